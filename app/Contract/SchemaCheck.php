@@ -1,0 +1,99 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Contract;
+
+use Opis\JsonSchema\Errors\ValidationError;
+use Opis\JsonSchema\Helper;
+use Opis\JsonSchema\Validator;
+
+/** Checks decoded JSON against the schemas in contract/ and names every problem by JSON pointer. Needs no framework. */
+final class SchemaCheck
+{
+    private const BASE = 'https://heartwood.invalid/contract/';
+
+    private static ?Validator $validator = null;
+
+    /**
+     * @param  mixed  $data  as json_decode() without the associative flag gives it
+     * @param  string  $schema  a file of contract/, such as "job.schema.json"
+     * @return list<array{pointer: string, message: string}> empty when it is right
+     */
+    public static function problems(mixed $data, string $schema): array
+    {
+        $error = self::validator()->validate($data, self::BASE.$schema)->error();
+        if ($error === null) {
+            return [];
+        }
+        $out = [];
+        foreach (self::leaves($error) as $leaf) {
+            $problem = ['pointer' => self::pointer($leaf), 'message' => self::sentence($leaf)];
+            $out[$problem['pointer'].$problem['message']] = $problem;
+        }
+
+        return array_values($out);
+    }
+
+    private static function validator(): Validator
+    {
+        if (self::$validator === null) {
+            self::$validator = new Validator;
+            self::$validator->setMaxErrors(20);
+            self::$validator->setStopAtFirstError(false);
+            self::$validator->resolver()?->registerPrefix(self::BASE, dirname(__DIR__, 2).'/contract');
+        }
+
+        return self::$validator;
+    }
+
+    /** @return list<ValidationError> */
+    private static function leaves(ValidationError $error): array
+    {
+        // Of several alternatives only the choice itself is said; the errors of each branch would bury it.
+        if ($error->subErrors() === [] || $error->keyword() === 'anyOf') {
+            return [$error];
+        }
+
+        return array_merge(...array_map(self::leaves(...), $error->subErrors()));
+    }
+
+    private static function pointer(ValidationError $error): string
+    {
+        $path = array_map(fn (int|string $p): string => str_replace(['~', '/'], ['~0', '~1'], (string) $p), $error->data()->fullPath());
+        $extra = match ($error->keyword()) {
+            'required' => $error->args()['missing'][0] ?? null,
+            'additionalProperties' => $error->args()['properties'][0] ?? null,
+            default => null,
+        };
+        if (is_string($extra) || is_int($extra)) {
+            $path[] = str_replace(['~', '/'], ['~0', '~1'], (string) $extra);
+        }
+
+        return $path === [] ? '' : '/'.implode('/', $path);
+    }
+
+    private static function sentence(ValidationError $error): string
+    {
+        $args = $error->args();
+
+        return match ($error->keyword()) {
+            'required' => 'is missing',
+            'additionalProperties' => 'is not known here: remove it or correct its name',
+            'enum', 'const' => 'is not one of the values allowed here',
+            'minimum' => sprintf('must be %s or more', self::plain($args['min'] ?? '')),
+            'maximum' => sprintf('must be %s or less', self::plain($args['max'] ?? '')),
+            'type' => sprintf('must be %s, not %s', implode(' or ', (array) ($args['expected'] ?? 'another type')), self::plain($args['type'] ?? 'this')),
+            'pattern' => 'is not written as it should be',
+            'anyOf' => 'names no place that exists here',
+            'maxItems', 'minItems' => 'has too many or too few entries',
+            'maxLength', 'minLength' => 'is too long or too short',
+            default => 'does not fit: '.$error->message(),
+        };
+    }
+
+    private static function plain(mixed $value): string
+    {
+        return is_scalar($value) ? (string) $value : (string) json_encode(Helper::toJSON($value));
+    }
+}

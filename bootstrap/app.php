@@ -1,0 +1,48 @@
+<?php
+
+declare(strict_types=1);
+
+use App\Http\ErrorShape;
+use App\Http\Middleware\Idempotent;
+use Illuminate\Foundation\Application;
+use Illuminate\Foundation\Configuration\Exceptions;
+use Illuminate\Foundation\Configuration\Middleware;
+use Illuminate\Http\Middleware\HandleCors;
+
+// Everything an instance owns lies in var/INSTANCE: settings, caches, storage.
+$root = dirname(__DIR__);
+$instance = preg_replace('/[^a-z0-9_-]/', '', (string) (getenv('HEARTWOOD_INSTANCE') ?: 'main'));
+$var = "$root/var/$instance";
+
+foreach (['CONFIG' => 'config', 'ROUTES' => 'routes', 'EVENTS' => 'events', 'PACKAGES' => 'packages', 'SERVICES' => 'services'] as $key => $file) {
+    $name = "APP_{$key}_CACHE";
+    if (getenv($name) === false && ! isset($_SERVER[$name])) {
+        $_SERVER[$name] = $_ENV[$name] = "$var/cache/$file.php";
+    }
+}
+
+$app = Application::configure(basePath: $root)
+    ->withRouting(
+        web: "$root/routes/web.php",
+        commands: "$root/routes/console.php",
+        apiPrefix: 'api',
+        then: function (): void {
+            Illuminate\Support\Facades\Route::middleware('web')->prefix('api')->group(dirname(__DIR__).'/routes/api.php');
+        },
+    )
+    ->withMiddleware(function (Middleware $middleware): void {
+        $middleware->remove(HandleCors::class);
+        $middleware->alias(['idempotent' => Idempotent::class]);
+        $middleware->encryptCookies(except: ['XSRF-TOKEN']);
+        $middleware->redirectGuestsTo(fn () => null);
+    })
+    ->withExceptions(function (Exceptions $exceptions): void {
+        ErrorShape::register($exceptions);
+    })
+    ->create();
+
+$app->useEnvironmentPath($var);
+$app->loadEnvironmentFrom('env');
+$app->useStoragePath("$var/storage");
+
+return $app;

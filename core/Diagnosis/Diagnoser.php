@@ -1,0 +1,219 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Diagnosis;
+
+use Heartwood\Core\Maths\Normal;
+use Heartwood\Core\Reading\RestSpread;
+use Heartwood\Core\Reading\Suspicion;
+use Heartwood\Core\Record\JobRecord;
+use Heartwood\Core\Record\Place;
+use Heartwood\Core\Repair\Options;
+use Heartwood\Core\Safety\SafetyState;
+use Heartwood\Core\Safety\Triage;
+
+/** From the evidence of a job to its verdict. Pure: the same record gives the same verdict. */
+final class Diagnoser
+{
+    public static function diagnose(JobRecord $record, string $inputHash = '', string $priors = 'default'): Verdict
+    {
+        $evidence = new PackEvidence($record);
+        $triage = Triage::assess($record->inspection, $record->symptoms, $record->pack->fullVolts());
+        $engine = new GroupEngine($record->pack, $evidence->curve->emptyV(), $evidence->middleV);
+        $posteriors = array_map($engine->posterior(...), $evidence->groups);
+        $output = new OutputEngine($record, $evidence, self::outside($record, $posteriors));
+        $suspicions = self::suspicions($evidence);
+        $spread = $evidence->rest === null ? null : RestSpread::of($evidence->rest, $record->pack->chemistry);
+        $ledger = new GroupLedger($record->pack, $evidence);
+
+        $findings = [
+            ...$ledger->findings($posteriors),
+            ...self::spreadFinding($spread, $evidence),
+            ...$output->findings(),
+            ...(new OutsideChecks($record))->findings(),
+            ...self::readingFindings($suspicions),
+            ...self::phantom($evidence, $output),
+        ];
+        $findings = array_values(array_filter($findings, fn (Finding $f): bool => $f->probability >= Finding::LISTED));
+        usort($findings, fn (Finding $a, Finding $b): int => self::order($a) <=> self::order($b));
+        $window = UsableWindow::of($record->pack, $evidence->groups, $evidence->curve);
+
+        return new Verdict(
+            $triage,
+            array_map(fn (GroupPosterior $p): array => self::groupRow($p, $evidence), $posteriors),
+            $findings,
+            $window,
+            self::lacks($record, $evidence, $output),
+            $triage->state === SafetyState::Quarantine ? [] : (new NextTests($record->pack, $evidence, $engine))->rank($posteriors, $output, $suspicions, $triage->state, $spread),
+            (new Options($record->pack, $evidence, $window))->list($findings, $triage->state),
+            $suspicions,
+            $spread,
+            $evidence->rest->redundancy ?? 0,
+            $inputHash,
+            $priors,
+        );
+    }
+
+    /** @return array<int, float|string> severe and probable first */
+    private static function order(Finding $f): array
+    {
+        return [-round($f->severity->weight() * $f->probability, 3), $f->code, $f->place->key()];
+    }
+
+    /**
+     * Probability that some group is outside the limits at which a sound board stays off.
+     *
+     * @param  list<GroupPosterior>  $posteriors
+     */
+    private static function outside(JobRecord $record, array $posteriors): float
+    {
+        $inside = 1.0;
+        foreach ($posteriors as $p) {
+            $v = $p->evidence->restV;
+            if ($v === null) {
+                continue;
+            }
+            $sigma = max(0.005, $p->evidence->restSigmaV);
+            $out = Normal::cumulative(($record->pack->lowReleaseV() - $v) / $sigma) + Normal::cumulative(($v - $record->pack->highReleaseV()) / $sigma) * 0.3;
+            $inside *= 1 - min(1.0, $out) * (1 - $p->evidence->doubtProbability);
+        }
+
+        return 1 - $inside;
+    }
+
+    /** @return list<Suspicion> */
+    private static function suspicions(PackEvidence $evidence): array
+    {
+        $out = [];
+        foreach ($evidence->solutions as $solution) {
+            foreach ($solution->suspicions as $s) {
+                $out[$s->kind.'/'.$s->text] = $s;
+            }
+        }
+
+        return array_values($out);
+    }
+
+    /** @return list<Finding> */
+    private static function spreadFinding(?RestSpread $spread, PackEvidence $evidence): array
+    {
+        if ($spread === null || $evidence->relaxing) {
+            return [];
+        }
+
+        return [new Finding(
+            'pack.spread', 'Groups too far apart to charge as a pack', Place::pack(), $spread->overLast, Severity::Stop,
+            [new Evidence($spread->sentence(), 10 * log10(max(1e-3, $spread->overLast) / max(1e-3, 1 - $spread->overLast)), 'derived')],
+        )];
+    }
+
+    /**
+     * @param  list<Suspicion>  $suspicions
+     * @return list<Finding>
+     */
+    private static function readingFindings(array $suspicions): array
+    {
+        $out = [];
+        foreach ($suspicions as $s) {
+            $board = $s->kind === 'sense-lead';
+            $place = $s->tap !== null ? Place::tap($s->tap) : ($s->groups !== [] ? Place::group($s->groups[0]) : Place::pack());
+            $out[] = new Finding(
+                $board ? 'sense.open' : 'reading.inconsistent',
+                $board ? "The board's sense lead at tap {$s->tap} is off" : (count($s->readings) > 1 && $s->kind === 'closure-tie' ? 'Readings contradict one another' : 'A reading is off or the probe slipped'),
+                $place,
+                $s->probability,
+                $board ? Severity::Fix : Severity::Note,
+                [new Evidence(trim($s->text.' '.($s->kind === 'closure-tie' ? $s->settleText() : '')), 10 * log10($s->probability / max(0.01, 1 - $s->probability)))],
+            );
+        }
+
+        return $out;
+    }
+
+    /** @return list<Finding> */
+    private static function phantom(PackEvidence $evidence, OutputEngine $output): array
+    {
+        $v = $evidence->outputV;
+        $sum = $evidence->rest?->packV;
+        if (! $output->dead || $v === null || $sum === null || $v < 0.02 * $sum || $evidence->outputInput === 'low') {
+            return [];
+        }
+        $low = $evidence->outputLowImpedanceV;
+        $p = $low === null ? 0.7 : ($low < 0.3 * $v ? 0.97 : 0.1);
+
+        return [new Finding(
+            'reading.phantom', 'The output voltage only floats', Place::pack(), $p, Severity::Note,
+            [new Evidence($low === null ? sprintf('%.2f V on a high-impedance meter, %.2f V in the cells', $v, $sum) : sprintf('%.2f V at high impedance, %.2f V at low', $v, $low), $low === null ? 4.0 : 15.0)],
+        )];
+    }
+
+    /** @return array<string, mixed> */
+    private static function groupRow(GroupPosterior $p, PackEvidence $evidence): array
+    {
+        $e = $p->evidence;
+        // A joint loads the group but is no state of it: the group itself counts as good then.
+        $states = $p->probabilities;
+        $states[GroupState::Ok->value] += $states[GroupState::Joint->value];
+        unset($states[GroupState::Joint->value]);
+        arsort($states);
+        $state = (string) array_key_first($states);
+        if ($e->restV === null) {
+            $state = GroupState::Ok->value;
+        }
+
+        return [
+            'group' => $e->group,
+            'v' => $e->restV === null ? null : round($e->restV, 4),
+            'sigma_v' => $e->restV === null ? null : round($e->restSigmaV, 4),
+            'soc' => $e->restV === null || $e->restV < 0 ? null : $evidence->curve->soc($e->restV, $e->restSigmaV)->toArray(),
+            'state' => $state,
+            'probability' => round($states[$state], 3),
+            'basis' => $e->across ? 'measured' : 'derived',
+            'across' => $e->across,
+            'doubt' => $e->doubt,
+            'states' => array_map(fn (float $x): float => round($x, 4), $states),
+        ];
+    }
+
+    /** @return list<string> */
+    private static function lacks(JobRecord $record, PackEvidence $evidence, OutputEngine $output): array
+    {
+        $out = [];
+        $unread = array_values(array_filter($evidence->groups, fn (GroupEvidence $e): bool => $e->restV === null));
+        if (count($unread) === count($evidence->groups)) {
+            $out[] = 'no rest voltages';
+        } elseif ($unread !== []) {
+            $out[] = 'no reading of group '.implode(', ', array_map(fn (GroupEvidence $e): string => (string) $e->group, $unread));
+        }
+        if ($evidence->restFromBoard) {
+            $out[] = 'group voltages come from the board only: no meter reading beside them';
+        }
+        if ($evidence->relaxing) {
+            $out[] = sprintf('the rest reading was taken before %.0f minutes of rest', $record->pack->chemistry->restMinutes());
+        }
+        if ($evidence->rest !== null && $evidence->rest->redundancy === 0 && $unread !== $evidence->groups) {
+            $out[] = 'no redundant reading: a slip cannot be told from a fault';
+        }
+        if (! $evidence->underLoad && ! $evidence->onCharge) {
+            $out[] = 'no reading under load';
+        }
+        if ($evidence->leakDays < 0.5) {
+            $out[] = 'no second rest reading: a leak cannot be told yet';
+        }
+        if (array_filter($evidence->groups, fn (GroupEvidence $e): bool => $e->capacity !== null) === []) {
+            $out[] = 'no measured capacity';
+        }
+        if ($evidence->outputV === null && $evidence->outputLowImpedanceV === null) {
+            $out[] = 'no reading of the output';
+        }
+        if ($record->pack->groupCapacityAh() === null) {
+            $out[] = 'neither label nor cells tell the capacity';
+        }
+        if ($evidence->middleV !== null && $evidence->curve->onPlateau($evidence->middleV)) {
+            $out[] = 'charge cannot be read from voltage on the flat part of a phosphate curve';
+        }
+
+        return $out;
+    }
+}

@@ -1,0 +1,223 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Diagnosis;
+
+use Heartwood\Core\Maths\Normal;
+use Heartwood\Core\Maths\Robust;
+use Heartwood\Core\Record\PackSpec;
+
+/**
+ * Posterior over the exclusive states of one group from the features that exist, each a density around what the
+ * state predicts (handbook "Verdicts"). A feature that was not measured says nothing and weighs nothing.
+ */
+final readonly class GroupEngine
+{
+    /** Likelihood floor: however odd a reading is, something unforeseen may explain it. */
+    private const FLOOR = 1e-4;
+
+    /** Expected number of faulty groups in a pack that reaches the bench (assumed). */
+    private const FAULTY = 0.6;
+
+    /** Spread of charge among healthy groups, 1 sigma, as a fraction. */
+    private const HEALTHY_CHARGE = 0.02;
+
+    /** Healthy self-discharge differs from group to group by about 1.5 % a month. */
+    private const HEALTHY_LEAK = 0.0005;
+
+    public function __construct(private PackSpec $pack, private float $emptyV, private ?float $middleV, private float $priorScale = 1.0)
+    {
+    }
+
+    public function posterior(GroupEvidence $e): GroupPosterior
+    {
+        $faulty = min(0.3, self::FAULTY * $this->priorScale / max(2, $this->pack->series));
+        $prior = $features = [];
+        foreach (GroupState::cases() as $s) {
+            $prior[$s->value] = $s === GroupState::Ok ? 1 - $faulty : $faulty * $s->share();
+        }
+        if (($this->pack->parallel ?? 2) < 2) {
+            $prior[GroupState::MissingCell->value] = 0.0;
+        }
+        foreach (['rest', 'leak', 'resistance', 'capacity', 'weld', 'recovery'] as $feature) {
+            $likelihood = [];
+            foreach (GroupState::cases() as $s) {
+                $l = match ($feature) {
+                    'rest' => $e->restV === null ? null : $this->rest($s, $e),
+                    'leak' => $e->leakPerDay === null ? null : $this->leak($s, $e->leakPerDay, $e->leakSigma),
+                    'resistance' => $e->resistance === null ? null : $this->resistance($s, $e->resistance, $e->resistanceSigma),
+                    'capacity' => $e->capacity === null ? null : $this->capacity($s, $e->capacity, $e->capacitySigma),
+                    'weld' => $this->weld($s, $e),
+                    'recovery' => $e->recovery === null ? null : $this->recovery($s, $e->recovery),
+                };
+                if ($l === null) {
+                    continue 2;
+                }
+                $likelihood[$s->value] = $l;
+            }
+            $features[$feature] = $likelihood;
+        }
+        $this->pairOfOneLostCell($e, $features);
+
+        return GroupPosterior::of($e, $prior, $features);
+    }
+
+    private function rest(GroupState $s, GroupEvidence $e): float
+    {
+        $v = (float) $e->restV;
+        $sigma = max(0.003, $e->restSigmaV);
+        $low = $this->pack->lowCutV();
+        $floor = $this->pack->profile()->floorV;
+        $full = $this->pack->profile()->fullV;
+        $flat = fn (float $a, float $b): float => Normal::blurredFlat($v, $a, $b, $sigma);
+        $near = $this->nearCharge($s, $e);
+        $drained = $this->emptyV > $low ? $flat($low, $this->emptyV + 0.02) : 0.0;
+        $density = match ($s) {
+            // A short can still show a voltage while it was charged lately.
+            GroupState::Dead => 0.55 * $flat(-0.02, 0.5) + 0.35 * $flat(0.0, $floor) + 0.1 * $flat($floor, $low),
+            GroupState::Reversed => $flat(-4.0, -0.02),
+            GroupState::DeepDischarged => $flat($floor, $low),
+            GroupState::SelfDischarge => 0.75 * $near + 0.13 * $flat($floor, $low) + 0.02 * $flat(0.0, $floor) + 0.1 * $drained,
+            GroupState::Undercharged => 0.92 * $near + 0.08 * $drained,
+            GroupState::Overcharged => 0.8 * $near + 0.2 * $flat($full + 0.01, $full + 0.3),
+            GroupState::LowCapacity => 0.9 * $near + 0.1 * $drained,
+            default => $near,
+        };
+
+        // A doubted voltage may be a slip: then it says nothing about the group.
+        return ($density + self::FLOOR) * (1 - $e->doubtProbability) + $e->doubtProbability * 0.25;
+    }
+
+    /** Density per volt of the charge difference that a state predicts. */
+    private function nearCharge(GroupState $s, GroupEvidence $e): float
+    {
+        if ($e->charge === null || $this->middleV === null) {
+            // No neighbour to compare with: anything between empty and full.
+            return Normal::blurredFlat((float) $e->restV, $this->emptyV, $this->pack->profile()->fullV, max(0.01, $e->restSigmaV));
+        }
+        $x = $e->charge;
+        $sigma = max(1e-4, $e->chargeSigma);
+        $healthy = hypot($sigma, self::HEALTHY_CHARGE);
+        $normal = fn (float $width): float => Normal::density($x, 0.0, hypot($sigma, $width));
+        $flat = fn (float $a, float $b): float => Normal::blurredFlat($x, $a, $b, $sigma);
+        $density = match ($s) {
+            GroupState::Undercharged => 0.6 * $flat(-0.30, -0.04) + 0.4 * $flat(-0.80, -0.04),
+            GroupState::Overcharged => 0.6 * $flat(0.04, 0.30) + 0.4 * $flat(0.04, 0.70),
+            GroupState::SelfDischarge => 0.25 * Normal::density($x, 0.0, $healthy) + 0.75 * $flat(-0.6, 0.0),
+            GroupState::LowCapacity => 0.7 * $normal(0.03) + 0.3 * $flat(-0.4, 0.1),
+            GroupState::MissingCell => 0.8 * $normal(0.025) + 0.2 * $flat(-0.3, 0.1),
+            GroupState::Dead, GroupState::Reversed, GroupState::DeepDischarged => 0.0,
+            default => 0.93 * Normal::density($x, 0.0, $healthy) + 0.07 * $normal(0.06),
+        };
+
+        // From charge to volts: every state shares the same slope here.
+        return $density / max(0.1, $this->voltsPerCharge($e));
+    }
+
+    private function voltsPerCharge(GroupEvidence $e): float
+    {
+        return $e->charge === null || abs($e->charge) < 1e-3 ? 1.0 : abs(((float) $e->restV - (float) $this->middleV) / $e->charge);
+    }
+
+    private function leak(GroupState $s, float $x, float $sigma): float
+    {
+        $healthy = 0.95 * Normal::density($x, 0.0, hypot($sigma, self::HEALTHY_LEAK)) + 0.05 * Normal::density($x, 0.0, hypot($sigma, 4 * self::HEALTHY_LEAK));
+
+        return self::FLOOR + match ($s) {
+            GroupState::SelfDischarge => 0.4 * Normal::blurredFlat($x, 0.002, 0.02, $sigma) + 0.35 * Normal::blurredFlat($x, 0.01, 0.1, $sigma) + 0.25 * Normal::blurredFlat($x, 0.05, 1.0, $sigma),
+            GroupState::Dead, GroupState::Reversed, GroupState::DeepDischarged => 0.5 * $healthy + 0.5 * Normal::blurredFlat($x, -0.3, 0.3, $sigma),
+            default => $healthy,
+        };
+    }
+
+    private function resistance(GroupState $s, float $x, float $sigma): float
+    {
+        $ordinary = 0.9 * Normal::density($x, 0.0, hypot($sigma, 0.07)) + 0.1 * Normal::density($x, 0.0, hypot($sigma, 0.2));
+
+        return self::FLOOR + match ($s) {
+            GroupState::HighResistance => 0.6 * Normal::blurredFlat($x, 0.15, 1.2, $sigma) + 0.4 * Normal::blurredFlat($x, 0.15, 4.0, $sigma),
+            GroupState::Joint => 0.5 * Normal::blurredFlat($x, 0.15, 1.5, $sigma) + 0.5 * Normal::blurredFlat($x, 0.2, 8.0, $sigma),
+            GroupState::LowCapacity => 0.4 * Normal::density($x, 0.05, hypot($sigma, 0.1)) + 0.45 * Normal::blurredFlat($x, 0.0, 0.8, $sigma) + 0.15 * Normal::blurredFlat($x, 0.0, 2.0, $sigma),
+            GroupState::MissingCell => Normal::density($x, $this->lostShare(), Robust::quadrature($sigma, 0.08, 0.15 * $this->lostShare())),
+            GroupState::Dead, GroupState::Reversed, GroupState::DeepDischarged => Normal::blurredFlat($x, -0.5, 6.0, $sigma),
+            // A group low in charge sags a little more.
+            GroupState::Undercharged, GroupState::SelfDischarge => Normal::density($x, 0.04, hypot($sigma, 0.14)),
+            default => $ordinary,
+        };
+    }
+
+    private function capacity(GroupState $s, float $x, float $sigma): float
+    {
+        $ordinary = 0.9 * Normal::density($x, 1.0, hypot($sigma, 0.03)) + 0.1 * Normal::density($x, 0.97, hypot($sigma, 0.06));
+
+        return self::FLOOR + match ($s) {
+            GroupState::LowCapacity => Normal::blurredFlat($x, 0.2, 0.88, $sigma),
+            GroupState::MissingCell => Normal::density($x, 1 - $this->lostCapacity(), hypot($sigma, 0.025)),
+            GroupState::Dead, GroupState::Reversed => Normal::blurredFlat($x, 0.0, 0.5, $sigma),
+            GroupState::DeepDischarged => Normal::blurredFlat($x, 0.3, 1.05, $sigma),
+            default => $ordinary,
+        };
+    }
+
+    /** A tug or a strip reading speaks of the weld itself. Null when neither was done. */
+    private function weld(GroupState $s, GroupEvidence $e): ?float
+    {
+        $loose = $e->tugLoose ?? $e->stripDead;
+        if ($loose === null) {
+            return null;
+        }
+
+        return $loose
+            ? ($s === GroupState::MissingCell ? 0.9 : ($s === GroupState::Joint ? 0.3 : 0.04))
+            : ($s === GroupState::MissingCell ? 0.15 : 0.96);
+    }
+
+    private function recovery(GroupState $s, string $response): float
+    {
+        return match ($response) {
+            'rises' => match ($s) {
+                GroupState::Dead, GroupState::Reversed => 0.08,
+                default => 0.9,
+            },
+            default => match ($s) {
+                GroupState::Dead => 0.9,
+                GroupState::Reversed, GroupState::SelfDischarge => 0.4,
+                default => 0.04,
+            },
+        };
+    }
+
+    /**
+     * One cell lost of P and plain ageing can give the same pair of capacity and resistance: until a strip or a tug
+     * speaks, ageing predicts that pair just as well, so the two stay at even odds.
+     *
+     * @param  array<string, array<string, float>>  $features
+     */
+    private function pairOfOneLostCell(GroupEvidence $e, array &$features): void
+    {
+        if (isset($features['weld']) || (! isset($features['resistance']) && ! isset($features['capacity']))) {
+            return;
+        }
+        $missing = GroupState::MissingCell->value;
+        $aged = GroupState::LowCapacity->value;
+        $share = GroupState::MissingCell->share() / GroupState::LowCapacity->share();
+        $product = fn (string $s): float => array_product(array_map(fn (array $likelihood): float => $likelihood[$s], $features));
+        $needed = $product($missing) * $share;
+        if ($needed > $product($aged)) {
+            $key = isset($features['capacity']) ? 'capacity' : 'resistance';
+            $features[$key][$aged] *= $needed / max(1e-12, $product($aged));
+        }
+    }
+
+    /** Resistance rises by this share of itself when one of P cells is lost. */
+    private function lostShare(): float
+    {
+        return 1 / max(1, ($this->pack->parallel ?? 3) - 1);
+    }
+
+    private function lostCapacity(): float
+    {
+        return 1 / max(2, $this->pack->parallel ?? 3);
+    }
+}

@@ -1,0 +1,61 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Diagnosis;
+
+/**
+ * What has been measured about one group, each with 1 sigma, null where nothing was.
+ * Volts at rest; charge against the pack's middle as a fraction; leak as a fraction of capacity a day beyond the
+ * median group; resistance beyond the median group over a healthy group's; capacity over what the group should hold.
+ */
+final class GroupEvidence
+{
+    public ?float $restV = null;
+
+    public float $restSigmaV = 0.0;
+
+    public bool $across = false;
+
+    public ?string $doubt = null;
+
+    public float $doubtProbability = 0.0;
+
+    public ?float $charge = null;
+
+    public float $chargeSigma = 0.0;
+
+    public ?float $leakPerDay = null;
+
+    public float $leakSigma = 0.0;
+
+    public float $leakDays = 0.0;
+
+    public float $fellMv = 0.0;
+
+    public float $othersFellMv = 0.0;
+
+    public ?float $resistance = null;
+
+    public float $resistanceSigma = 0.0;
+
+    public float $resistanceMohm = 0.0;
+
+    public ?float $capacity = null;
+
+    public float $capacitySigma = 0.0;
+
+    public float $capacityAh = 0.0;
+
+    public ?bool $tugLoose = null;
+
+    public ?bool $stripDead = null;
+
+    public ?string $recovery = null;
+
+    public float $jointHeatK = 0.0;
+
+    public function __construct(public readonly int $group)
+    {
+    }
+}

@@ -1,0 +1,153 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Diagnosis;
+
+use Heartwood\Core\Maths\Normal;
+use Heartwood\Core\Pack\LabelCheck;
+use Heartwood\Core\Record\JobRecord;
+use Heartwood\Core\Record\Place;
+
+/** Findings that stand by themselves: what eyes saw, the label, charger, load, gauge (handbook "Outside the pack"). */
+final readonly class OutsideChecks
+{
+    /** A plain meter on a charger, 1 sigma as a share of the reading. */
+    private const METER_SIGMA = 0.004;
+
+    public function __construct(private JobRecord $record)
+    {
+    }
+
+    /** @return list<Finding> */
+    public function findings(): array
+    {
+        return [...$this->eyes(), ...$this->label(), ...$this->charger(), ...$this->load(), ...$this->gauge()];
+    }
+
+    /** @return list<Finding> */
+    private function eyes(): array
+    {
+        $out = [];
+        $i = $this->record->inspection;
+        $see = function (string $code, string $title, string $text) use (&$out): void {
+            $out[] = new Finding($code, $title, Place::pack(), 0.98, Severity::Stop, [new Evidence($text, 20.0)]);
+        };
+        if ($i->bool('swollen') === true || $this->record->says('swelling')) {
+            $see('cell.swollen', 'A cell is swollen', $i->bool('swollen') === true ? 'seen at inspection' : 'reported by the customer');
+        }
+        if ($i->bool('leaking') === true || $i->bool('venting') === true) {
+            $see('cell.leaking', 'A cell leaks or vents', 'seen at inspection');
+        }
+        if ($i->bool('warm_at_rest') === true) {
+            $see('cell.hot', 'Warm with no current', 'felt at inspection');
+        }
+
+        return $out;
+    }
+
+    /** @return list<Finding> */
+    private function label(): array
+    {
+        $mismatches = LabelCheck::mismatches($this->record->pack, $this->record->inspection->int('cells_counted'));
+
+        return $mismatches === [] ? [] : [new Finding(
+            'label.inconsistent', 'The label does not add up', Place::pack(), 0.95, Severity::Note,
+            array_map(fn (array $m): Evidence => new Evidence($m['text'], 13.0, 'derived'), $mismatches),
+        )];
+    }
+
+    /** @return list<Finding> */
+    private function charger(): array
+    {
+        $out = [];
+        $pack = $this->record->pack;
+        $full = $pack->fullVolts();
+        $low = $pack->chemistry->isPhosphate() ? $pack->series * 3.45 : $full;
+        $seen = null;
+        $stages = [];
+        foreach ($this->record->currentTests('charger') as $t) {
+            $seen = $t->data->float('open_v') ?? $seen;
+            $stages = [...$stages, ...$t->data->strings('stages')];
+            $loaded = $t->data->float('loaded_v');
+            if (($loaded !== null && $loaded < 0.3 * $full) || ($loaded === null && $seen !== null && $seen < 0.1 * $full)) {
+                $out[] = new Finding('charger.dead', 'The charger gives nothing', Place::pack(), 0.93, Severity::Fix, [new Evidence(sprintf('%.1f V %s', $loaded ?? $seen, $loaded !== null ? 'under load' : 'open'), 15.0)]);
+                $seen = null;
+            }
+        }
+        $measured = $seen !== null;
+        $volts = $seen ?? $pack->charger->float('cv_v');
+        if ($volts !== null) {
+            $sigma = self::METER_SIGMA * $full;
+            $over = Normal::cumulative(($volts - 1.01 * $full) / $sigma);
+            $under = Normal::cumulative((0.97 * $low - $volts) / $sigma);
+            $p = max($over, $under) * ($measured ? 0.98 : 0.9);
+            if ($p >= Finding::LISTED) {
+                $out[] = new Finding(
+                    'charger.wrong-voltage', $over > $under ? 'The charger\'s voltage is too high' : 'The charger\'s voltage is too low', Place::pack(), $p,
+                    $over > $under ? Severity::Stop : Severity::Fix,
+                    [new Evidence(sprintf('%s %.2f V where %d groups of %s need %.2f V', $measured ? 'it gives' : 'its plate says', $volts, $pack->series, $pack->chemistry->value, $full), 10 * log10($p / max(1e-3, 1 - $p)), $measured ? 'measured' : 'assumed')],
+                );
+            }
+        }
+        $profile = $pack->charger->string('profile');
+        $foreign = array_values(array_intersect($stages, ['equalise', 'desulphate', 'pulse']));
+        $wrong = match (true) {
+            $foreign !== [] => [0.93, 'its log shows '.implode(', ', $foreign).' stages'],
+            $profile === 'lead-acid' => [0.93, 'it is a lead-acid charger'],
+            $profile === 'lfp' && ! $pack->chemistry->isPhosphate(), $profile === 'li-ion' && $pack->chemistry->isPhosphate() => [0.85, "its profile is $profile, the pack is {$pack->chemistry->value}"],
+            $profile === 'automatic' => [0.4, 'it picks its profile by itself'],
+            default => null,
+        };
+        if ($wrong !== null) {
+            $out[] = new Finding('charger.wrong-profile', 'The charger is made for another chemistry', Place::pack(), $wrong[0], Severity::Fix, [new Evidence($wrong[1], 10.0, $foreign !== [] ? 'measured' : 'assumed')]);
+        }
+
+        return $out;
+    }
+
+    /** @return list<Finding> */
+    private function load(): array
+    {
+        $out = [];
+        foreach ($this->record->currentTests('load-check') as $t) {
+            $ohm = $t->data->float('harness_ohm');
+            if ($ohm !== null && $ohm < 0.005) {
+                $out[] = new Finding('load.shorted', 'The device or its harness is shorted', Place::pack(), 0.8, Severity::Fix, [new Evidence(sprintf('the harness measures %.3f ohm', $ohm), 8.0)]);
+            } elseif ($t->data->bool('device_ok') === false) {
+                $open = $ohm !== null && $ohm > 5.0;
+                $out[] = new Finding($open ? 'load.wiring' : 'load.dead', $open ? 'The harness is open' : 'The device is at fault', Place::pack(), 0.9, Severity::Fix, [new Evidence('the device does not run on a good supply', 12.0)]);
+            }
+        }
+        $cellA = $this->record->pack->cell->float('max_continuous_a');
+        $limit = $this->record->pack->load->float('controller_limit_a');
+        $p = $this->record->pack->parallel;
+        if ($cellA !== null && $limit !== null && $p !== null && $limit > $cellA * $p) {
+            $out[] = new Finding('load.exceeds-cells', 'The device draws more than the cells are rated for', Place::pack(), 0.9, Severity::Fix, [new Evidence(sprintf('%.4g A against %.4g A for %d cells in parallel', $limit, $cellA * $p, $p), 10.0, 'derived')]);
+        }
+
+        return $out;
+    }
+
+    /** @return list<Finding> */
+    private function gauge(): array
+    {
+        $measuredWh = null;
+        foreach ($this->record->currentTests('capacity') as $t) {
+            if ($t->place->kind === 'pack') {
+                $measuredWh = (float) $t->data->float('measured_ah') * $this->record->pack->series * $this->record->pack->profile()->nominalV;
+            }
+        }
+        foreach ($this->record->currentTests('gauge') as $t) {
+            $full = $t->data->float('full_charge_wh');
+            if ($full !== null && $measuredWh !== null && abs($full / max(0.1, $measuredWh) - 1) > 0.05) {
+                return [new Finding('gauge.stale', 'The gauge still holds an old capacity', Place::pack(), 0.9, Severity::Watch, [new Evidence(sprintf('the gauge says %.1f Wh, the cells gave %.1f Wh', $full, $measuredWh), 11.0)])];
+            }
+        }
+        if ($this->record->says('gauge-wrong', 'gauge-jumps') && $this->record->pack->kind === 'laptop') {
+            return [new Finding('gauge.stale', 'The gauge may hold an old capacity', Place::pack(), 0.4, Severity::Watch, [new Evidence('the gauge is reported wrong', 4.0)])];
+        }
+
+        return [];
+    }
+}

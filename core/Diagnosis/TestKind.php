@@ -1,0 +1,74 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Diagnosis;
+
+use Heartwood\Core\Safety\SafetyState;
+
+/** The closed set of tests that a verdict may ask for: minutes of hands, how deep it goes, what current it needs. */
+enum TestKind: string
+{
+    case RestTaps = 'rest-taps';
+    case GroupReading = 'group-reading';
+    case HalfString = 'half-string';
+    case RestAgain = 'rest-again';
+    case SenseUnpluggedRest = 'sense-unplugged-rest';
+    case Refill = 'refill';
+    case LoadStep = 'load-step';
+    case ChargeStep = 'charge-step';
+    case RelaxingRead = 'relaxing-read';
+    case LowImpedanceTerminal = 'low-impedance-terminal';
+    case Wake = 'wake';
+    case Continuity = 'continuity';
+    case Flex = 'flex';
+    case BoardReport = 'bms-report';
+    case PinCheck = 'pin-check';
+    case RecoveryTrial = 'recovery-trial';
+    case FullChargeWatch = 'full-charge-watch';
+    case FullDischargeWatch = 'full-discharge-watch';
+    case CapacityGroup = 'capacity-group';
+    case CapacityPack = 'capacity-pack';
+    case ResistanceCell = 'resistance-cell';
+    case StripMillivolt = 'strip-millivolt';
+    case TugWeld = 'tug-weld';
+    case ChargerCheck = 'charger-check';
+    case LoadCheck = 'load-check';
+    case Sensor = 'sensor';
+    case GaugeRelearn = 'gauge-relearn';
+    case Insulation = 'insulation';
+
+    /** Minutes of hands, not of waiting. */
+    public function minutes(): int
+    {
+        return match ($this) {
+            self::GroupReading, self::HalfString, self::LowImpedanceTerminal, self::Flex, self::Sensor, self::Insulation => 1,
+            self::Wake, self::Continuity, self::ChargerCheck, self::RelaxingRead, self::TugWeld => 3,
+            self::RestTaps, self::RestAgain, self::LoadStep, self::ChargeStep, self::BoardReport, self::LoadCheck, self::PinCheck => 5,
+            self::StripMillivolt, self::SenseUnpluggedRest, self::ResistanceCell => 10,
+            self::RecoveryTrial => 30,
+            self::Refill, self::CapacityGroup, self::CapacityPack, self::FullChargeWatch, self::FullDischargeWatch, self::GaugeRelearn => 20,
+        };
+    }
+
+    /** 0 looks, 1 touches, 2 moves charge, 3 opens or pulls. Ties go to the lower. */
+    public function invasiveness(): int
+    {
+        return match ($this) {
+            self::TugWeld, self::StripMillivolt, self::ResistanceCell, self::SenseUnpluggedRest => 3,
+            self::Refill, self::LoadStep, self::ChargeStep, self::RecoveryTrial, self::FullChargeWatch, self::FullDischargeWatch,
+            self::CapacityGroup, self::CapacityPack, self::GaugeRelearn, self::RelaxingRead => 2,
+            default => 1,
+        };
+    }
+
+    /** Whether it may be done in this safety state: readings always, anything that moves charge or pulls only when clear. */
+    public function allowed(SafetyState $state): bool
+    {
+        return match ($state) {
+            SafetyState::Clear => true,
+            SafetyState::Hold => $this->invasiveness() < 2 && ! in_array($this, [self::Wake, self::LoadCheck], true),
+            SafetyState::Quarantine => false,
+        };
+    }
+}

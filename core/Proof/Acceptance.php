@@ -1,0 +1,254 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Proof;
+
+use Heartwood\Core\Diagnosis\GroupEvidence;
+use Heartwood\Core\Diagnosis\PackEvidence;
+use Heartwood\Core\Maths\Robust;
+use Heartwood\Core\Reading\NetworkReading;
+use Heartwood\Core\Reading\NetworkSolution;
+use Heartwood\Core\Reading\ReadingNetwork;
+use Heartwood\Core\Reading\RestSpread;
+use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Record\JobRecord;
+use Heartwood\Core\Record\Measurement;
+
+/**
+ * Proves a repaired pack against the limits of handbook "Acceptance". What readings and logged tests of this
+ * revision can show is computed; the rest is entered. Nothing that was not measured passes.
+ */
+final class Acceptance
+{
+    private PackEvidence $evidence;
+
+    /** @param  array<string, Fields>  $entries what a person entered, by check code */
+    public function __construct(private readonly JobRecord $record, private readonly array $entries, private readonly ?float $quotedAh = null)
+    {
+        $this->evidence = new PackEvidence($record);
+    }
+
+    /** @return list<CheckResult> */
+    public function results(): array
+    {
+        return array_map(fn (Check $c): CheckResult => match ($c) {
+            Check::FinishedVoltage => $this->finishedVoltage(),
+            Check::Spread => $this->spread(),
+            Check::Taper => $this->taper(),
+            Check::HighCut => $this->cut($c, $this->record->pack->highCutV()),
+            Check::LowCut => $this->cut($c, $this->record->pack->lowCutV()),
+            Check::LoadTest => $this->loadTest(),
+            Check::Capacity => $this->capacity(),
+            Check::Temperature => $this->temperature(),
+            Check::Hold => $this->hold(),
+            Check::OutputLive => $this->yes($c, 'live', 'live in the device'),
+            Check::Gauge => $this->gauge(),
+            Check::Insulation => $this->insulation(),
+            Check::CauseNamed => $this->cause(),
+        }, Check::cases());
+    }
+
+    private function entry(Check $check): Fields
+    {
+        return $this->entries[$check->value] ?? Fields::of(null);
+    }
+
+    private function finishedVoltage(): CheckResult
+    {
+        $want = $this->record->pack->series * $this->record->pack->workingFullV();
+        $limit = sprintf('within 0.5 %% of %.2f V', $want);
+        $v = $this->fullRest()?->packV;
+        if ($v === null) {
+            return CheckResult::missing(Check::FinishedVoltage, $limit, 'no rested reading of the full pack');
+        }
+        $short = [];
+        foreach ($this->evidence->groups as $e) {
+            if ($e->restV !== null && $e->restV < $this->record->pack->workingFullV() * 0.993) {
+                $short[] = sprintf('group %d at %.3f V', $e->group, $e->restV);
+            }
+        }
+
+        return CheckResult::of(Check::FinishedVoltage, abs($v / $want - 1) <= 0.005, sprintf('%.2f V', $v).($short === [] ? '' : ': '.implode(', ', array_slice($short, 0, 4))), $limit, 'derived');
+    }
+
+    /** The rest solution, when it was taken near the top of charge. */
+    private function fullRest(): ?NetworkSolution
+    {
+        $middle = $this->evidence->middleV;
+        $top = $this->record->pack->chemistry->isPhosphate() ? 3.34 : 0.975 * $this->record->pack->workingFullV();
+
+        return $middle !== null && $middle >= $top && $this->evidence->rest?->isComplete() === true ? $this->evidence->rest : null;
+    }
+
+    private function spread(): CheckResult
+    {
+        $limit = sprintf('%.0f mV', RestSpread::LIMITS['good'] * 1000);
+        $solution = $this->record->pack->chemistry->isPhosphate() ? $this->taperSet() : $this->fullRest();
+        $spread = $solution === null ? null : RestSpread::of($solution, $this->record->pack->chemistry);
+        if ($spread === null) {
+            return CheckResult::missing(Check::Spread, $limit, $this->record->pack->chemistry->isPhosphate() ? 'no reading at the taper end' : 'no rested reading of the full pack');
+        }
+
+        return CheckResult::of(Check::Spread, in_array($spread->class, ['matched', 'good'], true), sprintf('%.0f mV', $spread->spreadV * 1000), $limit, 'derived');
+    }
+
+    private function taperSet(): ?NetworkSolution
+    {
+        foreach (array_reverse($this->record->current()) as $m) {
+            if ($m->currentA < 0) {
+                continue;
+            }
+            $solution = $this->solve($m);
+            $read = $solution->read();
+            if ($read !== [] && count($read) === $this->record->pack->series && Robust::median(array_map(fn ($g): float => (float) $g->volts, $read)) >= 3.45) {
+                return $solution;
+            }
+        }
+
+        return null;
+    }
+
+    private function taper(): CheckResult
+    {
+        $tests = $this->record->currentTests('charge');
+        $last = $tests[count($tests) - 1] ?? null;
+        $by = $last?->data->string('stopped_by');
+        $said = $this->entry(Check::Taper)->bool('by_taper');
+        if ($by === null && $said === null) {
+            return CheckResult::missing(Check::Taper, 'by taper');
+        }
+        $passed = $by === null ? $said === true : $by === 'charger';
+
+        return CheckResult::of(Check::Taper, $passed, $passed ? 'the charger tapered off' : 'stopped before the taper', 'by taper');
+    }
+
+    private function cut(Check $check, float $want): CheckResult
+    {
+        $limit = sprintf('within 50 mV of %.2f V', $want);
+        $v = $this->entry($check)->float('v');
+
+        return $v === null ? CheckResult::missing($check, $limit) : CheckResult::of($check, abs($v - $want) <= 0.0501, sprintf('%.3f V', $v), $limit);
+    }
+
+    private function loadTest(): CheckResult
+    {
+        $limit = 'every sag within 15 % of the median, none below the board\'s low cut';
+        $rest = $this->evidence->rest;
+        $sets = array_values(array_filter($this->record->current(), fn (Measurement $m): bool => $m->currentA < -0.05 && ! $m->fromBoard));
+        $last = $sets[count($sets) - 1] ?? null;
+        if ($last === null || $rest === null || ! $rest->isComplete()) {
+            return CheckResult::missing(Check::LoadTest, $limit, 'no groups read under load');
+        }
+        $solution = $this->solve($last);
+        if (! $solution->isComplete() || $solution->groups === []) {
+            return CheckResult::missing(Check::LoadTest, $limit, 'not every group was read under load');
+        }
+        $sags = $sigma = [];
+        foreach ($solution->groups as $g) {
+            $sags[$g->group] = (float) $rest->group($g->group)->volts - (float) $g->volts;
+            $sigma[$g->group] = hypot($g->ownSigmaV, $rest->group($g->group)->ownSigmaV);
+        }
+        $median = Robust::median(array_values($sags));
+        $bad = [];
+        foreach ($sags as $k => $sag) {
+            if (abs($sag - $median) > max(0.15 * $median, 3 * $sigma[$k], 0.010) || (float) $solution->group($k)->volts < $this->record->pack->lowCutV()) {
+                $bad[] = sprintf('group %d sags %.0f mV, the median %.0f mV', $k, $sag * 1000, $median * 1000);
+            }
+        }
+
+        return CheckResult::of(Check::LoadTest, $bad === [], $bad === [] ? sprintf('median sag %.0f mV at %.1f A', $median * 1000, -$last->currentA) : implode('; ', array_slice($bad, 0, 3)), $limit, 'derived');
+    }
+
+    private function capacity(): CheckResult
+    {
+        $label = $this->quotedAh ?? (($this->record->pack->label->float('capacity_ah') ?? $this->record->pack->groupCapacityAh() ?? 0.0) * 0.8);
+        $limit = $label > 0 ? sprintf('%.2f Ah or more', $label) : 'a label or quoted capacity to hold it against';
+        $ah = $this->entry(Check::Capacity)->float('ah');
+        foreach ($this->record->currentTests('capacity') as $t) {
+            if ($t->place->kind === 'pack') {
+                $ah = $t->data->float('measured_ah') ?? $ah;
+            }
+        }
+
+        return $ah === null || $label <= 0 ? CheckResult::missing(Check::Capacity, $limit) : CheckResult::of(Check::Capacity, $ah >= $label, sprintf('%.2f Ah', $ah), $limit);
+    }
+
+    private function temperature(): CheckResult
+    {
+        $limit = '20 K rise at most, no place 5 K over the median';
+        $e = $this->entry(Check::Temperature);
+        [$ambient, $hot, $median] = [$e->float('ambient_c'), $e->float('hottest_c'), $e->float('median_c')];
+        if ($ambient === null || $hot === null) {
+            return CheckResult::missing(Check::Temperature, $limit);
+        }
+
+        return CheckResult::of(Check::Temperature, $hot - $ambient <= 20.0 && ($median === null || $hot - $median <= 5.0), sprintf('%.1f K rise', $hot - $ambient), $limit);
+    }
+
+    private function hold(): CheckResult
+    {
+        $limit = 'leak below 10 % a month, sure to 2 sigma';
+        $leaks = array_values(array_filter($this->evidence->groups, fn (GroupEvidence $e): bool => $e->leakPerDay !== null));
+        if (count($leaks) < $this->record->pack->series || $this->evidence->leakDays < 0.9) {
+            return CheckResult::missing(Check::Hold, $limit, 'no second rest reading a day or more later');
+        }
+        usort($leaks, fn (GroupEvidence $a, GroupEvidence $b): int => (float) $b->leakPerDay + 2 * $b->leakSigma <=> (float) $a->leakPerDay + 2 * $a->leakSigma);
+        $worst = $leaks[0];
+        $month = 30 * ((float) $worst->leakPerDay + 2 * $worst->leakSigma);
+        if ($month >= 0.10 && 30 * ((float) $worst->leakPerDay - 2 * $worst->leakSigma) < 0.10) {
+            return CheckResult::missing(Check::Hold, $limit, sprintf('cannot tell yet: group %d at %.0f %% a month +- %.0f', $worst->group, 3000 * (float) $worst->leakPerDay, 3000 * $worst->leakSigma));
+        }
+
+        return CheckResult::of(Check::Hold, $month < 0.10, sprintf('group %d: %.1f %% a month', $worst->group, 3000 * (float) $worst->leakPerDay), $limit, 'derived');
+    }
+
+    private function yes(Check $check, string $field, string $limit): CheckResult
+    {
+        $said = $this->entry($check)->bool($field);
+
+        return $said === null ? CheckResult::missing($check, $limit, 'not tried') : CheckResult::of($check, $said, $said ? 'yes' : 'no', $limit);
+    }
+
+    private function gauge(): CheckResult
+    {
+        $has = $this->record->pack->kind === 'laptop' || $this->record->says('gauge-jumps', 'gauge-wrong') || $this->record->currentTests('gauge') !== [];
+
+        return $has || $this->entry(Check::Gauge)->has('sane') ? $this->yes(Check::Gauge, 'sane', 'agrees with what was measured') : CheckResult::notNeeded(Check::Gauge, 'no gauge in this pack');
+    }
+
+    private function insulation(): CheckResult
+    {
+        if ($this->record->inspection->bool('metal_case') !== true) {
+            return CheckResult::notNeeded(Check::Insulation, 'no metal case');
+        }
+        $mohm = $this->entry(Check::Insulation)->float('mohm');
+        foreach ($this->record->currentTests('insulation') as $t) {
+            $mohm = $t->data->float('mohm') ?? $mohm;
+        }
+
+        return $mohm === null ? CheckResult::missing(Check::Insulation, 'over 1 Mohm') : CheckResult::of(Check::Insulation, $mohm > 1.0, sprintf('%.3g Mohm', $mohm), 'over 1 Mohm');
+    }
+
+    private function cause(): CheckResult
+    {
+        if (! $this->record->says('short-circuited')) {
+            return CheckResult::notNeeded(Check::CauseNamed, 'no short circuit reported');
+        }
+        $cause = trim($this->entry(Check::CauseNamed)->string('cause') ?? '');
+
+        return $cause === '' ? CheckResult::missing(Check::CauseNamed, 'named before return', 'not named') : CheckResult::of(Check::CauseNamed, true, $cause, 'named before return');
+    }
+
+    private function solve(Measurement $m): NetworkSolution
+    {
+        $readings = [];
+        foreach ($m->readings as $r) {
+            if ($r->isBetweenTaps()) {
+                $readings[] = NetworkReading::of($r, $m->instrument);
+            }
+        }
+
+        return ReadingNetwork::solve($readings, $this->record->pack->series, $this->record->pack->profile()->fullV + 0.3);
+    }
+}

@@ -1,0 +1,269 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Reading;
+
+use Heartwood\Core\Maths\PositiveMatrix;
+
+/**
+ * Weighted least squares over the differences that a meter read between taps, with one shared gain per meter range
+ * and Baarda's data snooping (handbook "Readings as a network"; W. Baarda, A testing procedure for use in geodetic
+ * networks, 1968). Taps are nodes; tap 0 is 0 V; islands of readings that do not reach tap 0 are solved by themselves.
+ */
+final class ReadingNetwork
+{
+    private const CRITICAL = 3.5;
+
+    private const MARGIN = 1.0;
+
+    /**
+     * @param  list<NetworkReading>  $readings  any pairs of taps 0..$series
+     * @param  float  $fullV  full voltage per cell, for what a group cannot read
+     */
+    public static function solve(array $readings, int $series, float $fullV): NetworkSolution
+    {
+        $suspicions = [];
+        $kept = $readings;
+        $fit = self::fit($kept, $series);
+        for ($round = 0; $round < 3 + intdiv(count($readings), 8); $round++) {
+            $suspects = $fit->suspects(self::CRITICAL, self::MARGIN);
+            if ($suspects === []) {
+                break;
+            }
+            if (count($suspects) > 1) {
+                $suspicions[] = self::tie($fit, $kept, $suspects, $series);
+                break;
+            }
+            $bad = $kept[$suspects[0]];
+            unset($kept[$suspects[0]]);
+            $kept = array_values($kept);
+            $fit = self::fit($kept, $series);
+            $expected = $fit->difference($bad->from, $bad->to);
+            $suspicions[] = new Suspicion(
+                'closure',
+                [$bad],
+                sprintf('%s reads %.3f V where the other readings need %.3f V: repeat it.', $bad->name(), $bad->volts, $expected ?? 0.0),
+                ['from' => $bad->from, 'to' => $bad->to],
+                0.97,
+                tap: $bad->from === 0 ? $bad->to : null,
+            );
+        }
+        $groups = self::groups($fit, $kept, $series);
+        foreach ($suspicions as $s) {
+            if ($s->kind === 'closure-tie') {
+                $groups = self::blur($groups, $fit, $kept, $s);
+            }
+        }
+        foreach (RunCheck::examine($kept, $groups, $fullV) as $s) {
+            $suspicions[] = $s;
+            foreach ($s->groups as $k) {
+                $groups[$k - 1] = $groups[$k - 1]->doubted($s->text, $s->probability);
+            }
+        }
+        [$packV, $packSigma] = [$fit->difference(0, $series), $fit->sigma(0, $series)];
+
+        return new NetworkSolution(array_values($groups), $suspicions, max(0, count($kept) - $fit->rank), $packV, $packSigma);
+    }
+
+    /** @param  list<NetworkReading>  $readings */
+    private static function fit(array $readings, int $series): NetworkFit
+    {
+        $island = range(0, $series);
+        $find = function (int $t) use (&$island): int {
+            while ($island[$t] !== $t) {
+                $t = $island[$t];
+            }
+
+            return $t;
+        };
+        foreach ($readings as $r) {
+            $a = $find($r->from);
+            $b = $find($r->to);
+            $island[max($a, $b)] = min($a, $b);
+        }
+        $column = [];
+        $roots = [];
+        $touched = [];
+        foreach ($readings as $r) {
+            $touched[$r->from] = $touched[$r->to] = true;
+        }
+        for ($t = 0; $t <= $series; $t++) {
+            $roots[$t] = $find($t);
+            if ($roots[$t] !== $t && isset($touched[$t])) {
+                $column[$t] = count($column);
+            }
+        }
+        $rank = count($column);
+        $ranges = [];
+        foreach ($readings as $r) {
+            $ranges[$r->range] ??= ['column' => $rank + count($ranges), 'sigma' => $r->gainSigma];
+        }
+        $n = $rank + count($ranges);
+        if ($n === 0) {
+            return new NetworkFit([], [], [], $roots, [], $readings, 0);
+        }
+        $matrix = array_fill(0, $n, array_fill(0, $n, 0.0));
+        $right = array_fill(0, $n, 0.0);
+        $rows = [];
+        foreach ($readings as $i => $r) {
+            $row = [];
+            if (isset($column[$r->to])) {
+                $row[$column[$r->to]] = 1.0;
+            }
+            if (isset($column[$r->from])) {
+                $row[$column[$r->from]] = -1.0;
+            }
+            $row[$ranges[$r->range]['column']] = $r->volts;
+            $rows[$i] = $row;
+            $w = 1.0 / ($r->sigmaV * $r->sigmaV);
+            foreach ($row as $p => $x) {
+                $right[$p] += $w * $x * $r->volts;
+                foreach ($row as $q => $y) {
+                    $matrix[$p][$q] += $w * $x * $y;
+                }
+            }
+        }
+        foreach ($ranges as $range) {
+            $matrix[$range['column']][$range['column']] += 1.0 / ($range['sigma'] * $range['sigma']);
+        }
+        $inverse = PositiveMatrix::inverse($matrix);
+        $solution = [];
+        for ($p = 0; $p < $n; $p++) {
+            $sum = 0.0;
+            foreach ($inverse[$p] as $q => $x) {
+                $sum += $x * $right[$q];
+            }
+            $solution[$p] = $sum;
+        }
+
+        return new NetworkFit(array_values($solution), $inverse, $column, $roots, $rows, $readings, $rank);
+    }
+
+    /**
+     * @param  list<NetworkReading>  $kept
+     * @return list<GroupVoltage>
+     */
+    private static function groups(NetworkFit $fit, array $kept, int $series): array
+    {
+        $across = [];
+        foreach ($kept as $r) {
+            if (abs($r->from - $r->to) === 1) {
+                $across[max($r->from, $r->to)] = true;
+            }
+        }
+        $groups = [];
+        for ($k = 1; $k <= $series; $k++) {
+            $groups[] = new GroupVoltage($k, $fit->difference($k - 1, $k), $fit->sigma($k - 1, $k), isset($across[$k]), $fit->ownSigma($k - 1, $k) ?? 0.001);
+        }
+
+        return $groups;
+    }
+
+    /**
+     * Several readings would each explain the misfit. Names them all and looks for the one extra reading whose
+     * value, predicted under each of them, splits them best.
+     *
+     * @param  list<NetworkReading>  $kept
+     * @param  non-empty-list<int>  $suspects
+     */
+    private static function tie(NetworkFit $fit, array $kept, array $suspects, int $series): Suspicion
+    {
+        $best = null;
+        $bestScore = [-1.0, 0, 0];
+        $pairs = [];
+        for ($k = 1; $k <= $series; $k++) {
+            $pairs[] = [$k - 1, $k];
+            $pairs[] = [0, $k];
+            $pairs[] = [$k - 1, $series];
+        }
+        foreach ($suspects as $i) {
+            $pairs[] = [$kept[$i]->from, $kept[$i]->to];
+        }
+        foreach ($pairs as [$from, $to]) {
+            $values = [];
+            foreach ($suspects as $i) {
+                $d = $fit->without($i)->difference($from, $to);
+                if ($d === null) {
+                    continue 2;
+                }
+                $values[] = $d;
+            }
+            $known = array_filter($kept, fn (NetworkReading $r): bool => $r->from === $from && $r->to === $to) !== [];
+            $score = [round(self::split($values), 4), $known ? 0 : 1, -abs($to - $from)];
+            if ($score > $bestScore) {
+                $bestScore = $score;
+                $best = ['from' => $from, 'to' => $to];
+            }
+        }
+        $names = array_map(fn (int $i): string => $kept[$i]->name(), $suspects);
+        $text = count($names) > 6
+            ? sprintf('One of %d readings in this loop is off (%s, ...).', count($names), implode('; ', array_slice($names, 0, 3)))
+            : sprintf('One of these is off, and they cannot be told apart: %s.', implode('; ', $names));
+
+        return new Suspicion('closure-tie', array_map(fn (int $i): NetworkReading => $kept[$i], $suspects), $text, $best, 0.97);
+    }
+
+    /**
+     * Entropy in bits of a set of predictions that are told apart from 20 mV on.
+     *
+     * @param  list<float>  $values
+     */
+    private static function split(array $values): float
+    {
+        sort($values);
+        $sizes = [];
+        $last = null;
+        foreach ($values as $v) {
+            if ($last === null || $v - $last > 0.02) {
+                $sizes[] = 0;
+            }
+            $sizes[count($sizes) - 1]++;
+            $last = $v;
+        }
+        $bits = 0.0;
+        foreach ($sizes as $size) {
+            $p = $size / count($values);
+            $bits -= $p * log($p, 2);
+        }
+
+        return $bits;
+    }
+
+    /**
+     * While a tie is open each group's voltage is a mixture over the readings that may be wrong.
+     *
+     * @param  list<GroupVoltage>  $groups
+     * @param  list<NetworkReading>  $kept
+     * @return list<GroupVoltage>
+     */
+    private static function blur(array $groups, NetworkFit $fit, array $kept, Suspicion $tie): array
+    {
+        $fits = [];
+        foreach ($kept as $i => $r) {
+            if (in_array($r, $tie->readings, true)) {
+                $fits[] = $fit->without($i);
+            }
+        }
+        $out = [];
+        foreach ($groups as $g) {
+            $values = [];
+            foreach ($fits as $f) {
+                if (($d = $f->difference($g->group - 1, $g->group)) !== null) {
+                    $values[] = $d;
+                }
+            }
+            if ($values === [] || $g->sigmaV === null) {
+                $out[] = $g;
+
+                continue;
+            }
+            $mean = array_sum($values) / count($values);
+            $between = sqrt(array_sum(array_map(fn (float $v): float => ($v - $mean) ** 2, $values)) / count($values));
+            $blurred = $g->withSigma($mean, hypot($g->sigmaV, $between));
+            $out[] = $between > 0.02 ? $blurred->doubted($tie->text, 0.5) : $blurred;
+        }
+
+        return $out;
+    }
+}

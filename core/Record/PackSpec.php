@@ -1,0 +1,101 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Record;
+
+use Heartwood\Core\Pack\Chemistry;
+use Heartwood\Core\Pack\ChemistryProfile;
+
+/** What is known of the pack; limits the record does not give come from the chemistry's defaults. */
+final readonly class PackSpec
+{
+    public function __construct(
+        public string $name,
+        public string $kind,
+        public Chemistry $chemistry,
+        public int $series,
+        public ?int $parallel,
+        public Fields $label,
+        public Fields $cell,
+        public Fields $bms,
+        public Fields $charger,
+        public Fields $load,
+    ) {
+    }
+
+    public static function from(Fields $pack): self
+    {
+        return new self(
+            $pack->string('name') ?? '',
+            $pack->string('kind') ?? 'other',
+            Chemistry::from((string) $pack->string('chemistry')),
+            (int) $pack->int('series'),
+            $pack->int('parallel'),
+            $pack->object('label'),
+            $pack->object('cell'),
+            $pack->object('bms'),
+            $pack->object('charger'),
+            $pack->object('load'),
+        );
+    }
+
+    public function profile(): ChemistryProfile
+    {
+        return $this->chemistry->profile();
+    }
+
+    public function lowCutV(): float
+    {
+        return $this->bms->float('low_cut_v') ?? $this->profile()->boardLowV;
+    }
+
+    public function highCutV(): float
+    {
+        return $this->bms->float('high_cut_v') ?? $this->profile()->boardHighV;
+    }
+
+    public function lowReleaseV(): float
+    {
+        return $this->bms->float('low_release_v') ?? max($this->lowCutV(), $this->profile()->releaseLowV);
+    }
+
+    public function highReleaseV(): float
+    {
+        return $this->bms->float('high_release_v') ?? min($this->highCutV(), $this->profile()->releaseHighV);
+    }
+
+    /** A target the board would cut short is no target. */
+    public function workingFullV(): float
+    {
+        return min($this->profile()->fullV, $this->highCutV() - 0.05);
+    }
+
+    /** Rated amp-hours of one group, null when neither cells nor label tell. */
+    public function groupCapacityAh(): ?float
+    {
+        $cell = $this->cell->float('capacity_ah');
+        if ($cell !== null && $this->parallel !== null) {
+            return $cell * $this->parallel;
+        }
+
+        return $this->label->float('capacity_ah');
+    }
+
+    /** Expected resistance of a healthy group, milliohm: cells and the links that every group has. */
+    public function groupResistanceMohm(): float
+    {
+        $cell = $this->cell->float('resistance_mohm');
+        if ($cell !== null && $this->parallel !== null) {
+            return $cell / $this->parallel;
+        }
+        $ah = $this->groupCapacityAh() ?? 5.0;
+
+        return 100.0 / max(0.2, $ah);
+    }
+
+    public function fullVolts(): float
+    {
+        return $this->series * $this->profile()->fullV;
+    }
+}

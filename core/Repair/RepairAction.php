@@ -1,0 +1,77 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Repair;
+
+/** The closed set of actions. There is none for bridging a protection or reviving a short. */
+enum RepairAction: string
+{
+    case None = 'none';
+    case ChargeGroup = 'charge-group';
+    case Balance = 'balance';
+    case RecoverGroup = 'recover-group';
+    case ReplaceCell = 'replace-cell';
+    case ReplaceGroup = 'replace-group';
+    case Reweld = 'reweld';
+    case CleanJoint = 'clean-joint';
+    case RepairSense = 'repair-sense';
+    case RepairPath = 'repair-path';
+    case WakeBoard = 'wake-board';
+    case ReplaceBoard = 'replace-board';
+    case ReplaceCharger = 'replace-charger';
+    case RepairLoad = 'repair-load';
+    case RelearnGauge = 'relearn-gauge';
+    case Relabel = 'relabel';
+    case KeepWithTopup = 'keep-with-topup';
+    case LighterDuty = 'lighter-duty';
+    case Donor = 'donor';
+    case Recycle = 'recycle';
+    case Quarantine = 'quarantine';
+
+    /** Whether carrying it out alters cells, joints or board and so opens the next pack revision. */
+    public function altersPack(): bool
+    {
+        return in_array($this, [
+            self::ReplaceCell, self::ReplaceGroup, self::Reweld, self::CleanJoint, self::RepairSense, self::RepairPath, self::ReplaceBoard, self::RecoverGroup,
+        ], true);
+    }
+
+    /** The gate of the safety table it falls under (see Safety\Gate). */
+    public function gate(): ?string
+    {
+        return match ($this) {
+            self::ChargeGroup, self::Balance, self::RecoverGroup => 'recover-or-balance',
+            self::ReplaceCell, self::ReplaceGroup, self::Reweld, self::CleanJoint, self::RepairSense, self::RepairPath, self::ReplaceBoard, self::Donor => 'open',
+            self::WakeBoard, self::RelearnGauge, self::KeepWithTopup, self::LighterDuty => 'load-or-charge',
+            default => null,
+        };
+    }
+
+    public function title(): string
+    {
+        return match ($this) {
+            self::None => 'Leave it as it is',
+            self::ChargeGroup => 'Top the group up by itself',
+            self::Balance => 'Balance the groups',
+            self::RecoverGroup => 'Recover the group slowly',
+            self::ReplaceCell => 'Replace the cell',
+            self::ReplaceGroup => 'Replace the group',
+            self::Reweld => 'Weld the cell again',
+            self::CleanJoint => 'Clean and torque the joint',
+            self::RepairSense => 'Repair the sense lead',
+            self::RepairPath => 'Repair the current path',
+            self::WakeBoard => 'Wake the board',
+            self::ReplaceBoard => 'Replace the board',
+            self::ReplaceCharger => 'Replace the charger',
+            self::RepairLoad => 'Repair the device or harness',
+            self::RelearnGauge => 'Teach the gauge again',
+            self::Relabel => 'Put the true figures on the label',
+            self::KeepWithTopup => 'Keep it in service with a top-up interval',
+            self::LighterDuty => 'Lighter duty at a lower current',
+            self::Donor => 'Keep it as a donor of cells',
+            self::Recycle => 'Recycle it',
+            self::Quarantine => 'Quarantine',
+        };
+    }
+}

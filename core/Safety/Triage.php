@@ -1,0 +1,84 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Safety;
+
+use Heartwood\Core\Record\Fields;
+
+/** What eyes, hand, nose and the customer's story make of a pack before anything is measured (handbook "Triage"). */
+final readonly class Triage
+{
+    /** Above this a pack is high voltage, volts DC. */
+    public const HIGH_VOLTAGE = 60.0;
+
+    private const QUARANTINE = [
+        'swollen' => 'a cell or the case is swollen',
+        'leaking' => 'a cell leaks',
+        'venting' => 'a cell vents or hisses',
+        'smell' => 'it smells sweet or sharp',
+        'punctured' => 'it is punctured',
+        'warm_at_rest' => 'it is warm with no current, or warming',
+        'salt_water' => 'salt water has been in it',
+    ];
+
+    private const HOLD = [
+        'crushed' => 'it has been crushed',
+        'burnt' => 'it is burnt',
+        'wet' => 'it has been wet: open, dry and inspect first',
+    ];
+
+    private const REPORTED_QUARANTINE = [
+        'swelling' => 'the customer reports swelling',
+        'smell' => 'the customer reports a smell',
+        'hot' => 'the customer reports heat',
+    ];
+
+    private const REPORTED_HOLD = [
+        'short-circuited' => 'it has been short-circuited: the cause must be named before return',
+        'dropped' => 'it has been dropped',
+        'wet' => 'the customer reports water: open, dry and inspect first',
+    ];
+
+    /**
+     * @param  list<string>  $reasons  why it is not clear
+     * @param  list<string>  $rules  what holds even when it is clear
+     */
+    private function __construct(public SafetyState $state, public array $reasons, public array $rules)
+    {
+    }
+
+    /**
+     * @param  Fields  $inspection  the inspection of a job record
+     * @param  list<string>  $symptoms  reported symptom codes
+     * @param  float  $fullVolts  series count times full voltage per cell
+     */
+    public static function assess(Fields $inspection, array $symptoms, float $fullVolts): self
+    {
+        $state = SafetyState::Clear;
+        $reasons = $rules = [];
+        $inspected = fn (string $key): bool => $inspection->bool($key) === true;
+        $reported = fn (string $key): bool => in_array($key, $symptoms, true);
+        foreach ([
+            [self::QUARANTINE, SafetyState::Quarantine, $inspected],
+            [self::REPORTED_QUARANTINE, SafetyState::Quarantine, $reported],
+            [self::HOLD, SafetyState::Hold, $inspected],
+            [self::REPORTED_HOLD, SafetyState::Hold, $reported],
+        ] as [$table, $as, $present]) {
+            foreach ($table as $key => $text) {
+                if ($present($key)) {
+                    $state = $state->worse($as);
+                    $reasons[] = $text;
+                }
+            }
+        }
+        if ($fullVolts > self::HIGH_VOLTAGE) {
+            $rules[] = sprintf('%.1f V when full is high voltage: insulated gloves and tools, a second person, or refuse the job', $fullVolts);
+        }
+        if ($inspected('metal_case')) {
+            $rules[] = 'metal case: measure the insulation from case to terminals before touching';
+        }
+
+        return new self($state, $reasons, $rules);
+    }
+}

@@ -1,0 +1,225 @@
+<?php
+
+declare(strict_types=1);
+
+use App\Contract\RecordReader;
+use App\Contract\SchemaCheck;
+use Heartwood\Core\Diagnosis\Diagnoser;
+use Heartwood\Core\Diagnosis\GroupState;
+use Heartwood\Core\Record\Canonical;
+use Heartwood\Core\Record\InvalidRecord;
+use Tests\Core\Bench;
+use Tests\Core\CaseJudge;
+
+dataset('worked cases', fn () => array_combine(
+    array_map(fn (string $f) => basename($f, '.json'), glob(__DIR__.'/cases/*.json')),
+    array_map(fn (string $f) => [$f], glob(__DIR__.'/cases/*.json')),
+));
+
+it('is right on the worked case', function (string $file): void {
+    $case = json_decode((string) file_get_contents($file), true);
+    $verdict = Bench::verdict($case['job']);
+    expect(CaseJudge::complaints($verdict->toArray(), $case['expect']))->toBe([]);
+    expect(SchemaCheck::problems(json_decode((string) json_encode($verdict->toArray())), 'verdict.schema.json'))->toBe([]);
+})->with('worked cases');
+
+it('finds nothing in a healthy pack', function (): void {
+    $v = Bench::verdict(Bench::record([3.82, 3.818, 3.821, 3.819, 3.82, 3.822]));
+    expect(array_filter($v->findings, fn ($f) => $f->probability > 0.35))->toBe([])->and($v->groups[0]['state'])->toBe('group.ok');
+});
+
+it('sums the states of every group to one', function (): void {
+    $v = Bench::verdict(Bench::record([3.82, 3.61, 0.2, 2.1, 3.82, -0.4]));
+    foreach ($v->groups as $g) {
+        expect(array_sum($g['states']))->toEqualWithDelta(1.0, 0.002);
+    }
+});
+
+it('calls a low group undercharged and offers to top it', function (): void {
+    $v = Bench::verdict(Bench::record([3.86, 3.861, 3.69, 3.859, 3.86]));
+    expect($v->findings[0]->code)->toBe('group.undercharged')->and($v->findings[0]->place->number)->toBe(3)
+        ->and(Bench::actions($v))->toContain('charge-group');
+});
+
+it('tells a dead group and never offers to revive it', function (float $volts): void {
+    $v = Bench::verdict(Bench::record([3.86, 3.861, $volts, 3.859]));
+    expect(Bench::probability($v, 'group.dead', ['group' => 3]))->toBeGreaterThan(0.8)
+        ->and(Bench::actions($v))->toContain('replace-group')->not->toContain('recover-group')->not->toContain('balance')->not->toContain('charge-group')->not->toContain('none');
+})->with([0.0, 0.3, 1.2]);
+
+it('tells a deep-discharged group from a dead one and offers both schools', function (): void {
+    $v = Bench::verdict(Bench::record([3.86, 3.861, 2.2, 3.859]));
+    expect(Bench::probability($v, 'group.deep-discharged', ['group' => 3]))->toBeGreaterThan(0.6)
+        ->and(Bench::actions($v))->toContain('recover-group')->toContain('replace-group')->not->toContain('balance');
+});
+
+it('takes recovery back once the group hangs under current', function (): void {
+    $samples = array_map(fn (int $m) => ['min' => $m, 'v' => 2.21, 'a' => 0.4, 'c' => 21], range(0, 14, 2));
+    $v = Bench::verdict(Bench::record([3.86, 3.861, 2.2, 3.859], [], ['tests' => [['kind' => 'recovery', 'scope' => ['group' => 3], 'current_a' => 0.4, 'samples' => $samples]]]));
+    expect(Bench::actions($v))->not->toContain('recover-group')
+        ->and(Bench::probability($v, 'group.dead', ['group' => 3]))->toBeGreaterThan(0.3);
+});
+
+it('calls a board that switched off because of a group a board doing its job', function (): void {
+    $record = Bench::record([3.86, 3.861, 2.2, 3.859], [], ['symptoms' => ['dead-output']]);
+    $record['measurements'][0]['readings'][] = ['from' => 'P-', 'to' => 'P+', 'v' => 0.4];
+    $v = Bench::verdict($record);
+    expect(Bench::probability($v, 'bms.protecting'))->toBeGreaterThan(0.9)->and(Bench::probability($v, 'bms.output-dead'))->toBeLessThan(0.1)
+        ->and(Bench::probability($v, 'reading.phantom'))->toBeGreaterThan(0.5);
+});
+
+it('suspects path and board only when every group is fine', function (): void {
+    $record = Bench::record([3.86, 3.861, 3.862, 3.859], [], ['symptoms' => ['dead-output']]);
+    $record['measurements'][0]['readings'][] = ['from' => 'P-', 'to' => 'P+', 'v' => 0.1];
+    $v = Bench::verdict($record);
+    expect(Bench::probability($v, 'bms.protecting'))->toBeLessThan(0.1)
+        ->and(array_map(fn ($t) => $t->test->value, $v->nextTests))->toContain('wake', 'continuity');
+});
+
+it('gives no group as dead from the same value twice without a reading across it', function (): void {
+    $v = Bench::verdict(Bench::record([3.8, 3.8, 0.0, 3.8, 3.8], [], [], 'cumulative'));
+    expect(Bench::probability($v, 'group.dead', ['group' => 3]))->toBeLessThan(0.75)
+        ->and(Bench::probability($v, 'reading.inconsistent'))->toBeGreaterThanOrEqual(0.5)
+        ->and($v->nextTests[0]->test->value)->toBe('group-reading')->and($v->nextTests[0]->place->number)->toBe(3);
+});
+
+it('names the reading of a probe that did not move', function (): void {
+    $record = Bench::record([3.8, 3.8, 3.8, 3.8, 3.8], [], [], 'cumulative');
+    $record['measurements'][0]['readings'][2]['v'] = $record['measurements'][0]['readings'][1]['v'];
+    $v = Bench::verdict($record);
+    expect(Bench::probability($v, 'reading.inconsistent', ['tap' => 3]))->toBeGreaterThan(0.9)
+        ->and(Bench::probability($v, 'group.dead'))->toBeLessThan(0.3);
+});
+
+it('asks for more when the evidence cannot decide', function (): void {
+    $v = Bench::verdict(['format' => 'heartwood.job', 'version' => 1, 'pack' => ['chemistry' => 'nmc', 'series' => 6]]);
+    expect($v->findings)->toBe([])->and($v->nextTests[0]->test->value)->toBe('rest-taps')->and($v->window)->toBeNull()
+        ->and($v->lacks)->toContain('no rest voltages');
+});
+
+it('keeps one lost cell and plain ageing at even odds until a weld is tugged', function (): void {
+    $groups = [3.9, 3.9, 3.9, 3.9, 3.9];
+    $tests = array_map(fn (int $k) => ['kind' => 'capacity', 'scope' => ['group' => $k], 'measured_ah' => $k === 2 ? 6.7 : 8.4, 'started_full' => true], range(1, 5));
+    $pack = ['parallel' => 5, 'cell' => ['capacity_ah' => 1.68, 'resistance_mohm' => 50]];
+    $v = Bench::verdict(Bench::record($groups, $pack, ['tests' => $tests]));
+    expect(Bench::probability($v, 'group.missing-cell', ['group' => 2]))->toBeGreaterThan(0.2)->toBeLessThanOrEqual(0.51);
+    $tugged = Bench::verdict(Bench::record($groups, $pack, ['tests' => [...$tests, ['kind' => 'tug-weld', 'where' => ['group' => 2], 'loose' => true]]]));
+    expect(Bench::probability($tugged, 'group.missing-cell', ['group' => 2]))->toBeGreaterThan(0.85);
+});
+
+it('warns of a charger over the pack\'s full voltage as a stop', function (): void {
+    $v = Bench::verdict(Bench::record([3.86, 3.86, 3.86], [], ['tests' => [['kind' => 'charger', 'open_v' => 13.1]]]));
+    expect($v->findings[0]->code)->toBe('charger.wrong-voltage')->and($v->findings[0]->severity->value)->toBe('stop');
+    $right = Bench::verdict(Bench::record([3.86, 3.86, 3.86], [], ['tests' => [['kind' => 'charger', 'open_v' => 12.62]]]));
+    expect(Bench::probability($right, 'charger.wrong-voltage'))->toBe(0.0);
+});
+
+it('accepts a phosphate charger between 3.45 and 3.65 V a cell', function (float $volts, bool $right): void {
+    $v = Bench::verdict(Bench::record([3.30, 3.30, 3.30, 3.30], ['chemistry' => 'lfp'], ['tests' => [['kind' => 'charger', 'open_v' => $volts]]]));
+    expect(Bench::probability($v, 'charger.wrong-voltage') < 0.2)->toBe($right);
+})->with([[14.0, true], [14.6, true], [16.8, false], [12.6, false]]);
+
+it('lists nothing but quarantine for a swollen pack and asks for no test', function (): void {
+    $v = Bench::verdict(Bench::record([3.86, 3.7, 3.86], [], ['inspection' => ['swollen' => true]]));
+    expect(Bench::actions($v))->toBe(['quarantine', 'recycle'])->and($v->nextTests)->toBe([])->and($v->findings[0]->code)->toBe('cell.swollen');
+});
+
+it('offers no work on a pack on hold', function (): void {
+    $v = Bench::verdict(Bench::record([3.86, 3.7, 3.86], [], ['symptoms' => ['dropped']]));
+    expect(Bench::actions($v))->toBe(['none', 'recycle'])->and(array_filter($v->nextTests, fn ($t) => $t->test->invasiveness() > 1))->toBe([]);
+});
+
+it('asks for no current through a pack with a group outside its limits', function (): void {
+    $v = Bench::verdict(Bench::record([3.86, 3.86, 2.4, 3.86]));
+    expect(array_map(fn ($t) => $t->test->value, $v->nextTests))->not->toContain('load-step')->not->toContain('charge-step');
+});
+
+it('lets the window be set by the fullest and the emptiest group', function (): void {
+    $v = Bench::verdict(Bench::record([4.05, 3.7, 3.5], ['cell' => ['capacity_ah' => 3.0], 'parallel' => 2]));
+    expect($v->window->firstFull)->toBe(1)->and($v->window->firstEmpty)->toBe(3)
+        ->and($v->window->chargeAh + $v->window->dischargeAh)->toBeLessThan(6.0);
+});
+
+it('reverses with the pack end for end', function (): void {
+    $volts = [3.86, 3.861, 3.70, 2.3, 3.859, 3.858];
+    $a = Bench::verdict(Bench::record($volts));
+    $b = Bench::verdict(Bench::record(array_reverse($volts)));
+    foreach ($a->groups as $i => $g) {
+        $mirror = $b->groups[count($volts) - 1 - $i];
+        expect($mirror['state'])->toBe($g['state'])->and($mirror['probability'])->toEqualWithDelta($g['probability'], 0.03);
+    }
+});
+
+it('does not depend on the order in which a set was read', function (): void {
+    $record = Bench::record([3.86, 3.861, 3.70, 3.86, 3.859]);
+    $shuffled = $record;
+    $shuffled['measurements'][0]['readings'] = array_reverse($record['measurements'][0]['readings']);
+    expect(Bench::verdict($shuffled)->groups)->toEqual(Bench::verdict($record)->groups);
+});
+
+it('grows no less sure when the reading it expects comes in again', function (): void {
+    $volts = [3.86, 3.861, 3.62, 3.86, 3.859];
+    $once = Bench::record($volts);
+    $twice = $once;
+    $twice['measurements'][0]['readings'] = [...$once['measurements'][0]['readings'], ...Bench::readings($volts)];
+    expect(Bench::probability(Bench::verdict($twice), GroupState::Undercharged->value, ['group' => 3]))
+        ->toBeGreaterThanOrEqual(Bench::probability(Bench::verdict($once), GroupState::Undercharged->value, ['group' => 3]) - 0.005);
+});
+
+it('uses the evidence of the current revision only', function (): void {
+    $record = Bench::record([3.86, 0.1, 3.86, 3.86]);
+    $record['revision'] = 2;
+    $record['measurements'][] = ['revision' => 2] + Bench::rest('m2', [3.86, 3.86, 3.86, 3.86], at: '2026-05-09T09:00:00Z');
+    expect(Bench::probability(Bench::verdict($record), 'group.dead'))->toBe(0.0);
+});
+
+it('hashes what was meant, not how it was spelled', function (): void {
+    $a = Canonical::hash(['b' => 1.0, 'a' => [1, 2.5]]);
+    expect($a)->toBe(Canonical::hash(['a' => [1, 2.5], 'b' => 1]))->not->toBe(Canonical::hash(['a' => [2.5, 1], 'b' => 1]));
+});
+
+it('names the field of a record that cannot be read', function (array $change, string $pointer): void {
+    try {
+        RecordReader::read((string) json_encode(array_replace_recursive(Bench::record([3.8, 3.8, 3.8]), $change)));
+        $this->fail('accepted');
+    } catch (InvalidRecord $e) {
+        expect(array_column($e->problems, 'pointer'))->toContain($pointer);
+    }
+})->with([
+    [['pack' => ['series' => 0]], '/pack/series'],
+    [['pack' => ['chemistry' => 'zinc']], '/pack/chemistry'],
+    [['pack' => ['colour' => 'green']], '/pack/colour'],
+    [['pack' => ['blocks' => [1, 1]]], '/pack/blocks'],
+    [['measurements' => [['readings' => [['to' => 'T9']]]]], '/measurements/0/readings/0/to'],
+    [['measurements' => [['readings' => [['from' => 'T1', 'to' => 'T1']]]]], '/measurements/0/readings/0/to'],
+    [['measurements' => [['readings' => [['v' => 'high']]]]], '/measurements/0/readings/0/v'],
+    [['measurements' => [['at' => 'yesterday']]], '/measurements/0/at'],
+    [['tests' => [['kind' => 'tug-weld', 'where' => ['group' => 7], 'loose' => true]]], '/tests/0/where/group'],
+    [['tests' => [['kind' => 'tug-weld']]], '/tests/0/loose'],
+    [['version' => 2], '/version'],
+]);
+
+it('never crashes on 5,000 mutated records and always answers in shape', function (): void {
+    mt_srand(20260504);
+    $bases = array_map(fn (string $f) => json_decode((string) file_get_contents($f), true)['job'], glob(__DIR__.'/cases/*.json'));
+    $bases[] = Bench::record([3.8, 3.8, 0.0, 3.8], [], ['inspection' => ['wet' => true]], 'cumulative');
+    $verdicts = $refused = 0;
+    for ($n = 0; $n < 5000; $n++) {
+        $record = $bases[$n % count($bases)];
+        for ($i = mt_rand(1, 3); $i > 0; $i--) {
+            $record = Tests\Core\Mutation::of($record);
+        }
+        try {
+            $input = RecordReader::read((string) json_encode($record, JSON_PARTIAL_OUTPUT_ON_ERROR));
+            $document = Diagnoser::diagnose($input['record'], $input['hash'])->toArray();
+            $verdicts++;
+            if ($n % 20 === 0) {
+                expect(SchemaCheck::problems(json_decode((string) json_encode($document)), 'verdict.schema.json'))->toBe([]);
+            }
+        } catch (InvalidRecord $e) {
+            $refused++;
+            expect($e->problems[0]['message'])->not->toBe('');
+        }
+    }
+    expect($verdicts)->toBeGreaterThan(500)->and($refused)->toBeGreaterThan(500);
+});
