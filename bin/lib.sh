@@ -4,6 +4,7 @@ INSTANCE="${HEARTWOOD_INSTANCE:-main}"
 VAR="$ROOT/var/$INSTANCE"
 STAMPS="$ROOT/var/stamps"
 STARTED=$(date +%s%N)
+umask 022
 export HEARTWOOD_INSTANCE="$INSTANCE" COMPOSER_ALLOW_SUPERUSER=1 PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD=1
 export PATH="$PATH:/usr/sbin:/sbin"
 
@@ -48,7 +49,7 @@ missing_packages() {
     case "$p" in
       nginx-light) command -v nginx >/dev/null && continue ;;
       mariadb-server-core) command -v mariadbd >/dev/null && continue ;;
-      mariadb-client-core) command -v mariadb-admin >/dev/null && continue ;;
+      mariadb-client-core) command -v mariadb >/dev/null && continue ;;
     esac
     dpkg-query -W -f='${Status}' "$p" 2>/dev/null | grep -q 'ok installed' || out="$out $p"
   done
@@ -88,6 +89,8 @@ ensure_packages() {
 hash_of() { (cd "$ROOT" && find "$@" -type f -print0 2>/dev/null | sort -z | xargs -0 sha256sum 2>/dev/null; node -v 2>/dev/null) | sha256sum | cut -c1-32; }
 fresh() { [ "$(cat "$STAMPS/$1" 2>/dev/null)" = "$2" ]; }
 stamp() { mkdir -p "$STAMPS" && echo "$2" >"$STAMPS/$1"; }
+# Packages and clones made with tight modes: the run user must be able to read the code.
+readable() { [ "$(id -u)" != 0 ] || (cd "$ROOT" && chmod -R a+rX "$@" 2>/dev/null); return 0; }
 run_logged() { # name, command...
   local name=$1; shift
   mkdir -p "$ROOT/var"
@@ -98,6 +101,7 @@ ensure_composer() {
   if [ ! -f "$ROOT/vendor/autoload.php" ] || ! fresh composer "$h"; then
     check_disk 600000; step "PHP packages"
     (cd "$ROOT" && run_logged composer composer install --no-interaction --no-progress) || die "composer could not install the PHP packages: var/composer.log has the whole story."
+    readable vendor
     stamp composer "$h"
   fi
 }
@@ -161,7 +165,10 @@ TEXT
     taken "$(setting DB_PORT)" && sed -i "s/^DB_PORT=.*/DB_PORT=$(free_port)/" "$file"
   fi
   SOCKETS="$sockets"
-  if [ "$(id -u)" = 0 ]; then chown -R "$APP_USER" "$VAR" "$sockets"; chmod 755 "$ROOT/var" 2>/dev/null; fi
+  if [ "$(id -u)" = 0 ]; then
+    chown -R "$APP_USER" "$VAR" "$sockets"; chmod 755 "$ROOT/var" 2>/dev/null
+    readable app artisan bin bootstrap bridge config contract core database public resources routes tests
+  fi
   return 0
 }
 setting() { sed -n "s/^$1=//p" "$VAR/env" | head -1; }
@@ -285,7 +292,7 @@ TEXT
   return 0
 }
 db_root() { as_app mariadb --no-defaults --socket="$SOCKETS/db.sock" -u root "$@"; }
-db_alive() { as_app mariadb-admin --no-defaults --socket="$SOCKETS/db.sock" -u root ping >/dev/null 2>&1; }
+db_alive() { db_root -e 'SELECT 1' >/dev/null 2>&1; }
 wait_for() { # seconds, sentence, command...
   local n=$(( $1 * 10 )) why=$2; shift 2
   until "$@" >/dev/null 2>&1; do n=$((n - 1)); [ $n -gt 0 ] || die "$why"; sleep 0.1; done

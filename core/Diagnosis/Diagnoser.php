@@ -16,10 +16,11 @@ use Heartwood\Core\Safety\Triage;
 /** From the evidence of a job to its verdict. Pure: the same record gives the same verdict. */
 final class Diagnoser
 {
-    public static function diagnose(JobRecord $record, string $inputHash = '', string $priors = 'default'): Verdict
+    /** @param Triage|null $triage the safety state as it stands when people have decided about it; from the record when null */
+    public static function diagnose(JobRecord $record, string $inputHash = '', string $priors = 'default', ?Triage $triage = null): Verdict
     {
         $evidence = new PackEvidence($record);
-        $triage = Triage::assess($record->inspection, $record->symptoms, $record->pack->fullVolts());
+        $triage ??= Triage::assess($record->inspection, $record->symptoms, $record->pack->fullVolts());
         $engine = new GroupEngine($record->pack, $evidence->curve->emptyV(), $evidence->middleV);
         $posteriors = array_map($engine->posterior(...), $evidence->groups);
         $output = new OutputEngine($record, $evidence, self::outside($record, $posteriors));

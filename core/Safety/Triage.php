@@ -52,13 +52,14 @@ final readonly class Triage
      * @param  Fields  $inspection  the inspection of a job record
      * @param  list<string>  $symptoms  reported symptom codes
      * @param  float  $fullVolts  series count times full voltage per cell
+     * @param  list<string>  $released  what a senior has decided since: these keys no longer hold the pack
      */
-    public static function assess(Fields $inspection, array $symptoms, float $fullVolts): self
+    public static function assess(Fields $inspection, array $symptoms, float $fullVolts, array $released = []): self
     {
         $state = SafetyState::Clear;
         $reasons = $rules = [];
-        $inspected = fn (string $key): bool => $inspection->bool($key) === true;
-        $reported = fn (string $key): bool => in_array($key, $symptoms, true);
+        $inspected = fn (string $key): bool => $inspection->bool($key) === true && ! in_array($key, $released, true);
+        $reported = fn (string $key): bool => in_array($key, $symptoms, true) && ! in_array($key, $released, true);
         foreach ([
             [self::QUARANTINE, SafetyState::Quarantine, $inspected],
             [self::REPORTED_QUARANTINE, SafetyState::Quarantine, $reported],
@@ -75,10 +76,24 @@ final readonly class Triage
         if ($fullVolts > self::HIGH_VOLTAGE) {
             $rules[] = sprintf('%.1f V when full is high voltage: insulated gloves and tools, a second person, or refuse the job', $fullVolts);
         }
-        if ($inspected('metal_case')) {
+        if ($inspection->bool('metal_case') === true) {
             $rules[] = 'metal case: measure the insulation from case to terminals before touching';
         }
 
         return new self($state, $reasons, $rules);
+    }
+
+    /**
+     * The keys behind a state, for whoever decides about them.
+     *
+     * @param  list<string>  $symptoms
+     * @return list<string>
+     */
+    public static function keys(Fields $inspection, array $symptoms): array
+    {
+        $seen = array_filter(array_keys(self::QUARANTINE + self::HOLD), fn (string $key): bool => $inspection->bool($key) === true);
+        $told = array_intersect(array_keys(self::REPORTED_QUARANTINE + self::REPORTED_HOLD), $symptoms);
+
+        return array_values(array_unique([...$seen, ...$told]));
     }
 }

@@ -1,0 +1,84 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Actions;
+
+use App\Models\CellModel;
+use App\Models\Decision;
+use App\Models\Job;
+use App\Models\Person;
+use App\Models\Verdict;
+use App\Models\WorkStep;
+use App\Models\Workshop;
+use App\Policies\Rights;
+use Heartwood\Core\Money\Quote;
+use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Record\PackSpec;
+use Heartwood\Core\Repair\RepairAction;
+use Heartwood\Core\Repair\WorkPlan;
+use Illuminate\Support\Facades\DB;
+
+/** Chooses one option of the latest verdict, with a reason and a quote, and lays out its work. */
+final class Decide
+{
+    public function handle(Person $person, Job $job, int $verdictId, string $action, string $reason): Decision
+    {
+        Gatekeeper::open($job);
+        $verdict = Verdict::query()->where('job_id', $job->id)->latest('id')->first();
+        if ($verdict === null || $verdict->id !== $verdictId) {
+            throw new Refused('stale-verdict', 'The verdict has changed since this screen was drawn: read it again before choosing.');
+        }
+        $index = array_search($action, array_column($verdict->document['options'], 'action'), true);
+        if ($index === false) {
+            throw new Refused('no-such-option', 'This verdict does not offer that option.', 422);
+        }
+        $repair = RepairAction::from($action);
+        Gatekeeper::pass($job, $repair->gate(), $person);
+        if ($repair === RepairAction::RecoverGroup && ! Rights::allows($person, 'recover')) {
+            throw new Refused('no-right', 'A trainee may not start a recovery.', 403);
+        }
+
+        return DB::transaction(function () use ($person, $job, $verdict, $index, $repair, $reason): Decision {
+            $option = array_replace($verdict->detail['options'][$index], $verdict->document['options'][$index]);
+            $decision = Decision::query()->create([
+                'workshop_id' => $job->workshop_id, 'job_id' => $job->id, 'revision' => $job->revision, 'verdict_id' => $verdict->id,
+                'action' => $repair->value, 'option' => $option, 'quote' => self::quote($job, $option)->toArray(), 'reason' => $reason,
+                'decided_by' => $person->id, 'decided_at' => now(),
+            ]);
+            foreach (WorkPlan::for($repair) as $i => $step) {
+                WorkStep::query()->create([
+                    'workshop_id' => $job->workshop_id, 'job_id' => $job->id, 'decision_id' => $decision->id, 'position' => $i + 1, 'step' => $step->toArray(), 'entry' => '',
+                ]);
+            }
+            $job->update(['stage' => WorkPlan::for($repair) === [] ? 'proof' : 'work']);
+            EventLog::add($person, $job, 'decided', ['action' => $repair->value, 'reason' => $reason]);
+
+            return $decision;
+        });
+    }
+
+    /** @param array<string, mixed> $option with cells, hands_minutes, usable_ah */
+    public static function quote(Job $job, array $option): Quote
+    {
+        $settings = new Fields(Workshop::query()->findOrFail($job->workshop_id)->settings);
+        $cell = CellModel::query()->where('workshop_id', $job->workshop_id)->where('name', $job->pack['cell']['model'] ?? '')->first();
+
+        return self::price($job, $option, $settings, $cell->price_cents ?? null);
+    }
+
+    /** @param array<string, mixed> $option */
+    public static function price(Job $job, array $option, Fields $settings, ?int $cellCents): Quote
+    {
+        $pack = PackSpec::from(new Fields($job->pack));
+        $volts = $pack->series * $pack->profile()->nominalV;
+        $labelAh = $pack->label->float('capacity_ah') ?? $pack->groupCapacityAh();
+        $usable = $option['usable_ah'] ?? null;
+
+        return Quote::of(
+            (int) ($option['cells'] ?? 0), $cellCents ?? $settings->int('cell_cents') ?? 600, (int) ($option['hands_minutes'] ?? 0),
+            $settings->int('rate_cents') ?? 6000, $settings->int('fee_cents') ?? 2500, $settings->float('new_per_wh_cents'),
+            $labelAh === null ? null : $labelAh * $volts, $usable === null ? null : $usable * $volts,
+        );
+    }
+}

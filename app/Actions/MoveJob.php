@@ -1,0 +1,61 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Actions;
+
+use App\Models\Decision;
+use App\Models\Job;
+use App\Models\Person;
+use App\Models\SignOff;
+use Carbon\CarbonImmutable;
+use Illuminate\Support\Facades\DB;
+
+/** Where the pack is on its way: stage, waiting, return. */
+final class MoveJob
+{
+    public function stage(Person $person, Job $job, string $stage): Job
+    {
+        Gatekeeper::open($job);
+        if ($stage === 'work' && ! Decision::query()->where('job_id', $job->id)->exists()) {
+            throw new Refused('no-decision', 'Choose an option under Plan first: the work follows from it.');
+        }
+
+        return DB::transaction(function () use ($person, $job, $stage): Job {
+            EventLog::add($person, $job, 'stage', ['from' => $job->stage, 'to' => $stage]);
+            $job->update(['stage' => $stage]);
+
+            return $job;
+        });
+    }
+
+    public function wait(Person $person, Job $job, ?CarbonImmutable $until, string $for): Job
+    {
+        Gatekeeper::open($job);
+
+        return DB::transaction(function () use ($person, $job, $until, $for): Job {
+            $job->update(['waits_until' => $until, 'waits_for' => $until === null ? '' : $for]);
+            EventLog::add($person, $job, 'wait', ['until' => $until?->toIso8601ZuluString(), 'for' => $for]);
+
+            return $job;
+        });
+    }
+
+    public function giveBack(Person $person, Job $job, string $note): Job
+    {
+        Gatekeeper::open($job);
+        Gatekeeper::pass($job, 'sign-off', $person);
+        $decision = Decision::query()->where('job_id', $job->id)->latest('id')->first();
+        $scrap = in_array($decision?->action, ['recycle', 'donor', 'quarantine'], true);
+        if (! $scrap && ! SignOff::query()->where('job_id', $job->id)->where('revision', $job->revision)->exists()) {
+            throw new Refused('not-signed', 'The proof of this revision is not signed: sign it off under Proof first.');
+        }
+
+        return DB::transaction(function () use ($person, $job, $note, $scrap): Job {
+            $job->update(['status' => $scrap ? 'scrapped' : 'returned', 'stage' => 'report', 'closed_at' => now(), 'waits_until' => null, 'waits_for' => '']);
+            EventLog::add($person, $job, 'closed', ['as' => $job->status, 'note' => $note]);
+
+            return $job;
+        });
+    }
+}

@@ -1,0 +1,194 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Actions;
+
+use App\Contract\SchemaCheck;
+use App\Models\BenchTest;
+use App\Models\Job;
+use App\Models\Measurement;
+use App\Models\Outbox;
+use App\Models\Person;
+use App\Models\Reading;
+use Carbon\CarbonImmutable;
+use Heartwood\Core\Reading\TypedValue;
+use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Str;
+
+/**
+ * Takes what a bench's outbox sends, in order, each entry in its own transaction together with the outbox's number.
+ * An entry seen before is answered as stored; one that cannot be read is refused with the field, and the numbering
+ * goes on: the bench keeps it and shows it. Facts are stored in any safety state.
+ */
+final class StoreFacts
+{
+    /**
+     * @param  list<array<string, mixed>>  $entries  by rising `seq`
+     * @return array{results: list<array<string, mixed>>, last_seq: int}
+     *
+     * @throws Refused the outbox is another person's, or a number is missing
+     */
+    public function handle(Person $person, string $outboxId, array $entries): array
+    {
+        $outbox = Outbox::query()->firstOrCreate(['id' => $outboxId], ['person_id' => $person->id, 'last_seq' => 0]);
+        if ($outbox->person_id !== $person->id) {
+            throw new Refused('other-person', 'These entries were taken by somebody else: they are sent when that person signs in.', 403);
+        }
+        $results = [];
+        foreach ($entries as $entry) {
+            $results[] = $this->one($person, $outboxId, $entry);
+        }
+
+        return ['results' => $results, 'last_seq' => (int) Outbox::query()->where('id', $outboxId)->value('last_seq')];
+    }
+
+    /**
+     * @param  array<string, mixed>  $entry
+     * @return array<string, mixed>
+     */
+    private function one(Person $person, string $outboxId, array $entry): array
+    {
+        $seq = (int) $entry['seq'];
+
+        return DB::transaction(function () use ($person, $outboxId, $entry, $seq): array {
+            $outbox = Outbox::query()->lockForUpdate()->findOrFail($outboxId);
+            $answer = ['seq' => $seq, 'id' => $entry['id'], 'status' => 'stored', 'errors' => (object) []];
+            if ($seq <= $outbox->last_seq) {
+                return ['status' => 'duplicate'] + $answer;
+            }
+            if ($seq !== $outbox->last_seq + 1) {
+                throw new Refused('gap', sprintf('Entry %d came before entry %d: send from %d.', $seq, $outbox->last_seq + 1, $outbox->last_seq + 1));
+            }
+            $errors = $this->store($person, $outboxId, $entry);
+            $outbox->update(['last_seq' => $seq]);
+
+            return $errors === [] ? $answer : ['status' => 'refused', 'errors' => (object) $errors] + $answer;
+        });
+    }
+
+    /**
+     * @param  array<string, mixed>  $entry
+     * @return array<string, string> field errors, empty when stored
+     */
+    private function store(Person $person, string $outboxId, array $entry): array
+    {
+        $job = Job::query()->where('workshop_id', $person->workshop_id)->find($entry['job_id']);
+        if ($job === null) {
+            return ['job_id' => 'This job does not exist in your workshop.'];
+        }
+        $base = [
+            'id' => $entry['id'], 'workshop_id' => $job->workshop_id, 'job_id' => $job->id, 'taken_by' => $person->id,
+            'taken_at' => CarbonImmutable::parse($entry['at'])->utc(), 'received_at' => now(),
+        ];
+        $data = $entry['data'] ?? [];
+
+        return match ($entry['kind']) {
+            'measurement' => $this->measurement($job, $base, $data),
+            'reading' => $this->reading($job, $base, $data, $outboxId, (int) $entry['seq']),
+            'test' => $this->test($person, $job, $base, $data),
+            default => ['kind' => 'Measurement, reading or test.'],
+        };
+    }
+
+    /**
+     * @param  array<string, mixed>  $base
+     * @param  array<string, mixed>  $data
+     * @return array<string, string>
+     */
+    private function measurement(Job $job, array $base, array $data): array
+    {
+        $errors = self::schemaErrors(['measurements' => [['id' => $base['id']] + $data]], $job, '/measurements/0/');
+        if ($errors === []) {
+            $condition = $data['condition'];
+            unset($data['condition'], $data['readings'], $data['id'], $data['at'], $data['revision']);
+            Measurement::query()->create($base + ['revision' => $job->revision, 'condition' => $condition, 'data' => $data]);
+        }
+
+        return $errors;
+    }
+
+    /**
+     * @param  array<string, mixed>  $base
+     * @param  array<string, mixed>  $data
+     * @return array<string, string>
+     */
+    private function reading(Job $job, array $base, array $data, string $outboxId, int $seq): array
+    {
+        $errors = [];
+        $measurement = Str::isUuid($data['measurement_id'] ?? null) ? Measurement::query()->where('job_id', $job->id)->find($data['measurement_id']) : null;
+        if ($measurement === null) {
+            $errors['measurement_id'] = 'The set of this reading has not arrived.';
+        }
+        $corrects = $data['corrects_id'] ?? null;
+        if ($corrects !== null && ! (Str::isUuid($corrects) && Reading::query()->where('job_id', $job->id)->where('id', $corrects)->exists())) {
+            $errors['corrects_id'] = 'The reading that this corrects does not exist.';
+        }
+        $typed = trim((string) ($data['typed'] ?? ''));
+        $value = TypedValue::parse($typed);
+        if ($value === null && ! ($typed === '' && $corrects !== null)) {
+            $errors['typed'] = 'This is not a number: type volts such as 3.71.';
+        }
+        if ($value !== null) {
+            $errors += self::schemaErrors(['measurements' => [['id' => 'x', 'condition' => 'rest', 'readings' => [['from' => $data['from'] ?? '', 'to' => $data['to'] ?? '', 'v' => $value->volts]]]]], $job, '/measurements/0/readings/0/');
+        }
+        if ($errors !== []) {
+            return $errors;
+        }
+        Reading::query()->create($base + [
+            'measurement_id' => $measurement->id, 'from_point' => $data['from'], 'to_point' => $data['to'], 'typed' => mb_substr($typed, 0, 40),
+            'value' => $value?->volts, 'resolution_v' => $value?->resolutionV, 'corrects_id' => $corrects, 'outbox_id' => $outboxId, 'seq' => $seq,
+        ]);
+
+        return [];
+    }
+
+    /**
+     * @param  array<string, mixed>  $base
+     * @param  array<string, mixed>  $data
+     * @return array<string, string>
+     */
+    private function test(Person $person, Job $job, array $base, array $data): array
+    {
+        $corrects = $data['corrects_id'] ?? null;
+        unset($data['corrects_id']);
+        $withdraws = $corrects !== null && ! isset($data['kind']);
+        if ($corrects !== null && ! (Str::isUuid($corrects) && BenchTest::query()->where('job_id', $job->id)->where('id', $corrects)->exists())) {
+            return ['corrects_id' => 'The test that this corrects does not exist.'];
+        }
+        $errors = $withdraws ? [] : self::schemaErrors(['tests' => [$data]], $job, '/tests/0/');
+        if ($errors === []) {
+            $kind = $data['kind'] ?? (string) BenchTest::query()->where('id', $corrects)->value('kind');
+            unset($data['kind'], $data['at'], $data['revision']);
+            BenchTest::query()->create($base + ['revision' => $job->revision, 'kind' => $kind, 'data' => $data, 'corrects_id' => $corrects]);
+            EventLog::add($person, $job, 'test', ['kind' => $kind]);
+        }
+
+        return $errors;
+    }
+
+    /**
+     * The published schema and the record's own rules decide what an entry may hold.
+     *
+     * @param  array<string, mixed>  $part
+     * @return array<string, string> by field below $prefix
+     */
+    private static function schemaErrors(array $part, Job $job, string $prefix): array
+    {
+        $document = ['format' => 'heartwood.job', 'version' => 1, 'pack' => ['chemistry' => $job->chemistry, 'series' => $job->series]] + $part;
+        $problems = SchemaCheck::problems(json_decode((string) json_encode($document)), 'job.schema.json');
+        if ($problems === []) {
+            try {
+                \Heartwood\Core\Record\JobRecord::fromArray($document);
+            } catch (\Heartwood\Core\Record\InvalidRecord $e) {
+                $problems = $e->problems;
+            }
+        }
+        $errors = [];
+        foreach ($problems as $p) {
+            $errors[str_starts_with($p['pointer'], $prefix) ? substr($p['pointer'], strlen($prefix)) : $p['pointer']] = $p['message'];
+        }
+
+        return $errors;
+    }
+}

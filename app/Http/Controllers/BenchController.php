@@ -1,0 +1,61 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Controllers;
+
+use App\Http\Views\JobRow;
+use App\Models\CellModel;
+use App\Models\Customer;
+use App\Models\Job;
+use App\Models\PackModel;
+use Illuminate\Database\Eloquent\Builder;
+use Illuminate\Http\JsonResponse;
+use Illuminate\Http\Request;
+
+/** What needs hands now, what waits, what is held; and finding things again. */
+final class BenchController extends Controller
+{
+    private const OPEN_SHOWN = 120;
+
+    private const DONE_SHOWN = 12;
+
+    private const FOUND = 12;
+
+    public function index(): JsonResponse
+    {
+        $jobs = fn (): Builder => Job::query()->with('customer')->where('workshop_id', $this->person()->workshop_id);
+        $open = $jobs()->where('status', 'open')->orderBy('number')->limit(self::OPEN_SHOWN)->get();
+        $done = $jobs()->where('status', '!=', 'open')->orderByDesc('number')->limit(self::DONE_SHOWN)->get();
+
+        return new JsonResponse(['jobs' => JobRow::many($open->concat($done)), 'now' => now()->toIso8601ZuluString()]);
+    }
+
+    public function search(Request $request): JsonResponse
+    {
+        $term = trim((string) $request->validate(['q' => 'required|string|max:80'])['q']);
+        $like = '%'.addcslashes($term, '%_\\').'%';
+        $workshop = $this->person()->workshop_id;
+        $jobs = Job::query()->with('customer')->where('workshop_id', $workshop)->where(function (Builder $q) use ($like, $term): void {
+            $q->where('name', 'like', $like)->orWhere('serial', 'like', $like)->orWhere('batch', 'like', $like)->orWhere('complaint', 'like', $like)
+                ->orWhereHas('customer', fn (Builder $c) => $c->where('name', 'like', $like));
+            if (ctype_digit(ltrim($term, '#'))) {
+                $q->orWhere('number', (int) ltrim($term, '#'));
+            }
+        })->orderByDesc('number')->limit(self::FOUND)->get();
+        $named = fn (string $model): array => $model::query()->where('workshop_id', $workshop)->where('name', 'like', $like)->orderBy('name')->limit(self::FOUND)->get(['id', 'name'])->toArray();
+
+        return new JsonResponse(['jobs' => JobRow::many($jobs), 'customers' => $named(Customer::class), 'pack_models' => $named(PackModel::class)]);
+    }
+
+    public function lookups(): JsonResponse
+    {
+        $workshop = $this->person()->workshop_id;
+
+        return new JsonResponse([
+            'pack_models' => PackModel::query()->where('workshop_id', $workshop)->orderBy('name')->get(['id', 'name', 'spec'])->toArray(),
+            'customers' => Customer::query()->where('workshop_id', $workshop)->orderBy('name')->limit(500)->get(['id', 'name', 'contact'])->toArray(),
+            'cell_models' => CellModel::query()->where('workshop_id', $workshop)->orderBy('name')->get(['id', 'name', 'chemistry', 'spec', 'price_cents'])->toArray(),
+        ]);
+    }
+}

@@ -1,0 +1,73 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Controllers;
+
+use App\Actions\BuildRecord;
+use App\Actions\ImportRecord;
+use App\Contract\PackInput;
+use App\Http\Views\JobView;
+use App\Models\Job;
+use App\Support\ReportPdf;
+use Heartwood\Core\Pack\Chemistry;
+use Heartwood\Core\Pack\Identity;
+use Heartwood\Core\Pack\LabelCheck;
+use Heartwood\Core\Pack\SeriesGuess;
+use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Record\PackSpec;
+use Illuminate\Http\JsonResponse;
+use Illuminate\Http\Request;
+use Illuminate\Http\Response;
+
+/** The job record in and out, the report as PDF, and label checks while one types. */
+final class RecordController extends Controller
+{
+    public function export(Job $job): Response
+    {
+        $record = BuildRecord::of($job);
+        if ($job->workshop_notes !== null) {
+            $record['workshop'] = json_decode((string) $job->workshop_notes);
+        }
+        $record['inspection'] = (object) ($record['inspection'] ?? []);
+
+        return new Response((string) json_encode($record, JSON_PRETTY_PRINT | JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES), 200, [
+            'Content-Type' => 'application/json', 'Content-Disposition' => "attachment; filename=\"heartwood-job-{$job->number}.json\"",
+        ]);
+    }
+
+    public function import(Request $request, ImportRecord $import): JsonResponse
+    {
+        $data = $request->validate(['customer' => 'required|string|max:160', 'record' => 'required|string|max:33554432']);
+
+        return new JsonResponse(JobView::of($import->handle($this->person(), $data['record'], $data['customer'])->refresh(), $this->person()), 201);
+    }
+
+    public function pdf(Job $job): Response
+    {
+        $view = JobView::of($job, $this->person());
+
+        return new Response(ReportPdf::render($view, $this->person()->workshop->name), 200, [
+            'Content-Type' => 'application/pdf', 'Content-Disposition' => "inline; filename=\"heartwood-report-{$job->number}.pdf\"",
+        ]);
+    }
+
+    /** Computes only: nothing is written. */
+    public function labelCheck(Request $request): JsonResponse
+    {
+        $data = $request->validate(['pack' => 'required|array', 'cells_counted' => 'nullable|integer|min:0']);
+        $label = $data['pack']['label'] ?? [];
+        $volts = (float) ($label['full_v'] ?? $label['nominal_v'] ?? 0);
+        $chemistry = Chemistry::tryFrom((string) ($data['pack']['chemistry'] ?? ''));
+        $guesses = Identity::guess($volts, $chemistry === null ? null : [$chemistry], 6);
+        $complete = $chemistry !== null && (int) ($data['pack']['series'] ?? 0) >= 1;
+        if ($complete) {
+            PackInput::check($data['pack'], [], []);
+        }
+
+        return new JsonResponse([
+            'mismatches' => $complete ? LabelCheck::mismatches(PackSpec::from(new Fields($data['pack'])), $data['cells_counted'] ?? null) : [],
+            'series' => array_map(fn (SeriesGuess $g): array => $g->toArray(), $guesses),
+        ]);
+    }
+}

@@ -1,0 +1,69 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Middleware;
+
+use App\Http\ErrorShape;
+use Closure;
+use Illuminate\Database\UniqueConstraintViolationException;
+use Illuminate\Http\JsonResponse;
+use Illuminate\Http\Request;
+use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Str;
+use Symfony\Component\HttpFoundation\Response;
+
+/**
+ * A write that can be repeated: the key is stored with the hash of the body and the response in the transaction of
+ * the write itself. The same key again gives the stored response; the same key with another body is refused.
+ */
+final class Idempotent
+{
+    public function handle(Request $request, Closure $next): Response
+    {
+        $key = (string) $request->header('Idempotency-Key');
+        if (! Str::isUuid($key)) {
+            return ErrorShape::make(400, 'no-key', 'This request needs an Idempotency-Key header with a UUID.');
+        }
+        $person = $request->user()?->getAuthIdentifier();
+        $hash = hash('sha256', $request->method().' '.$request->path()."\n".$request->getContent());
+
+        DB::beginTransaction();
+        try {
+            DB::table('idempotency_keys')->insert(['person_id' => $person, 'key' => $key, 'body_hash' => $hash, 'created_at' => now()]);
+        } catch (UniqueConstraintViolationException) {
+            DB::rollBack();
+
+            return $this->replay($person, $key, $hash);
+        }
+        try {
+            $response = $next($request);
+        } catch (\Throwable $e) {
+            DB::rollBack();
+            throw $e;
+        }
+        if ($response->getStatusCode() >= 400) {
+            DB::rollBack();
+
+            return $response;
+        }
+        DB::table('idempotency_keys')->where('person_id', $person)->where('key', $key)
+            ->update(['status' => $response->getStatusCode(), 'response' => (string) $response->getContent()]);
+        DB::commit();
+
+        return $response;
+    }
+
+    private function replay(mixed $person, string $key, string $hash): JsonResponse
+    {
+        $stored = DB::table('idempotency_keys')->where('person_id', $person)->where('key', $key)->first();
+        if ($stored === null || $stored->status === null) {
+            return ErrorShape::make(409, 'in-progress', 'The same request is still being worked on: repeat it in a moment.');
+        }
+        if ($stored->body_hash !== $hash) {
+            return ErrorShape::make(409, 'key-reused', 'This key was used for another request: use a new one.');
+        }
+
+        return (new JsonResponse(json_decode((string) $stored->response), (int) $stored->status))->header('Idempotency-Replayed', 'true');
+    }
+}

@@ -1,0 +1,127 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Views;
+
+use App\Actions\BuildRecord;
+use App\Actions\Decide;
+use App\Actions\Gatekeeper;
+use App\Actions\IssueVerdict;
+use App\Actions\Prove;
+use App\Models\BenchTest;
+use App\Models\CellModel;
+use App\Models\Decision;
+use App\Models\Event;
+use App\Models\Job;
+use App\Models\Measurement;
+use App\Models\Person;
+use App\Models\ProofEntry;
+use App\Models\Reading;
+use App\Models\SignOff;
+use App\Models\Verdict;
+use App\Models\WorkStep;
+use Heartwood\Core\Pack\LabelCheck;
+use Heartwood\Core\Proof\CheckResult;
+use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Record\PackSpec;
+use Heartwood\Core\Safety\Cautions;
+use Illuminate\Support\Collection;
+
+/** One job as its screens need it, in a number of queries that does not grow with the workshop. */
+final class JobView
+{
+    /** @return array<string, mixed> */
+    public static function of(Job $job, Person $person): array
+    {
+        $job->load('customer');
+        $measurements = $job->measurements()->with('person')->get();
+        $readings = $job->readings()->with('person')->get();
+        $tests = $job->benchTests()->with('person')->get();
+        $events = Event::query()->where('job_id', $job->id)->with('person')->orderByDesc('id')->limit(60)->get();
+        $record = BuildRecord::from($job, $measurements, $readings, $tests, BuildRecord::packEvents($job));
+        $verdict = Verdict::query()->where('job_id', $job->id)->latest('id')->first();
+        $decision = Decision::query()->where('job_id', $job->id)->with('person')->latest('id')->first();
+        $entries = ProofEntry::query()->where('job_id', $job->id)->orderBy('id')->get();
+        $sign = SignOff::query()->where('job_id', $job->id)->where('revision', $job->revision)->with('person')->first();
+
+        return [
+            ...JobRow::of($job),
+            'complaint' => $job->complaint, 'pack' => $job->pack, 'symptoms' => $job->symptoms, 'inspection' => (object) $job->inspection,
+            'revision' => $job->revision,
+            'revisions' => $job->revisions()->with('person')->get()->map(fn ($r): array => ['number' => $r->number, 'reason' => $r->reason, 'by' => $r->person->name, 'at' => $r->opened_at->toIso8601ZuluString()])->all(),
+            'label_mismatches' => LabelCheck::mismatches(PackSpec::from(new Fields($job->pack)), $job->inspection['cells_counted'] ?? null),
+            'full_v' => round(PackSpec::from(new Fields($job->pack))->fullVolts(), 2),
+            'safety_reasons' => $job->safety_reasons, 'held_since' => $job->held_since?->toIso8601ZuluString(),
+            'gates' => (object) Gatekeeper::overview($job, $person),
+            'measurements' => self::measurements($measurements, $readings),
+            'tests' => BuildRecord::live($tests)->map(fn (BenchTest $t): array => ['id' => $t->id, 'kind' => $t->kind, 'revision' => $t->revision, 'data' => (object) $t->data, 'by' => $t->person->name, 'at' => $t->taken_at->toIso8601ZuluString()])->values()->all(),
+            'verdict' => $verdict === null ? null : [
+                'id' => $verdict->id, 'revision' => $verdict->revision, 'issued_at' => $verdict->issued_at->toIso8601ZuluString(),
+                'stale' => $verdict->hash !== IssueVerdict::hash($job, $record),
+                'document' => $verdict->document, 'detail' => self::priced($job, $verdict, $person),
+            ],
+            'decision' => $decision === null ? null : self::decision($decision),
+            'proof' => self::proof($job, $record, $entries),
+            'sign_off' => $sign === null ? null : ['by' => $sign->person->name, 'at' => $sign->signed_at->toIso8601ZuluString(), 'reason' => $sign->reason],
+            'events' => $events->map(fn (Event $e): array => ['kind' => $e->kind, 'by' => $e->person?->name, 'at' => $e->at->toIso8601ZuluString(), 'data' => (object) $e->data])->all(),
+            'cautions' => array_combine(Job::STAGES, array_map(Cautions::at(...), Job::STAGES)),
+        ];
+    }
+
+    /**
+     * @param  Collection<int, Measurement>  $measurements
+     * @param  Collection<int, Reading>  $readings
+     * @return list<array<string, mixed>>
+     */
+    private static function measurements(Collection $measurements, Collection $readings): array
+    {
+        $live = BuildRecord::live($readings)->groupBy('measurement_id');
+
+        return array_values($measurements->map(fn (Measurement $m): array => [
+            'id' => $m->id, 'condition' => $m->condition, 'revision' => $m->revision, 'at' => $m->taken_at->toIso8601ZuluString(), 'by' => $m->person->name,
+            'data' => (object) $m->data,
+            'readings' => ($live[$m->id] ?? collect())->map(fn (Reading $r): array => [
+                'id' => $r->id, 'from' => $r->from_point, 'to' => $r->to_point, 'typed' => $r->typed, 'v' => $r->value, 'corrects_id' => $r->corrects_id, 'by' => $r->person->name, 'at' => $r->taken_at->toIso8601ZuluString(),
+            ])->values()->all(),
+        ])->all());
+    }
+
+    /** @return array<string, mixed> the verdict's detail, each option with its quote and whether this person may choose it */
+    private static function priced(Job $job, Verdict $verdict, Person $person): array
+    {
+        $detail = $verdict->detail;
+        $settings = new Fields($person->workshop->settings);
+        $cell = CellModel::query()->where('workshop_id', $job->workshop_id)->where('name', $job->pack['cell']['model'] ?? '')->first();
+        foreach ($detail['options'] as $i => $option) {
+            $quote = Decide::price($job, array_replace($option, $verdict->document['options'][$i]), $settings, $cell->price_cents ?? null);
+            $detail['options'][$i]['quote'] = $quote->toArray();
+        }
+
+        return $detail;
+    }
+
+    /** @return array<string, mixed> */
+    private static function decision(Decision $decision): array
+    {
+        return [
+            'id' => $decision->id, 'action' => $decision->action, 'option' => (object) $decision->option, 'quote' => (object) $decision->quote, 'reason' => $decision->reason,
+            'by' => $decision->person->name, 'at' => $decision->decided_at->toIso8601ZuluString(),
+            'steps' => WorkStep::query()->where('decision_id', $decision->id)->with('person')->orderBy('position')->get()->map(fn (WorkStep $s): array => [
+                'id' => $s->id, ...$s->step, 'typed' => $s->entry, 'done_at' => $s->done_at?->toIso8601ZuluString(), 'by' => $s->person?->name,
+            ])->all(),
+        ];
+    }
+
+    /**
+     * @param  array<string, mixed>  $record
+     * @param  Collection<int, ProofEntry>  $entries
+     * @return list<array<string, mixed>>
+     */
+    private static function proof(Job $job, array $record, Collection $entries): array
+    {
+        return array_map(fn (CheckResult $r): array => $r->toArray() + [
+            'entered' => (object) ($entries->where('revision', $job->revision)->where('check_code', $r->check->value)->last()->data ?? []),
+        ], Prove::results($job, $record, $entries));
+    }
+}

@@ -1,0 +1,31 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Models;
+
+use Illuminate\Database\Eloquent\Model;
+use Illuminate\Database\Eloquent\Relations\BelongsTo;
+/** The proof of one revision, signed. Immutable. */
+final class SignOff extends Model
+{
+    public $timestamps = false;
+
+    protected $table = 'sign_offs';
+
+    protected $guarded = [];
+
+    protected $dateFormat = 'Y-m-d H:i:s.u';
+
+    /** @return array<string, string> */
+    protected function casts(): array
+    {
+        return ['results' => 'array', 'signed_at' => 'immutable_datetime'];
+    }
+
+    /** @return BelongsTo<Person, $this> */
+    public function person(): BelongsTo
+    {
+        return $this->belongsTo(Person::class, 'signed_by');
+    }
+}

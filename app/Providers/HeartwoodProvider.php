@@ -1,0 +1,42 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Providers;
+
+use App\Console\DemoCommand;
+use App\Console\GrantCommand;
+use App\Console\SignInsCommand;
+use App\Models\Job;
+use App\Models\Person;
+use App\Models\WorkStep;
+use App\Policies\Rights;
+use Illuminate\Cache\RateLimiting\Limit;
+use Illuminate\Http\Request;
+use Illuminate\Support\Facades\Gate;
+use Illuminate\Support\Facades\RateLimiter;
+use Illuminate\Support\Facades\Route;
+use Illuminate\Support\ServiceProvider;
+
+final class HeartwoodProvider extends ServiceProvider
+{
+    public function boot(): void
+    {
+        foreach (array_keys(Rights::TABLE) as $right) {
+            Gate::define($right, fn (Person $person): bool => Rights::allows($person, $right));
+        }
+        // A job of another workshop does not exist for this person.
+        Route::bind('job', fn (string $id): Job => Job::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
+        Route::bind('step', fn (string $id): WorkStep => WorkStep::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
+        RateLimiter::for('sign-in', fn (Request $request): Limit => Limit::perMinute(20)->by($request->ip().'|'.$request->string('email')));
+        $this->commands([GrantCommand::class, SignInsCommand::class, DemoCommand::class]);
+    }
+
+    private static function person(): Person
+    {
+        $person = auth()->user();
+        abort_unless($person instanceof Person, 401);
+
+        return $person;
+    }
+}

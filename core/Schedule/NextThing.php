@@ -1,0 +1,40 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Schedule;
+
+use Heartwood\Core\Safety\SafetyState;
+
+/** Where a job stands on the bench and the one thing that it wants next. */
+final readonly class NextThing
+{
+    /** @param 'hands'|'waiting'|'held'|'done' $lane */
+    private function __construct(public string $lane, public string $text) {}
+
+    public static function of(string $stage, string $status, SafetyState $safety, bool $waits, string $waitsFor): self
+    {
+        if ($status !== 'open') {
+            return new self('done', $status === 'returned' ? 'Returned to the customer' : 'Scrapped');
+        }
+        if ($safety === SafetyState::Quarantine) {
+            return new self('held', 'In quarantine: outside or in the fire-safe box');
+        }
+        if ($safety === SafetyState::Hold) {
+            return new self('held', 'On hold: a senior decides');
+        }
+        if ($waits) {
+            return new self('waiting', $waitsFor === '' ? 'Waiting' : $waitsFor);
+        }
+
+        return new self('hands', match ($stage) {
+            'intake' => 'Finish the intake',
+            'probe' => 'Probe the groups',
+            'verdict' => 'Read the verdict',
+            'plan' => 'Choose what to do',
+            'work' => 'Carry on with the work',
+            'proof' => 'Prove the pack',
+            default => 'Hand it back',
+        });
+    }
+}

@@ -1,0 +1,49 @@
+<?php
+
+declare(strict_types=1);
+
+use App\Http\Controllers\BenchController;
+use App\Http\Controllers\JobController;
+use App\Http\Controllers\OutboxController;
+use App\Http\Controllers\RecordController;
+use App\Http\Controllers\SessionController;
+use Illuminate\Http\JsonResponse;
+use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Facades\Route;
+
+Route::get('health', fn () => new JsonResponse(['ok' => DB::select('select 1 as one')[0]->one === 1]))->withoutMiddleware('web');
+Route::post('session', [SessionController::class, 'store'])->middleware('throttle:sign-in');
+
+Route::middleware('auth')->group(function (): void {
+    Route::get('session', [SessionController::class, 'show']);
+    Route::delete('session', [SessionController::class, 'destroy']);
+    Route::middleware('can:view')->group(function (): void {
+        Route::get('bench', [BenchController::class, 'index']);
+        Route::get('search', [BenchController::class, 'search']);
+        Route::get('lookups', [BenchController::class, 'lookups']);
+        Route::get('jobs/{job}', [JobController::class, 'show']);
+        Route::get('jobs/{job}/check/{measurement}', [OutboxController::class, 'check'])->whereUuid('measurement');
+        Route::get('jobs/{job}/report.pdf', [RecordController::class, 'pdf']);
+        Route::post('label-check', [RecordController::class, 'labelCheck']);
+    });
+    Route::get('jobs/{job}/record', [RecordController::class, 'export'])->middleware('can:export');
+
+    // Entries of the outbox carry their own numbers: each is stored exactly once without a further key.
+    Route::post('outbox', [OutboxController::class, 'store'])->middleware('can:probe');
+
+    Route::middleware('idempotent')->group(function (): void {
+        Route::post('jobs', [JobController::class, 'store'])->middleware('can:intake');
+        Route::patch('jobs/{job}', [JobController::class, 'update'])->middleware('can:intake');
+        Route::post('jobs/{job}/triage', [JobController::class, 'triage'])->middleware('can:triage');
+        Route::post('jobs/{job}/safety', [JobController::class, 'safety'])->middleware('can:release');
+        Route::post('jobs/{job}/stage', [JobController::class, 'stage'])->middleware('can:work');
+        Route::post('jobs/{job}/wait', [JobController::class, 'wait'])->middleware('can:wait');
+        Route::post('jobs/{job}/verdict', [JobController::class, 'verdict'])->middleware('can:verdict');
+        Route::post('jobs/{job}/decision', [JobController::class, 'decide'])->middleware('can:decide');
+        Route::post('jobs/{job}/steps/{step}', [JobController::class, 'step'])->middleware('can:work');
+        Route::post('jobs/{job}/proof', [JobController::class, 'proof'])->middleware('can:work');
+        Route::post('jobs/{job}/sign-off', [JobController::class, 'signOff'])->middleware('can:sign-off');
+        Route::post('jobs/{job}/return', [JobController::class, 'giveBack'])->middleware('can:return');
+        Route::post('import', [RecordController::class, 'import'])->middleware('can:import');
+    });
+});

@@ -1,0 +1,18 @@
+import tailwindcss from '@tailwindcss/vite';
+import react from '@vitejs/plugin-react';
+import { fileURLToPath } from 'node:url';
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+    plugins: [react(), tailwindcss()],
+    base: '/build/',
+    publicDir: false,
+    resolve: { alias: { '@': fileURLToPath(new URL('./resources/js', import.meta.url)), '@contract': fileURLToPath(new URL('./contract', import.meta.url)) } },
+    build: {
+        outDir: 'public/build',
+        manifest: 'manifest.json',
+        rollupOptions: { input: 'resources/js/main.tsx' },
+        chunkSizeWarningLimit: 600,
+    },
+    test: { environment: 'jsdom', include: ['resources/js/**/*.test.{ts,tsx}'] },
+});
