@@ -1,0 +1,79 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { createContext, type ReactNode, useContext, useEffect, useState, useSyncExternalStore } from 'react';
+import { api, ApiError, type Person, unwrap } from '@/api/client';
+import { type Entry, Outbox, SendProblem, type State } from './outbox';
+
+const EMPTY: State = { waiting: [], refused: [], problem: null, sending: false };
+const RETRY_MS = 2_500;
+
+const PersonContext = createContext<Person | null>(null);
+const OutboxContext = createContext<Outbox | null>(null);
+
+async function send(outboxId: string, entries: Entry[], check: string | null) {
+    try {
+        return await unwrap(
+            api.POST('/api/outbox', {
+                body: { outbox_id: outboxId, check, entries: entries.map(({ seq, id, kind, job_id, at, data }) => ({ seq, id, kind, job_id, at, data })) },
+            }),
+        );
+    } catch (error) {
+        const e = error as ApiError;
+        if (e.status === 401 || e.status === 419)
+            throw new SendProblem('signed-out', 'You are signed out. Sign in again and everything is sent under your name.');
+        if (e.code === 'other-person') throw new SendProblem('other-person', e.message);
+        if (e.code === 'gap') throw new SendProblem('gap', e.message, Number(e.message.match(/send from (\d+)/)?.[1]));
+        throw new SendProblem(e.status === 0 || e.status >= 500 ? 'away' : 'fault', e.message);
+    }
+}
+
+/** Holds who is signed in and that person's outbox, and keeps trying to send. */
+export function BenchProvider({ person, children }: { person: Person; children: ReactNode }) {
+    const [outbox, setOutbox] = useState<Outbox | null>(null);
+    const queries = useQueryClient();
+    useEffect(() => {
+        let box: Outbox | null = null;
+        let gone = false;
+        void Outbox.open(person.id, send).then((opened) => {
+            if (gone) return opened.close();
+            box = opened;
+            opened.onStored = (entries, check) => {
+                if (check) queries.setQueryData(['check', check.measurement_id], check);
+                for (const job of new Set(entries.map((e) => e.job_id))) void queries.invalidateQueries({ queryKey: ['job', job] });
+            };
+            setOutbox(opened);
+            void opened.flush();
+        });
+        const again = () => void box?.flush();
+        const timer = setInterval(() => box?.snapshot().waiting.length && again(), RETRY_MS);
+        window.addEventListener('online', again);
+        return () => {
+            gone = true;
+            clearInterval(timer);
+            window.removeEventListener('online', again);
+            box?.close();
+        };
+    }, [person.id, queries]);
+    return (
+        <PersonContext.Provider value={person}>
+            <OutboxContext.Provider value={outbox}>{children}</OutboxContext.Provider>
+        </PersonContext.Provider>
+    );
+}
+
+export function usePerson(): Person {
+    const person = useContext(PersonContext);
+    if (!person) throw new Error('nobody is signed in');
+    return person;
+}
+
+export const useMay = (right: string) => usePerson().rights.includes(right);
+
+export const useOutbox = () => useContext(OutboxContext);
+
+export function useOutboxState(): State {
+    const box = useContext(OutboxContext);
+    return useSyncExternalStore(
+        (listener) => box?.subscribe(listener) ?? (() => {}),
+        () => box?.snapshot() ?? EMPTY,
+    );
+}

@@ -1,0 +1,28 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useParams } from 'react-router';
+import { toast } from 'sonner';
+import { api, ApiError, type Job, unwrap } from '@/api/client';
+
+export const useJobId = () => Number(useParams()['job']);
+
+export function useJob(id: number) {
+    return useQuery({ queryKey: ['job', id], queryFn: () => unwrap(api.GET('/api/jobs/{job}', { params: { path: { job: id } } })), enabled: id > 0 });
+}
+
+/** A write that answers with the job as it is then: the screens follow it, an error is said and nothing typed is thrown away. */
+export function useJobWrite<V>(write: (input: V) => Promise<Job>, done?: (job: Job, input: V) => void) {
+    const queries = useQueryClient();
+    return useMutation({
+        mutationFn: write,
+        onSuccess: (job, input) => {
+            queries.setQueryData(['job', job.id], job);
+            void queries.invalidateQueries({ queryKey: ['bench'] });
+            done?.(job, input);
+        },
+        onError: (error) => {
+            if (!(error instanceof ApiError && Object.keys(error.fields).length > 0)) toast.error(error.message);
+        },
+    });
+}
+
+export const fieldErrors = (error: unknown): Record<string, string> => (error instanceof ApiError ? error.fields : {});

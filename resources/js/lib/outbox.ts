@@ -1,0 +1,200 @@
+import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
+import { v7 } from 'uuid';
+import type { LiveCheck } from '@/api/client';
+
+/**
+ * What is typed at the bench goes here first and leaves only when the server has acknowledged it. One box per person,
+ * numbered without gaps; sent in order; kept through reload, closed browser, expired session and dropped network.
+ */
+export interface Entry {
+    seq: number;
+    id: string;
+    person: number;
+    kind: 'measurement' | 'reading' | 'test';
+    job_id: number;
+    at: string;
+    data: Record<string, unknown>;
+    status: 'waiting' | 'refused';
+    errors?: Record<string, string>;
+}
+
+export interface SendAnswer {
+    results: { seq: number; id: string; status: 'stored' | 'duplicate' | 'refused'; errors: Record<string, string> }[];
+    last_seq: number;
+    check: LiveCheck | null;
+}
+
+/** Sends entries; throws SendProblem when they could not be taken now. */
+export type Send = (outboxId: string, entries: Entry[], check: string | null) => Promise<SendAnswer>;
+
+export class SendProblem extends Error {
+    constructor(
+        readonly kind: 'away' | 'signed-out' | 'other-person' | 'gap' | 'fault',
+        message: string,
+        readonly expected?: number,
+    ) {
+        super(message);
+    }
+}
+
+interface Box {
+    person: number;
+    outboxId: string;
+    next: number;
+}
+
+interface Schema extends DBSchema {
+    boxes: { key: number; value: Box };
+    entries: { key: [number, number]; value: Entry };
+}
+
+export interface State {
+    waiting: Entry[];
+    refused: Entry[];
+    problem: SendProblem | null;
+    sending: boolean;
+}
+
+const BATCH = 50;
+
+export class Outbox {
+    private state: State = { waiting: [], refused: [], problem: null, sending: false };
+    private readonly listeners = new Set<() => void>();
+    private busy: Promise<void> | null = null;
+    private checks = new Map<number, string>();
+    onStored: (entries: Entry[], check: LiveCheck | null) => void = () => {};
+
+    private constructor(
+        private readonly db: IDBPDatabase<Schema>,
+        readonly person: number,
+        private readonly send: Send,
+    ) {}
+
+    static async open(person: number, send: Send, name = 'heartwood-bench'): Promise<Outbox> {
+        const db = await openDB<Schema>(name, 1, {
+            upgrade(d) {
+                d.createObjectStore('boxes', { keyPath: 'person' });
+                d.createObjectStore('entries', { keyPath: ['person', 'seq'] });
+            },
+        });
+        const box = new Outbox(db, person, send);
+        await box.reload();
+        return box;
+    }
+
+    subscribe = (listener: () => void) => {
+        this.listeners.add(listener);
+        return () => this.listeners.delete(listener);
+    };
+
+    snapshot = () => this.state;
+
+    close() {
+        this.listeners.clear();
+        this.db.close();
+    }
+
+    /** Writes the entry to disk and resolves once it is there; sending follows by itself. */
+    async add(kind: Entry['kind'], job: number, data: Record<string, unknown>, id: string = v7()): Promise<Entry> {
+        const tx = this.db.transaction(['boxes', 'entries'], 'readwrite', { durability: 'strict' });
+        const box = (await tx.objectStore('boxes').get(this.person)) ?? { person: this.person, outboxId: v7(), next: 1 };
+        const entry: Entry = { seq: box.next, id, person: this.person, kind, job_id: job, at: new Date().toISOString(), data, status: 'waiting' };
+        await tx.objectStore('entries').put(entry);
+        await tx.objectStore('boxes').put({ ...box, next: box.next + 1 });
+        await tx.done;
+        const set = kind === 'measurement' ? id : (data['measurement_id'] as string | undefined);
+        if (set) this.checks.set(job, set);
+        await this.reload();
+        void this.flush();
+        return entry;
+    }
+
+    /** Takes a refused entry out of the list once a person has dealt with it. */
+    async dismiss(entry: Entry): Promise<void> {
+        await this.db.delete('entries', [this.person, entry.seq]);
+        await this.reload();
+    }
+
+    /** Sends what waits, in order, until nothing is left or the server cannot take it. */
+    flush(): Promise<void> {
+        this.busy ??= this.run().finally(() => {
+            this.busy = null;
+        });
+        return this.busy;
+    }
+
+    private async run(): Promise<void> {
+        for (;;) {
+            const box = await this.db.get('boxes', this.person);
+            const batch = (await this.mine()).filter((e) => e.status === 'waiting').slice(0, BATCH);
+            const last = batch[batch.length - 1];
+            if (!box || !last) {
+                if (this.state.problem || this.state.sending) this.set({ problem: null, sending: false });
+                return;
+            }
+            this.set({ sending: true });
+            try {
+                const answer = await this.send(box.outboxId, batch, this.checks.get(last.job_id) ?? null);
+                await this.acknowledge(batch, answer);
+                this.set({ problem: null });
+            } catch (error) {
+                const problem = error instanceof SendProblem ? error : new SendProblem('fault', 'Something broke while sending. What you typed is kept.');
+                if (problem.kind === 'gap' && batch[0] && problem.expected !== batch[0].seq) {
+                    await this.renumber();
+                    continue;
+                }
+                this.set({ problem, sending: false });
+                return;
+            }
+        }
+    }
+
+    private async acknowledge(batch: Entry[], answer: SendAnswer): Promise<void> {
+        const stored: Entry[] = [];
+        const tx = this.db.transaction('entries', 'readwrite', { durability: 'strict' });
+        for (const result of answer.results) {
+            const entry = batch.find((e) => e.seq === result.seq && e.id === result.id);
+            if (!entry) continue;
+            if (result.status === 'refused') await tx.store.put({ ...entry, status: 'refused', errors: result.errors });
+            else {
+                stored.push(entry);
+                await tx.store.delete([this.person, entry.seq]);
+            }
+        }
+        await tx.done;
+        // Readers of the server's copy are told before the local copy goes, so that nothing blinks away.
+        this.onStored(stored, answer.check);
+        await this.reload();
+    }
+
+    /** The server's count and ours do not meet (its data was restored, or ours): start a new box with what is left. */
+    private async renumber(): Promise<void> {
+        const tx = this.db.transaction(['boxes', 'entries'], 'readwrite', { durability: 'strict' });
+        const store = tx.objectStore('entries');
+        const waiting = (await store.getAll(IDBKeyRange.bound([this.person, 0], [this.person, Infinity]))).filter((e) => e.status === 'waiting');
+        for (const e of waiting) await store.delete([this.person, e.seq]);
+        const refused = await store.getAll(IDBKeyRange.bound([this.person, 0], [this.person, Infinity]));
+        for (const e of refused) await store.delete([this.person, e.seq]);
+        let seq = 0;
+        for (const e of waiting) await store.put({ ...e, seq: ++seq });
+        // Refused entries are never sent again; they keep numbers of their own below zero.
+        let kept = 0;
+        for (const e of refused) await store.put({ ...e, seq: --kept });
+        await tx.objectStore('boxes').put({ person: this.person, outboxId: v7(), next: seq + 1 });
+        await tx.done;
+    }
+
+    private async mine(): Promise<Entry[]> {
+        return this.db.getAll('entries', IDBKeyRange.bound([this.person, -Infinity], [this.person, Infinity]));
+    }
+
+    private async reload(): Promise<void> {
+        const all = await this.mine();
+        this.set({ waiting: all.filter((e) => e.status === 'waiting'), refused: all.filter((e) => e.status === 'refused') });
+    }
+
+    private set(change: Partial<State>) {
+        this.state = { ...this.state, ...change };
+        this.listeners.forEach((l) => l());
+    }
+}

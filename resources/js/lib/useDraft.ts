@@ -1,0 +1,24 @@
+import { useCallback, useEffect, useState } from 'react';
+
+/** Form state that survives reload and a closed browser until it is sent. One draft per name and person. */
+export function useDraft<T>(name: string, initial: T): [T, (change: T | ((old: T) => T)) => void, () => void] {
+    const slot = `heartwood.draft.${name}`;
+    const [value, setValue] = useState<T>(() => {
+        const stored = localStorage.getItem(slot);
+        if (stored === null) return initial;
+        try {
+            return JSON.parse(stored) as T;
+        } catch {
+            return initial;
+        }
+    });
+    const [done, setDone] = useState(false);
+    useEffect(() => {
+        if (!done && JSON.stringify(value) !== JSON.stringify(initial)) localStorage.setItem(slot, JSON.stringify(value));
+    }, [slot, value, done, initial]);
+    const clear = useCallback(() => {
+        setDone(true);
+        localStorage.removeItem(slot);
+    }, [slot]);
+    return [value, setValue, clear];
+}

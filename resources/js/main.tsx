@@ -1,0 +1,54 @@
+import '@fontsource/atkinson-hyperlegible-next/latin-400.css';
+import '@fontsource/atkinson-hyperlegible-next/latin-700.css';
+import '@fontsource/atkinson-hyperlegible-mono/latin-500.css';
+import '../css/app.css';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { createBrowserRouter, RouterProvider } from 'react-router';
+import { ApiError } from './api/client';
+import { Shell } from './parts/Shell';
+import { Fault } from './parts/Fault';
+
+const queries = new QueryClient({
+    defaultOptions: {
+        queries: { staleTime: 5_000, networkMode: 'always', retry: (n, error) => n < 2 && !(error instanceof ApiError && error.status < 500) },
+        mutations: { networkMode: 'always' },
+    },
+});
+
+const router = createBrowserRouter([
+    { path: '/sign-in', lazy: () => import('./routes/SignIn') },
+    {
+        path: '/',
+        element: <Shell />,
+        errorElement: <Fault />,
+        children: [
+            { index: true, lazy: () => import('./routes/Bench') },
+            { path: 'intake', lazy: () => import('./routes/intake/NewIntake') },
+            { path: 'import', lazy: () => import('./routes/Import') },
+            {
+                path: 'jobs/:job',
+                lazy: () => import('./routes/job/JobFrame'),
+                children: [
+                    { path: 'intake', lazy: () => import('./routes/intake/EditIntake') },
+                    { path: 'probe', lazy: () => import('./routes/probe/Probe') },
+                    { path: 'verdict', lazy: () => import('./routes/Verdict') },
+                    { path: 'plan', lazy: () => import('./routes/Plan') },
+                    { path: 'work', lazy: () => import('./routes/Work') },
+                    { path: 'proof', lazy: () => import('./routes/Proof') },
+                    { path: 'report', lazy: () => import('./routes/Report') },
+                ],
+            },
+            { path: '*', element: <Fault /> },
+        ],
+    },
+]);
+
+createRoot(document.getElementById('root')!).render(
+    <StrictMode>
+        <QueryClientProvider client={queries}>
+            <RouterProvider router={router} />
+        </QueryClientProvider>
+    </StrictMode>,
+);

@@ -1,0 +1,118 @@
+import states from '@contract/states.json';
+
+/**
+ * The picture of a pack, the same everywhere: groups stacked from B- at the foot to B+ at the crown, each a band whose
+ * fill, pattern and word tell its state.
+ */
+export interface Band {
+    group: number;
+    v: number | null;
+    state: string | null;
+    probability: number;
+    note?: string;
+}
+
+type Look = { word: string; fill: string; ink: string; pattern: string };
+const LOOKS = states as Record<string, Look>;
+
+export const lookOf = (b: Band): Look => (b.v === null ? LOOKS['unread'] : LOOKS[b.state ?? 'group.ok']) ?? LOOKS['group.ok']!;
+export const wordOf = (b: Band) => (b.state === null ? '' : b.v !== null && b.probability < 0.6 ? `${lookOf(b).word}?` : lookOf(b).word);
+
+function Strokes({ pattern, w, h, ink }: { pattern: string; w: number; h: number; ink: string }) {
+    const lines: [number, number, number, number][] = [];
+    const slant = (up: boolean) => {
+        for (let a = 0; a < w; a += 9) {
+            const run = Math.min(h, w - a);
+            lines.push(up ? [a, h, a + run, h - run] : [a, 0, a + run, run]);
+        }
+    };
+    if (pattern === 'level') for (let d = 4; d < h; d += 5) lines.push([0, d, w, d]);
+    if (pattern === 'upright') for (let d = 6; d < w; d += 8) lines.push([d, 0, d, h]);
+    if (pattern === 'slant' || pattern === 'mesh') slant(true);
+    if (pattern === 'mesh') slant(false);
+    if (pattern === 'gaps') for (let d = 4; d < w - 8; d += 16) lines.push([d, h / 2, d + 8, h / 2]);
+    if (pattern === 'dots') for (let d = 6; d < w; d += 9) lines.push([d, h * 0.75, d + 1.4, h * 0.75]);
+    return (
+        <g stroke={ink} strokeOpacity={0.4} strokeWidth={0.8}>
+            {lines.map(([x1, y1, x2, y2], i) => (
+                <line key={i} x1={x1} y1={y1} x2={x2} y2={y2} />
+            ))}
+        </g>
+    );
+}
+
+export function CoreSample({
+    bands,
+    height = 560,
+    width = 300,
+    thumb = false,
+    onPick,
+    picked,
+}: {
+    bands: Band[];
+    height?: number;
+    width?: number;
+    thumb?: boolean;
+    onPick?: (group: number) => void;
+    picked?: number | null;
+}) {
+    const n = Math.max(1, bands.length);
+    const pad = thumb ? 2 : 22;
+    const h = Math.min(thumb ? 12 : 52, (height - 2 * pad) / n);
+    const total = n * h + 2 * pad;
+    const label =
+        `Core sample, ${n} groups from B- to B+: ` +
+        bands.map((b) => `group ${b.group} ${b.v === null ? 'not read' : `${b.v.toFixed(3)} volts ${wordOf(b)}`}`).join(', ');
+    const size = Math.max(9, Math.min(19, h * 0.58));
+    return (
+        <svg role="img" aria-label={label} viewBox={`0 0 ${width} ${total}`} width={width} height={total} className="block max-w-full h-auto">
+            {!thumb && (
+                <g fill="var(--muted)" fontSize={14}>
+                    <text x={2} y={15}>
+                        B+
+                    </text>
+                    <text x={2} y={total - 6}>
+                        B-
+                    </text>
+                </g>
+            )}
+            {[...bands].reverse().map((b, i) => {
+                const look = lookOf(b);
+                const w = width - 6;
+                return (
+                    <g
+                        key={b.group}
+                        transform={`translate(3 ${pad + i * h})`}
+                        onClick={onPick && (() => onPick(b.group))}
+                        className={onPick ? 'cursor-pointer' : ''}
+                    >
+                        <rect
+                            width={w}
+                            height={h}
+                            rx={thumb ? 0 : 2}
+                            fill={look.fill}
+                            stroke={b.v === null ? 'var(--muted)' : '#4a3826'}
+                            strokeDasharray={b.v === null ? '4 3' : undefined}
+                            strokeWidth={thumb ? 0.6 : 1}
+                        />
+                        <Strokes pattern={look.pattern} w={w} h={h} ink={look.ink} />
+                        {picked === b.group && <rect x={2} y={2} width={w - 4} height={h - 4} fill="none" stroke="var(--water)" strokeWidth={3} />}
+                        {!thumb && (
+                            <g fill={look.ink} fontSize={size} dominantBaseline="central">
+                                <text x={10} y={h / 2} fontWeight={700}>
+                                    {b.group}
+                                </text>
+                                <text x={52} y={h / 2} fontFamily="var(--font-mono)">
+                                    {b.v === null ? '' : `${b.v.toFixed(3)} V`}
+                                </text>
+                                <text x={w - 10} y={h / 2} textAnchor="end">
+                                    {b.note ?? wordOf(b)}
+                                </text>
+                            </g>
+                        )}
+                    </g>
+                );
+            })}
+        </svg>
+    );
+}

@@ -1,0 +1,75 @@
+import { useQuery } from '@tanstack/react-query';
+import { Command } from 'cmdk';
+import { useDeferredValue, useState } from 'react';
+import { useMatch, useNavigate } from 'react-router';
+import { api, unwrap } from '@/api/client';
+import { STAGES } from './StageRail';
+import { Sheet } from './Sheet';
+
+/** Find anything, do anything, without taking the hands off the keys. */
+export default function Palette({ onClose, onDim, onKeys }: { open: boolean; onClose: () => void; onDim: () => void; onKeys: () => void }) {
+    const navigate = useNavigate();
+    const here = useMatch('/jobs/:job/*')?.params.job;
+    const [text, setText] = useState('');
+    const term = useDeferredValue(text.trim());
+    const found = useQuery({
+        queryKey: ['search', term],
+        queryFn: () => unwrap(api.GET('/api/search', { params: { query: { q: term } } })),
+        enabled: term.length > 0,
+    });
+    const go = (to: string) => {
+        onClose();
+        void navigate(to);
+    };
+    const action = (name: string, run: () => void) => (
+        <Command.Item
+            key={name}
+            value={name}
+            onSelect={run}
+            className="px-3 py-2.5 rounded data-[selected=true]:bg-knot data-[selected=true]:outline-2 data-[selected=true]:outline-bark cursor-pointer"
+        >
+            {name}
+        </Command.Item>
+    );
+    const matches = (name: string) => name.toLowerCase().includes(term.toLowerCase());
+    const actions: [string, () => void][] = [
+        ['Take a pack in', () => go('/intake')],
+        ['Bench', () => go('/')],
+        ['Import a job record', () => go('/import')],
+        ['Dim or brighten the screen', () => (onClose(), onDim())],
+        ['Show the keys', () => (onClose(), onKeys())],
+        ...(here ? STAGES.map((s): [string, () => void] => [`This job: ${s.name}`, () => go(`/jobs/${here}/${s.stage}`)]) : []),
+    ];
+    return (
+        <Sheet title="Find" onClose={onClose} wide>
+            <Command shouldFilter={false} label="Find" className="grid gap-3">
+                <Command.Input
+                    autoFocus
+                    value={text}
+                    onValueChange={setText}
+                    placeholder="Job number, pack, customer, batch, or what you want to do"
+                    aria-label="Find"
+                />
+                <Command.List className="max-h-[52vh] overflow-auto">
+                    {found.data?.jobs.map((j) => (
+                        <Command.Item
+                            key={j.id}
+                            value={`job-${j.id}`}
+                            onSelect={() => go(`/jobs/${j.id}/${j.stage}`)}
+                            className="px-3 py-2.5 rounded data-[selected=true]:bg-knot data-[selected=true]:outline-2 data-[selected=true]:outline-bark cursor-pointer"
+                        >
+                            <b>{j.name}</b>{' '}
+                            <span className="text-muted">
+                                job {j.number}, {j.customer}. {j.next}.
+                            </span>
+                        </Command.Item>
+                    ))}
+                    {found.data?.customers.map((c) => action(`Customer: ${c.name}`, () => go(`/?find=${encodeURIComponent(c.name)}`)))}
+                    {found.data?.pack_models.map((m) => action(`Take in a ${m.name}`, () => go(`/intake?model=${m.id}`)))}
+                    {actions.filter(([name]) => term === '' || matches(name)).map(([name, run]) => action(name, run))}
+                    {term !== '' && found.isFetched && <Command.Empty className="p-3 text-muted">Nothing is called that.</Command.Empty>}
+                </Command.List>
+            </Command>
+        </Sheet>
+    );
+}

@@ -1,0 +1,54 @@
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { api, ApiError, key, unwrap } from '@/api/client';
+import { useJobWrite } from '@/lib/job';
+import { Button, Field } from '@/parts/basics';
+
+export function Component() {
+    const [customer, setCustomer] = useState('');
+    const [record, setRecord] = useState('');
+    const navigate = useNavigate();
+    const write = useJobWrite(
+        () => unwrap(api.POST('/api/import', { params: { header: key() }, body: { customer, record } })),
+        (job) => void navigate(`/jobs/${job.id}/verdict`),
+    );
+    const problems = write.error instanceof ApiError ? Object.entries(write.error.fields) : [];
+    return (
+        <form
+            className="p-5 grid gap-4 max-w-3xl"
+            onSubmit={(e) => {
+                e.preventDefault();
+                write.mutate(undefined);
+            }}
+        >
+            <h1>Import a job record</h1>
+            <p>A record in the open format becomes a job: all of it, or nothing when something in it is wrong.</p>
+            <Field label="Customer" error={write.error instanceof ApiError ? write.error.fields['customer'] : undefined}>
+                {(p) => <input {...p} required value={customer} onChange={(e) => setCustomer(e.target.value)} />}
+            </Field>
+            <Field label="File" hint="heartwood.job, JSON">
+                {(p) => <input {...p} type="file" accept=".json,application/json" onChange={(e) => void e.target.files?.[0]?.text().then(setRecord)} />}
+            </Field>
+            <Field label="or paste the record here">
+                {(p) => <textarea {...p} rows={9} className="digits text-sm" value={record} onChange={(e) => setRecord(e.target.value)} spellCheck={false} />}
+            </Field>
+            {problems.length > 0 && (
+                <div role="alert" className="border-l-4 border-ember pl-4 grid gap-1">
+                    <b>Nothing was imported. Mend these places:</b>
+                    <ul>
+                        {problems.slice(0, 20).map(([pointer, message]) => (
+                            <li key={pointer}>
+                                <code className="digits">{pointer || '(the whole)'}</code> {message}
+                            </li>
+                        ))}
+                    </ul>
+                </div>
+            )}
+            <div>
+                <Button type="submit" look="main" disabled={write.isPending || record === ''}>
+                    Import
+                </Button>
+            </div>
+        </form>
+    );
+}

@@ -1,0 +1,141 @@
+import { useState } from 'react';
+import { useNavigate, useOutletContext } from 'react-router';
+import { api, type Job, key, unwrap } from '@/api/client';
+import { useMay, usePerson } from '@/lib/bench';
+import { money, place } from '@/lib/format';
+import { fieldErrors, useJobWrite } from '@/lib/job';
+import { useDraft } from '@/lib/useDraft';
+import { Basis, Button, Cautions, Field, Go } from '@/parts/basics';
+import { CoreSample } from '@/parts/CoreSample';
+import { bandsOf } from './Verdict';
+
+export function Component() {
+    const job = useOutletContext<Job>();
+    return <Plan key={job.id} job={job} />;
+}
+
+const NO_REASON = '';
+
+function Plan({ job }: { job: Job }) {
+    const person = usePerson();
+    const may = useMay('decide');
+    const navigate = useNavigate();
+    const options = job.verdict ? job.verdict.document.options.map((o, i) => ({ ...o, ...job.verdict!.detail.options[i]! })) : [];
+    const [chosen, setChosen] = useState<string | null>(job.decision?.action ?? options[0]?.action ?? null);
+    const [reason, setReason, clear] = useDraft(`reason.${job.id}.${person.id}`, NO_REASON);
+    const decide = useJobWrite(
+        () =>
+            unwrap(
+                api.POST('/api/jobs/{job}/decision', {
+                    params: { path: { job: job.id }, header: key() },
+                    body: { verdict_id: job.verdict!.id, action: chosen!, reason },
+                }),
+            ),
+        (j) => {
+            clear();
+            void navigate(`/jobs/${j.id}/${j.stage}`);
+        },
+    );
+    if (!job.verdict) {
+        return (
+            <div className="p-6 grid gap-3">
+                <p>There is no verdict to plan from yet.</p>
+                <div>
+                    <Go to={`/jobs/${job.id}/probe`} look="main">
+                        Probe the groups
+                    </Go>
+                </div>
+            </div>
+        );
+    }
+    const currency = person.workshop.currency;
+    const best = Math.max(...options.map((o) => o.usable_ah ?? 0), 0.1);
+    const errors = fieldErrors(decide.error);
+    const choice = options.find((o) => o.action === chosen);
+    return (
+        <div className="p-5 grid gap-5 lg:grid-cols-[240px_1fr] items-start">
+            <CoreSample bands={bandsOf(job)} height={520} width={236} />
+            <form
+                className="grid gap-4"
+                onSubmit={(e) => {
+                    e.preventDefault();
+                    decide.mutate(undefined);
+                }}
+            >
+                {job.decision && (
+                    <p className="border-l-4 border-bark pl-3">
+                        Decided: <b>{job.decision.option.title}</b>. {job.decision.reason} <span className="text-muted">{job.decision.by}</span>
+                    </p>
+                )}
+                {job.verdict.stale && (
+                    <p role="alert" className="border-l-4 border-amber pl-3">
+                        Something was measured since this verdict. <Go to={`/jobs/${job.id}/verdict`}>Read it again</Go>
+                    </p>
+                )}
+                <fieldset className="grid gap-3">
+                    <legend className="font-bold text-lg pb-2">What is to be done?</legend>
+                    {options.map((o) => (
+                        <label key={o.action} className={`sheet p-4 flex gap-4 cursor-pointer ${chosen === o.action ? 'border-bark border-[3px]' : ''}`}>
+                            <input type="radio" name="option" className="mt-1" checked={chosen === o.action} onChange={() => setChosen(o.action)} />
+                            <span className="grow grid gap-1.5 md:grid-cols-[1.4fr_1fr_1fr]">
+                                <span>
+                                    <b className="text-lg block leading-tight">
+                                        {o.title}
+                                        {o.where.length > 0 && <span className="font-normal">, {o.where.map((w) => place(w)).join(', ')}</span>}
+                                    </b>
+                                    <span className="text-muted">{o.why}</span>
+                                    {o.leaves.length > 0 && (
+                                        <span className="block text-amber">
+                                            Leaves unsolved: {o.leaves.map((c) => c.split('.')[1]?.replaceAll('-', ' ')).join(', ')}
+                                        </span>
+                                    )}
+                                </span>
+                                <span>
+                                    {o.usable_ah !== null ? (
+                                        <>
+                                            <span className="digits text-xl">{o.usable_ah.toFixed(1)} Ah</span> <Basis of="predicted" />
+                                            <span className="block h-2.5 mt-1 border border-muted rounded-sm bg-paper" aria-hidden="true">
+                                                <span className="block h-full bg-bark" style={{ width: `${(100 * o.usable_ah) / best}%` }} />
+                                            </span>
+                                        </>
+                                    ) : (
+                                        <span className="text-muted">no usable capacity</span>
+                                    )}
+                                </span>
+                                <span>
+                                    <span className="text-xl">{money(o.quote.total_cents, currency)}</span> <Basis of="predicted" />
+                                    <span className="block text-muted text-sm">
+                                        parts {money(o.quote.parts_cents, currency)}, {o.hands_minutes} min of hands
+                                        {o.wait_hours > 0 && `, ${o.wait_hours} h of waiting`}
+                                    </span>
+                                    {o.quote.scrap && <span className="block text-ember text-sm">Over the scrap line: {o.quote.scrap}</span>}
+                                </span>
+                            </span>
+                        </label>
+                    ))}
+                </fieldset>
+                {choice?.quote.new_pack_cents != null && (
+                    <p className="text-muted">
+                        A new pack of this size costs about {money(choice.quote.new_pack_cents, currency)}. <Basis of="assumed" />
+                    </p>
+                )}
+                {job.status === 'open' &&
+                    (may ? (
+                        <>
+                            <Field label="Why this one" error={errors['reason']}>
+                                {(p) => <textarea {...p} required value={reason} onChange={(e) => setReason(e.target.value)} />}
+                            </Field>
+                            <div>
+                                <Button type="submit" look="main" disabled={decide.isPending || chosen === null}>
+                                    Do this: {choice?.title ?? ''}
+                                </Button>
+                            </div>
+                        </>
+                    ) : (
+                        <p className="text-muted">A technician, senior or the owner decides.</p>
+                    ))}
+                <Cautions lines={job.cautions['plan'] ?? []} />
+            </form>
+        </div>
+    );
+}

@@ -1,0 +1,193 @@
+import { useState } from 'react';
+import { useNavigate, useOutletContext } from 'react-router';
+import { api, type Job, key, type ProofCheck, unwrap } from '@/api/client';
+import { useMay, usePerson } from '@/lib/bench';
+import { when } from '@/lib/format';
+import { fieldErrors, useJobWrite } from '@/lib/job';
+import { useDraft } from '@/lib/useDraft';
+import { Basis, Button, Cautions, Field, Go } from '@/parts/basics';
+
+const STATUS = {
+    passed: { sign: '✓', ink: 'text-moss' },
+    failed: { sign: '✗', ink: 'text-ember' },
+    missing: { sign: '◌', ink: 'text-amber' },
+    'not-needed': { sign: '–', ink: 'text-muted' },
+};
+const NOTHING = '';
+
+export function Component() {
+    const job = useOutletContext<Job>();
+    const may = useMay('sign-off');
+    const navigate = useNavigate();
+    const [reason, setReason, clear] = useDraft(`sign.${job.id}.${job.revision}.${usePerson().id}`, NOTHING);
+    const sign = useJobWrite(
+        () => unwrap(api.POST('/api/jobs/{job}/sign-off', { params: { path: { job: job.id }, header: key() }, body: { reason } })),
+        (j) => {
+            clear();
+            void navigate(`/jobs/${j.id}/report`);
+        },
+    );
+    const missing = job.proof.filter((c) => c.status === 'missing').length;
+    const failed = job.proof.filter((c) => c.status === 'failed').length;
+    const gate = job.gates['sign-off'];
+    return (
+        <div className="p-5 grid gap-5 max-w-5xl">
+            <p className="text-lg">
+                {job.proof.filter((c) => c.status === 'passed').length} passed, <b className={failed ? 'text-ember' : ''}>{failed} failed</b>,{' '}
+                <b className={missing ? 'text-amber' : ''}>{missing} missing</b>. A missing check is missing: it is never counted as passed. This is the proof
+                of pack revision {job.revision}.
+            </p>
+            <ul className="grid gap-2.5">
+                {job.proof
+                    .filter((c) => c.status !== 'not-needed')
+                    .map((c) => (
+                        <Row key={c.code} job={job} check={c} />
+                    ))}
+            </ul>
+            {job.proof.some((c) => c.status === 'not-needed') && (
+                <p className="text-muted">
+                    Not needed:{' '}
+                    {job.proof
+                        .filter((c) => c.status === 'not-needed')
+                        .map((c) => `${c.title} (${c.found})`)
+                        .join('; ')}
+                    .
+                </p>
+            )}
+            {job.sign_off ? (
+                <p className="sheet p-4 border-l-8 border-l-moss">
+                    <b>Signed off by {job.sign_off.by}</b>, {when(job.sign_off.at)}. {job.sign_off.reason}{' '}
+                    <Go to={`/jobs/${job.id}/report`} look="main" className="ml-3">
+                        See the report
+                    </Go>
+                </p>
+            ) : (
+                job.status === 'open' && (
+                    <section aria-label="Sign-off" className="sheet p-4 grid gap-3">
+                        {gate ? (
+                            <p role="alert" className="text-ember">
+                                {gate}
+                            </p>
+                        ) : !may ? (
+                            <p className="text-muted">Your role may not sign off. Ask a technician, a senior or the owner.</p>
+                        ) : failed > 0 ? (
+                            <p className="text-ember">A failed check is mended, not signed.</p>
+                        ) : (
+                            <form
+                                className="grid gap-3"
+                                onSubmit={(e) => {
+                                    e.preventDefault();
+                                    sign.mutate(undefined);
+                                }}
+                            >
+                                <Field
+                                    label={missing > 0 ? `Why it goes back with ${missing} checks missing: stays on the report` : 'Note for the report'}
+                                    error={fieldErrors(sign.error)['reason']}
+                                >
+                                    {(p) => <textarea {...p} required={missing > 0} value={reason} onChange={(e) => setReason(e.target.value)} />}
+                                </Field>
+                                <div>
+                                    <Button type="submit" look="main" disabled={sign.isPending}>
+                                        Sign it off in my name
+                                    </Button>
+                                </div>
+                            </form>
+                        )}
+                    </section>
+                )
+            )}
+            <Cautions lines={job.cautions['proof'] ?? []} />
+        </div>
+    );
+}
+
+function Row({ job, check }: { job: Job; check: ProofCheck }) {
+    const s = STATUS[check.status];
+    const [open, setOpen] = useState(false);
+    const [values, setValues] = useState<Record<string, string>>({});
+    const write = useJobWrite(
+        (data: Record<string, unknown>) =>
+            unwrap(api.POST('/api/jobs/{job}/proof', { params: { path: { job: job.id }, header: key() }, body: { check: check.code, data } })),
+        () => setOpen(false),
+    );
+    const errors = fieldErrors(write.error);
+    const submit = () =>
+        write.mutate(
+            Object.fromEntries(
+                check.fields.map((f) => [
+                    f.name,
+                    f.kind === 'number'
+                        ? Number((values[f.name] ?? '').replace(',', '.'))
+                        : f.kind === 'yes-no'
+                          ? values[f.name] === 'yes'
+                          : (values[f.name] ?? ''),
+                ]),
+            ),
+        );
+    return (
+        <li className="sheet px-4 py-2.5 grid gap-2">
+            <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
+                <b className={`${s.ink} w-24`}>
+                    <span aria-hidden="true">{s.sign}</span> {check.status}
+                </b>
+                <span className="font-bold w-72 max-w-full">{check.title}</span>
+                <span className="grow">
+                    {check.found} {check.status !== 'missing' && <Basis of={check.basis} />}{' '}
+                    <span className="text-muted text-sm block">limit: {check.limit}</span>
+                </span>
+                {job.status === 'open' &&
+                    !job.sign_off &&
+                    (check.fields.length > 0 ? (
+                        <Button onClick={() => setOpen(!open)} aria-expanded={open}>
+                            Enter
+                        </Button>
+                    ) : (
+                        check.status === 'missing' && <Go to={`/jobs/${job.id}/probe`}>Measure</Go>
+                    ))}
+            </div>
+            {open && (
+                <form
+                    className="flex flex-wrap items-end gap-3 pb-1"
+                    onSubmit={(e) => {
+                        e.preventDefault();
+                        submit();
+                    }}
+                >
+                    {check.fields.map((f, i) => (
+                        <div key={f.name} className={f.kind === 'text' ? 'grow' : ''}>
+                            <Field label={f.label} error={errors[f.name]}>
+                                {(p) =>
+                                    f.kind === 'yes-no' ? (
+                                        <select
+                                            {...p}
+                                            required
+                                            autoFocus={i === 0}
+                                            value={values[f.name] ?? ''}
+                                            onChange={(e) => setValues({ ...values, [f.name]: e.target.value })}
+                                        >
+                                            <option value="">choose</option>
+                                            <option>yes</option>
+                                            <option>no</option>
+                                        </select>
+                                    ) : (
+                                        <input
+                                            {...p}
+                                            required
+                                            autoFocus={i === 0}
+                                            inputMode={f.kind === 'number' ? 'decimal' : undefined}
+                                            value={values[f.name] ?? ''}
+                                            onChange={(e) => setValues({ ...values, [f.name]: e.target.value })}
+                                        />
+                                    )
+                                }
+                            </Field>
+                        </div>
+                    ))}
+                    <Button type="submit" look="main" disabled={write.isPending}>
+                        Keep it
+                    </Button>
+                </form>
+            )}
+        </li>
+    );
+}

@@ -1,0 +1,137 @@
+import { useNavigate, useOutletContext } from 'react-router';
+import { api, type Job, key, unwrap } from '@/api/client';
+import { useMay, usePerson } from '@/lib/bench';
+import { money, percent, place, when } from '@/lib/format';
+import { useJobWrite } from '@/lib/job';
+import { Basis, Button } from '@/parts/basics';
+import { CoreSample } from '@/parts/CoreSample';
+import { bandsOf } from './Verdict';
+
+const LINK = 'inline-flex items-center min-h-[44px] px-4 py-2 rounded border-[1.5px] border-muted bg-panel hover:bg-knot no-underline';
+
+export function Component() {
+    const job = useOutletContext<Job>();
+    const person = usePerson();
+    const navigate = useNavigate();
+    const may = useMay('return');
+    const giveBack = useJobWrite(
+        () => unwrap(api.POST('/api/jobs/{job}/return', { params: { path: { job: job.id }, header: key() }, body: {} })),
+        () => void navigate('/'),
+    );
+    const d = job.verdict?.document;
+    const leaving = job.sign_off !== null || ['recycle', 'donor', 'quarantine'].includes(job.decision?.action ?? '');
+    return (
+        <div className="p-5 grid gap-4">
+            <div className="no-print flex flex-wrap gap-3">
+                <a
+                    className={job.status !== 'open' || !leaving ? `${LINK} !bg-bark !text-on-bark font-bold` : LINK}
+                    href={`/api/jobs/${job.id}/report.pdf`}
+                    target="_blank"
+                    rel="noreferrer"
+                >
+                    Open as PDF
+                </a>
+                <Button onClick={() => window.print()}>Print</Button>
+                <a className={LINK} href={`/api/jobs/${job.id}/record`} download>
+                    Export the job record
+                </a>
+                {may && job.status === 'open' && leaving && (
+                    <Button look="main" disabled={giveBack.isPending} onClick={() => giveBack.mutate(undefined)}>
+                        {job.sign_off ? 'Hand it back to the customer' : 'Close the job'}
+                    </Button>
+                )}
+                {job.status !== 'open' && <p className="self-center font-bold">{job.status === 'returned' ? 'Returned to the customer.' : 'Scrapped.'}</p>}
+            </div>
+            <article className="sheet p-7 max-w-5xl grid gap-5 md:grid-cols-[1fr_260px]">
+                <div className="grid gap-4 content-start">
+                    <header>
+                        <p className="text-muted">{person.workshop.name}</p>
+                        <h2 className="text-2xl">{job.name}</h2>
+                        <p>
+                            Job {job.number} for {job.customer}
+                            {job.serial && `, serial ${job.serial}`}. {job.series} groups, {job.chemistry}, {job.full_v.toFixed(1)} V when full. Pack revision{' '}
+                            {job.revision}.
+                        </p>
+                    </header>
+                    {job.safety_state !== 'clear' && (
+                        <p className="border-[3px] border-ember p-3">
+                            <b>{job.safety_state === 'quarantine' ? 'In quarantine' : 'On hold'}:</b> {job.safety_reasons.join('; ')}
+                        </p>
+                    )}
+                    {job.complaint && (
+                        <section>
+                            <h3 className="font-bold">What was reported</h3>
+                            <p>{job.complaint}</p>
+                        </section>
+                    )}
+                    <section>
+                        <h3 className="font-bold">What was found</h3>
+                        {!d ? (
+                            <p>No verdict was issued.</p>
+                        ) : d.findings.length === 0 ? (
+                            <p>Nothing wrong was found in what was measured.</p>
+                        ) : (
+                            <ul>
+                                {d.findings.slice(0, 6).map((f) => (
+                                    <li key={f.code + JSON.stringify(f.where)} className="border-b border-line py-1">
+                                        {f.title}: {percent(f.probability)} sure. <span className="text-muted">{f.evidence[0]?.text}</span>{' '}
+                                        <Basis of={f.evidence[0]?.basis ?? 'derived'} />
+                                    </li>
+                                ))}
+                            </ul>
+                        )}
+                        {d && d.lacks.length > 0 && <p className="text-muted text-sm pt-1">Not known: {d.lacks.join('; ')}.</p>}
+                    </section>
+                    {job.decision && (
+                        <section>
+                            <h3 className="font-bold">What was decided and done</h3>
+                            <p>
+                                {job.decision.option.title}
+                                {((job.decision.option as { where?: Record<string, unknown>[] }).where ?? []).map((w) => `, ${place(w)}`).join('')}.{' '}
+                                {job.decision.reason}{' '}
+                                <span className="text-muted">
+                                    {job.decision.by}, {money(job.decision.quote.total_cents, person.workshop.currency)} quoted.
+                                </span>
+                            </p>
+                            <ul>
+                                {job.decision.steps.map((s) => (
+                                    <li key={s.id} className="border-b border-line py-0.5">
+                                        {s.title} <span className="text-muted">{s.typed}</span> <b>{s.done_at ? `done, ${s.by}` : 'not done'}</b>
+                                    </li>
+                                ))}
+                            </ul>
+                        </section>
+                    )}
+                    <section>
+                        <h3 className="font-bold">Proof</h3>
+                        <table className="w-full">
+                            <tbody>
+                                {job.proof
+                                    .filter((c) => c.status !== 'not-needed')
+                                    .map((c) => (
+                                        <tr key={c.code} className="border-b border-line align-top">
+                                            <th scope="row" className="text-left font-normal py-1 pr-3">
+                                                {c.title}
+                                            </th>
+                                            <td className="py-1 pr-3">{c.found}</td>
+                                            <td className="py-1 pr-3 text-muted">{c.limit}</td>
+                                            <td className="py-1 font-bold">{c.status}</td>
+                                        </tr>
+                                    ))}
+                            </tbody>
+                        </table>
+                        <p className="pt-2 font-bold">
+                            {job.sign_off ? `Signed off by ${job.sign_off.by}, ${when(job.sign_off.at)}. ${job.sign_off.reason}` : 'This proof is not signed.'}
+                        </p>
+                    </section>
+                    <section className="border-2 border-amber p-3">
+                        {(job.cautions['report'] ?? []).map((c) => (
+                            <p key={c}>{c}</p>
+                        ))}
+                    </section>
+                </div>
+                <CoreSample bands={bandsOf(job)} height={560} width={256} />
+            </article>
+        </div>
+    );
+}

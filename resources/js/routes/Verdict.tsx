@@ -1,0 +1,202 @@
+import { useEffect, useState } from 'react';
+import { useNavigate, useOutletContext } from 'react-router';
+import { api, type Finding, type Job, key, unwrap } from '@/api/client';
+import { percent, place, sureness, tests, volts } from '@/lib/format';
+import { useJobWrite } from '@/lib/job';
+import { Basis, Button, Cautions, Go, Waiting } from '@/parts/basics';
+import { type Band, CoreSample } from '@/parts/CoreSample';
+
+const SEVERITY = {
+    stop: { sign: '⬣', word: 'stop', ink: 'text-ember' },
+    fix: { sign: '◆', word: 'fix', ink: 'text-bark' },
+    watch: { sign: '◐', word: 'watch', ink: 'text-amber' },
+    note: { sign: '○', word: 'note', ink: 'text-muted' },
+};
+
+export const bandsOf = (job: Job): Band[] =>
+    job.verdict
+        ? job.verdict.document.groups.map((g) => ({ group: g.group, v: g.v, state: g.state, probability: g.probability }))
+        : Array.from({ length: job.series }, (_, i) => ({ group: i + 1, v: null, state: null, probability: 0 }));
+
+export function Component() {
+    const job = useOutletContext<Job>();
+    const navigate = useNavigate();
+    const [group, setGroup] = useState<number | null>(null);
+    const issue = useJobWrite(() => unwrap(api.POST('/api/jobs/{job}/verdict', { params: { path: { job: job.id }, header: key() }, body: {} })));
+    const plan = useJobWrite(
+        () => unwrap(api.POST('/api/jobs/{job}/stage', { params: { path: { job: job.id }, header: key() }, body: { stage: 'plan' } })),
+        () => void navigate(`/jobs/${job.id}/plan`),
+    );
+    const due = job.status === 'open' && job.measurements.length + job.tests.length > 0 && (!job.verdict || job.verdict.stale);
+    useEffect(() => {
+        if (due && issue.isIdle) issue.mutate(undefined);
+    }, [due, issue]);
+    if (!job.verdict) {
+        return due ? (
+            <Waiting what="Working out the verdict ..." />
+        ) : (
+            <div className="p-6 grid gap-3">
+                <p>Nothing has been measured yet, so there is nothing to judge.</p>
+                <div>
+                    <Go to={`/jobs/${job.id}/probe`} look="main">
+                        Probe the groups
+                    </Go>
+                </div>
+            </div>
+        );
+    }
+    const { document: d, detail } = job.verdict;
+    const [first, ...others] = d.findings.filter((f) => group === null || !f.where || 'group' in f.where === false || f.where['group'] === group);
+    const next = d.next_tests[0];
+    return (
+        <div className="p-5 grid gap-5 lg:grid-cols-[320px_1fr] items-start">
+            <section aria-label="Core sample" className="grid gap-2">
+                <CoreSample bands={bandsOf(job)} height={620} onPick={(k) => setGroup(group === k ? null : k)} picked={group} />
+                {group !== null && <GroupDetail job={job} group={group} />}
+            </section>
+            <div className="grid gap-5">
+                <section aria-label="Findings" className="grid gap-3">
+                    {first ? <FindingCard finding={first} main /> : <p className="sheet p-5 text-xl font-bold">Nothing wrong in what was measured.</p>}
+                    {others.map((f) => (
+                        <FindingCard key={f.code + JSON.stringify(f.where)} finding={f} />
+                    ))}
+                </section>
+                {detail.suspicions.map((s) => (
+                    <p key={s.text} className="border-[3px] border-amber rounded bg-panel p-3">
+                        <b>Doubtful reading.</b> {s.text} {s.settle}
+                    </p>
+                ))}
+                <section aria-label="What it does" className="grid gap-2">
+                    {detail.window && (
+                        <p className="text-lg">
+                            {detail.window.sentence} <Basis of="derived" />{' '}
+                            {detail.window.capacity_basis === 'assumed' && <span className="text-muted text-sm">(capacity assumed from the cells)</span>}
+                        </p>
+                    )}
+                    {detail.spread && (
+                        <p>
+                            {detail.spread.sentence} <Basis of="derived" />
+                        </p>
+                    )}
+                    {d.lacks.length > 0 && <p className="text-muted">Not known: {d.lacks.join('; ')}.</p>}
+                </section>
+                <section aria-label="What next" className="sheet p-4 grid gap-3">
+                    {next ? (
+                        <>
+                            <p className="text-lg">
+                                <b>{tests[next.test] ?? next.test}</b> ({place(next.where)}) would tell most: {next.why}{' '}
+                                <span className="text-muted">
+                                    About {next.minutes} min, {next.gain_bits.toFixed(1)} bit expected.
+                                </span>{' '}
+                                <Basis of="predicted" />
+                            </p>
+                            {d.next_tests.length > 1 && (
+                                <details>
+                                    <summary className="min-h-[44px] flex items-center underline underline-offset-4">Other tests worth their minutes</summary>
+                                    <ul className="grid gap-1.5 pt-1">
+                                        {d.next_tests.slice(1).map((t) => (
+                                            <li key={t.test + JSON.stringify(t.where)}>
+                                                <b>{tests[t.test] ?? t.test}</b>, {place(t.where)}: {t.why}{' '}
+                                                <span className="text-muted">
+                                                    {t.minutes} min, {t.gain_bits.toFixed(1)} bit
+                                                </span>
+                                            </li>
+                                        ))}
+                                    </ul>
+                                </details>
+                            )}
+                        </>
+                    ) : (
+                        <p>
+                            {job.safety_state === 'clear' ? 'Enough is known: no test is worth its minutes now.' : 'No test is asked for in this safety state.'}
+                        </p>
+                    )}
+                    {job.status === 'open' && (
+                        <div className="flex flex-wrap gap-3">
+                            <Button look="main" disabled={plan.isPending} onClick={() => plan.mutate(undefined)}>
+                                Choose what to do
+                            </Button>
+                            <Go to={`/jobs/${job.id}/probe`}>Measure more</Go>
+                        </div>
+                    )}
+                </section>
+                <Cautions lines={job.cautions['verdict'] ?? []} />
+            </div>
+        </div>
+    );
+}
+
+function FindingCard({ finding, main = false }: { finding: Finding; main?: boolean }) {
+    const s = SEVERITY[finding.severity];
+    return (
+        <article className={`sheet ${main ? 'p-5 border-l-8 border-l-bark' : 'px-4 py-2.5'}`}>
+            <h2 className={main ? 'text-2xl' : ''}>{finding.title}</h2>
+            <p>
+                <b className={s.ink}>
+                    <span aria-hidden="true">{s.sign}</span> {s.word}
+                </b>
+                , {sureness(finding.probability)} ({percent(finding.probability)} <Basis of="derived" word={false} />
+                ).
+                {!main && <span className="text-muted"> {finding.evidence[0]?.text}.</span>}
+            </p>
+            {main && <Ledger finding={finding} open />}
+            {!main && (
+                <details>
+                    <summary className="min-h-[32px] text-sm underline underline-offset-4 flex items-center">Why</summary>
+                    <Ledger finding={finding} />
+                </details>
+            )}
+        </article>
+    );
+}
+
+function Ledger({ finding }: { finding: Finding; open?: boolean }) {
+    return (
+        <table className="mt-2 w-full">
+            <caption className="sr-only">For and against: {finding.title}</caption>
+            <tbody>
+                {finding.evidence.map((e) => (
+                    <tr key={e.text} className="border-t border-line">
+                        <td className="py-1 pr-3">{e.text}</td>
+                        <td className="py-1 pr-3 text-right whitespace-nowrap digits">
+                            {e.decibans > 0 ? '+' : ''}
+                            {e.decibans.toFixed(0)} dB <span className="sr-only">{e.decibans >= 0 ? 'for' : 'against'}</span>
+                        </td>
+                        <td className="py-1 text-right">
+                            <Basis of={e.basis} />
+                        </td>
+                    </tr>
+                ))}
+            </tbody>
+        </table>
+    );
+}
+
+function GroupDetail({ job, group }: { job: Job; group: number }) {
+    const g = job.verdict!.document.groups[group - 1];
+    const d = job.verdict!.detail.groups[group - 1];
+    if (!g || !d) return null;
+    return (
+        <div className="sheet p-3 text-[0.95rem]">
+            <p>
+                <b>Group {group}</b> {volts(g.v)} {g.sigma_v !== null && <span className="text-muted">± {(g.sigma_v * 1000).toFixed(0)} mV</span>}{' '}
+                <Basis of={d.basis} />
+            </p>
+            {g.soc && (
+                <p>
+                    Charge {percent(g.soc.low)} to {percent(g.soc.high)} <Basis of="derived" />
+                </p>
+            )}
+            {d.doubt && <p className="text-amber">{d.doubt}</p>}
+            <ul>
+                {Object.entries(d.states)
+                    .filter(([, p]) => p >= 0.01)
+                    .map(([state, p]) => (
+                        <li key={state}>
+                            {percent(p)} {state.replace('group.', '').replaceAll('-', ' ')}
+                        </li>
+                    ))}
+            </ul>
+        </div>
+    );
+}

@@ -1,0 +1,112 @@
+import { useNavigate, useOutletContext } from 'react-router';
+import { api, type Job, key, unwrap } from '@/api/client';
+import { usePerson } from '@/lib/bench';
+import { when } from '@/lib/format';
+import { useJobWrite } from '@/lib/job';
+import { useDraft } from '@/lib/useDraft';
+import { Button, Cautions, Field, Go } from '@/parts/basics';
+
+export function Component() {
+    const job = useOutletContext<Job>();
+    const navigate = useNavigate();
+    const on = useJobWrite(
+        () => unwrap(api.POST('/api/jobs/{job}/stage', { params: { path: { job: job.id }, header: key() }, body: { stage: 'proof' } })),
+        () => void navigate(`/jobs/${job.id}/proof`),
+    );
+    const decision = job.decision;
+    if (!decision) {
+        return (
+            <div className="p-6 grid gap-3">
+                <p>The work follows from what is chosen under Plan.</p>
+                <div>
+                    <Go to={`/jobs/${job.id}/plan`} look="main">
+                        Choose what to do
+                    </Go>
+                </div>
+            </div>
+        );
+    }
+    const open = decision.steps.findIndex((s) => s.done_at === null);
+    return (
+        <div className="p-5 grid gap-4 max-w-4xl">
+            <div>
+                <h2 className="text-xl">{decision.option.title}</h2>
+                <p className="text-muted">
+                    {decision.reason} ({decision.by})
+                </p>
+            </div>
+            <Cautions lines={job.cautions['work'] ?? []} />
+            <ol className="grid gap-3">
+                {decision.steps.map((s, i) => (
+                    <li key={s.id}>
+                        <Step job={job} step={s} number={i + 1} now={i === open} />
+                    </li>
+                ))}
+            </ol>
+            {job.status === 'open' && (
+                <div className="flex flex-wrap gap-3">
+                    <Button look={open === -1 ? 'main' : 'plain'} onClick={() => on.mutate(undefined)}>
+                        On to the proof
+                    </Button>
+                    <Go to={`/jobs/${job.id}/probe`}>Read the groups</Go>
+                </div>
+            )}
+        </div>
+    );
+}
+
+const NOTHING = '';
+
+function Step({ job, step, number, now }: { job: Job; step: NonNullable<Job['decision']>['steps'][number]; number: number; now: boolean }) {
+    const [entry, setEntry, clear] = useDraft(`step.${step.id}.${usePerson().id}`, step.typed || NOTHING);
+    const tick = useJobWrite(
+        (done: boolean) =>
+            unwrap(api.POST('/api/jobs/{job}/steps/{step}', { params: { path: { job: job.id, step: step.id }, header: key() }, body: { done, entry } })),
+        clear,
+    );
+    const done = step.done_at !== null;
+    return (
+        <article className={`sheet p-4 grid gap-2 ${now ? 'border-l-8 border-l-bark' : ''}`} aria-current={now ? 'step' : undefined}>
+            <h3 className={`text-lg leading-tight ${now ? 'font-bold' : ''}`}>
+                <span className="text-muted">{number}.</span> {step.title}
+            </h3>
+            {step.caution && <p className="border-l-4 border-amber pl-3">{step.caution}</p>}
+            {step.alters && !done && (
+                <p className="text-muted text-sm">Opens the next revision of the pack: what is measured from then on counts for the changed pack.</p>
+            )}
+            {done ? (
+                <p className="flex flex-wrap items-center gap-3">
+                    <b className="text-moss">✓ done</b> {step.typed}{' '}
+                    <span className="text-muted">
+                        {step.by}, {when(step.done_at!)}
+                    </span>
+                    {job.status === 'open' && (
+                        <Button look="quiet" onClick={() => tick.mutate(false)}>
+                            Take it back
+                        </Button>
+                    )}
+                </p>
+            ) : (
+                <div className="flex flex-wrap items-end gap-3">
+                    {step.entry && (
+                        <div className="grow max-w-md">
+                            <Field label={step.entry}>
+                                {(p) => (
+                                    <input
+                                        {...p}
+                                        value={entry}
+                                        onChange={(e) => setEntry(e.target.value)}
+                                        onKeyDown={(e) => e.key === 'Enter' && tick.mutate(true)}
+                                    />
+                                )}
+                            </Field>
+                        </div>
+                    )}
+                    <Button look={now ? 'main' : 'plain'} disabled={tick.isPending || job.status !== 'open'} onClick={() => tick.mutate(true)}>
+                        Done
+                    </Button>
+                </div>
+            )}
+        </article>
+    );
+}

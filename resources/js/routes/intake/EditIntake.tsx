@@ -1,0 +1,97 @@
+import { useQuery } from '@tanstack/react-query';
+import { useMemo } from 'react';
+import { toast } from 'sonner';
+import { api, type Job, key, unwrap } from '@/api/client';
+import { usePerson } from '@/lib/bench';
+import { fieldErrors, useJob, useJobId, useJobWrite } from '@/lib/job';
+import { when } from '@/lib/format';
+import { useDraft } from '@/lib/useDraft';
+import { Button, Cautions, Field } from '@/parts/basics';
+import { fromPack, PackFields, toPack } from './PackFields';
+import { SymptomFields, TriageFields } from './TriageFields';
+
+export function Component() {
+    const job = useJob(useJobId()).data;
+    return job ? <Edit key={job.id} job={job} /> : null;
+}
+
+function Edit({ job }: { job: Job }) {
+    const start = useMemo(() => ({ name: job.name, serial: job.serial, batch: job.batch, complaint: job.complaint, pack: fromPack(job.pack) }), [job]);
+    const [form, setForm, clear] = useDraft(`job.${job.id}.${usePerson().id}`, start);
+    const lookups = useQuery({ queryKey: ['lookups'], queryFn: () => unwrap(api.GET('/api/lookups')) });
+    const path = { job: job.id };
+    const cell = lookups.data?.cell_models.find((c) => c.name === form.pack.cell);
+    const save = useJobWrite(
+        () =>
+            unwrap(
+                api.PATCH('/api/jobs/{job}', {
+                    params: { path, header: key() },
+                    body: { ...form, pack: toPack(form.pack, job.pack, cell && { model: cell.name, ...cell.spec }) },
+                }),
+            ),
+        () => {
+            clear();
+            toast.success('Kept.');
+        },
+    );
+    const triage = useJobWrite((body: { inspection: Record<string, boolean>; symptoms: string[] }) =>
+        unwrap(api.POST('/api/jobs/{job}/triage', { params: { path, header: key() }, body })),
+    );
+    const errors = fieldErrors(save.error);
+    return (
+        <div className="p-5 grid gap-6 max-w-5xl">
+            <section className="grid gap-3" aria-label="Look at it">
+                <h2>Look at it: any time, whoever sees it</h2>
+                <TriageFields inspection={job.inspection} change={(patch) => triage.mutate({ inspection: patch, symptoms: job.symptoms })} />
+            </section>
+            <section className="grid gap-3" aria-label="What is said of it">
+                <h2>What is said of it</h2>
+                <SymptomFields chosen={job.symptoms} change={(symptoms) => triage.mutate({ inspection: {}, symptoms })} />
+            </section>
+            <form
+                className="grid gap-4"
+                aria-label="The pack"
+                onSubmit={(e) => {
+                    e.preventDefault();
+                    save.mutate(undefined);
+                }}
+            >
+                <h2>The pack</h2>
+                <div className="grid gap-3 md:grid-cols-3">
+                    {(['name', 'serial', 'batch'] as const).map((name) => (
+                        <Field key={name} label={{ name: 'Name of this pack', serial: 'Serial or mark', batch: 'Batch' }[name]} error={errors[name]}>
+                            {(p) => <input {...p} value={form[name]} onChange={(e) => setForm((o) => ({ ...o, [name]: e.target.value }))} />}
+                        </Field>
+                    ))}
+                </div>
+                <PackFields
+                    form={form.pack}
+                    change={(patch) => setForm((o) => ({ ...o, pack: { ...o.pack, ...patch } }))}
+                    errors={errors}
+                    cells={lookups.data?.cell_models ?? []}
+                />
+                <Field label="In the customer's words">
+                    {(p) => <textarea {...p} value={form.complaint} onChange={(e) => setForm((o) => ({ ...o, complaint: e.target.value }))} />}
+                </Field>
+                <div>
+                    <Button type="submit" look="main" disabled={save.isPending}>
+                        Keep these changes
+                    </Button>
+                </div>
+            </form>
+            <Cautions lines={job.cautions['intake'] ?? []} />
+            <section aria-label="What happened so far">
+                <h2>What happened so far</h2>
+                <ul className="grid gap-1 mt-2">
+                    {job.events.slice(0, 25).map((e, i) => (
+                        <li key={i}>
+                            <span className="text-muted">{when(e.at)}</span> {e.kind.replaceAll('-', ' ')}{' '}
+                            {e.by && <span className="text-muted">by {e.by}</span>}
+                            {typeof e.data['reason'] === 'string' && e.data['reason'] !== '' && <>: {e.data['reason']}</>}
+                        </li>
+                    ))}
+                </ul>
+            </section>
+        </div>
+    );
+}

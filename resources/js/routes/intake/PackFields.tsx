@@ -1,0 +1,155 @@
+import { useQuery } from '@tanstack/react-query';
+import { api, unwrap } from '@/api/client';
+import { Field } from '@/parts/basics';
+
+export interface PackForm {
+    kind: string;
+    chemistry: string;
+    series: string;
+    parallel: string;
+    nominal_v: string;
+    full_v: string;
+    capacity_ah: string;
+    energy_wh: string;
+    cell: string;
+    wake: string;
+}
+
+export const EMPTY_PACK: PackForm = {
+    kind: 'e-bike',
+    chemistry: 'nmc',
+    series: '',
+    parallel: '',
+    nominal_v: '',
+    full_v: '',
+    capacity_ah: '',
+    energy_wh: '',
+    cell: '',
+    wake: 'unknown',
+};
+
+const number = (text: string) => (text.trim() === '' ? undefined : Number(text.replace(',', '.')));
+const compact = <T extends object>(o: T) => Object.fromEntries(Object.entries(o).filter(([, v]) => v !== undefined && v !== '' && !Number.isNaN(v)));
+
+/** The pack as the record holds it; `base` keeps what the form does not show. */
+export function toPack(form: PackForm, base: Record<string, unknown>, cell: Record<string, unknown> | undefined): Record<string, unknown> {
+    const label = compact({
+        nominal_v: number(form.nominal_v),
+        full_v: number(form.full_v),
+        capacity_ah: number(form.capacity_ah),
+        energy_wh: number(form.energy_wh),
+    });
+    const { label: _l, cell: _c, ...rest } = base;
+    return {
+        ...rest,
+        ...compact({ kind: form.kind, chemistry: form.chemistry, series: number(form.series), parallel: number(form.parallel) }),
+        ...(Object.keys(label).length > 0 ? { label } : {}),
+        ...(cell ? { cell } : base['cell'] ? { cell: base['cell'] } : {}),
+    };
+}
+
+export function fromPack(pack: Record<string, unknown>): PackForm {
+    const label = (pack['label'] ?? {}) as Record<string, number>;
+    const text = (v: unknown) => (v == null ? '' : String(v));
+    return {
+        ...EMPTY_PACK,
+        kind: text(pack['kind']) || 'other',
+        chemistry: text(pack['chemistry']) || 'nmc',
+        series: text(pack['series']),
+        parallel: text(pack['parallel']),
+        nominal_v: text(label['nominal_v']),
+        full_v: text(label['full_v']),
+        capacity_ah: text(label['capacity_ah']),
+        energy_wh: text(label['energy_wh']),
+        cell: text((pack['cell'] as { model?: string } | undefined)?.model),
+    };
+}
+
+const KINDS = ['tool', 'scooter', 'e-bike', 'laptop', 'light-ev', 'storage', 'other'];
+const CHEMISTRIES = ['nmc', 'nca', 'lco', 'lco-hv', 'lmo', 'lfp', 'lto'];
+
+export function PackFields({
+    form,
+    change,
+    errors,
+    cells,
+}: {
+    form: PackForm;
+    change: (patch: Partial<PackForm>) => void;
+    errors: Record<string, string>;
+    cells: { name: string; chemistry: string }[];
+}) {
+    const pack = toPack(form, {}, undefined);
+    const check = useQuery({
+        queryKey: ['label-check', pack],
+        queryFn: () => unwrap(api.POST('/api/label-check', { body: { pack } })),
+        enabled: 'label' in pack || form.series !== '',
+        retry: false,
+        placeholderData: (old) => old,
+    });
+    const text = (name: keyof PackForm, label: string, path: string, unit?: string) => (
+        <Field label={unit ? `${label}, ${unit}` : label} error={errors[path]}>
+            {(p) => <input {...p} inputMode="decimal" value={form[name]} onChange={(e) => change({ [name]: e.target.value })} />}
+        </Field>
+    );
+    const choice = (name: keyof PackForm, label: string, options: string[]) => (
+        <Field label={label} error={errors[`pack.${name}`]}>
+            {(p) => (
+                <select {...p} value={form[name]} onChange={(e) => change({ [name]: e.target.value })}>
+                    {options.map((o) => (
+                        <option key={o}>{o}</option>
+                    ))}
+                </select>
+            )}
+        </Field>
+    );
+    return (
+        <div className="grid gap-4">
+            <div className="grid gap-3 grid-cols-2 md:grid-cols-4">
+                {choice('kind', 'Kind', KINDS)}
+                {choice('chemistry', 'Chemistry', CHEMISTRIES)}
+                {text('series', 'Groups in series', 'pack.series')}
+                {text('parallel', 'Cells in parallel', 'pack.parallel')}
+                {text('nominal_v', 'Label: nominal', 'pack.label.nominal_v', 'V')}
+                {text('full_v', 'Label: full', 'pack.label.full_v', 'V')}
+                {text('capacity_ah', 'Label: capacity', 'pack.label.capacity_ah', 'Ah')}
+                {text('energy_wh', 'Label: energy', 'pack.label.energy_wh', 'Wh')}
+            </div>
+            <Field label="Cell model, when known">
+                {(p) => (
+                    <select {...p} value={form.cell} onChange={(e) => change({ cell: e.target.value })}>
+                        <option value="">not known</option>
+                        {cells.map((c) => (
+                            <option key={c.name} value={c.name}>
+                                {c.name} ({c.chemistry})
+                            </option>
+                        ))}
+                    </select>
+                )}
+            </Field>
+            <div aria-live="polite" className="grid gap-2">
+                {check.data?.mismatches.map((m) => (
+                    <p key={m.field} className="border-l-4 border-amber pl-3">
+                        {m.text} <b>It should say {m.should_be}.</b>
+                    </p>
+                ))}
+                {form.series === '' && check.data && check.data.series.length > 0 && (
+                    <div className="flex flex-wrap items-center gap-2">
+                        <span className="text-muted">This voltage can mean</span>
+                        {check.data.series.slice(0, 3).map((s) => (
+                            <button
+                                type="button"
+                                key={`${s.chemistry}${s.series}`}
+                                className="min-h-[44px] px-3 rounded border-[1.5px] border-muted bg-panel hover:bg-knot"
+                                onClick={() => change({ series: String(s.series), chemistry: s.chemistry })}
+                            >
+                                {s.series} groups, {s.chemistry} {s.reading} ({s.per_cell_v.toFixed(2)} V each)
+                            </button>
+                        ))}
+                        <span className="text-muted">Counting the taps settles it.</span>
+                    </div>
+                )}
+            </div>
+        </div>
+    );
+}

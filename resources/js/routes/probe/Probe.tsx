@@ -1,0 +1,399 @@
+import { useQuery } from '@tanstack/react-query';
+import { type ClipboardEvent, type KeyboardEvent, useEffect, useMemo, useRef, useState } from 'react';
+import { useNavigate, useOutletContext } from 'react-router';
+import { toast } from 'sonner';
+import { api, type Job, key, type LiveCheck, unwrap } from '@/api/client';
+import { useOutbox, useOutboxState } from '@/lib/bench';
+import { useJobWrite } from '@/lib/job';
+import { type Order, type Pair, pairKey, pastedNumbers, sequence } from '@/lib/order';
+import { Basis, Button, Cautions } from '@/parts/basics';
+import { type Band, CoreSample } from '@/parts/CoreSample';
+import { currentSet, keepSet, type Line, lines, type Meter, METERS, newSetId, nextPair } from './set';
+import { SetBar, type SetChoice } from './SetBar';
+import { OtherTests } from './OtherTests';
+
+export function Component() {
+    const job = useOutletContext<Job>();
+    return <Probe key={job.id} job={job} />;
+}
+
+const stored = <T,>(slot: string, fallback: T): T => {
+    try {
+        return (JSON.parse(localStorage.getItem(slot) ?? 'null') as T | null) ?? fallback;
+    } catch {
+        return fallback;
+    }
+};
+
+function Probe({ job }: { job: Job }) {
+    const outbox = useOutbox();
+    const { waiting, refused } = useOutboxState();
+    const mine = useMemo(() => [...waiting, ...refused].filter((e) => e.job_id === job.id), [waiting, refused, job.id]);
+    const [setId, setSetId] = useState<string | null>(() => currentSet(job, mine));
+    const [meter, setMeter] = useState<Meter>(() => stored('heartwood.meter', METERS[0]!));
+    const [order, setOrder] = useState<Order>(() => stored('heartwood.order', 'taps'));
+    const [choice, setChoice] = useState<SetChoice>({ condition: 'rest', current: '', rested: '600' });
+    const [asked, setAsked] = useState<Pair | null>(null);
+    const [typed, setTyped] = useState('');
+    const field = useRef<HTMLInputElement>(null);
+    const busy = useRef(Promise.resolve());
+
+    // The outbox opens after the first drawing: look again for a set that was started on this bench.
+    useEffect(() => {
+        if (setId === null && outbox) setSetId(currentSet(job, mine));
+        // eslint-disable-next-line react-hooks/exhaustive-deps
+    }, [outbox]);
+
+    const serverSet = job.measurements.find((m) => m.id === setId);
+    const startedHere = mine.find((e) => e.id === setId);
+    const condition = serverSet?.condition ?? (startedHere?.data['condition'] as string | undefined) ?? choice.condition;
+    const run = useMemo(() => (setId ? lines(serverSet, mine, setId) : []), [serverSet, mine, setId]);
+    const plan = useMemo(() => sequence(order, job.series), [order, job.series]);
+    const target = asked ?? nextPair(plan, run);
+    const unsent =
+        run.filter((l) => l.where === 'bench').length + mine.filter((e) => e.kind === 'reading' && e.status === 'waiting' && e.data['typed'] === '').length;
+    const check = useQuery({
+        queryKey: ['check', setId],
+        queryFn: () => unwrap(api.GET('/api/jobs/{job}/check/{measurement}', { params: { path: { job: job.id, measurement: setId! } } })),
+        enabled: setId !== null && serverSet !== undefined,
+        retry: false,
+        staleTime: Infinity,
+    });
+    const bands: Band[] = Array.from({ length: job.series }, (_, i) => {
+        const g = check.data?.groups[i];
+        return { group: i + 1, v: g?.v ?? null, state: null, probability: 1, note: g?.doubt ? '? doubtful' : g?.v != null ? g.basis : '' };
+    });
+
+    /** One after another, so that numbers typed quickly keep their order. */
+    const queue = (work: () => Promise<void>) => {
+        busy.current = busy.current.then(work).catch((e: unknown) => {
+            toast.error(`This bench could not write to its own disk: ${String(e)}. Write the number down.`);
+        });
+        return busy.current;
+    };
+
+    const openSet = async (): Promise<string> => {
+        if (setIdRef.current) return setIdRef.current;
+        const id = newSetId();
+        setIdRef.current = id;
+        keepSet(job.id, id);
+        await outbox!.add(
+            'measurement',
+            job.id,
+            {
+                condition: choice.condition,
+                ...(choice.condition === 'rest' ? { rested_min: Number(choice.rested) || 0 } : { current_a: signed(choice) }),
+                instrument: { kind: 'multimeter', ...meter },
+            },
+            id,
+        );
+        setSetId(id);
+        return id;
+    };
+    const setIdRef = useRef(setId);
+    setIdRef.current = setId ?? setIdRef.current;
+
+    const take = (numbers: string[]) => {
+        if (!outbox) return;
+        setTyped('');
+        setAsked(null);
+        let done: Line[] = run;
+        let next = target;
+        void queue(async () => {
+            for (const number of numbers) {
+                if (!next) break;
+                const set = await openSet();
+                const old = done.find((l) => pairKey(l) === pairKey(next!) && l.where === 'server');
+                const entry = await outbox.add('reading', job.id, {
+                    measurement_id: set,
+                    from: next.from,
+                    to: next.to,
+                    typed: number,
+                    ...(old ? { corrects_id: old.id } : {}),
+                });
+                done = [...done.filter((l) => l.id !== old?.id), { ...next, id: entry.id, typed: number, where: 'bench' }];
+                next = nextPair(plan, done);
+            }
+        });
+        field.current?.focus();
+    };
+
+    const takeBack = () => {
+        const last = run[run.length - 1];
+        if (!outbox || !last || !setId) return;
+        void queue(async () => {
+            if (last.where === 'refused') return;
+            await outbox.add('reading', job.id, { measurement_id: setId, from: last.from, to: last.to, typed: '', corrects_id: last.id });
+            toast(`Taken back: ${last.from} to ${last.to}, ${last.typed}`, {
+                action: {
+                    label: 'Put it back',
+                    onClick: () => void outbox.add('reading', job.id, { measurement_id: setId, from: last.from, to: last.to, typed: last.typed }),
+                },
+            });
+            setAsked({ from: last.from, to: last.to });
+        });
+    };
+
+    const move = (step: number) => {
+        const i = target ? plan.findIndex((p) => pairKey(p) === pairKey(target)) : plan.length;
+        setAsked(plan[Math.max(0, Math.min(plan.length - 1, i + step))] ?? null);
+    };
+
+    const onKey = (e: KeyboardEvent<HTMLInputElement>) => {
+        if (e.key === 'Enter' || (e.key === ' ' && typed !== '')) {
+            e.preventDefault();
+            if (typed.trim() !== '' && target) take([typed.trim()]);
+        } else if (e.key === ' ') {
+            e.preventDefault();
+        } else if (e.key === 'Backspace' && typed === '') {
+            e.preventDefault();
+            takeBack();
+        } else if (e.key === 'ArrowUp' || e.key === 'ArrowDown') {
+            e.preventDefault();
+            move(e.key === 'ArrowUp' ? -1 : 1);
+        }
+    };
+
+    const onPaste = (e: ClipboardEvent) => {
+        const numbers = pastedNumbers(e.clipboardData.getData('text'));
+        if (numbers.length > 1) {
+            e.preventDefault();
+            take(numbers);
+        }
+    };
+
+    const newSet = () => {
+        localStorage.setItem(`heartwood.set.${job.id}`, 'new');
+        setIdRef.current = null;
+        setSetId(null);
+        setAsked(null);
+        field.current?.focus();
+    };
+
+    return (
+        <div className="p-5 grid gap-5 lg:grid-cols-[320px_1fr_300px] items-start">
+            <section aria-label="Core sample" className="grid gap-2">
+                <CoreSample
+                    bands={bands}
+                    onPick={(k) => {
+                        setAsked({ from: `T${k - 1}`, to: `T${k}` });
+                        field.current?.focus();
+                    }}
+                    picked={target && tapOf(target.to) - tapOf(target.from) === 1 ? tapOf(target.to) : null}
+                    height={620}
+                />
+                {check.data?.spread && unsent === 0 && (
+                    <p>
+                        {check.data.spread} <Basis of="derived" />
+                    </p>
+                )}
+            </section>
+            <section aria-label="Take a reading" className="grid gap-4">
+                <div className="sheet p-5 grid gap-2">
+                    {target ? (
+                        <>
+                            <p className="eyebrow">
+                                {run.length === 0 ? 'First reading' : `Reading ${run.length + 1} of ${Math.max(plan.length, run.length + 1)}`}. Black probe
+                                first.
+                            </p>
+                            <p className="digits text-[clamp(3rem,7vw,5.4rem)] leading-none font-medium" data-testid="target">
+                                {target.from}
+                                <span className="text-muted px-3">to</span>
+                                {target.to}
+                            </p>
+                        </>
+                    ) : (
+                        <p className="text-3xl font-bold py-4" data-testid="target">
+                            Every tap of this order is read
+                        </p>
+                    )}
+                    <label className="eyebrow" htmlFor="typed">
+                        Volts on the meter
+                    </label>
+                    <input
+                        id="typed"
+                        ref={field}
+                        autoFocus
+                        autoComplete="off"
+                        inputMode="decimal"
+                        className="digits !text-5xl !py-3 !min-h-[84px]"
+                        value={typed}
+                        onChange={(e) => setTyped(e.target.value)}
+                        onKeyDown={onKey}
+                        onPaste={onPaste}
+                        placeholder={target ? '' : 'choose a tap'}
+                    />
+                    <div className="flex flex-wrap gap-3">
+                        <Button look={target ? 'main' : 'plain'} disabled={typed.trim() === '' || !target} onClick={() => take([typed.trim()])}>
+                            Take it <kbd className="font-normal">Enter</kbd>
+                        </Button>
+                        <Button disabled={run.length === 0} onClick={takeBack}>
+                            Take the last back
+                        </Button>
+                        <Button
+                            look="quiet"
+                            onClick={() => {
+                                setAsked({ from: 'P-', to: 'P+' });
+                                field.current?.focus();
+                            }}
+                        >
+                            Output P- to P+
+                        </Button>
+                        <Button
+                            look="quiet"
+                            onClick={() => {
+                                setAsked({ from: 'T0', to: `T${job.series}` });
+                                field.current?.focus();
+                            }}
+                        >
+                            Whole string
+                        </Button>
+                    </div>
+                </div>
+                <Questions
+                    check={check.data ?? null}
+                    unsent={unsent}
+                    any={run.length > 0}
+                    ask={(p) => {
+                        setAsked(p);
+                        field.current?.focus();
+                    }}
+                />
+                <OnToVerdict job={job} ready={!target || job.measurements.length > 0} main={!target} />
+                <Cautions lines={job.cautions['probe'] ?? []} />
+            </section>
+            <section aria-label="This set" className="grid gap-4">
+                <SetBar
+                    job={job}
+                    setId={setId}
+                    choose={(id) => {
+                        keepSet(job.id, id);
+                        setIdRef.current = id;
+                        setSetId(id);
+                        setAsked(null);
+                    }}
+                    newSet={newSet}
+                    condition={condition}
+                    choice={choice}
+                    setChoice={setChoice}
+                    started={setId !== null}
+                    meter={meter}
+                    setMeter={(m) => {
+                        setMeter(m);
+                        localStorage.setItem('heartwood.meter', JSON.stringify(m));
+                    }}
+                    order={order}
+                    setOrder={(o) => {
+                        setOrder(o);
+                        setAsked(null);
+                        localStorage.setItem('heartwood.order', JSON.stringify(o));
+                    }}
+                />
+                <Run
+                    run={run}
+                    pick={(l) => {
+                        setAsked({ from: l.from, to: l.to });
+                        field.current?.focus();
+                    }}
+                />
+                <OtherTests job={job} />
+            </section>
+        </div>
+    );
+}
+
+const tapOf = (name: string) => (name.startsWith('T') ? Number(name.slice(1)) : NaN);
+const signed = (c: SetChoice) => (c.condition === 'discharge' ? -1 : 1) * Math.abs(Number(c.current.replace(',', '.')) || 0);
+
+function Questions({ check, unsent, any, ask }: { check: LiveCheck | null; unsent: number; any: boolean; ask: (p: Pair) => void }) {
+    const [settled, setSettled] = useState<string[]>([]);
+    const open = check?.questions.filter((q) => !settled.includes(q.text)) ?? [];
+    return (
+        <div aria-live="assertive" className="grid gap-3" data-testid="questions">
+            {open.map((q) => (
+                <div key={q.text} className="border-[3px] border-amber rounded bg-panel p-4 grid gap-3">
+                    <p className="text-lg">
+                        <b>Is that right?</b> {q.text}
+                    </p>
+                    <div className="flex flex-wrap gap-3">
+                        {q.settle && (
+                            <Button look="main" onClick={() => ask(q.settle!)}>
+                                Read {q.settle.from} to {q.settle.to} now
+                            </Button>
+                        )}
+                        {q.readings.length === 1 && q.settle && pairKey(q.readings[0]!) !== pairKey(q.settle) && (
+                            <Button onClick={() => ask(q.readings[0]!)}>
+                                Repeat {q.readings[0]!.from} to {q.readings[0]!.to}
+                            </Button>
+                        )}
+                        <Button look="quiet" onClick={() => setSettled([...settled, q.text])}>
+                            It is as I read it
+                        </Button>
+                    </div>
+                </div>
+            ))}
+            {unsent > 0 ? (
+                <p className="text-amber font-bold">
+                    {unsent} not checked yet: the server has not seen {unsent === 1 ? 'it' : 'them'}.
+                </p>
+            ) : (
+                any && open.length === 0 && <p className="text-moss font-bold">✓ Nothing odd about these readings.</p>
+            )}
+        </div>
+    );
+}
+
+function Run({ run, pick }: { run: Line[]; pick: (l: Line) => void }) {
+    if (run.length === 0) return <p className="text-muted">Nothing read in this set yet.</p>;
+    return (
+        <table className="w-full">
+            <caption className="text-left font-bold pb-1">Read back</caption>
+            <tbody>
+                {[...run].reverse().map((l) => (
+                    <tr key={l.id} className="border-b border-line">
+                        <td className="py-1">
+                            <button type="button" className="min-h-[36px] underline underline-offset-4" onClick={() => pick(l)}>
+                                {l.from} to {l.to}
+                            </button>
+                        </td>
+                        <td className="digits text-right py-1">{l.typed}</td>
+                        <td className="text-right text-sm pl-2">
+                            {l.where === 'server' ? (
+                                <span className="text-moss">✓ kept</span>
+                            ) : l.where === 'bench' ? (
+                                <span className="text-amber">△ here only</span>
+                            ) : (
+                                <span className="text-ember">✗ {l.errors}</span>
+                            )}
+                        </td>
+                    </tr>
+                ))}
+            </tbody>
+        </table>
+    );
+}
+
+function OnToVerdict({ job, ready, main }: { job: Job; ready: boolean; main: boolean }) {
+    const navigate = useNavigate();
+    const { waiting } = useOutboxState();
+    const outbox = useOutbox();
+    const go = useJobWrite(
+        async () => {
+            await outbox?.flush();
+            const path = { job: job.id };
+            await unwrap(api.POST('/api/jobs/{job}/verdict', { params: { path, header: key() }, body: {} }));
+            return job.stage === 'probe'
+                ? unwrap(api.POST('/api/jobs/{job}/stage', { params: { path, header: key() }, body: { stage: 'verdict' } }))
+                : unwrap(api.GET('/api/jobs/{job}', { params: { path } }));
+        },
+        () => void navigate(`/jobs/${job.id}/verdict`),
+    );
+    if (!ready) return null;
+    return (
+        <div>
+            <Button look={main ? 'main' : 'plain'} disabled={go.isPending} onClick={() => go.mutate(undefined)}>
+                {go.isPending ? 'Working it out ...' : waiting.length > 0 ? 'Send the rest and see the verdict' : 'See the verdict'}
+            </Button>
+        </div>
+    );
+}

@@ -1,0 +1,71 @@
+import { v7 } from 'uuid';
+import type { Job, Measurement } from '@/api/client';
+import type { Entry } from '@/lib/outbox';
+import { type Pair, pairKey } from '@/lib/order';
+
+export interface Meter {
+    id: string;
+    percent: number;
+    counts: number;
+    resolution_v: number;
+    input: 'high' | 'low';
+}
+
+export const METERS: Meter[] = [
+    { id: 'bench meter', percent: 0.5, counts: 2, resolution_v: 0.001, input: 'high' },
+    { id: 'fine meter', percent: 0.05, counts: 3, resolution_v: 0.0001, input: 'high' },
+    { id: 'pocket meter', percent: 1, counts: 3, resolution_v: 0.01, input: 'high' },
+    { id: 'low-impedance meter', percent: 1, counts: 3, resolution_v: 0.01, input: 'low' },
+];
+
+/** One line of the run as the screen shows it: what was typed, and whether the server has it. */
+export interface Line extends Pair {
+    id: string;
+    typed: string;
+    where: 'server' | 'bench' | 'refused';
+    errors?: string;
+}
+
+/** Lines of one set: what the server holds, then what still waits here, corrections applied. */
+export function lines(server: Measurement | undefined, mine: Entry[], set: string): Line[] {
+    const out = new Map<string, Line>();
+    for (const r of server?.readings ?? []) out.set(r.id, { id: r.id, from: r.from, to: r.to, typed: r.typed, where: 'server' });
+    for (const e of mine) {
+        if (e.kind !== 'reading' || e.data['measurement_id'] !== set || out.has(e.id)) continue;
+        const corrects = e.data['corrects_id'] as string | undefined;
+        if (corrects && e.status === 'waiting') out.delete(corrects);
+        const typed = String(e.data['typed'] ?? '');
+        if (typed === '') continue;
+        out.set(e.id, {
+            id: e.id,
+            from: String(e.data['from']),
+            to: String(e.data['to']),
+            typed,
+            where: e.status === 'refused' ? 'refused' : 'bench',
+            errors: Object.values(e.errors ?? {}).join(' '),
+        });
+    }
+    return [...out.values()];
+}
+
+/** The next pair of the order that has no reading yet. */
+export function nextPair(order: Pair[], done: Line[]): Pair | null {
+    const have = new Set(done.filter((l) => l.where !== 'refused').map(pairKey));
+    return order.find((p) => !have.has(pairKey(p))) ?? null;
+}
+
+const CONTINUE_MS = 3 * 3_600_000;
+
+/** The set that is being read on this bench: remembered here, else the latest one of this revision, else none. */
+export function currentSet(job: Job, mine: Entry[]): string | null {
+    const kept = localStorage.getItem(`heartwood.set.${job.id}`);
+    if (kept === 'new') return null;
+    const known = (id: string) => job.measurements.some((m) => m.id === id && m.revision === job.revision) || mine.some((e) => e.id === id);
+    if (kept && known(kept)) return kept;
+    const last = [...job.measurements].reverse().find((m) => m.revision === job.revision);
+    return last && Date.now() - new Date(last.at).getTime() < CONTINUE_MS ? last.id : null;
+}
+
+export const keepSet = (job: number, id: string) => localStorage.setItem(`heartwood.set.${job}`, id);
+
+export const newSetId = () => v7();
