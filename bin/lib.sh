@@ -253,6 +253,7 @@ http {
     location ~ ^/index\\.php(/|\$) {
       fastcgi_pass unix:$SOCKETS/fpm.sock;
       include /etc/nginx/fastcgi_params;
+      fastcgi_param HTTP_HOST \$http_host;
       fastcgi_param SCRIPT_FILENAME $ROOT/public/index.php;
       fastcgi_read_timeout 60s;
     }

@@ -33,7 +33,6 @@ $app = Application::configure(basePath: $root)
     ->withMiddleware(function (Middleware $middleware): void {
         $middleware->remove(HandleCors::class);
         $middleware->alias(['idempotent' => Idempotent::class]);
-        $middleware->encryptCookies(except: ['XSRF-TOKEN']);
         $middleware->redirectGuestsTo(fn () => null);
     })
     ->withExceptions(function (Exceptions $exceptions): void {

@@ -9,8 +9,8 @@ use App\Models\Decision;
 use App\Models\Job;
 use App\Models\Person;
 use App\Models\Verdict;
-use App\Models\WorkStep;
 use App\Models\Workshop;
+use App\Models\WorkStep;
 use App\Policies\Rights;
 use Heartwood\Core\Money\Quote;
 use Heartwood\Core\Record\Fields;
@@ -58,7 +58,7 @@ final class Decide
         });
     }
 
-    /** @param array<string, mixed> $option with cells, hands_minutes, usable_ah */
+    /** @param  array<string, mixed>  $option with cells, hands_minutes, usable_ah */
     public static function quote(Job $job, array $option): Quote
     {
         $settings = new Fields(Workshop::query()->findOrFail($job->workshop_id)->settings);
@@ -67,7 +67,7 @@ final class Decide
         return self::price($job, $option, $settings, $cell->price_cents ?? null);
     }
 
-    /** @param array<string, mixed> $option */
+    /** @param  array<string, mixed>  $option */
     public static function price(Job $job, array $option, Fields $settings, ?int $cellCents): Quote
     {
         $pack = PackSpec::from(new Fields($job->pack));

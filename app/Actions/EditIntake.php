@@ -11,7 +11,7 @@ use Illuminate\Support\Facades\DB;
 /** Corrects what is known of the pack; the log keeps what it was before. */
 final class EditIntake
 {
-    /** @param array{name?: string, serial?: string, batch?: string, complaint?: string, pack?: array<string, mixed>} $data */
+    /** @param  array{name?: string, serial?: string, batch?: string, complaint?: string, pack?: array<string, mixed>}  $data */
     public function handle(Person $person, Job $job, array $data): Job
     {
         Gatekeeper::open($job);

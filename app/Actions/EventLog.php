@@ -11,7 +11,7 @@ use App\Models\Person;
 /** The append-only log: who did what to which job. */
 final class EventLog
 {
-    /** @param array<string, mixed> $data */
+    /** @param  array<string, mixed>  $data */
     public static function add(Person $person, ?Job $job, string $kind, array $data = []): void
     {
         Event::query()->create([

@@ -39,7 +39,7 @@ final class IssueVerdict
         });
     }
 
-    /** @param array<string, mixed> $record */
+    /** @param  array<string, mixed>  $record */
     public static function hash(Job $job, array $record): string
     {
         return Canonical::hash(['record' => $record, 'priors' => self::PRIORS, 'rules' => CoreVerdict::RULES, 'safety' => [$job->safety_state, $job->safety_released]]);

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Actions;
 
-use App\Models\Decision;
 use App\Models\Job;
 use App\Models\Person;
 use App\Models\ProofEntry;
@@ -20,7 +19,7 @@ use Illuminate\Support\Facades\DB;
 /** Entries and sign-off of the proof. The results are core's; a failed check cannot be signed, a missing one is named. */
 final class Prove
 {
-    /** @param array<string, mixed> $data by the check's fields */
+    /** @param  array<string, mixed>  $data by the check's fields */
     public function enter(Person $person, Job $job, Check $check, array $data): ProofEntry
     {
         Gatekeeper::open($job);

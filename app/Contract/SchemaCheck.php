@@ -28,8 +28,10 @@ final class SchemaCheck
         }
         $out = [];
         foreach (self::leaves($error) as $leaf) {
-            $problem = ['pointer' => self::pointer($leaf), 'message' => self::sentence($leaf)];
-            $out[$problem['pointer'].$problem['message']] = $problem;
+            foreach (self::names($leaf) as $name) {
+                $problem = ['pointer' => self::pointer($leaf, $name), 'message' => self::sentence($leaf)];
+                $out[$problem['pointer'].$problem['message']] = $problem;
+            }
         }
 
         return array_values($out);
@@ -58,16 +60,31 @@ final class SchemaCheck
         return array_merge(...array_map(self::leaves(...), $error->subErrors()));
     }
 
-    private static function pointer(ValidationError $error): string
+    /**
+     * The properties that an error is about, null for the value itself. A property that is known but wrong counts as
+     * unknown for the validator: that it is wrong is said elsewhere.
+     *
+     * @return list<string|null>
+     */
+    private static function names(ValidationError $error): array
+    {
+        if ($error->keyword() === 'required') {
+            return array_values(array_map(strval(...), $error->args()['missing'] ?? []));
+        }
+        if ($error->keyword() === 'additionalProperties') {
+            $known = (array) ($error->schema()->info()->data()->properties ?? []);
+
+            return array_values(array_filter(array_map(strval(...), $error->args()['properties'] ?? []), fn (string $name): bool => ! isset($known[$name])));
+        }
+
+        return [null];
+    }
+
+    private static function pointer(ValidationError $error, ?string $name): string
     {
         $path = array_map(fn (int|string $p): string => str_replace(['~', '/'], ['~0', '~1'], (string) $p), $error->data()->fullPath());
-        $extra = match ($error->keyword()) {
-            'required' => $error->args()['missing'][0] ?? null,
-            'additionalProperties' => $error->args()['properties'][0] ?? null,
-            default => null,
-        };
-        if (is_string($extra) || is_int($extra)) {
-            $path[] = str_replace(['~', '/'], ['~0', '~1'], (string) $extra);
+        if ($name !== null) {
+            $path[] = str_replace(['~', '/'], ['~0', '~1'], $name);
         }
 
         return $path === [] ? '' : '/'.implode('/', $path);

@@ -38,7 +38,9 @@ final class DemoJobs
      * @param  array<string, Person>  $people  by role
      * @param  array<string, PackModel>  $models
      */
-    public function __construct(private readonly CarbonImmutable $now, private readonly array $people, private readonly array $models) {}
+    public function __construct(private readonly CarbonImmutable $now, private readonly array $people, private readonly array $models)
+    {
+    }
 
     public function load(): int
     {
@@ -59,7 +61,7 @@ final class DemoJobs
 
     private function cartWithASlip(): void
     {
-        $job = $this->open('cart', 30, 'Ferry company', 'Luggage cart 3', 'Goes half as far as last summer, the gauge jumps.', ['low-range', 'gauge-jumps'], serial: 'FC-0311', as: 'technician');
+        $job = $this->open('cart', 1.4, 'Ferry company', 'Luggage cart 3', 'Goes half as far as last summer, the gauge jumps.', ['low-range', 'gauge-jumps'], serial: 'FC-0311', as: 'technician');
         $run = $this->near(12, 3.81);
         $sum = 0.0;
         $readings = [];
@@ -317,14 +319,14 @@ final class DemoJobs
         $this->pass(6);
     }
 
-    /** @param array<string, mixed> $data */
+    /** @param  array<string, mixed>  $data */
     private function test(Job $job, array $data): void
     {
         $this->send($job, [['kind' => 'test', 'id' => (string) Str::uuid7(), 'data' => $data]]);
         $this->pass(4);
     }
 
-    /** @param list<array<string, mixed>> $entries */
+    /** @param  list<array<string, mixed>>  $entries */
     private function send(Job $job, array $entries): void
     {
         $person = $this->people['technician'];
@@ -346,7 +348,7 @@ final class DemoJobs
         (new MoveJob)->stage($this->people['technician'], $job, $stage);
     }
 
-    /** @param list<string> $wanted the first of these that the verdict offers */
+    /** @param  list<string>  $wanted the first of these that the verdict offers */
     private function offered(Job $job, array $wanted): string
     {
         $options = array_column((new IssueVerdict)->handle($this->people['technician'], $job)->document['options'], 'action');
@@ -365,7 +367,7 @@ final class DemoJobs
         $this->pass(5);
     }
 
-    /** @param list<string> $entries */
+    /** @param  list<string>  $entries */
     private function tick(Job $job, int $steps, array $entries = []): void
     {
         $decision = Decision::query()->where('job_id', $job->id)->latest('id')->firstOrFail();

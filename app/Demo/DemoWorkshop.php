@@ -30,7 +30,9 @@ final class DemoWorkshop
         ['QN-33', 'nca', ['format' => '18650', 'capacity_ah' => 3.3, 'max_continuous_a' => 8.0, 'peak_a' => 12.0, 'peak_s' => 10, 'max_charge_a' => 1.6, 'resistance_mohm' => 34], 470],
     ];
 
-    public function __construct(private readonly CarbonImmutable $now) {}
+    public function __construct(private readonly CarbonImmutable $now)
+    {
+    }
 
     /** @return int how many jobs were loaded */
     public function load(): int

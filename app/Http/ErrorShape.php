@@ -44,7 +44,7 @@ final class ErrorShape
         });
     }
 
-    /** @param array<string, string> $fields */
+    /** @param  array<string, string>  $fields */
     public static function make(int $status, string $code, string $message, array $fields = []): JsonResponse
     {
         return new JsonResponse(['code' => $code, 'message' => $message, 'fields' => (object) $fields], $status);

@@ -6,6 +6,7 @@ namespace App\Models;
 
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
+
 /** One test of the record (capacity, wake, continuity ...). Immutable. */
 final class BenchTest extends Model
 {

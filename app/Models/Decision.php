@@ -6,6 +6,7 @@ namespace App\Models;
 
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
+
 /** Which option was chosen, why, at what quote. Immutable. */
 final class Decision extends Model
 {

@@ -6,6 +6,7 @@ namespace App\Models;
 
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
+
 /** A set of readings under one condition, as taken. Immutable. */
 final class Measurement extends Model
 {

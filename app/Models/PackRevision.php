@@ -6,6 +6,7 @@ namespace App\Models;
 
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
+
 /** Opened by each repair step that alters cells, joints or board; evidence belongs to one revision. */
 final class PackRevision extends Model
 {

@@ -6,6 +6,7 @@ namespace App\Models;
 
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
+
 /** What a person entered for an acceptance check; the latest counts. Immutable. */
 final class ProofEntry extends Model
 {

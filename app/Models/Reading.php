@@ -6,6 +6,7 @@ namespace App\Models;
 
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
+
 /** One reading as typed, beside its decimal value; null value withdraws the one it corrects. Immutable. */
 final class Reading extends Model
 {

@@ -16,6 +16,7 @@ use Illuminate\Http\Request;
 use Illuminate\Support\Facades\Gate;
 use Illuminate\Support\Facades\RateLimiter;
 use Illuminate\Support\Facades\Route;
+use Illuminate\Support\Facades\Vite;
 use Illuminate\Support\ServiceProvider;
 
 final class HeartwoodProvider extends ServiceProvider
@@ -25,6 +26,8 @@ final class HeartwoodProvider extends ServiceProvider
         foreach (array_keys(Rights::TABLE) as $right) {
             Gate::define($right, fn (Person $person): bool => Rights::allows($person, $right));
         }
+        // One origin, whatever its name and port: assets by path.
+        Vite::createAssetPathsUsing(fn (string $path): string => '/'.$path);
         // A job of another workshop does not exist for this person.
         Route::bind('job', fn (string $id): Job => Job::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
         Route::bind('step', fn (string $id): WorkStep => WorkStep::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
@@ -34,7 +37,7 @@ final class HeartwoodProvider extends ServiceProvider
 
     private static function person(): Person
     {
-        $person = auth()->user();
+        $person = request()->user();
         abort_unless($person instanceof Person, 401);
 
         return $person;

@@ -43,17 +43,16 @@ final class CoreSampleSvg
     private static function strokes(string $pattern, float $x, float $y, float $w, float $h): array
     {
         $out = [];
-        $slants = function (int $sign) use (&$out, $x, $y, $w, $h): void {
-            for ($a = 0.0; $a < $w; $a += 9) {
-                $run = min($h, $w - $a);
-                $out[] = $sign > 0 ? [$x + $a, $y + $h, $x + $a + $run, $y + $h - $run] : [$x + $a, $y, $x + $a + $run, $y + $run];
-            }
-        };
+        $slants = fn (int $sign): array => array_map(function (float $a) use ($sign, $x, $y, $w, $h): array {
+            $run = min($h, $w - $a);
+
+            return $sign > 0 ? [$x + $a, $y + $h, $x + $a + $run, $y + $h - $run] : [$x + $a, $y, $x + $a + $run, $y + $run];
+        }, range(0.0, $w - 1, 9.0));
         match ($pattern) {
             'level' => array_push($out, ...array_map(fn (float $d): array => [$x, $y + $d, $x + $w, $y + $d], $h > 5 ? range(4.0, $h - 1, 5.0) : [])),
             'upright' => array_push($out, ...array_map(fn (float $d): array => [$x + $d, $y, $x + $d, $y + $h], range(6.0, $w - 1, 8.0))),
-            'slant' => $slants(1),
-            'mesh' => [$slants(1), $slants(-1)],
+            'slant' => array_push($out, ...$slants(1)),
+            'mesh' => array_push($out, ...$slants(1), ...$slants(-1)),
             'gaps' => array_push($out, ...array_map(fn (float $d): array => [$x + $d, $y + $h / 2, $x + $d + 8, $y + $h / 2], range(4.0, $w - 12, 16.0))),
             'dots' => array_push($out, ...array_map(fn (float $d): array => [$x + $d, $y + $h * 0.75, $x + $d + 1.2, $y + $h * 0.75], range(6.0, $w - 2, 9.0))),
             default => null,

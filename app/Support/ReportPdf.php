@@ -10,7 +10,7 @@ use Dompdf\Options;
 /** The report on paper. */
 final class ReportPdf
 {
-    /** @param array<string, mixed> $job as JobView gives it */
+    /** @param  array<string, mixed>  $job as JobView gives it */
     public static function render(array $job, string $workshop): string
     {
         $options = new Options;

@@ -16,7 +16,7 @@ use Heartwood\Core\Safety\Triage;
 /** From the evidence of a job to its verdict. Pure: the same record gives the same verdict. */
 final class Diagnoser
 {
-    /** @param Triage|null $triage the safety state as it stands when people have decided about it; from the record when null */
+    /** @param  Triage|null  $triage the safety state as it stands when people have decided about it; from the record when null */
     public static function diagnose(JobRecord $record, string $inputHash = '', string $priors = 'default', ?Triage $triage = null): Verdict
     {
         $evidence = new PackEvidence($record);
@@ -59,7 +59,10 @@ final class Diagnoser
     /** @return array<int, float|string> severe and probable first */
     private static function order(Finding $f): array
     {
-        return [-round($f->severity->weight() * $f->probability, 3), $f->code, $f->place->key()];
+        // The spread is what other findings bring about: it comes behind its cause.
+        $weight = $f->severity->weight() * ($f->code === 'pack.spread' ? 0.6 : 1.0);
+
+        return [-round($weight * $f->probability, 3), $f->code, $f->place->key()];
     }
 
     /**

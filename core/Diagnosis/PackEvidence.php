@@ -91,8 +91,9 @@ final class PackEvidence
             $near = $last !== null && $sittings[$last]['board'] === $m->fromBoard && $m->at !== null && $sittings[$last]['at'] !== null
                 && $m->at->getTimestamp() - $sittings[$last]['at']->getTimestamp() <= self::SAME_SITTING_S
                 && ! $this->touchedBetween($sittings[$last]['at'], $m->at, null);
-            if ($near) {
-                $sittings[$last]['readings'] = [...$sittings[$last]['readings'], ...$readings];
+            $joined = $near ? $this->joined($sittings[$last]['readings'], $readings) : null;
+            if ($near && $joined !== null) {
+                $sittings[$last]['readings'] = $joined;
             } else {
                 $sittings[] = ['readings' => $readings, 'at' => $m->at, 'board' => $m->fromBoard, 'first' => $m];
             }
@@ -104,6 +105,31 @@ final class PackEvidence
 
             return ['solution' => $solution, 'at' => $s['at'], 'board' => $s['board'], 'first' => $s['first']];
         }, $sittings);
+    }
+
+    /**
+     * Two sets of one sitting as one. A pair read again replaces the older reading; when a whole set reads otherwise
+     * the pack itself has changed in between: null.
+     *
+     * @param  list<NetworkReading>  $old
+     * @param  list<NetworkReading>  $new
+     * @return list<NetworkReading>|null
+     */
+    private function joined(array $old, array $new): ?array
+    {
+        $differ = [];
+        foreach ($old as $i => $a) {
+            foreach ($new as $b) {
+                if ($a->from === $b->from && $a->to === $b->to && abs($a->volts - $b->volts) > 0.005 + 4 * hypot($a->sigmaV, $b->sigmaV)) {
+                    $differ[$i] = true;
+                }
+            }
+        }
+        if ($differ !== [] && 2 * count($new) >= $this->record->pack->series) {
+            return null;
+        }
+
+        return [...array_values(array_diff_key($old, $differ)), ...$new];
     }
 
     /** @return list<NetworkReading> */

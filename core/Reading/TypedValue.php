@@ -10,7 +10,9 @@ final readonly class TypedValue
     /** Fewer decimals than this were rounded by the person, not by the meter: no resolution is read from them. */
     private const MOST_DECIMALS = 6;
 
-    private function __construct(public float $volts, public ?float $resolutionV) {}
+    private function __construct(public float $volts, public ?float $resolutionV)
+    {
+    }
 
     /** @return self|null null when it is no number */
     public static function parse(string $typed): ?self

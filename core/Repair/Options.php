@@ -38,8 +38,10 @@ final readonly class Options
         }
         $options = [];
         $fixed = [];
+        // One weak joint is spread over the taps it may sit at: together they call for the work.
+        $joints = array_sum(array_map(fn (Finding $f): float => $f->code === 'joint.high-resistance' ? $f->probability : 0.0, $findings));
         foreach ($findings as $f) {
-            if ($f->probability < self::ACT) {
+            if ($f->probability < self::ACT && ! ($f->code === 'joint.high-resistance' && $joints >= self::ACT && $f->probability >= 0.12)) {
                 continue;
             }
             foreach ($this->remedies($f, $findings) as $option) {

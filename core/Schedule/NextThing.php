@@ -9,8 +9,10 @@ use Heartwood\Core\Safety\SafetyState;
 /** Where a job stands on the bench and the one thing that it wants next. */
 final readonly class NextThing
 {
-    /** @param 'hands'|'waiting'|'held'|'done' $lane */
-    private function __construct(public string $lane, public string $text) {}
+    /** @param  'hands'|'waiting'|'held'|'done'  $lane */
+    private function __construct(public string $lane, public string $text)
+    {
+    }
 
     public static function of(string $stage, string $status, SafetyState $safety, bool $waits, string $waitsFor): self
     {

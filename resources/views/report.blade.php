@@ -14,6 +14,8 @@
 </head>
 <body>
 @php($d = $job['verdict']['document'] ?? null)
+@php($found = $job['decision']['found']['findings'] ?? $d['findings'] ?? null)
+@php($after = $job['decision'] !== null && $d !== null && $job['decision']['found']['revision'] !== $job['verdict']['revision'])
 @php($place = fn (?array $w): string => $w === null ? '' : ' ('.array_key_first($w).' '.reset($w).')')
 <table><tr>
 <td style="width: 66%">
@@ -26,15 +28,15 @@
     @endif
     @if($job['complaint'] !== '')<h2>What was reported</h2><div>{{ $job['complaint'] }}</div>@endif
     <h2>What was found</h2>
-    @if($d === null)<div>No verdict was issued.</div>@else
+    @if($found === null)<div>No verdict was issued.</div>@else
     <table class="rows">
-        @forelse(array_slice($d['findings'], 0, 7) as $f)
+        @forelse(array_slice($found, 0, 7) as $f)
             <tr><td>{{ $f['title'] }}<br><span class="muted">{{ $f['evidence'][0]['text'] }} ({{ $f['evidence'][0]['basis'] }})</span></td><td class="num">{{ round($f['probability'] * 100) }} % sure</td></tr>
         @empty
             <tr><td>Nothing wrong was found in what was measured.</td></tr>
         @endforelse
     </table>
-    @if($d['lacks'] !== [])<div class="muted">Not known: {{ implode('; ', $d['lacks']) }}.</div>@endif
+    @if(! $after && $d['lacks'] !== [])<div class="muted">Not known: {{ implode('; ', $d['lacks']) }}.</div>@endif
     @endif
     @if($job['decision'] !== null)
         <h2>What was decided and done</h2>
@@ -45,6 +47,11 @@
                 <tr><td>{{ $s['title'] }}@if($s['typed'] !== '') <span class="muted">{{ $s['typed'] }}</span>@endif</td><td class="num">{{ $s['done_at'] ? 'done, '.$s['by'] : 'not done' }}</td></tr>
             @endforeach
         </table>
+    @endif
+    @if($after)
+        <h2>After the work</h2>
+        <div>{{ $d['findings'] === [] ? 'Nothing wrong was found in what was measured since.' : implode('; ', array_map(fn ($f) => $f['title'].' ('.round($f['probability'] * 100).' % sure)', array_slice($d['findings'], 0, 5))).'.' }}</div>
+        @if($d['lacks'] !== [])<div class="muted">Not known: {{ implode('; ', $d['lacks']) }}.</div>@endif
     @endif
 </td>
 <td style="width: 34%; padding-left: 5mm">@if($sample)<img src="{{ $sample }}" alt="Groups from B- to B+" style="width: 58mm">@endif</td>

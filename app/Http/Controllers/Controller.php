@@ -11,7 +11,7 @@ abstract class Controller
 {
     protected function person(): Person
     {
-        $person = auth()->user();
+        $person = request()->user();
         if (! $person instanceof Person || ! $person->active) {
             throw new AuthenticationException;
         }

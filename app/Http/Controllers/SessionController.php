@@ -31,7 +31,7 @@ final class SessionController extends Controller
 
     public function destroy(Request $request): JsonResponse
     {
-        Auth::guard('web')->logout();
+        Auth::logout();
         $request->session()->invalidate();
         $request->session()->regenerateToken();
 

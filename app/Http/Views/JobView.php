@@ -61,7 +61,7 @@ final class JobView
                 'stale' => $verdict->hash !== IssueVerdict::hash($job, $record),
                 'document' => $verdict->document, 'detail' => self::priced($job, $verdict, $person),
             ],
-            'decision' => $decision === null ? null : self::decision($decision),
+            'decision' => $decision === null ? null : self::decision($decision, $verdict),
             'proof' => self::proof($job, $record, $entries),
             'sign_off' => $sign === null ? null : ['by' => $sign->person->name, 'at' => $sign->signed_at->toIso8601ZuluString(), 'reason' => $sign->reason],
             'events' => $events->map(fn (Event $e): array => ['kind' => $e->kind, 'by' => $e->person?->name, 'at' => $e->at->toIso8601ZuluString(), 'data' => (object) $e->data])->all(),
@@ -102,15 +102,24 @@ final class JobView
     }
 
     /** @return array<string, mixed> */
-    private static function decision(Decision $decision): array
+    private static function decision(Decision $decision, ?Verdict $latest): array
     {
         return [
             'id' => $decision->id, 'action' => $decision->action, 'option' => (object) $decision->option, 'quote' => (object) $decision->quote, 'reason' => $decision->reason,
             'by' => $decision->person->name, 'at' => $decision->decided_at->toIso8601ZuluString(),
+            'found' => self::found($decision, $latest),
             'steps' => WorkStep::query()->where('decision_id', $decision->id)->with('person')->orderBy('position')->get()->map(fn (WorkStep $s): array => [
                 'id' => $s->id, ...$s->step, 'typed' => $s->entry, 'done_at' => $s->done_at?->toIso8601ZuluString(), 'by' => $s->person?->name,
             ])->all(),
         ];
+    }
+
+    /** @return array<string, mixed> the verdict that the decision was made on: what was found before the work */
+    private static function found(Decision $decision, ?Verdict $latest): array
+    {
+        $verdict = $latest?->id === $decision->verdict_id ? $latest : Verdict::query()->findOrFail($decision->verdict_id);
+
+        return ['revision' => $verdict->revision, 'groups' => $verdict->document['groups'], 'findings' => $verdict->document['findings']];
     }
 
     /**

@@ -77,7 +77,7 @@ function Plan({ job }: { job: Job }) {
                     {options.map((o) => (
                         <label key={o.action} className={`sheet p-4 flex gap-4 cursor-pointer ${chosen === o.action ? 'border-bark border-[3px]' : ''}`}>
                             <input type="radio" name="option" className="mt-1" checked={chosen === o.action} onChange={() => setChosen(o.action)} />
-                            <span className="grow grid gap-1.5 md:grid-cols-[1.4fr_1fr_1fr]">
+                            <span className="grow grid gap-1.5 gap-x-5 md:grid-cols-[1.4fr_1fr_1fr]">
                                 <span>
                                     <b className="text-lg block leading-tight">
                                         {o.title}

@@ -19,6 +19,8 @@ export function Component() {
         () => void navigate('/'),
     );
     const d = job.verdict?.document;
+    const found = job.decision?.found.findings ?? d?.findings;
+    const after = job.decision && job.verdict && job.decision.found.revision !== job.verdict.revision ? d : undefined;
     const leaving = job.sign_off !== null || ['recycle', 'donor', 'quarantine'].includes(job.decision?.action ?? '');
     return (
         <div className="p-5 grid gap-4">
@@ -66,13 +68,13 @@ export function Component() {
                     )}
                     <section>
                         <h3 className="font-bold">What was found</h3>
-                        {!d ? (
+                        {!found ? (
                             <p>No verdict was issued.</p>
-                        ) : d.findings.length === 0 ? (
+                        ) : found.length === 0 ? (
                             <p>Nothing wrong was found in what was measured.</p>
                         ) : (
                             <ul>
-                                {d.findings.slice(0, 6).map((f) => (
+                                {found.slice(0, 6).map((f) => (
                                     <li key={f.code + JSON.stringify(f.where)} className="border-b border-line py-1">
                                         {f.title}: {percent(f.probability)} sure. <span className="text-muted">{f.evidence[0]?.text}</span>{' '}
                                         <Basis of={f.evidence[0]?.basis ?? 'derived'} />
@@ -80,7 +82,7 @@ export function Component() {
                                 ))}
                             </ul>
                         )}
-                        {d && d.lacks.length > 0 && <p className="text-muted text-sm pt-1">Not known: {d.lacks.join('; ')}.</p>}
+                        {d && !after && d.lacks.length > 0 && <p className="text-muted text-sm pt-1">Not known: {d.lacks.join('; ')}.</p>}
                     </section>
                     {job.decision && (
                         <section>
@@ -100,6 +102,20 @@ export function Component() {
                                     </li>
                                 ))}
                             </ul>
+                        </section>
+                    )}
+                    {after && (
+                        <section>
+                            <h3 className="font-bold">After the work</h3>
+                            <p>
+                                {after.findings.length === 0
+                                    ? 'Nothing wrong was found in what was measured since.'
+                                    : `${after.findings
+                                          .slice(0, 5)
+                                          .map((f) => `${f.title} (${percent(f.probability)} sure)`)
+                                          .join('; ')}.`}
+                            </p>
+                            {after.lacks.length > 0 && <p className="text-muted text-sm">Not known: {after.lacks.join('; ')}.</p>}
                         </section>
                     )}
                     <section>

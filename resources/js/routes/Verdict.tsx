@@ -48,6 +48,8 @@ export function Component() {
     const { document: d, detail } = job.verdict;
     const [first, ...others] = d.findings.filter((f) => group === null || !f.where || 'group' in f.where === false || f.where['group'] === group);
     const next = d.next_tests[0];
+    const unread = d.groups.every((g) => g.v === null);
+    const measureFirst = next !== undefined && next.gain_bits >= 1;
     return (
         <div className="p-5 grid gap-5 lg:grid-cols-[320px_1fr] items-start">
             <section aria-label="Core sample" className="grid gap-2">
@@ -56,7 +58,15 @@ export function Component() {
             </section>
             <div className="grid gap-5">
                 <section aria-label="Findings" className="grid gap-3">
-                    {first ? <FindingCard finding={first} main /> : <p className="sheet p-5 text-xl font-bold">Nothing wrong in what was measured.</p>}
+                    {first ? (
+                        <FindingCard finding={first} main />
+                    ) : (
+                        <p className="sheet p-5 text-xl font-bold">
+                            {unread
+                                ? `Nothing is measured yet${job.revision > 1 ? ` since the pack was changed (revision ${job.revision})` : ''}.`
+                                : 'Nothing wrong in what was measured.'}
+                        </p>
+                    )}
                     {others.map((f) => (
                         <FindingCard key={f.code + JSON.stringify(f.where)} finding={f} />
                     ))}
@@ -113,10 +123,12 @@ export function Component() {
                     )}
                     {job.status === 'open' && (
                         <div className="flex flex-wrap gap-3">
-                            <Button look="main" disabled={plan.isPending} onClick={() => plan.mutate(undefined)}>
+                            <Button look={measureFirst ? 'plain' : 'main'} disabled={plan.isPending} onClick={() => plan.mutate(undefined)}>
                                 Choose what to do
                             </Button>
-                            <Go to={`/jobs/${job.id}/probe`}>Measure more</Go>
+                            <Go to={`/jobs/${job.id}/probe`} look={measureFirst ? 'main' : 'plain'}>
+                                {measureFirst ? 'Measure that' : 'Measure more'}
+                            </Go>
                         </div>
                     )}
                 </section>

@@ -180,7 +180,7 @@ function Probe({ job }: { job: Job }) {
                         field.current?.focus();
                     }}
                     picked={target && tapOf(target.to) - tapOf(target.from) === 1 ? tapOf(target.to) : null}
-                    height={620}
+                    height={560}
                 />
                 {check.data?.spread && unsent === 0 && (
                     <p>
