@@ -1,0 +1,52 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, type Page, test } from '@playwright/test';
+import { signIn } from './bench';
+
+async function clean(page: Page, where: string) {
+    const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']).analyze();
+    expect(violations.map((v) => `${where}: ${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(' | ')}`)).toEqual([]);
+}
+
+const JOB_SCREENS: [string, string][] = [
+    ['Luggage cart 3', 'probe'],
+    ['Delivery trike', 'verdict'],
+    ['Shears 11', 'plan'],
+    ['Deck scooter 5', 'work'],
+    ['Harbour chair', 'proof'],
+    ['Shears 08', 'report'],
+    ['Laptop 09', 'intake'],
+    ['Laptop 09', 'verdict'],
+    ['Night block', 'verdict'],
+];
+
+for (const light of ['day', 'dim'] as const) {
+    test(`axe finds nothing on any screen (${light})`, async ({ page }) => {
+        await page.goto('/sign-in');
+        await clean(page, 'sign-in');
+        await signIn(page);
+        if (light === 'dim') await page.getByRole('button', { name: 'Dim' }).click();
+        await clean(page, 'bench');
+        const { jobs } = await (await page.request.get('/api/bench')).json();
+        for (const [name, stage] of JOB_SCREENS) {
+            const job = jobs.find((j: { name: string }) => j.name === name);
+            await page.goto(`/jobs/${job.id}/${stage}`);
+            await expect(page.getByRole('heading', { name: new RegExp(name) }).first()).toBeVisible();
+            await page.waitForLoadState('networkidle');
+            await clean(page, `${name} ${stage}`);
+        }
+        for (const path of ['/intake', '/import', '/nowhere']) {
+            await page.goto(path);
+            await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+            await clean(page, path);
+        }
+        await page.goto('/');
+        await expect(page.getByRole('heading', { name: 'Bench' })).toBeVisible();
+        await page.keyboard.press('?');
+        await expect(page.getByRole('dialog')).toBeVisible();
+        await clean(page, 'keys');
+        await page.keyboard.press('Escape');
+        await page.keyboard.press('/');
+        await expect(page.getByRole('dialog')).toBeVisible();
+        await clean(page, 'palette');
+    });
+}

@@ -1,0 +1,44 @@
+import { expect, type Page } from '@playwright/test';
+import { execFileSync } from 'node:child_process';
+
+export const PASSWORD = 'growth-rings';
+export const SENIOR = 'tobiah@gannetquay.example';
+export const TECHNICIAN = 'sunniva@gannetquay.example';
+export const TRAINEE = 'piet@gannetquay.example';
+
+export async function signIn(page: Page, email = SENIOR) {
+    await page.goto('/sign-in');
+    await page.getByLabel('E-mail').fill(email);
+    await page.getByLabel('Password').fill(PASSWORD);
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('heading', { name: 'Bench' })).toBeVisible();
+}
+
+/** Stops or starts the services of the server under test, as an operator would see them die and come back. */
+export function services(verb: 'stop' | 'start', ...names: string[]) {
+    execFileSync('bash', ['-c', `. bin/lib.sh && ctl ${verb} ${names.join(' ')}`], { env: { ...process.env, HEARTWOOD_INSTANCE: 'test' }, stdio: 'pipe' });
+}
+
+/** Takes a fresh pack of a known model in, and stands at its probe screen. */
+export async function takeIn(page: Page, name: string, model = 'Orchard shears'): Promise<number> {
+    await page.goto('/intake');
+    await page.getByLabel('Customer').fill('Journey customer');
+    await page.getByLabel('Pack model').selectOption({ label: model });
+    await page.getByLabel('Name of this pack').fill(name);
+    await page.getByRole('button', { name: 'Take it in and probe' }).click();
+    await expect(page.getByTestId('target')).toContainText('T0');
+    return Number(page.url().match(/jobs\/(\d+)/)![1]);
+}
+
+export async function type(page: Page, ...numbers: string[]) {
+    for (const n of numbers) {
+        await page.keyboard.type(n);
+        await page.keyboard.press('Enter');
+    }
+}
+
+/** What the server holds of a job, read through the API of the signed-in page. */
+export async function held(page: Page, job: number): Promise<{ to: string; typed: string }[]> {
+    const body = await (await page.request.get(`/api/jobs/${job}`)).json();
+    return body.measurements.flatMap((m: { readings: { to: string; typed: string }[] }) => m.readings.map((r) => ({ to: r.to, typed: r.typed })));
+}

@@ -1,0 +1,166 @@
+import { expect, test } from '@playwright/test';
+import { PASSWORD, SENIOR, signIn, TRAINEE, takeIn, type } from './bench';
+
+test('from sign-in to the PDF by keyboard alone', async ({ page, context }) => {
+    const keys = page.keyboard;
+    const press = async (key: string, times = 1) => {
+        for (let i = 0; i < times; i++) await keys.press(key);
+    };
+    /** Tabs on until the control with this name has the focus. */
+    const reach = async (name: string | RegExp) => {
+        for (let i = 0; i < 140; i++) {
+            const label = await page.evaluate(() => {
+                const e = document.activeElement as HTMLInputElement | null;
+                return (e?.labels?.[0]?.textContent ?? e?.getAttribute('aria-label') ?? e?.textContent ?? '').trim();
+            });
+            if (typeof name === 'string' ? label.startsWith(name) : name.test(label)) return;
+            await press('Tab');
+        }
+        throw new Error(`no way to ${String(name)} by Tab`);
+    };
+
+    await page.goto('/');
+    await expect(page.getByLabel('E-mail')).toBeFocused();
+    await keys.type(SENIOR);
+    await press('Tab');
+    await keys.type(PASSWORD);
+    await press('Enter');
+    await expect(page.getByRole('heading', { name: 'Bench' })).toBeVisible();
+
+    await press('n');
+    await expect(page.getByRole('heading', { name: 'Take a pack in' })).toBeVisible();
+    await expect(page.locator('select option', { hasText: 'Orchard shears' })).toHaveCount(1);
+    await reach('Customer');
+    await keys.type('Keyboard customer');
+    await reach('Pack model');
+    await keys.type('Orchard');
+    await reach('Name of this pack');
+    await keys.type('Keyboard shears');
+    await reach('Take it in and probe');
+    await press('Enter');
+
+    // One group low in charge; tap by tap from B-.
+    await expect(page.getByTestId('target')).toContainText('T1');
+    await type(page, '3.860', '7.721', '11.38', '15.24', '19.10');
+    await expect(page.getByTestId('target')).toContainText('Every tap');
+    await expect(page.getByTestId('safekeeping')).toContainText('all kept');
+    await reach(/^See the verdict/);
+    await press('Enter');
+    await expect(page.getByRole('heading', { name: /Group 3 holds less charge/ })).toBeVisible();
+    await reach('Choose what to do');
+    await press('Enter');
+    await expect(page.getByRole('group', { name: 'What is to be done?' })).toBeVisible();
+    await expect(page.getByRole('radio').first()).toBeChecked();
+    await reach('Why this one');
+    await keys.type('It only drifted; top it singly.');
+    await reach('Do this');
+    await press('Enter');
+    await expect(page.getByRole('heading', { name: 'Top the group up by itself' })).toBeVisible();
+    const steps = await page
+        .getByRole('listitem')
+        .filter({ has: page.getByRole('button', { name: 'Done' }) })
+        .count();
+    for (let i = 0; i < steps; i++) {
+        await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
+        await reach('Done');
+        await press('Enter');
+        await expect(page.getByText('✓ done')).toHaveCount(i + 1);
+    }
+    await reach('On to the proof');
+    await press('Enter');
+    await expect(page.getByText('Full charge ends by taper')).toBeVisible();
+    await reach(/^Why it goes back with/);
+    await keys.type('Only topped; the customer waits.');
+    await reach('Sign it off in my name');
+    await press('Enter');
+    await expect(page.getByText(/Signed off by Tobiah Reeve/)).toBeVisible();
+    await reach('Open as PDF');
+    const [pdf] = await Promise.all([context.waitForEvent('page'), press('Enter')]);
+    const address = pdf.url() === 'about:blank' || pdf.url() === '' ? page.url().replace(/\/jobs\/(\d+)\/report/, '/api/jobs/$1/report.pdf') : pdf.url();
+    const file = await page.request.get(address);
+    expect(file.headers()['content-type']).toContain('application/pdf');
+    expect((await file.body()).subarray(0, 5).toString()).toBe('%PDF-');
+});
+
+test('a pasted column is read in, taken back and put back', async ({ page }) => {
+    await signIn(page);
+    await takeIn(page, 'Pasted shears');
+    await page.getByLabel('Volts on the meter').evaluate((field) => {
+        const data = new DataTransfer();
+        data.setData('text', '3,801\n7,602\n11.40\n15.20\n19.01\n');
+        field.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
+    });
+    await expect(page.getByTestId('target')).toContainText('Every tap');
+    await expect(page.getByText('✓ kept')).toHaveCount(5);
+    await page.getByLabel('Volts on the meter').press('Backspace');
+    await expect(page.getByTestId('target')).toContainText('T5');
+    await expect(page.getByText('✓ kept')).toHaveCount(4);
+    await page.getByRole('button', { name: 'Put it back' }).click();
+    await expect(page.getByText('✓ kept')).toHaveCount(5);
+});
+
+test('a probe that did not move is questioned at once', async ({ page }) => {
+    await signIn(page);
+    await takeIn(page, 'Slipped shears');
+    await type(page, '3.801', '7.602', '7.602');
+    await expect(page.getByTestId('questions')).toContainText('read the same');
+    await page.getByRole('button', { name: 'Read T2 to T3 now' }).click();
+    await expect(page.getByTestId('target')).toContainText(/T2.*T3/);
+    await type(page, '0.002');
+    await expect(page.getByTestId('questions')).not.toContainText('read the same');
+});
+
+test('a quarantined pack says so on every screen, keeps readings and refuses work; a mistaken tap has its way out', async ({ page }) => {
+    await signIn(page);
+    const job = await takeIn(page, 'Mistaken shears');
+    await page.goto(`/jobs/${job}/intake`);
+    await page.getByRole('group', { name: 'Swollen' }).getByLabel('yes').check();
+    for (const stage of ['intake', 'probe', 'verdict', 'plan', 'work', 'proof', 'report']) {
+        await page.goto(`/jobs/${job}/${stage}`);
+        await expect(page.getByRole('alert').filter({ hasText: 'Quarantine' })).toBeVisible();
+    }
+    await page.goto(`/jobs/${job}/probe`);
+    await expect(page.getByTestId('target')).toContainText('T1');
+    await page.getByLabel('Volts on the meter').focus();
+    await type(page, '3.801');
+    await expect(page.getByText('✓ kept')).toHaveCount(1);
+    await page.getByRole('button', { name: 'Ways out' }).click();
+    await page.getByLabel('It was entered by mistake').check();
+    await page.getByLabel(/Reason/).fill('The pack beside it was meant.');
+    await page.getByRole('button', { name: 'Record it' }).click();
+    await expect(page.getByRole('alert').filter({ hasText: 'Quarantine' })).toHaveCount(0);
+});
+
+test('a trainee may probe but neither decides nor signs', async ({ page }) => {
+    await signIn(page, TRAINEE);
+    await page.getByRole('link', { name: /Delivery trike/ }).click();
+    await page.getByRole('link', { name: 'Plan' }).click();
+    await expect(page.getByText('A technician, senior or the owner decides.')).toBeVisible();
+    await page.getByRole('link', { name: 'Proof' }).click();
+    await expect(page.getByText('Your role may not sign off.')).toBeVisible();
+});
+
+test("the palette finds a customer's pack and goes there without the mouse", async ({ page }) => {
+    await signIn(page);
+    await page.keyboard.press('/');
+    await page.keyboard.type('Island post');
+    await expect(page.getByRole('option', { name: /Post bike 1/ })).toBeVisible();
+    await page.keyboard.press('Control+A');
+    await page.keyboard.type('Post bike 1');
+    await expect(page.getByRole('option')).toHaveCount(1);
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('heading', { name: /Post bike 1/ })).toBeVisible();
+});
+
+test('a record with an error is refused by pointer, mended and imported', async ({ page }) => {
+    await signIn(page);
+    await page.goto('/import');
+    const record = { format: 'heartwood.job', version: 1, pack: { chemistry: 'nmc', series: 0 }, measurements: [] };
+    await page.getByLabel('Customer').fill('By post');
+    await page.getByLabel('or paste the record here').fill(JSON.stringify(record));
+    await page.getByRole('button', { name: 'Import', exact: true }).click();
+    await expect(page.getByRole('alert')).toContainText('/pack/series');
+    await page.getByLabel('or paste the record here').fill(JSON.stringify({ ...record, pack: { chemistry: 'nmc', series: 3 } }));
+    await page.getByRole('button', { name: 'Import', exact: true }).click();
+    await expect(page.getByRole('heading', { name: /Imported pack/ })).toBeVisible();
+});

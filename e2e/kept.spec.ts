@@ -1,0 +1,93 @@
+import { chromium, expect, test } from '@playwright/test';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { LAUNCH } from '../playwright.config';
+import { held, PASSWORD, services, signIn, takeIn, TECHNICIAN, TRAINEE, type } from './bench';
+
+test.describe.configure({ mode: 'serial' });
+
+test('the server dies in the middle of a probe run, the browser is closed and opened again: every reading is there once', async ({ baseURL }) => {
+    const profile = mkdtempSync(join(tmpdir(), 'heartwood-'));
+    const open = () => chromium.launchPersistentContext(profile, { ...LAUNCH, baseURL, viewport: { width: 1280, height: 800 } });
+    try {
+        let browser = await open();
+        let page = browser.pages()[0]!;
+        await signIn(page, TECHNICIAN);
+        const job = await takeIn(page, 'Interrupted cart', 'Luggage cart, 12 groups');
+        await type(page, '3.801', '7.602', '11.40');
+        await expect(page.getByText('✓ kept')).toHaveCount(3);
+        services('stop', 'nginx', 'fpm', 'mariadbd');
+        await type(page, '15.20', '19.01', '22.81');
+        await expect(page.getByTestId('safekeeping')).toContainText('3 only on this bench');
+        await expect(page.getByTestId('questions')).toContainText('3 not checked yet');
+        await browser.close();
+        services('start', 'mariadbd', 'fpm', 'nginx');
+        browser = await open();
+        page = browser.pages()[0]!;
+        await expect(async () => {
+            await page.goto(`/jobs/${job}/probe`);
+            await expect(page.getByTestId('safekeeping')).toContainText('all kept', { timeout: 4_000 });
+        }).toPass({ timeout: 40_000 });
+        await expect(page.getByText('✓ kept')).toHaveCount(6);
+        expect((await held(page, job)).map((r) => `${r.to} ${r.typed}`).sort()).toEqual([
+            'T1 3.801',
+            'T2 7.602',
+            'T3 11.40',
+            'T4 15.20',
+            'T5 19.01',
+            'T6 22.81',
+        ]);
+        await expect(page.getByTestId('target')).toContainText('T7');
+        await browser.close();
+    } finally {
+        services('start', 'mariadbd', 'fpm', 'nginx');
+        rmSync(profile, { recursive: true, force: true });
+    }
+});
+
+test('an expired session keeps what is typed and sends it under the name of who took it', async ({ page, context }) => {
+    await signIn(page, TECHNICIAN);
+    const job = await takeIn(page, 'Expired shears');
+    await type(page, '3.801');
+    await expect(page.getByText('✓ kept')).toHaveCount(1);
+    await context.clearCookies();
+    await type(page, '7.602', '11.40');
+    await expect(page.getByTestId('safekeeping')).toContainText('2 only on this bench');
+    // Somebody else signs in first: the entries are not theirs and stay.
+    await signIn(page, TRAINEE);
+    await page.goto(`/jobs/${job}/probe`);
+    await expect(page.getByTestId('safekeeping')).toContainText('all kept');
+    expect(await held(page, job)).toHaveLength(1);
+    await context.clearCookies();
+    await signIn(page, TECHNICIAN);
+    await page.goto(`/jobs/${job}/probe`);
+    await expect(page.getByText('✓ kept')).toHaveCount(3);
+    const job2 = await (await page.request.get(`/api/jobs/${job}`)).json();
+    expect(new Set(job2.measurements[0].readings.map((r: { by: string }) => r.by))).toEqual(new Set(['Sunniva Lark']));
+});
+
+test('a half-filled intake survives a reload', async ({ page }) => {
+    await signIn(page, TECHNICIAN);
+    await page.goto('/intake');
+    await page.getByLabel('Customer').fill('Half typed');
+    await page.getByLabel("In the customer's words").fill('It hums.');
+    await page.getByRole('group', { name: 'Wet', exact: true }).getByLabel('no').check();
+    await page.reload();
+    await expect(page.getByLabel('Customer')).toHaveValue('Half typed');
+    await expect(page.getByLabel("In the customer's words")).toHaveValue('It hums.');
+    await expect(page.getByRole('group', { name: 'Wet', exact: true }).getByLabel('no')).toBeChecked();
+    await page.getByRole('button', { name: 'Empty the form' }).click();
+    await expect(page.getByLabel('Customer')).toHaveValue('');
+});
+
+test('signing in says what is wrong and lets one try again', async ({ page }) => {
+    await page.goto('/sign-in');
+    await page.getByLabel('E-mail').fill(TECHNICIAN);
+    await page.getByLabel('Password').fill('wrong');
+    await page.keyboard.press('Enter');
+    await expect(page.getByText(/do not match/)).toBeVisible();
+    await page.getByLabel('Password').fill(PASSWORD);
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('heading', { name: 'Bench' })).toBeVisible();
+});
