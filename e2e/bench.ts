@@ -22,8 +22,8 @@ export function services(verb: 'stop' | 'start', ...names: string[]) {
 /** Takes a fresh pack of a known model in, and stands at its probe screen. */
 export async function takeIn(page: Page, name: string, model = 'Orchard shears'): Promise<number> {
     await page.goto('/intake');
-    await page.getByLabel('Customer').fill('Journey customer');
-    await page.getByLabel('Pack model').selectOption({ label: model });
+    await page.getByLabel('Customer', { exact: true }).fill('Journey customer');
+    await page.getByLabel('Pack model', { exact: true }).selectOption({ label: model });
     await page.getByLabel('Name of this pack').fill(name);
     await page.getByRole('button', { name: 'Take it in and probe' }).click();
     await expect(page.getByTestId('target')).toContainText('T0');

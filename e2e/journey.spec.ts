@@ -117,7 +117,7 @@ test('a quarantined pack says so on every screen, keeps readings and refuses wor
     await page.getByRole('group', { name: 'Swollen' }).getByLabel('yes').check();
     for (const stage of ['intake', 'probe', 'verdict', 'plan', 'work', 'proof', 'report']) {
         await page.goto(`/jobs/${job}/${stage}`);
-        await expect(page.getByRole('alert').filter({ hasText: 'Quarantine' })).toBeVisible();
+        await expect(page.getByRole('alert').filter({ hasText: 'Quarantine' }).first()).toBeVisible();
     }
     await page.goto(`/jobs/${job}/probe`);
     await expect(page.getByTestId('target')).toContainText('T1');
@@ -143,6 +143,7 @@ test('a trainee may probe but neither decides nor signs', async ({ page }) => {
 test("the palette finds a customer's pack and goes there without the mouse", async ({ page }) => {
     await signIn(page);
     await page.keyboard.press('/');
+    await expect(page.getByRole('combobox', { name: 'Find' })).toBeFocused();
     await page.keyboard.type('Island post');
     await expect(page.getByRole('option', { name: /Post bike 1/ })).toBeVisible();
     await page.keyboard.press('Control+A');
@@ -156,7 +157,7 @@ test('a record with an error is refused by pointer, mended and imported', async 
     await signIn(page);
     await page.goto('/import');
     const record = { format: 'heartwood.job', version: 1, pack: { chemistry: 'nmc', series: 0 }, measurements: [] };
-    await page.getByLabel('Customer').fill('By post');
+    await page.getByLabel('Customer', { exact: true }).fill('By post');
     await page.getByLabel('or paste the record here').fill(JSON.stringify(record));
     await page.getByRole('button', { name: 'Import', exact: true }).click();
     await expect(page.getByRole('alert')).toContainText('/pack/series');

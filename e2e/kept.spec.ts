@@ -70,15 +70,15 @@ test('an expired session keeps what is typed and sends it under the name of who 
 test('a half-filled intake survives a reload', async ({ page }) => {
     await signIn(page, TECHNICIAN);
     await page.goto('/intake');
-    await page.getByLabel('Customer').fill('Half typed');
+    await page.getByLabel('Customer', { exact: true }).fill('Half typed');
     await page.getByLabel("In the customer's words").fill('It hums.');
     await page.getByRole('group', { name: 'Wet', exact: true }).getByLabel('no').check();
     await page.reload();
-    await expect(page.getByLabel('Customer')).toHaveValue('Half typed');
+    await expect(page.getByLabel('Customer', { exact: true })).toHaveValue('Half typed');
     await expect(page.getByLabel("In the customer's words")).toHaveValue('It hums.');
     await expect(page.getByRole('group', { name: 'Wet', exact: true }).getByLabel('no')).toBeChecked();
     await page.getByRole('button', { name: 'Empty the form' }).click();
-    await expect(page.getByLabel('Customer')).toHaveValue('');
+    await expect(page.getByLabel('Customer', { exact: true })).toHaveValue('');
 });
 
 test('signing in says what is wrong and lets one try again', async ({ page }) => {

@@ -22,7 +22,11 @@ const router = createBrowserRouter([
     {
         path: '/',
         element: <Shell />,
-        errorElement: <Fault />,
+        errorElement: (
+            <main>
+                <Fault />
+            </main>
+        ),
         children: [
             { index: true, lazy: () => import('./routes/Bench') },
             { path: 'intake', lazy: () => import('./routes/intake/NewIntake') },

@@ -1,6 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { createContext, type ReactNode, useContext, useEffect, useState, useSyncExternalStore } from 'react';
-import { api, ApiError, type Person, unwrap } from '@/api/client';
+import { api, ApiError, type Job, type Person, unwrap } from '@/api/client';
+import { withStored } from './stored';
 import { type Entry, Outbox, SendProblem, type State } from './outbox';
 
 const EMPTY: State = { waiting: [], refused: [], problem: null, sending: false };
@@ -38,7 +39,12 @@ export function BenchProvider({ person, children }: { person: Person; children: 
             box = opened;
             opened.onStored = (entries, check) => {
                 if (check) queries.setQueryData(['check', check.measurement_id], check);
-                for (const job of new Set(entries.map((e) => e.job_id))) void queries.invalidateQueries({ queryKey: ['job', job] });
+                for (const id of new Set(entries.map((e) => e.job_id))) {
+                    // An answer that was asked for earlier does not know these entries yet: it must not come in after them.
+                    void queries.cancelQueries({ queryKey: ['job', id] });
+                    queries.setQueryData<Job>(['job', id], (job) => job && withStored(job, entries, person.name));
+                    void queries.invalidateQueries({ queryKey: ['job', id] });
+                }
             };
             setOutbox(opened);
             void opened.flush();

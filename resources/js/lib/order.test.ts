@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import type { Measurement } from '@/api/client';
+import type { Job, Measurement } from '@/api/client';
+import { withStored } from './stored';
 import { lines, nextPair } from '../routes/probe/set';
 import { pairKey, pastedNumbers, sequence } from './order';
 import type { Entry } from './outbox';
@@ -62,4 +63,32 @@ describe('lines of a set', () => {
         const run = lines(server, [entry('c', { from: 'T0', to: 'T3', typed: 'x' }, 'refused')], 's');
         expect(nextPair(sequence('taps', 3), run)).toEqual({ from: 'T0', to: 'T3' });
     });
+});
+
+describe('a job once entries are stored', () => {
+    const job = { id: 7, revision: 1, measurements: [] as Measurement[] } as Job;
+    const entry = (kind: Entry['kind'], id: string, data: Record<string, unknown>): Entry => ({
+        seq: 1,
+        id,
+        person: 1,
+        kind,
+        job_id: 7,
+        at: '',
+        data,
+        status: 'waiting',
+    });
+    const set = entry('measurement', 's', { condition: 'rest' });
+    const reading = (id: string, typed: string, corrects_id?: string) =>
+        entry('reading', id, { measurement_id: 's', from: 'T0', to: 'T1', typed, ...(corrects_id ? { corrects_id } : {}) });
+
+    it('holds each entry once, however often it is told', () => {
+        const once = withStored(job, [set, reading('a', '3.8')], 'me');
+        expect(withStored(once, [set, reading('a', '3.8')], 'me').measurements[0]!.readings.map((r) => r.id)).toEqual(['a']);
+    });
+    it('applies corrections and withdrawals', () => {
+        const corrected = withStored(job, [set, reading('a', '3.8'), reading('b', '3.9', 'a')], 'me');
+        expect(corrected.measurements[0]!.readings.map((r) => r.typed)).toEqual(['3.9']);
+        expect(withStored(corrected, [reading('c', '', 'b')], 'me').measurements[0]!.readings).toEqual([]);
+    });
+    it('leaves other jobs alone', () => expect(withStored({ ...job, id: 8 } as Job, [set], 'me').measurements).toEqual([]));
 });

@@ -5,7 +5,7 @@ export function Fault() {
     const error = useRouteError();
     const lost = error === undefined || (isRouteErrorResponse(error) && error.status === 404);
     return (
-        <main className="mx-auto max-w-xl p-8 grid gap-4">
+        <div className="mx-auto max-w-xl p-8 grid gap-4">
             <h1>{lost ? 'There is nothing at this address' : 'This screen broke'}</h1>
             <p>
                 {lost
@@ -18,6 +18,6 @@ export function Fault() {
                 </Go>
                 {!lost && <Button onClick={() => location.reload()}>Load again</Button>}
             </div>
-        </main>
+        </div>
     );
 }

@@ -38,15 +38,18 @@ function Edit({ job }: { job: Job }) {
         unwrap(api.POST('/api/jobs/{job}/triage', { params: { path, header: key() }, body })),
     );
     const errors = fieldErrors(save.error);
+    // What was just tapped is shown at once; the server's answer follows.
+    const inspection = triage.isPending ? { ...job.inspection, ...triage.variables.inspection } : job.inspection;
+    const symptoms = triage.isPending ? triage.variables.symptoms : job.symptoms;
     return (
         <div className="p-5 grid gap-6 max-w-5xl">
             <section className="grid gap-3" aria-label="Look at it">
                 <h2>Look at it: any time, whoever sees it</h2>
-                <TriageFields inspection={job.inspection} change={(patch) => triage.mutate({ inspection: patch, symptoms: job.symptoms })} />
+                <TriageFields inspection={inspection} change={(patch) => triage.mutate({ inspection: patch, symptoms: job.symptoms })} />
             </section>
             <section className="grid gap-3" aria-label="What is said of it">
                 <h2>What is said of it</h2>
-                <SymptomFields chosen={job.symptoms} change={(symptoms) => triage.mutate({ inspection: {}, symptoms })} />
+                <SymptomFields chosen={symptoms} change={(symptoms) => triage.mutate({ inspection: {}, symptoms })} />
             </section>
             <form
                 className="grid gap-4"

@@ -8,7 +8,7 @@ import { useJobWrite } from '@/lib/job';
 import { type Order, type Pair, pairKey, pastedNumbers, sequence } from '@/lib/order';
 import { Basis, Button, Cautions } from '@/parts/basics';
 import { type Band, CoreSample } from '@/parts/CoreSample';
-import { currentSet, keepSet, type Line, lines, type Meter, METERS, newSetId, nextPair } from './set';
+import { currentSet, keepSet, type Line, lines, type Meter, METERS, newId, nextPair } from './set';
 import { SetBar, type SetChoice } from './SetBar';
 import { OtherTests } from './OtherTests';
 
@@ -35,6 +35,8 @@ function Probe({ job }: { job: Job }) {
     const [choice, setChoice] = useState<SetChoice>({ condition: 'rest', current: '', rested: '600' });
     const [asked, setAsked] = useState<Pair | null>(null);
     const [typed, setTyped] = useState('');
+    // Numbers taken in the last moments, on their way to this bench's disk: the next tap is asked for without waiting.
+    const [early, setEarly] = useState<Line[]>([]);
     const field = useRef<HTMLInputElement>(null);
     const busy = useRef(Promise.resolve());
 
@@ -47,7 +49,10 @@ function Probe({ job }: { job: Job }) {
     const serverSet = job.measurements.find((m) => m.id === setId);
     const startedHere = mine.find((e) => e.id === setId);
     const condition = serverSet?.condition ?? (startedHere?.data['condition'] as string | undefined) ?? choice.condition;
-    const run = useMemo(() => (setId ? lines(serverSet, mine, setId) : []), [serverSet, mine, setId]);
+    const run = useMemo(() => {
+        const known = setId ? lines(serverSet, mine, setId) : [];
+        return [...known, ...early.filter((e) => !known.some((l) => l.id === e.id))];
+    }, [serverSet, mine, setId, early]);
     const plan = useMemo(() => sequence(order, job.series), [order, job.series]);
     const target = asked ?? nextPair(plan, run);
     const unsent =
@@ -74,7 +79,7 @@ function Probe({ job }: { job: Job }) {
 
     const openSet = async (): Promise<string> => {
         if (setIdRef.current) return setIdRef.current;
-        const id = newSetId();
+        const id = newId();
         setIdRef.current = id;
         keepSet(job.id, id);
         await outbox!.add(
@@ -97,24 +102,31 @@ function Probe({ job }: { job: Job }) {
         if (!outbox) return;
         setTyped('');
         setAsked(null);
-        let done: Line[] = run;
+        const taken: { line: Line; corrects?: string }[] = [];
+        let done = run;
         let next = target;
-        void queue(async () => {
-            for (const number of numbers) {
-                if (!next) break;
+        for (const number of numbers) {
+            if (!next) break;
+            const pair = next;
+            const old = done.find((l) => pairKey(l) === pairKey(pair) && l.where !== 'refused');
+            const line: Line = { ...pair, id: newId(), typed: number, where: 'bench' };
+            taken.push({ line, corrects: old?.id });
+            done = [...done.filter((l) => l.id !== old?.id), line];
+            next = nextPair(plan, done);
+        }
+        setEarly((e) => [...e, ...taken.map((t) => t.line)]);
+        for (const { line, corrects } of taken) {
+            void queue(async () => {
                 const set = await openSet();
-                const old = done.find((l) => pairKey(l) === pairKey(next!) && l.where === 'server');
-                const entry = await outbox.add('reading', job.id, {
-                    measurement_id: set,
-                    from: next.from,
-                    to: next.to,
-                    typed: number,
-                    ...(old ? { corrects_id: old.id } : {}),
-                });
-                done = [...done.filter((l) => l.id !== old?.id), { ...next, id: entry.id, typed: number, where: 'bench' }];
-                next = nextPair(plan, done);
-            }
-        });
+                await outbox.add(
+                    'reading',
+                    job.id,
+                    { measurement_id: set, from: line.from, to: line.to, typed: line.typed, ...(corrects ? { corrects_id: corrects } : {}) },
+                    line.id,
+                );
+                setEarly((e) => e.filter((l) => l.id !== line.id));
+            });
+        }
         field.current?.focus();
     };
 

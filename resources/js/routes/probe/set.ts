@@ -68,4 +68,4 @@ export function currentSet(job: Job, mine: Entry[]): string | null {
 
 export const keepSet = (job: number, id: string) => localStorage.setItem(`heartwood.set.${job}`, id);
 
-export const newSetId = () => v7();
+export const newId = () => v7();
