@@ -60,7 +60,7 @@ final class Diagnoser
     private static function order(Finding $f): array
     {
         // The spread is what other findings bring about: it comes behind its cause.
-        $weight = $f->severity->weight() * ($f->code === 'pack.spread' ? 0.6 : 1.0);
+        $weight = $f->severity->weight() * ($f->code === 'pack.spread' ? 0.5 : 1.0);
 
         return [-round($weight * $f->probability, 3), $f->code, $f->place->key()];
     }

@@ -102,7 +102,7 @@ final readonly class GroupLedger
                 default => sprintf('rests %.0f mV %s the middle group', abs($e->restV - $middle) * 1000, $e->restV < $middle ? 'under' : 'over'),
             },
             'leak' => sprintf('falls %.0f mV in %s, the middle group %.0f mV', $e->fellMv, self::days($e->leakDays), $e->othersFellMv),
-            'resistance' => sprintf('%s %.1f mohm %s than the middle group as current changes', $e->resistance > 0 ? 'sags' : 'stands', abs($e->resistanceMohm), $e->resistance > 0 ? 'more' : 'better'),
+            'resistance' => abs($e->resistance ?? 0.0) < max(0.05, $e->resistanceSigma) ? 'follows the middle group as current changes' : sprintf('%s %.1f mohm %s than the middle group as current changes', $e->resistance > 0 ? 'sags' : 'stands', abs($e->resistanceMohm), $e->resistance > 0 ? 'more' : 'better'),
             'capacity' => sprintf('gave %.2f Ah, %.0f %% of what it should', $e->capacityAh, 100 * ($e->capacity ?? 0)),
             'weld' => ($e->tugLoose ?? $e->stripDead) === true ? ($e->tugLoose !== null ? 'a weld comes loose when tugged' : 'one cell\'s strip carries nothing') : 'every weld holds',
             'recovery' => match ($e->recovery) {

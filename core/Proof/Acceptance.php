@@ -21,6 +21,8 @@ use Heartwood\Core\Record\Measurement;
  */
 final class Acceptance
 {
+    private const PHOSPHATE_FINISHED_V = 3.45;
+
     private PackEvidence $evidence;
 
     /** @param  array<string, Fields>  $entries what a person entered, by check code */
@@ -57,6 +59,9 @@ final class Acceptance
     private function finishedVoltage(): CheckResult
     {
         $want = $this->record->pack->series * $this->record->pack->workingFullV();
+        if ($this->record->pack->chemistry->isPhosphate()) {
+            return $this->phosphateFinished($want);
+        }
         $limit = sprintf('within 0.5 %% of %.2f V', $want);
         $v = $this->fullRest()?->packV;
         if ($v === null) {
@@ -70,6 +75,21 @@ final class Acceptance
         }
 
         return CheckResult::of(Check::FinishedVoltage, abs($v / $want - 1) <= 0.005, sprintf('%.2f V', $v).($short === [] ? '' : ': '.implode(', ', array_slice($short, 0, 4))), $limit, 'derived');
+    }
+
+    /**
+     * Rested phosphate falls back to its plateau whatever was put in: it is held at the taper end, where both schools
+     * of full voltage, 3.45 V a cell held longer and the full 3.65 V, count as finished.
+     */
+    private function phosphateFinished(float $want): CheckResult
+    {
+        $least = $this->record->pack->series * self::PHOSPHATE_FINISHED_V;
+        $limit = sprintf('%.2f to %.2f V at the taper end', $least, $want);
+        $v = $this->taperSet()?->packV;
+
+        return $v === null
+            ? CheckResult::missing(Check::FinishedVoltage, $limit, 'no reading at the taper end')
+            : CheckResult::of(Check::FinishedVoltage, $v >= 0.995 * $least && $v <= 1.005 * $want, sprintf('%.2f V', $v), $limit, 'derived');
     }
 
     /** The rest solution, when it was taken near the top of charge. */

@@ -49,7 +49,7 @@ it('reads the spread of phosphate at the taper end, not at rest', function (): v
     $record = Bench::record([3.35, 3.35, 3.35, 3.35], ['chemistry' => 'lfp']);
     expect(statuses($record)['spread'])->toBe('missing');
     $record['measurements'][] = ['id' => 'm2', 'at' => '2026-05-04T07:00:00Z', 'condition' => 'charge', 'current_a' => 0.3, 'readings' => Bench::readings([3.51, 3.52, 3.515, 3.51])];
-    expect(statuses($record)['spread'])->toBe('passed');
+    expect(statuses($record)['spread'])->toBe('passed')->and(statuses($record)['finished-voltage'])->toBe('passed');
 });
 
 it('wants a charge that the charger ended', function (string $by, string $status): void {

@@ -10,6 +10,8 @@ export interface Band {
     state: string | null;
     probability: number;
     note?: string;
+    /** The voltage may be a slip: drawn open-edged until it is settled. */
+    doubt?: boolean;
 }
 
 type Look = { word: string; fill: string; ink: string; pattern: string };
@@ -90,9 +92,9 @@ export function CoreSample({
                             width={w}
                             height={h}
                             rx={thumb ? 0 : 2}
-                            fill={look.fill}
-                            stroke={b.v === null ? 'var(--muted)' : '#4a3826'}
-                            strokeDasharray={b.v === null ? '4 3' : undefined}
+                            fill={b.doubt ? '#fff' : look.fill}
+                            stroke={b.v === null ? 'var(--muted)' : b.doubt ? '#7a4d00' : '#4a3826'}
+                            strokeDasharray={b.v === null ? '4 3' : b.doubt ? '9 5' : undefined}
                             strokeWidth={thumb ? 0.6 : 1}
                         />
                         <Strokes pattern={look.pattern} w={w} h={h} ink={look.ink} />

@@ -60,12 +60,12 @@ export default function Palette({ onClose, onDim, onKeys }: { open: boolean; onC
                         >
                             <b>{j.name}</b>{' '}
                             <span className="text-muted">
-                                job {j.number}, {j.customer}. {j.next}.
+                                job {j.number}, {j.customer}. {j.next}
                             </span>
                         </Command.Item>
                     ))}
                     {found.data?.customers.map((c) => action(`Customer: ${c.name}`, () => go(`/?find=${encodeURIComponent(c.name)}`)))}
-                    {found.data?.pack_models.map((m) => action(`Take in a ${m.name}`, () => go(`/intake?model=${m.id}`)))}
+                    {found.data?.pack_models.map((m) => action(`Take in: ${m.name}`, () => go(`/intake?model=${m.id}`)))}
                     {actions.filter(([name]) => term === '' || matches(name)).map(([name, run]) => action(name, run))}
                     {term !== '' && found.isFetched && <Command.Empty className="p-3 text-muted">Nothing is called that.</Command.Empty>}
                 </Command.List>

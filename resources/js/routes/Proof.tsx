@@ -126,12 +126,12 @@ function Row({ job, check }: { job: Job; check: ProofCheck }) {
         );
     return (
         <li className="sheet px-4 py-2.5 grid gap-2">
-            <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
-                <b className={`${s.ink} w-24`}>
+            <div className="grid items-center gap-x-4 gap-y-1 md:grid-cols-[7rem_17rem_1fr_auto]">
+                <b className={s.ink}>
                     <span aria-hidden="true">{s.sign}</span> {check.status}
                 </b>
-                <span className="font-bold w-72 max-w-full">{check.title}</span>
-                <span className="grow">
+                <span className="font-bold">{check.title}</span>
+                <span>
                     {check.found} {check.status !== 'missing' && <Basis of={check.basis} />}{' '}
                     <span className="text-muted text-sm block">limit: {check.limit}</span>
                 </span>

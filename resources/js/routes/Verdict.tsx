@@ -67,29 +67,12 @@ export function Component() {
                                 : 'Nothing wrong in what was measured.'}
                         </p>
                     )}
-                    {others.map((f) => (
-                        <FindingCard key={f.code + JSON.stringify(f.where)} finding={f} />
-                    ))}
                 </section>
                 {detail.suspicions.map((s) => (
                     <p key={s.text} className="border-[3px] border-amber rounded bg-panel p-3">
                         <b>Doubtful reading.</b> {s.text} {s.settle}
                     </p>
                 ))}
-                <section aria-label="What it does" className="grid gap-2">
-                    {detail.window && (
-                        <p className="text-lg">
-                            {detail.window.sentence} <Basis of="derived" />{' '}
-                            {detail.window.capacity_basis === 'assumed' && <span className="text-muted text-sm">(capacity assumed from the cells)</span>}
-                        </p>
-                    )}
-                    {detail.spread && (
-                        <p>
-                            {detail.spread.sentence} <Basis of="derived" />
-                        </p>
-                    )}
-                    {d.lacks.length > 0 && <p className="text-muted">Not known: {d.lacks.join('; ')}.</p>}
-                </section>
                 <section aria-label="What next" className="sheet p-4 grid gap-3">
                     {next ? (
                         <>
@@ -131,6 +114,27 @@ export function Component() {
                             </Go>
                         </div>
                     )}
+                </section>
+                {others.length > 0 && (
+                    <section aria-label="Other findings" className="grid gap-3">
+                        {others.map((f) => (
+                            <FindingCard key={f.code + JSON.stringify(f.where)} finding={f} />
+                        ))}
+                    </section>
+                )}
+                <section aria-label="What it does" className="grid gap-2">
+                    {detail.window && (
+                        <p className="text-lg">
+                            {detail.window.sentence} <Basis of="derived" />{' '}
+                            {detail.window.capacity_basis === 'assumed' && <span className="text-muted text-sm">(capacity assumed from the cells)</span>}
+                        </p>
+                    )}
+                    {detail.spread && (
+                        <p>
+                            {detail.spread.sentence} <Basis of="derived" />
+                        </p>
+                    )}
+                    {d.lacks.length > 0 && <p className="text-muted">Not known: {d.lacks.join('; ')}.</p>}
                 </section>
                 <Cautions lines={job.cautions['verdict'] ?? []} />
             </div>

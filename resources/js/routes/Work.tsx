@@ -35,7 +35,6 @@ export function Component() {
                     {decision.reason} ({decision.by})
                 </p>
             </div>
-            <Cautions lines={job.cautions['work'] ?? []} />
             <ol className="grid gap-3">
                 {decision.steps.map((s, i) => (
                     <li key={s.id}>
@@ -43,6 +42,7 @@ export function Component() {
                     </li>
                 ))}
             </ol>
+            <Cautions lines={job.cautions['work'] ?? []} />
             {job.status === 'open' && (
                 <div className="flex flex-wrap gap-3">
                     <Button look={open === -1 ? 'main' : 'plain'} onClick={() => on.mutate(undefined)}>
@@ -66,11 +66,11 @@ function Step({ job, step, number, now }: { job: Job; step: NonNullable<Job['dec
     );
     const done = step.done_at !== null;
     return (
-        <article className={`sheet p-4 grid gap-2 ${now ? 'border-l-8 border-l-bark' : ''}`} aria-current={now ? 'step' : undefined}>
+        <article className={`sheet ${done ? 'px-4 py-2' : 'p-4'} grid gap-2 ${now ? 'border-l-8 border-l-bark' : ''}`} aria-current={now ? 'step' : undefined}>
             <h3 className={`text-lg leading-tight ${now ? 'font-bold' : ''}`}>
                 <span className="text-muted">{number}.</span> {step.title}
             </h3>
-            {step.caution && <p className="border-l-4 border-amber pl-3">{step.caution}</p>}
+            {step.caution && !done && <p className="border-l-4 border-amber pl-3">{step.caution}</p>}
             {step.alters && !done && (
                 <p className="text-muted text-sm">Opens the next revision of the pack: what is measured from then on counts for the changed pack.</p>
             )}

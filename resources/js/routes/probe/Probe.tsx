@@ -66,7 +66,14 @@ function Probe({ job }: { job: Job }) {
     });
     const bands: Band[] = Array.from({ length: job.series }, (_, i) => {
         const g = check.data?.groups[i];
-        return { group: i + 1, v: g?.v ?? null, state: null, probability: 1, note: g?.doubt ? '? doubtful' : g?.v != null ? g.basis : '' };
+        return {
+            group: i + 1,
+            v: g?.v ?? null,
+            state: null,
+            probability: 1,
+            doubt: g?.doubt != null,
+            note: g?.doubt ? '? doubtful' : g?.v != null ? g.basis : '',
+        };
     });
 
     /** One after another, so that numbers typed quickly keep their order. */
