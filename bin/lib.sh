@@ -231,6 +231,7 @@ php_admin_value[sys_temp_dir]=$VAR/tmp
 php_admin_value[upload_tmp_dir]=$VAR/tmp
 TEXT
   cat >"$VAR/nginx.conf" <<TEXT
+$([ "$APP_USER" = root ] && echo "user root;")
 daemon off;
 pid $VAR/run/nginx.pid;
 error_log $VAR/log/nginx.log warn;

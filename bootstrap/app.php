@@ -24,7 +24,6 @@ foreach (['CONFIG' => 'config', 'ROUTES' => 'routes', 'EVENTS' => 'events', 'PAC
 $app = Application::configure(basePath: $root)
     ->withRouting(
         web: "$root/routes/web.php",
-        commands: "$root/routes/console.php",
         apiPrefix: 'api',
         then: function (): void {
             Illuminate\Support\Facades\Route::middleware('web')->prefix('api')->group(dirname(__DIR__).'/routes/api.php');

@@ -1,0 +1,262 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Diagnosis;
+
+use Heartwood\Core\Record\BenchTest;
+use Heartwood\Core\Record\Condition;
+use Heartwood\Core\Record\JobRecord;
+use Heartwood\Core\Record\Place;
+
+/**
+ * What board and charger do to the groups besides keeping the output off: charge path, cut-outs under load, an
+ * over-charge that is not stopped, bleeding (handbook "Protection, path, sensing").
+ */
+final class BoardEngine
+{
+    /** Volts over the board's own limit from which a charge clearly was not stopped. */
+    private const OVERCHARGE_MARGIN = 0.03;
+
+    /** Volts over the low cut at which a group is clearly not the reason for a cut-out. */
+    private const CLEAR_OF_CUT = 0.15;
+
+    /** Hours of bleeding over those of a charge from which passive balancing is hopeless. */
+    private const HOPELESS_CYCLES = 15.0;
+
+    /** @var list<Finding> */
+    private array $findings = [];
+
+    /**
+     * @param  list<GroupPosterior>  $posteriors
+     * @param  float  $highOutside  probability that a group is past the limit at which a board refuses charge
+     */
+    public function __construct(
+        private readonly JobRecord $record,
+        private readonly PackEvidence $evidence,
+        private readonly array $posteriors,
+        private readonly OutputEngine $output,
+        private readonly float $highOutside,
+    ) {}
+
+    /** @return list<Finding> */
+    public function findings(): array
+    {
+        $this->chargePath();
+        $this->cutOuts();
+        $this->overcharge();
+        $this->balancing();
+        $this->drain();
+
+        return $this->findings;
+    }
+
+    /** Why it will not charge: exclusive causes, the board doing its job before all others. */
+    private function chargePath(): void
+    {
+        $refuses = $this->record->says('will-not-charge', 'charger-blinks-fault') || in_array('charge-off', $this->evidence->boardFlags, true);
+        $stopped = null;
+        foreach ($this->record->currentTests('charge') as $t) {
+            $ah = $t->data->float('after_ah');
+            if ($t->data->string('stopped_by') === 'bms' && $ah !== null && $ah < 0.02 * ($this->record->pack->groupCapacityAh() ?? 5.0)) {
+                $stopped = $ah;
+            }
+        }
+        if (! $refuses && $stopped === null) {
+            return;
+        }
+        $outside = max($this->highOutside, $this->output->outside);
+        $chargerBad = $chargerGood = false;
+        foreach ($this->record->currentTests('charger') as $t) {
+            $open = $t->data->float('loaded_v') ?? $t->data->float('open_v');
+            if ($open !== null) {
+                $chargerGood = $open > 0.97 * $this->record->pack->fullVolts() * ($this->record->pack->chemistry->isPhosphate() ? 0.945 : 1.0) && $open < 1.01 * $this->record->pack->fullVolts();
+                $chargerBad = ! $chargerGood;
+            }
+        }
+        $sensor = $this->sensorOff();
+        $p = [
+            'bms.protecting' => 0.95 * $outside,
+            'bms.charge-dead' => 0.30 * (1 - 0.95 * $outside),
+            'charger' => ($chargerGood ? 0.01 : ($chargerBad ? 2.0 : 0.25)) * (1 - 0.95 * $outside),
+            'sensor.temperature' => ($sensor === null ? 0.1 : ($sensor ? 3.0 : 0.005)) * (1 - 0.95 * $outside),
+            'other' => 0.2 * (1 - 0.95 * $outside) * ($this->output->dead ? 3.0 : 1.0),
+        ];
+        if ($this->evidence->portV !== null && $this->evidence->rest?->packV !== null && $chargerGood) {
+            // With a good charger on, a port at charger voltage and no current says that the switch behind it is open.
+            $p['bms.charge-dead'] *= $this->evidence->portV > $this->evidence->rest->packV + 0.3 ? 4.0 : 0.7;
+        }
+        if ($this->output->alive && $chargerGood) {
+            $p['bms.charge-dead'] *= 2.0;
+        }
+        $sum = array_sum($p);
+        $say = [];
+        if ($refuses) {
+            $say[] = new Evidence('it takes no charge', 6.0);
+        }
+        if ($stopped !== null) {
+            $say[] = new Evidence(sprintf('the board stops the charge after %.2f Ah', $stopped), 6.0);
+        }
+        if ($chargerGood) {
+            $say[] = new Evidence('the charger is good', 5.0);
+        }
+        if ($outside < 0.1) {
+            $say[] = new Evidence('every group that was read is inside its limits', 4.0, 'derived');
+        }
+        if (! isset($this->output->probabilities['bms.protecting']) || $this->output->probabilities['bms.protecting'] < $p['bms.protecting'] / $sum) {
+            $this->add('bms.protecting', 'The board is doing its job: a group is outside its limits', Place::pack(), $p['bms.protecting'] / $sum, [...$say, new Evidence(sprintf('a group is outside its limits (%.0f %% sure)', 100 * $outside), 10 * log10(max(0.01, $outside) / max(0.01, 1 - $outside)), 'derived')]);
+        }
+        $this->add('bms.charge-dead', 'The board\'s charge switch has failed', Place::pack(), $p['bms.charge-dead'] / $sum, $say);
+        if (! $this->output->dead) {
+            $this->add('sensor.temperature', 'The temperature sensor keeps the charge off', Place::pack(), $p['sensor.temperature'] / $sum, $sensor === true ? [new Evidence('the sensor is far off its expected value', 15.0), ...$say] : $say);
+        }
+    }
+
+    private function sensorOff(): ?bool
+    {
+        $off = null;
+        foreach ($this->record->currentTests('sensor') as $t) {
+            $ohm = $t->data->float('ohm');
+            $expected = $t->data->float('expected_ohm');
+            if ($ohm !== null && $expected !== null && $expected > 0) {
+                $off = abs($ohm / $expected - 1) > 0.3;
+            }
+        }
+
+        return $off;
+    }
+
+    /** A board that cuts out under load: a group at its limit is its job; below its rating a fault; at its rating too small. */
+    private function cutOuts(): void
+    {
+        $limit = $this->record->pack->bms->float('discharge_limit_a');
+        $tests = array_values(array_filter($this->record->currentTests('discharge'), fn (BenchTest $t): bool => $t->data->string('stopped_by') === 'bms'));
+        foreach ($tests as $t) {
+            $amps = max(abs($t->data->float('current_a') ?? 0.0), abs($t->data->float('peak_a') ?? 0.0));
+            $volts = array_values(array_filter($t->data->numbers('groups_v'), fn (?float $v): bool => $v !== null));
+            $lowest = $volts === [] ? $this->predictedLowest(-$amps) : min($volts);
+            if ($lowest === null) {
+                continue;
+            }
+            $clear = $lowest > $this->record->pack->lowCutV() + self::CLEAR_OF_CUT;
+            if (! $clear) {
+                continue;
+            }
+            $text = [new Evidence(sprintf('it cuts out at %.1f A with the lowest group at %.2f V', $amps, $lowest), 10.0, $volts === [] ? 'derived' : 'measured')];
+            if ($limit === null || $amps <= 0.0) {
+                $this->add('bms.trips-early', 'The board cuts out although every group is well above its limit', Place::pack(), 0.5, $text);
+            } elseif ($amps >= 0.95 * $limit) {
+                $this->add('bms.limit-too-low', 'The board\'s rating is under the load', Place::pack(), 0.9, [...$text, new Evidence(sprintf('it is rated for %.0f A', $limit), 8.0, 'assumed')]);
+            } else {
+                $bumped = $this->record->says('cuts-out-when-bumped');
+                $this->add('bms.trips-early', 'The board cuts out below its rating', Place::pack(), $bumped ? 0.4 : 0.85, [...$text, new Evidence(sprintf('it is rated for %.0f A', $limit), 8.0, 'assumed')]);
+            }
+        }
+        $load = $this->record->pack->load->float('controller_limit_a');
+        if ($tests === [] && $limit !== null && $load !== null && $load > 1.05 * $limit && $this->record->says('cuts-out-under-load', 'cuts-out-until-reconnected')) {
+            $this->add('bms.limit-too-low', 'The board\'s rating is under the load', Place::pack(), 0.75, [new Evidence(sprintf('the device draws up to %.0f A, the board is rated for %.0f A', $load, $limit), 9.0, 'derived')]);
+        }
+    }
+
+    /** The lowest group under that current, from what was read at rest and under load; null when neither tells. */
+    private function predictedLowest(float $amps): ?float
+    {
+        $lowest = null;
+        foreach ($this->posteriors as $p) {
+            $e = $p->evidence;
+            if ($e->restV === null) {
+                return null;
+            }
+            $milliohm = max($this->record->pack->groupResistanceMohm(), $this->evidence->middleResistanceMohm ?? 0.0) + max(0.0, $e->resistanceMohm);
+            $v = $e->restV + $amps * $milliohm / 1000;
+            $lowest = $lowest === null ? $v : min($lowest, $v);
+        }
+
+        return $lowest;
+    }
+
+    private function overcharge(): void
+    {
+        $limit = $this->record->pack->highCutV() + self::OVERCHARGE_MARGIN;
+        $worst = null;
+        foreach ($this->record->current() as $m) {
+            if ($m->condition === Condition::Charge && $m->currentA > 0.05 && ! $m->fromBoard) {
+                foreach ($this->evidence->solved($m)->read() as $g) {
+                    if ($g->volts > $limit + 2 * (float) $g->sigmaV && $g->doubt === null && ($worst === null || $g->volts > $worst[1])) {
+                        $worst = [$g->group, (float) $g->volts];
+                    }
+                }
+            }
+        }
+        foreach ($this->record->currentTests('charge') as $t) {
+            foreach ($t->data->numbers('groups_v') as $i => $v) {
+                if ($v !== null && $v > $limit + 0.02 && ($worst === null || $v > $worst[1])) {
+                    $worst = [$i + 1, $v];
+                }
+            }
+        }
+        if ($worst !== null) {
+            $this->add('bms.no-overcharge-cut', 'The board does not stop a group that is past full', Place::pack(), 0.93, [
+                new Evidence(sprintf('group %d stands at %.3f V while charge flows, the board should cut at %.2f V', $worst[0], $worst[1], $this->record->pack->highCutV()), 18.0),
+            ]);
+        }
+    }
+
+    /** A gap that the board's bleed cannot close in any reasonable number of charges. */
+    private function balancing(): void
+    {
+        $bleed = $this->record->pack->bms->float('balance_current_a');
+        $capacity = $this->record->pack->groupCapacityAh();
+        $charger = $this->record->pack->charger->float('cc_a');
+        if ($bleed === null || $bleed <= 0 || $capacity === null) {
+            return;
+        }
+        $gap = $sure = 0.0;
+        foreach ($this->posteriors as $p) {
+            $imbalance = $p->p(GroupState::Undercharged) + $p->p(GroupState::Overcharged);
+            if ($p->evidence->charge !== null && $imbalance > 0.3 && abs($p->evidence->charge) > $gap) {
+                $gap = abs($p->evidence->charge);
+                $sure = $imbalance;
+            }
+        }
+        $hours = $gap * $capacity / $bleed / 0.2;
+        $cycle = $charger !== null && $charger > 0 ? $capacity / $charger + 1 : 5.0;
+        if ($hours / $cycle > self::HOPELESS_CYCLES) {
+            $this->add('bms.balance-insufficient', 'The board\'s bleed is too small for this gap', Place::pack(), min(0.45, 0.5 * $sure), [
+                new Evidence(sprintf('%.1f Ah apart at %.0f mA of bleed: about %.0f hours of charging', $gap * $capacity, 1000 * $bleed, $hours), 5.0, 'derived'),
+            ]);
+            if ($charger !== null && $charger > 3 * $bleed && $this->record->says('charger-full-at-once', 'dies-early')) {
+                $this->add('charger.outruns-balance', 'The charger outruns the balancing', Place::pack(), min(0.35, 0.4 * $sure), [
+                    new Evidence(sprintf('%.1f A of charge against %.0f mA of bleed', $charger, 1000 * $bleed), 4.0, 'derived'),
+                ]);
+            }
+        }
+    }
+
+    /** Groups at one end that sink together: the board feeds from them. One that sinks only with the plug in: its bleed is stuck. */
+    private function drain(): void
+    {
+        foreach ($this->evidence->bleeding as $k => [$in, $out]) {
+            $this->add('bms.bleed-stuck', "The balance switch of group $k is stuck on", Place::pack(), 0.9, [
+                new Evidence(sprintf('group %d sinks %.1f %% a day with the sense plug in, %.1f %% with it out', $k, 100 * $in, 100 * $out), 15.0, 'derived'),
+            ]);
+        }
+        $run = $this->evidence->lowEnd();
+        if ($run === null) {
+            return;
+        }
+        [$from, $to, $gap] = $run;
+        $out = $this->evidence->unpluggedDays > 0.5;
+        $this->add('bms.drain', 'The board feeds from the groups at one end', Place::pack(), $out ? 0.15 : ($this->record->says('stored-long') ? 0.7 : 0.5), [
+            new Evidence(sprintf('groups %d to %d are evenly %.0f %% lower in charge than the rest', $from, $to, 100 * $gap), 8.0, 'derived'),
+        ]);
+    }
+
+    /** @param list<Evidence> $evidence */
+    private function add(string $code, string $title, Place $place, float $p, array $evidence): void
+    {
+        if ($p >= Finding::LISTED) {
+            $this->findings[] = new Finding($code, $title, $place, $p, Severity::of($code), $evidence === [] ? [new Evidence('only how often packs fail this way', 0.0, 'assumed')] : $evidence);
+        }
+    }
+}

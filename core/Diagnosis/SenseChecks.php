@@ -1,0 +1,119 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Diagnosis;
+
+use Heartwood\Core\Maths\Robust;
+use Heartwood\Core\Record\JobRecord;
+use Heartwood\Core\Record\Place;
+
+/** The board's own readings beside the meter's, and the pin staircase (handbook "Protection, path, sensing"). */
+final readonly class SenseChecks
+{
+    private const DIFFERS_V = 0.06;
+
+    public function __construct(private JobRecord $record, private PackEvidence $evidence) {}
+
+    /** @return list<Finding> */
+    public function findings(): array
+    {
+        return [...$this->report(), ...$this->pins()];
+    }
+
+    /** @return list<Finding> */
+    private function report(): array
+    {
+        $board = $this->evidence->boardRest;
+        $meter = $this->evidence->restFromBoard ? null : $this->evidence->rest;
+        if ($board === null || $meter === null) {
+            return [];
+        }
+        $difference = [];
+        foreach ($board->read() as $g) {
+            $v = $meter->group($g->group)->volts;
+            if ($v !== null) {
+                $difference[$g->group] = (float) $g->volts - $v;
+            }
+        }
+        $off = array_filter($difference, fn (float $d): bool => abs($d) > self::DIFFERS_V);
+        if ($off === []) {
+            return [];
+        }
+        if ($this->shifted($difference)) {
+            return [new Finding('sense.shifted', 'The sense leads sit one place off', Place::pack(), 0.9, Severity::Stop, [new Evidence('the board reports each group\'s neighbour', 14.0)])];
+        }
+        $out = [];
+        $done = [];
+        foreach ($off as $k => $d) {
+            if (isset($done[$k])) {
+                continue;
+            }
+            $next = $off[$k + 1] ?? null;
+            if ($next !== null && $d * $next < 0) {
+                $done[$k] = $done[$k + 1] = true;
+                $tap = $k;
+            } else {
+                $tap = $k === 1 ? 0 : ($k === count($difference) ? $k : $k - 1);
+                $done[$k] = true;
+            }
+            $out[] = new Finding('sense.open', "The board's sense lead at tap $tap is broken or loose", Place::tap($tap), 0.93, Severity::Fix, [
+                new Evidence(sprintf('the board says %.2f V for group %d, the meter across it %.3f V', (float) $board->group($k)->volts, $k, (float) $meter->group($k)->volts), 16.0),
+            ]);
+        }
+
+        return $out;
+    }
+
+    /** @param array<int, float> $difference by group */
+    private function shifted(array $difference): bool
+    {
+        $board = $this->evidence->boardRest;
+        $meter = $this->evidence->rest;
+        $n = count($difference);
+        if ($board === null || $meter === null || $n < 4) {
+            return false;
+        }
+        $values = array_map(fn ($g): float => (float) $g->volts, $meter->read());
+        if ($values === [] || Robust::spread($values, 0.0) < 0.02) {
+            return false;
+        }
+        foreach ([1, -1] as $by) {
+            $fits = 0;
+            for ($k = 1; $k <= $n; $k++) {
+                $other = $k + $by;
+                if ($other >= 1 && $other <= $n && abs((float) $board->group($k)->volts - (float) $meter->group($other)->volts) < 0.015) {
+                    $fits++;
+                }
+            }
+            if ($fits >= $n - 1) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    /** @return list<Finding> */
+    private function pins(): array
+    {
+        $tests = $this->record->currentTests('pin-check');
+        if ($tests === []) {
+            return [];
+        }
+        $pins = $tests[count($tests) - 1]->data->numbers('pins_v');
+        $n = $this->record->pack->series + 1;
+        $stair = [0.0];
+        $middle = $this->evidence->middleV ?? $this->record->pack->profile()->nominalV;
+        foreach ($this->evidence->groups as $e) {
+            $stair[] = $stair[count($stair) - 1] + ($e->restV ?? $middle);
+        }
+        $verdict = PinStaircase::classify($pins, array_slice($stair, 0, $n), $middle);
+
+        return match ($verdict['kind']) {
+            'right' => [],
+            'missing' => array_map(fn (int $tap): Finding => new Finding('sense.open', "Pin of tap $tap carries nothing", Place::tap($tap), 0.85, Severity::Fix, [new Evidence($verdict['text'], 12.0)]), $verdict['taps']),
+            default => [new Finding('sense.shifted', 'The sense plug is wired wrong', Place::pack(), 0.95, Severity::Stop, [new Evidence($verdict['text'], 18.0)])],
+        };
+    }
+}
