@@ -60,6 +60,8 @@ final class Prove
             if (SignOff::query()->where('job_id', $job->id)->where('revision', $job->revision)->exists()) {
                 throw new Refused('signed', 'This revision is signed already.');
             }
+            // What is signed is judged on everything that was measured, the proof's own readings included.
+            (new IssueVerdict)->handle($person, $job);
             $sign = SignOff::query()->create([
                 'workshop_id' => $job->workshop_id, 'job_id' => $job->id, 'revision' => $job->revision,
                 'results' => array_map(fn (CheckResult $r): array => $r->toArray(), $results), 'reason' => $reason, 'signed_by' => $person->id, 'signed_at' => now(),

@@ -29,7 +29,7 @@ final class CoreSampleSvg
             $y = $top + $i * $band;
             $svg .= sprintf('<rect x="4" y="%.1f" width="180" height="%.1f" fill="%s" stroke="#4a3826" stroke-width="1"/>', $y, $band, $s['fill']);
             foreach (self::strokes($s['pattern'], 4, $y, 180, $band) as [$x1, $y1, $x2, $y2]) {
-                $svg .= sprintf('<line x1="%.1f" y1="%.1f" x2="%.1f" y2="%.1f" stroke="%s" stroke-width="0.6" stroke-opacity="0.45"/>', $x1, $y1, $x2, $y2, $s['ink']);
+                $svg .= sprintf('<line x1="%.1f" y1="%.1f" x2="%.1f" y2="%.1f" stroke="%s" stroke-width="0.6"/>', $x1, $y1, $x2, $y2, $s['ink'] === '#ffffff' ? '#8d8074' : '#bfa985');
             }
             $word = $g['v'] === null ? $s['word'] : ($g['probability'] < 0.6 ? $s['word'].'?' : $s['word']);
             $text = sprintf('%d   %s   %s', $g['group'], $g['v'] === null ? '--' : number_format($g['v'], 3).' V', $word);
@@ -53,7 +53,7 @@ final class CoreSampleSvg
             'upright' => array_push($out, ...array_map(fn (float $d): array => [$x + $d, $y, $x + $d, $y + $h], range(6.0, $w - 1, 8.0))),
             'slant' => array_push($out, ...$slants(1)),
             'mesh' => array_push($out, ...$slants(1), ...$slants(-1)),
-            'gaps' => array_push($out, ...array_map(fn (float $d): array => [$x + $d, $y + $h / 2, $x + $d + 8, $y + $h / 2], range(4.0, $w - 12, 16.0))),
+            'gaps' => array_push($out, ...array_map(fn (float $d): array => [$x + $d, $y + $h * 0.84, $x + $d + 8, $y + $h * 0.84], range(4.0, $w - 12, 16.0))),
             'dots' => array_push($out, ...array_map(fn (float $d): array => [$x + $d, $y + $h * 0.75, $x + $d + 1.2, $y + $h * 0.75], range(6.0, $w - 2, 9.0))),
             default => null,
         };

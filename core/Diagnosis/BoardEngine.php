@@ -37,7 +37,8 @@ final class BoardEngine
         private readonly array $posteriors,
         private readonly OutputEngine $output,
         private readonly float $highOutside,
-    ) {}
+    ) {
+    }
 
     /** @return list<Finding> */
     public function findings(): array
@@ -252,7 +253,7 @@ final class BoardEngine
         ]);
     }
 
-    /** @param list<Evidence> $evidence */
+    /** @param  list<Evidence>  $evidence */
     private function add(string $code, string $title, Place $place, float $p, array $evidence): void
     {
         if ($p >= Finding::LISTED) {

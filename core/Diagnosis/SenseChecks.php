@@ -13,7 +13,9 @@ final readonly class SenseChecks
 {
     private const DIFFERS_V = 0.06;
 
-    public function __construct(private JobRecord $record, private PackEvidence $evidence) {}
+    public function __construct(private JobRecord $record, private PackEvidence $evidence)
+    {
+    }
 
     /** @return list<Finding> */
     public function findings(): array
@@ -65,7 +67,7 @@ final readonly class SenseChecks
         return $out;
     }
 
-    /** @param array<int, float> $difference by group */
+    /** @param  array<int, float>  $difference by group */
     private function shifted(array $difference): bool
     {
         $board = $this->evidence->boardRest;

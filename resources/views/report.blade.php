@@ -15,7 +15,7 @@
 <body>
 @php($d = $job['verdict']['document'] ?? null)
 @php($found = $job['decision']['found']['findings'] ?? $d['findings'] ?? null)
-@php($after = $job['decision'] !== null && $d !== null && $job['decision']['found']['revision'] !== $job['verdict']['revision'])
+@php($after = $job['decision'] !== null && $d !== null && $job['decision']['found']['verdict_id'] !== $job['verdict']['id'])
 @php($place = fn (?array $w): string => $w === null ? '' : ' ('.array_key_first($w).' '.reset($w).')')
 <table><tr>
 <td style="width: 66%">

@@ -119,7 +119,7 @@ final class JobView
     {
         $verdict = $latest?->id === $decision->verdict_id ? $latest : Verdict::query()->findOrFail($decision->verdict_id);
 
-        return ['revision' => $verdict->revision, 'groups' => $verdict->document['groups'], 'findings' => $verdict->document['findings']];
+        return ['verdict_id' => $verdict->id, 'revision' => $verdict->revision, 'groups' => $verdict->document['groups'], 'findings' => $verdict->document['findings']];
     }
 
     /**

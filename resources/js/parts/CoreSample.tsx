@@ -32,7 +32,7 @@ function Strokes({ pattern, w, h, ink }: { pattern: string; w: number; h: number
     if (pattern === 'upright') for (let d = 6; d < w; d += 8) lines.push([d, 0, d, h]);
     if (pattern === 'slant' || pattern === 'mesh') slant(true);
     if (pattern === 'mesh') slant(false);
-    if (pattern === 'gaps') for (let d = 4; d < w - 8; d += 16) lines.push([d, h / 2, d + 8, h / 2]);
+    if (pattern === 'gaps') for (let d = 4; d < w - 8; d += 16) lines.push([d, h * 0.84, d + 8, h * 0.84]);
     if (pattern === 'dots') for (let d = 6; d < w; d += 9) lines.push([d, h * 0.75, d + 1.4, h * 0.75]);
     return (
         <g stroke={ink} strokeOpacity={0.4} strokeWidth={0.8}>

@@ -20,7 +20,7 @@ export function Component() {
     );
     const d = job.verdict?.document;
     const found = job.decision?.found.findings ?? d?.findings;
-    const after = job.decision && job.verdict && job.decision.found.revision !== job.verdict.revision ? d : undefined;
+    const after = job.decision && job.verdict && job.decision.found.verdict_id !== job.verdict.id ? d : undefined;
     const leaving = job.sign_off !== null || ['recycle', 'donor', 'quarantine'].includes(job.decision?.action ?? '');
     return (
         <div className="p-5 grid gap-4">

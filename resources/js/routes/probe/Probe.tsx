@@ -190,7 +190,7 @@ function Probe({ job }: { job: Job }) {
     };
 
     return (
-        <div className="p-5 grid gap-5 lg:grid-cols-[320px_1fr_300px] items-start">
+        <div className="p-5 grid gap-5 lg:grid-cols-[240px_minmax(0,1fr)_250px] xl:grid-cols-[320px_minmax(0,1fr)_300px] items-start">
             <section aria-label="Core sample" className="grid gap-2">
                 <CoreSample
                     bands={bands}
@@ -215,9 +215,9 @@ function Probe({ job }: { job: Job }) {
                                 {run.length === 0 ? 'First reading' : `Reading ${run.length + 1} of ${Math.max(plan.length, run.length + 1)}`}. Black probe
                                 first.
                             </p>
-                            <p className="digits text-[clamp(3rem,7vw,5.4rem)] leading-none font-medium" data-testid="target">
+                            <p className="digits text-[clamp(2.6rem,5.6vw,5.4rem)] leading-none font-medium" data-testid="target">
                                 {target.from}
-                                <span className="text-muted px-3">to</span>
+                                <span className="text-muted px-2">to</span>
                                 {target.to}
                             </p>
                         </>
