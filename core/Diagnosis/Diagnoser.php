@@ -32,10 +32,13 @@ final class Diagnoser
             ...$ledger->findings($posteriors),
             ...self::spreadFinding($spread, $evidence),
             ...$output->findings(),
+            ...(new BoardEngine($record, $evidence, $posteriors, $output, self::highOutside($record, $posteriors)))->findings(),
+            ...(new SenseChecks($record, $evidence))->findings(),
             ...(new OutsideChecks($record))->findings(),
             ...self::readingFindings($suspicions),
             ...self::phantom($evidence, $output),
         ];
+        $findings = self::settled($findings, $evidence);
         $findings = array_values(array_filter($findings, fn (Finding $f): bool => $f->probability >= Finding::LISTED));
         usort($findings, fn (Finding $a, Finding $b): int => self::order($a) <=> self::order($b));
         $window = UsableWindow::of($record->pack, $evidence->groups, $evidence->curve);
@@ -54,6 +57,54 @@ final class Diagnoser
             $inputHash,
             $priors,
         );
+    }
+
+    /**
+     * Findings that another one explains step back: a leak that goes with the sense plug is the board's; groups that
+     * are low because the board feeds from them are not faults of their own.
+     *
+     * @param  list<Finding>  $findings
+     * @return list<Finding>
+     */
+    private static function settled(array $findings, PackEvidence $evidence): array
+    {
+        $drain = 0.0;
+        foreach ($findings as $f) {
+            $drain = $f->code === 'bms.drain' ? max($drain, $f->probability) : $drain;
+        }
+        $run = $drain > 0 ? $evidence->lowEnd() : null;
+
+        return array_map(function (Finding $f) use ($run, $drain, $evidence): Finding {
+            $k = $f->place->kind === 'group' ? $f->place->number : 0;
+            $factor = 1.0;
+            if ($run !== null && $k >= $run[0] && $k <= $run[1] && in_array($f->code, ['group.undercharged', 'group.self-discharge', 'group.low-capacity'], true)) {
+                $factor = 1 - 0.6 * $drain;
+            }
+            if (isset($evidence->bleeding[$k]) && $f->code === 'group.self-discharge') {
+                $factor = 0.1;
+            }
+
+            return $factor === 1.0 ? $f : new Finding($f->code, $f->title, $f->place, $f->probability * $factor, $f->severity, $f->evidence);
+        }, $findings);
+    }
+
+    /**
+     * Probability that some group stands where a board refuses to charge: past the high release, or too low to be charged fast.
+     *
+     * @param  list<GroupPosterior>  $posteriors
+     */
+    private static function highOutside(JobRecord $record, array $posteriors): float
+    {
+        $inside = 1.0;
+        foreach ($posteriors as $p) {
+            $v = $p->evidence->restV;
+            if ($v !== null) {
+                $sigma = max(0.005, $p->evidence->restSigmaV);
+                $inside *= 1 - Normal::cumulative(($v - $record->pack->highReleaseV()) / $sigma) * (1 - $p->evidence->doubtProbability);
+            }
+        }
+
+        return 1 - $inside;
     }
 
     /** @return array<int, float|string> severe and probable first */

@@ -40,7 +40,7 @@ final readonly class GroupEngine
         if (($this->pack->parallel ?? 2) < 2) {
             $prior[GroupState::MissingCell->value] = 0.0;
         }
-        foreach (['rest', 'leak', 'resistance', 'capacity', 'weld', 'recovery'] as $feature) {
+        foreach (['rest', 'leak', 'resistance', 'capacity', 'weld', 'strips', 'cells', 'joint', 'top', 'bottom', 'stays', 'recovery'] as $feature) {
             $likelihood = [];
             foreach (GroupState::cases() as $s) {
                 $l = match ($feature) {
@@ -49,6 +49,12 @@ final readonly class GroupEngine
                     'resistance' => $e->resistance === null ? null : $this->resistance($s, $e->resistance, $e->resistanceSigma),
                     'capacity' => $e->capacity === null ? null : $this->capacity($s, $e->capacity, $e->capacitySigma),
                     'weld' => $this->weld($s, $e),
+                    'strips' => $e->stripLeaks === null ? null : $this->strips($s, $e->stripLeaks),
+                    'cells' => $e->cellResistance === null ? null : $this->cells($s, $e->cellResistance),
+                    'joint' => $e->jointProved === null ? null : $this->joint($s, $e->jointProved),
+                    'top' => $e->aheadAtTop === null ? null : $this->top($s, $e->aheadAtTop),
+                    'bottom' => $e->aheadAtBottom === null ? null : $this->bottom($s, $e->aheadAtBottom),
+                    'stays' => $e->staysAtTop === null ? null : $this->stays($s, $e->staysAtTop),
                     'recovery' => $e->recovery === null ? null : $this->recovery($s, $e->recovery),
                 };
                 if ($l === null) {
@@ -171,6 +177,82 @@ final readonly class GroupEngine
         return $loose
             ? ($s === GroupState::MissingCell ? 0.9 : ($s === GroupState::Joint ? 0.3 : 0.04))
             : ($s === GroupState::MissingCell ? 0.15 : 0.96);
+    }
+
+    /** At rest the leaking cell draws current through its strip. */
+    private function strips(GroupState $s, bool $leaks): float
+    {
+        return $leaks
+            ? ($s === GroupState::SelfDischarge ? 0.9 : ($s === GroupState::Dead || $s === GroupState::DeepDischarged ? 0.2 : 0.02))
+            : ($s === GroupState::SelfDischarge ? 0.3 : 0.95);
+    }
+
+    /** Cells measured by themselves: a joint leaves them healthy. */
+    private function cells(GroupState $s, float $x): float
+    {
+        $healthy = Normal::density($x, 0.0, 0.1);
+
+        return 0.02 + match ($s) {
+            GroupState::HighResistance => Normal::blurredFlat($x, 0.15, 3.0, 0.08),
+            GroupState::LowCapacity => 0.4 * $healthy + 0.6 * Normal::blurredFlat($x, 0.0, 1.2, 0.08),
+            GroupState::MissingCell => Normal::density($x, $this->lostShare(), 0.1),
+            GroupState::Dead, GroupState::Reversed, GroupState::DeepDischarged => Normal::blurredFlat($x, -0.2, 5.0, 0.1),
+            default => $healthy,
+        };
+    }
+
+    private function joint(GroupState $s, bool $proved): float
+    {
+        return $proved ? ($s === GroupState::Joint ? 0.85 : 0.06) : ($s === GroupState::Joint ? 0.12 : 0.94);
+    }
+
+    /** Volts ahead of the others when a charge was stopped: fuller, smaller, or simply level. */
+    private function top(GroupState $s, float $x): float
+    {
+        $level = Normal::density($x, 0.0, 0.02);
+        $ahead = Normal::blurredFlat($x, 0.02, 0.5, 0.01);
+        $behind = Normal::blurredFlat($x, -0.6, -0.02, 0.01);
+
+        return 0.05 + match ($s) {
+            GroupState::Overcharged => 0.1 * $level + 0.9 * $ahead,
+            GroupState::LowCapacity, GroupState::MissingCell => 0.45 * $level + 0.45 * $ahead + 0.1 * $behind,
+            GroupState::HighResistance, GroupState::Joint => 0.4 * $level + 0.6 * $ahead,
+            GroupState::Undercharged, GroupState::SelfDischarge => 0.1 * $level + 0.9 * $behind,
+            GroupState::DeepDischarged, GroupState::Dead, GroupState::Reversed => $behind,
+            default => 0.85 * $level + 0.1 * $ahead + 0.05 * $behind,
+        };
+    }
+
+    /** Volts below the others when a discharge was stopped: emptier or smaller. */
+    private function bottom(GroupState $s, float $x): float
+    {
+        $level = Normal::density($x, 0.0, 0.05);
+        $early = Normal::blurredFlat($x, 0.1, 1.2, 0.03);
+        $late = Normal::blurredFlat($x, -0.8, -0.05, 0.03);
+
+        return 0.05 + match ($s) {
+            GroupState::LowCapacity => 0.1 * $level + 0.9 * $early,
+            GroupState::Undercharged, GroupState::SelfDischarge, GroupState::MissingCell => 0.2 * $level + 0.8 * $early,
+            GroupState::DeepDischarged, GroupState::Dead, GroupState::Reversed => $early,
+            GroupState::HighResistance, GroupState::Joint => 0.5 * $level + 0.5 * $early,
+            GroupState::Overcharged => 0.3 * $level + 0.7 * $late,
+            default => 0.8 * $level + 0.1 * $early + 0.1 * $late,
+        };
+    }
+
+    /** What stays over the others once the charge current has stopped is charge, not resistance. */
+    private function stays(GroupState $s, float $x): float
+    {
+        $level = Normal::density($x, 0.0, 0.008);
+        $over = Normal::blurredFlat($x, 0.012, 0.4, 0.006);
+
+        return 0.1 + match ($s) {
+            GroupState::Overcharged => 0.1 * $level + 0.9 * $over,
+            GroupState::LowCapacity => 0.6 * $level + 0.4 * $over,
+            GroupState::HighResistance, GroupState::Joint => 0.95 * $level + 0.05 * $over,
+            GroupState::Undercharged, GroupState::SelfDischarge => 0.6 * $level + 0.4 * Normal::blurredFlat($x, -0.3, -0.01, 0.006),
+            default => 0.9 * $level + 0.1 * $over,
+        };
     }
 
     private function recovery(GroupState $s, string $response): float

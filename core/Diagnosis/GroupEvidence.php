@@ -53,7 +53,23 @@ final class GroupEvidence
 
     public ?string $recovery = null;
 
-    public float $jointHeatK = 0.0;
+    public ?bool $stripLeaks = null;
+
+    public float $refillAh = 0.0;
+
+    /** Resistance of the group's cells by themselves beyond a healthy group's, as a share. */
+    public ?float $cellResistance = null;
+
+    /** Volts ahead of the median when a charge (top) or a discharge (bottom) was stopped. */
+    public ?float $aheadAtTop = null;
+
+    public ?float $aheadAtBottom = null;
+
+    /** Volts over the median that stay once a charge current has stopped. */
+    public ?float $staysAtTop = null;
+
+    /** Heat or drop at a joint of the group: true speaks for a joint, false against it. */
+    public ?bool $jointProved = null;
 
     public function __construct(public readonly int $group)
     {

@@ -30,8 +30,8 @@ final readonly class GroupLedger
                 }
                 if ($state === GroupState::Joint) {
                     // The joint at a tap may load the group below or above it: share the weight, the top end has only one side.
-                    foreach ([$k - 1, $k] as $tap) {
-                        $joints[$tap][] = [$p, $p->p($state) / 2];
+                    foreach ($this->taps($k) as $tap => $share) {
+                        $joints[$tap][] = [$p, $p->p($state) * $share];
                     }
 
                     continue;
@@ -52,6 +52,23 @@ final readonly class GroupLedger
         }
 
         return $out;
+    }
+
+    /**
+     * How the weight of a weak joint at group k falls to the taps at its two ends: by heat and drop where measured.
+     *
+     * @return array<int, float> share by tap, summing to 1
+     */
+    private function taps(int $k): array
+    {
+        $weight = [];
+        foreach ([$k - 1, $k] as $tap) {
+            $drop = $this->evidence->jointDrop[$tap] ?? null;
+            $weight[$tap] = ($drop === null ? 1.0 : ($drop ? 12.0 : 0.05)) * (1 + max(0.0, $this->evidence->jointHeat[$tap] ?? 0.0) / 3);
+        }
+        $sum = array_sum($weight);
+
+        return array_map(fn (float $w): float => $w / $sum, $weight);
     }
 
     private function severity(GroupState $state, GroupPosterior $p): Severity
@@ -101,10 +118,16 @@ final readonly class GroupLedger
                 abs($e->restV - $middle) < 0.006 => 'rests level with its neighbours',
                 default => sprintf('rests %.0f mV %s the middle group', abs($e->restV - $middle) * 1000, $e->restV < $middle ? 'under' : 'over'),
             },
-            'leak' => sprintf('falls %.0f mV in %s, the middle group %.0f mV', $e->fellMv, self::days($e->leakDays), $e->othersFellMv),
+            'leak' => $e->refillAh > 0.0 ? sprintf('took %.2f Ah to fill again after %s', $e->refillAh, self::days($e->leakDays)) : sprintf('falls %.0f mV in %s, the middle group %.0f mV', $e->fellMv, self::days($e->leakDays), $e->othersFellMv),
             'resistance' => abs($e->resistance ?? 0.0) < max(0.05, $e->resistanceSigma) ? 'follows the middle group as current changes' : sprintf('%s %.1f mohm %s than the middle group as current changes', $e->resistance > 0 ? 'sags' : 'stands', abs($e->resistanceMohm), $e->resistance > 0 ? 'more' : 'better'),
             'capacity' => sprintf('gave %.2f Ah, %.0f %% of what it should', $e->capacityAh, 100 * ($e->capacity ?? 0)),
             'weld' => ($e->tugLoose ?? $e->stripDead) === true ? ($e->tugLoose !== null ? 'a weld comes loose when tugged' : 'one cell\'s strip carries nothing') : 'every weld holds',
+            'strips' => $e->stripLeaks === true ? 'one cell draws current through its strip at rest' : 'no cell draws current from the others at rest',
+            'cells' => sprintf('its cells by themselves measure %.0f %% %s than they should', abs(100 * (float) $e->cellResistance), $e->cellResistance >= 0 ? 'more' : 'less'),
+            'joint' => $e->jointProved === true ? 'the joint itself is hot or drops too much' : 'its joints drop next to nothing',
+            'top' => sprintf('stands %.0f mV %s the middle group when the charge stops', abs(1000 * (float) $e->aheadAtTop), $e->aheadAtTop >= 0 ? 'over' : 'under'),
+            'bottom' => sprintf('stands %.0f mV %s the middle group when the discharge stops', abs(1000 * (float) $e->aheadAtBottom), $e->aheadAtBottom >= 0 ? 'under' : 'over'),
+            'stays' => abs((float) $e->staysAtTop) < 0.01 ? 'what it shows on charge vanishes with the current' : sprintf('stays %.0f mV %s the others after the charge stops', abs(1000 * (float) $e->staysAtTop), $e->staysAtTop >= 0 ? 'over' : 'under'),
             'recovery' => match ($e->recovery) {
                 'rises' => 'rises under a small current',
                 'falls' => 'falls while current flows',

@@ -44,7 +44,7 @@ final class OutputEngine
     public readonly bool $alive;
 
     /** @param  float  $outside probability that a group is past the limit at which the board switches off or not yet back past its release */
-    public function __construct(private readonly JobRecord $record, private readonly PackEvidence $evidence, private readonly float $outside)
+    public function __construct(private readonly JobRecord $record, private readonly PackEvidence $evidence, public readonly float $outside)
     {
         $sum = $evidence->rest?->packV;
         $v = $evidence->outputLowImpedanceV ?? $evidence->outputV;

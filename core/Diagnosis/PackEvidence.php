@@ -6,10 +6,12 @@ namespace Heartwood\Core\Diagnosis;
 
 use Heartwood\Core\Maths\Robust;
 use Heartwood\Core\Pack\RestCurve;
+use Heartwood\Core\Reading\GroupVoltage;
 use Heartwood\Core\Reading\NetworkReading;
 use Heartwood\Core\Reading\NetworkSolution;
 use Heartwood\Core\Reading\ReadingNetwork;
-use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Record\BenchTest;
+use Heartwood\Core\Record\Condition;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\Measurement;
 
@@ -37,6 +39,9 @@ final class PackEvidence
     /** @var list<NetworkSolution> */
     public array $solutions = [];
 
+    /** @var array<string, NetworkSolution> by measurement */
+    private array $solvedSets = [];
+
     public ?float $middleCharge = null;
 
     public ?float $middleV = null;
@@ -61,6 +66,20 @@ final class PackEvidence
     /** @var list<string> */
     public array $boardFlags = [];
 
+    /** The board's own report at rest, beside the meter's readings. */
+    public ?NetworkSolution $boardRest = null;
+
+    /** @var array<int, array{float, float}> groups that sink with the sense plug in and not with it out: fraction a day in, out */
+    public array $bleeding = [];
+
+    public float $unpluggedDays = 0.0;
+
+    /** @var array<int, float> kelvin over ambient by joint (its tap), while current flowed */
+    public array $jointHeat = [];
+
+    /** @var array<int, bool> joints whose drop was measured: true when it is far too large */
+    public array $jointDrop = [];
+
     public function __construct(public readonly JobRecord $record)
     {
         $this->curve = RestCurve::of($record->pack->chemistry);
@@ -73,6 +92,21 @@ final class PackEvidence
         $this->readCurrents();
         $this->readTerminals();
         $this->readTests();
+        $this->judgeJoints();
+    }
+
+    /** A joint that is hot under current, or whose own drop was measured, speaks for the groups beside it. */
+    private function judgeJoints(): void
+    {
+        foreach ($this->groups as $e) {
+            $drops = array_values(array_filter([$this->jointDrop[$e->group - 1] ?? null, $this->jointDrop[$e->group] ?? null], fn (?bool $b): bool => $b !== null));
+            $heat = max($this->jointHeat[$e->group - 1] ?? 0.0, $this->jointHeat[$e->group] ?? 0.0);
+            if (in_array(true, $drops, true) || $heat > 8.0) {
+                $e->jointProved = true;
+            } elseif (count($drops) === 2) {
+                $e->jointProved = false;
+            }
+        }
     }
 
     /** @return list<array{solution: NetworkSolution, at: ?\DateTimeImmutable, board: bool, first: Measurement}> rest sittings by time */
@@ -145,10 +179,18 @@ final class PackEvidence
         return $out;
     }
 
+    /** One set by itself, groups allowed to stand above full while charge flows. */
+    public function solved(Measurement $m): NetworkSolution
+    {
+        return $this->solvedSets[$m->id] ??= ReadingNetwork::solve($this->network($m), $this->record->pack->series, $this->record->pack->profile()->fullV + 0.3);
+    }
+
     /** @param  list<array{solution: NetworkSolution, at: ?\DateTimeImmutable, board: bool, first: Measurement}>  $sittings */
     private function readRest(array $sittings): void
     {
         $meter = array_values(array_filter($sittings, fn (array $s): bool => ! $s['board'] && $s['solution']->read() !== []));
+        $board = array_values(array_filter($sittings, fn (array $s): bool => $s['board']));
+        $this->boardRest = $board === [] ? null : $board[count($board) - 1]['solution'];
         $use = $meter !== [] ? $meter[count($meter) - 1] : ($sittings[count($sittings) - 1] ?? null);
         if ($use === null) {
             return;
@@ -208,13 +250,72 @@ final class PackEvidence
         if (count($timed) < 2) {
             return;
         }
-        $a = $timed[0];
-        $b = $timed[count($timed) - 1];
-        $days = ($b['at']->getTimestamp() - $a['at']->getTimestamp()) / 86400;
-        if ($days < 0.1) {
-            return;
+        // A stretch that ends with the sense plug out tells of the cells alone; the others of cells and board together.
+        $in = $out = [];
+        for ($i = 1; $i < count($timed); $i++) {
+            $unplugged = $timed[$i]['first']->senseConnected === false && ($timed[$i - 1]['first']->senseConnected === false || $this->unpluggedAfter($timed[$i - 1]['at']));
+            if ($unplugged) {
+                $out = $this->leaks($timed[$i - 1], $timed[$i]);
+                $this->unpluggedDays = self::days($timed[$i - 1], $timed[$i]);
+            }
         }
-        $this->leakDays = $days;
+        $plugged = array_values(array_filter($timed, fn (array $s): bool => $s['first']->senseConnected !== false));
+        if ($out === []) {
+            $plugged = $timed;
+        }
+        if (count($plugged) >= 2) {
+            $in = $this->leaks($plugged[0], $plugged[count($plugged) - 1]);
+        }
+        foreach ($out as $k => $cells) {
+            $board = $in[$k] ?? null;
+            if ($board !== null && 3 * hypot($board['sigma'], $cells['sigma']) < $board['rate'] - $cells['rate'] && $board['rate'] > 0.003 && $cells['rate'] < 0.4 * $board['rate']) {
+                $this->bleeding[$k] = [$board['rate'], max(0.0, $cells['rate'])];
+            }
+        }
+        foreach ($out === [] ? $in : $out as $k => $leak) {
+            $e = $this->groups[$k - 1];
+            $e->leakPerDay = $leak['rate'];
+            $e->leakSigma = $leak['sigma'];
+            $e->leakDays = $leak['days'];
+            $e->fellMv = $leak['fell'];
+            $e->othersFellMv = $leak['others'];
+            $this->leakDays = max($this->leakDays, $leak['days']);
+        }
+    }
+
+    private function unpluggedAfter(?\DateTimeImmutable $from): bool
+    {
+        foreach ($this->record->events as $event) {
+            if ($event->string('kind') === 'sense-unplugged' && $from !== null && $event->string('at') !== null && new \DateTimeImmutable($event->string('at')) >= $from) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    /**
+     * @param  array{at: ?\DateTimeImmutable}  $a
+     * @param  array{at: ?\DateTimeImmutable}  $b
+     */
+    private static function days(array $a, array $b): float
+    {
+        return $a['at'] === null || $b['at'] === null ? 0.0 : ($b['at']->getTimestamp() - $a['at']->getTimestamp()) / 86400;
+    }
+
+    /**
+     * Leak of each group between two sittings, fraction of capacity a day, less the median group's.
+     *
+     * @param  array{solution: NetworkSolution, at: ?\DateTimeImmutable, board: bool, first: Measurement}  $a
+     * @param  array{solution: NetworkSolution, at: ?\DateTimeImmutable, board: bool, first: Measurement}  $b
+     * @return array<int, array{rate: float, sigma: float, days: float, fell: float, others: float}>
+     */
+    private function leaks(array $a, array $b): array
+    {
+        $days = self::days($a, $b);
+        if ($days < 0.1) {
+            return [];
+        }
         $falls = $drops = [];
         foreach ($this->groups as $e) {
             $va = $a['solution']->group($e->group)->volts;
@@ -225,21 +326,56 @@ final class PackEvidence
             }
         }
         if (count($falls) < 2 || $drops === []) {
-            return;
+            return [];
         }
         $median = Robust::median(array_values($falls));
         $medianDrop = Robust::median(array_values($drops));
+        $out = [];
         foreach ($falls as $k => $fall) {
-            $e = $this->groups[$k - 1];
             $va = (float) $a['solution']->group($k)->volts;
             $vb = (float) $b['solution']->group($k)->volts;
             $sigmaV = hypot($a['solution']->group($k)->ownSigmaV, $b['solution']->group($k)->ownSigmaV) + 0.0015;
-            $e->leakPerDay = ($fall - $median) / $days;
-            $e->leakSigma = hypot($sigmaV / $this->secant($va, $vb), self::SLOPE_SIGMA * ($fall - $median)) / $days;
-            $e->leakDays = $days;
-            $e->fellMv = $drops[$k] * 1000;
-            $e->othersFellMv = $medianDrop * 1000;
+            $out[$k] = [
+                'rate' => ($fall - $median) / $days,
+                'sigma' => hypot($sigmaV / $this->secant($va, $vb), self::SLOPE_SIGMA * ($fall - $median)) / $days,
+                'days' => $days, 'fell' => $drops[$k] * 1000, 'others' => $medianDrop * 1000,
+            ];
         }
+
+        return $out;
+    }
+
+    /**
+     * A run of groups at one end, lower than all the others and level among themselves.
+     *
+     * @return array{int, int, float}|null first group, last group, how much lower as a fraction of charge
+     */
+    public function lowEnd(): ?array
+    {
+        $n = count($this->groups);
+        $charge = [];
+        foreach ($this->groups as $e) {
+            if ($e->charge === null) {
+                return null;
+            }
+            $charge[] = $e->charge;
+        }
+        foreach ([false, true] as $top) {
+            $c = $top ? array_reverse($charge) : $charge;
+            for ($m = 2; $m <= intdiv($n, 2); $m++) {
+                $low = array_slice($c, 0, $m);
+                $rest = array_slice($c, $m);
+                if ($n < 5 || $rest === []) {
+                    continue;
+                }
+                $gap = min($rest) - max($low);
+                if ($gap > 0.03 && max($low) - min($low) < 0.35 * ($gap + 0.02) && max($rest) - min($rest) < 0.6 * ($gap + 0.03)) {
+                    return $top ? [$n - $m + 1, $n, $gap] : [1, $m, $gap];
+                }
+            }
+        }
+
+        return null;
     }
 
     private function touchedBetween(?\DateTimeImmutable $from, ?\DateTimeImmutable $to, ?int $group): bool
@@ -269,7 +405,7 @@ final class PackEvidence
             if (! $m->underCurrent() || $m->fromBoard) {
                 continue;
             }
-            $solution = ReadingNetwork::solve($this->network($m), $this->record->pack->series, $this->record->pack->profile()->fullV + 0.3);
+            $solution = $this->solved($m);
             $read = $solution->read();
             if (count($read) < 2) {
                 continue;
@@ -282,9 +418,14 @@ final class PackEvidence
                 $middles[] = ($median - $this->middleV) / $m->currentA * 1000;
             }
             foreach ($read as $g) {
-                // A nearly full phosphate group shoots up on charge and would pass for resistance.
-                $steep = $this->record->pack->chemistry->isPhosphate() && $m->currentA > 0 && $g->volts > 3.42;
-                if (! $steep && $g->doubt === null) {
+                // A nearly full group shoots up on charge and would pass for resistance: what stays when the current
+                // stops is charge, only what vanishes at once is resistance.
+                $d = (float) $g->volts - $median;
+                $steep = $this->record->pack->chemistry->isPhosphate() && $m->currentA > 0 && $g->volts > 3.40;
+                $stays = $this->relaxed($m, $g->group);
+                if ($stays !== null && $m->currentA > 0) {
+                    $points[$g->group][] = [$m->currentA, $d - $stays + $this->restDeviation($g->group), hypot($g->ownSigmaV, 0.003)];
+                } elseif (! $steep && $g->doubt === null) {
                     $points[$g->group][] = [$m->currentA, (float) $g->volts - $median, hypot($g->ownSigmaV, 0.002)];
                 }
             }
@@ -306,6 +447,35 @@ final class PackEvidence
             $e->resistance = $r * 1000 / $healthy;
             $e->resistanceSigma = hypot($sigma * 1000 / $healthy, 0.05);
         }
+    }
+
+    /** How far a group still strays from the median in a relaxing set taken after $m; null without one. */
+    private function relaxed(Measurement $m, int $group): ?float
+    {
+        foreach ($this->record->current() as $r) {
+            if ($r->condition !== Condition::Relaxing || $r->at === null || $m->at === null || $r->at < $m->at || $r->at->getTimestamp() - $m->at->getTimestamp() > 7200) {
+                continue;
+            }
+            $solution = $this->solved($r);
+            $v = $solution->group($group)->volts;
+            $all = array_map(fn (GroupVoltage $x): float => (float) $x->volts, $solution->read());
+            if ($v === null || count($all) < 2) {
+                continue;
+            }
+            $d = $v - Robust::median($all);
+            $this->groups[$group - 1]->staysAtTop = $d;
+
+            return $d;
+        }
+
+        return null;
+    }
+
+    private function restDeviation(int $group): float
+    {
+        $v = $this->rest?->group($group)->volts;
+
+        return $v === null || $this->middleV === null ? 0.0 : $v - $this->middleV;
     }
 
     /**
@@ -339,7 +509,7 @@ final class PackEvidence
             $this->boardFlags = $m->flags !== [] ? $m->flags : $this->boardFlags;
             foreach ($m->readings as $r) {
                 $volts = $r->from[0] === 'P' && $r->from === 'P+' || $r->from === 'C+' ? -$r->volts : $r->volts;
-                if ($r->isOutput() && $m->condition === \Heartwood\Core\Record\Condition::Rest) {
+                if ($r->isOutput() && $m->condition === Condition::Rest) {
                     if ($m->instrument->input === 'low') {
                         $this->outputLowImpedanceV = $volts;
                     } else {
@@ -351,13 +521,9 @@ final class PackEvidence
                 }
             }
             foreach ($m->temperatures as $t) {
-                $joint = Fields::of($t->has('where') ? ['joint' => $t->object('where')->int('joint')] : [])->int('joint');
-                if ($joint !== null && ($c = $t->float('c')) !== null && $m->ambientC !== null) {
-                    foreach ([$joint, $joint + 1] as $k) {
-                        if ($k >= 1 && $k <= count($this->groups)) {
-                            $this->groups[$k - 1]->jointHeatK = max($this->groups[$k - 1]->jointHeatK, $c - $m->ambientC);
-                        }
-                    }
+                $joint = $t->object('where')->int('joint') ?? $t->object('where')->int('tap');
+                if ($joint !== null && ($c = $t->float('c')) !== null && $m->ambientC !== null && abs($m->currentA) > 0.5) {
+                    $this->jointHeat[$joint] = max($this->jointHeat[$joint] ?? 0.0, $c - $m->ambientC);
                 }
             }
         }
@@ -365,9 +531,12 @@ final class PackEvidence
 
     private function readTests(): void
     {
-        $capacities = [];
+        $capacities = $refills = $resistances = [];
         foreach ($this->record->currentTests() as $t) {
             $k = $t->place->kind === 'group' ? $t->place->number : null;
+            if ($t->kind === 'continuity' && $t->data->string('element') === 'joint' && in_array($t->place->kind, ['joint', 'tap'], true)) {
+                $this->readJoint($t);
+            }
             if ($k === null) {
                 continue;
             }
@@ -375,11 +544,16 @@ final class PackEvidence
             match ($t->kind) {
                 'capacity' => $capacities[$k] = ['ah' => (float) $t->data->float('measured_ah'), 'valid' => $t->data->bool('started_full') !== false],
                 'tug-weld' => $e->tugLoose = $t->data->bool('loose'),
-                'strip-millivolt' => $e->stripDead = self::deadStrip($t->data->numbers('cells_mv'), $t->data->float('current_a') ?? 0.0),
+                'strip-millivolt' => $this->readStrips($e, $t),
+                'refill' => $refills[$k] = [(float) $t->data->float('refill_ah'), (float) $t->data->float('days')],
+                'resistance' => $resistances[$k] = (float) $t->data->float('mohm'),
                 'recovery' => $e->recovery = RecoveryResponse::judge($t->data, $this->record->pack),
                 default => null,
             };
         }
+        $this->readRefills($refills);
+        $this->readCellResistance($resistances);
+        $this->readStops();
         if ($capacities === []) {
             return;
         }
@@ -410,5 +584,107 @@ final class PackEvidence
         }
 
         return min($read) < 0.2 * Robust::median($read);
+    }
+
+    /** A joint's own drop: what it measures against what a whole group has. */
+    private function readJoint(BenchTest $t): void
+    {
+        $amps = abs($t->data->float('current_a') ?? 0.0);
+        $drop = $t->data->float('drop_v');
+        $milliohm = $t->data->float('ohm') !== null ? 1000 * (float) $t->data->float('ohm') : ($drop !== null && $amps > 0.2 ? 1000 * abs($drop) / $amps : null);
+        if ($milliohm !== null) {
+            $this->jointDrop[$t->place->number] = $milliohm > max(1.0, 0.25 * $this->record->pack->groupResistanceMohm());
+        }
+    }
+
+    /**
+     * The strips of one group. Under load a dead branch carries nothing; at rest the leaking cell draws current from
+     * the others: one strip into its cell, the rest out of theirs (+ is into the cell).
+     */
+    private function readStrips(GroupEvidence $e, BenchTest $t): void
+    {
+        $current = $t->data->float('current_a') ?? 0.0;
+        $cells = $t->data->numbers('cells_mv');
+        if (abs($current) >= 0.5) {
+            $e->stripDead = self::deadStrip($cells, $current);
+
+            return;
+        }
+        $read = array_values(array_filter($cells, fn (?float $v): bool => $v !== null));
+        if (count($read) < 3) {
+            return;
+        }
+        rsort($read);
+        // The leaker takes what all the others give: largest by far, and opposite in sign to the middle.
+        $middle = Robust::median($read);
+        $e->stripLeaks = $read[0] > 0.02 && $middle <= 0.0 && $read[0] > 2.5 * max(0.01, abs($middle)) && $read[0] > 3 * max(0.005, $read[1]);
+    }
+
+    /**
+     * Charge needed to fill each group again after some days: leak without the curve, the one way on phosphate.
+     *
+     * @param  array<int, array{float, float}>  $refills  Ah and days by group
+     */
+    private function readRefills(array $refills): void
+    {
+        if ($refills === []) {
+            return;
+        }
+        $rates = [];
+        foreach ($refills as $k => [$ah, $days]) {
+            if ($days >= 0.5) {
+                $rates[$k] = $ah / $days / max(0.1, $this->record->pack->groupCapacityAh() ?? 5.0);
+            }
+        }
+        if ($rates === []) {
+            return;
+        }
+        $typical = count($rates) >= 3 ? Robust::median(array_values($rates)) : min(0.001, min($rates));
+        foreach ($rates as $k => $rate) {
+            $e = $this->groups[$k - 1];
+            $sigma = 0.004 / $refills[$k][1] + 0.1 * $rate;
+            if ($e->leakPerDay === null || $sigma < $e->leakSigma) {
+                $e->leakPerDay = $rate - $typical;
+                $e->leakSigma = $sigma;
+                $e->leakDays = $refills[$k][1];
+                $e->refillAh = $refills[$k][0];
+                $this->leakDays = max($this->leakDays, $e->leakDays);
+            }
+        }
+    }
+
+    /** @param  array<int, float>  $milliohm of the cells of a group by themselves, four-wire or by a step */
+    private function readCellResistance(array $milliohm): void
+    {
+        foreach ($milliohm as $k => $r) {
+            $others = array_values(array_diff_key($milliohm, [$k => 1]));
+            $healthy = count($others) >= 2 ? Robust::median($others) : $this->record->pack->groupResistanceMohm();
+            $this->groups[$k - 1]->cellResistance = $r / max(0.01, $healthy) - 1;
+        }
+    }
+
+    /** Which group stood at its limit when board or charger stopped a charge or a discharge. */
+    private function readStops(): void
+    {
+        foreach (['charge' => 1, 'discharge' => -1] as $kind => $sign) {
+            foreach ($this->record->currentTests($kind) as $t) {
+                $volts = [];
+                foreach ($t->data->numbers('groups_v') as $i => $v) {
+                    if ($v !== null) {
+                        $volts[$i + 1] = $v;
+                    }
+                }
+                if (count($volts) < 2) {
+                    continue;
+                }
+                $median = Robust::median(array_values($volts));
+                foreach ($volts as $k => $v) {
+                    $d = $sign * ($v - $median);
+                    // Ahead of the others at the stop: fullest on charge, emptiest on discharge.
+                    $key = $sign > 0 ? 'aheadAtTop' : 'aheadAtBottom';
+                    $this->groups[$k - 1]->{$key} = max($this->groups[$k - 1]->{$key} ?? -9.0, $d);
+                }
+            }
+        }
     }
 }

@@ -17,6 +17,7 @@ final class PinStaircase
     {
         $n = count($stair);
         $near = fn (?float $v, float $want): bool => $v !== null && abs($v - $want) < 0.12 * $step + 0.005 * abs($want);
+        /** @param list<float> $want */
         $all = function (array $want) use ($pins, $near, $n): bool {
             if (count($pins) !== $n) {
                 return false;

@@ -7,9 +7,7 @@ namespace Heartwood\Core\Proof;
 use Heartwood\Core\Diagnosis\GroupEvidence;
 use Heartwood\Core\Diagnosis\PackEvidence;
 use Heartwood\Core\Maths\Robust;
-use Heartwood\Core\Reading\NetworkReading;
 use Heartwood\Core\Reading\NetworkSolution;
-use Heartwood\Core\Reading\ReadingNetwork;
 use Heartwood\Core\Reading\RestSpread;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\JobRecord;
@@ -119,7 +117,7 @@ final class Acceptance
             if ($m->currentA < 0) {
                 continue;
             }
-            $solution = $this->solve($m);
+            $solution = $this->evidence->solved($m);
             $read = $solution->read();
             if ($read !== [] && count($read) === $this->record->pack->series && Robust::median(array_map(fn ($g): float => (float) $g->volts, $read)) >= 3.45) {
                 return $solution;
@@ -160,7 +158,7 @@ final class Acceptance
         if ($last === null || $rest === null || ! $rest->isComplete()) {
             return CheckResult::missing(Check::LoadTest, $limit, 'no groups read under load');
         }
-        $solution = $this->solve($last);
+        $solution = $this->evidence->solved($last);
         if (! $solution->isComplete() || $solution->groups === []) {
             return CheckResult::missing(Check::LoadTest, $limit, 'not every group was read under load');
         }
@@ -258,17 +256,5 @@ final class Acceptance
         $cause = trim($this->entry(Check::CauseNamed)->string('cause') ?? '');
 
         return $cause === '' ? CheckResult::missing(Check::CauseNamed, 'named before return', 'not named') : CheckResult::of(Check::CauseNamed, true, $cause, 'named before return');
-    }
-
-    private function solve(Measurement $m): NetworkSolution
-    {
-        $readings = [];
-        foreach ($m->readings as $r) {
-            if ($r->isBetweenTaps()) {
-                $readings[] = NetworkReading::of($r, $m->instrument);
-            }
-        }
-
-        return ReadingNetwork::solve($readings, $this->record->pack->series, $this->record->pack->profile()->fullV + 0.3);
     }
 }
