@@ -23,7 +23,7 @@ $bins = array_fill(0, 10, [0, 0.0, 0]);
 $alarms = $healthy = $unsafe = $overall = $enoughTotal = 0;
 $unsureRight = $unsureAll = $nextRight = $nextAll = 0;
 
-/** @param array{codes: list<string>, where: list<array<string, int>|null>} $wanted */
+/** @param  array{codes: list<string>, where: list<array<string, int>|null>}  $wanted */
 $matches = fn (Finding $f, array $wanted): bool => in_array($f->code, $wanted['codes'], true) && in_array($f->place->toArray(), $wanted['where'], true);
 
 for ($n = 0; $n < $count; $n++) {
@@ -43,14 +43,26 @@ for ($n = 0; $n < $count; $n++) {
             $unsafe++;
         }
     }
+    // One weak joint is listed at both taps it may sit at, latched and asleep jointly: each pair is one statement here.
+    // What is computed from other findings (bleed too small for the gap) is no statement of its own.
+    $said = [];
     foreach ($verdict->findings as $f) {
-        if ($f->severity->value !== 'note' && $f->code !== 'pack.spread' && $enough) {
-            $bin = min(9, (int) floor($f->probability * 10));
-            $true = array_filter($case['right'], fn (array $w): bool => $matches($f, $w)) !== [];
-            $bins[$bin][0]++;
-            $bins[$bin][1] += $f->probability;
-            $bins[$bin][2] += $true ? 1 : 0;
+        if ($f->severity->value === 'note' && $f->code !== 'bms.asleep' || in_array($f->code, ['pack.spread', 'bms.balance-insufficient', 'charger.outruns-balance'], true) || ! $enough) {
+            continue;
         }
+        $key = match ($f->code) {
+            'joint.high-resistance' => 'joint',
+            'bms.latched', 'bms.asleep' => 'off',
+            default => $f->code.$f->place->key(),
+        };
+        $said[$key]['p'] = min(1.0, ($said[$key]['p'] ?? 0.0) + $f->probability);
+        $said[$key]['true'] = ($said[$key]['true'] ?? false) || array_filter($case['right'], fn (array $w): bool => $matches($f, $w)) !== [];
+    }
+    foreach ($said as $statement) {
+        $bin = min(9, (int) floor($statement['p'] * 10));
+        $bins[$bin][0]++;
+        $bins[$bin][1] += $statement['p'];
+        $bins[$bin][2] += $statement['true'] ? 1 : 0;
     }
     if ($fault === 'none' || $case['right'] === []) {
         $healthy++;

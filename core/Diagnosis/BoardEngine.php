@@ -223,11 +223,11 @@ final class BoardEngine
         $hours = $gap * $capacity / $bleed / 0.2;
         $cycle = $charger !== null && $charger > 0 ? $capacity / $charger + 1 : 5.0;
         if ($hours / $cycle > self::HOPELESS_CYCLES) {
-            $this->add('bms.balance-insufficient', 'The board\'s bleed is too small for this gap', Place::pack(), min(0.45, 0.5 * $sure), [
+            $this->add('bms.balance-insufficient', 'The board\'s bleed is too small for this gap', Place::pack(), min(0.3, 0.3 * $sure), [
                 new Evidence(sprintf('%.1f Ah apart at %.0f mA of bleed: about %.0f hours of charging', $gap * $capacity, 1000 * $bleed, $hours), 5.0, 'derived'),
             ]);
             if ($charger !== null && $charger > 3 * $bleed && $this->record->says('charger-full-at-once', 'dies-early')) {
-                $this->add('charger.outruns-balance', 'The charger outruns the balancing', Place::pack(), min(0.35, 0.4 * $sure), [
+                $this->add('charger.outruns-balance', 'The charger outruns the balancing', Place::pack(), min(0.25, 0.25 * $sure), [
                     new Evidence(sprintf('%.1f A of charge against %.0f mA of bleed', $charger, 1000 * $bleed), 4.0, 'derived'),
                 ]);
             }

@@ -21,7 +21,7 @@ final class Diagnoser
     {
         $evidence = new PackEvidence($record);
         $triage ??= Triage::assess($record->inspection, $record->symptoms, $record->pack->fullVolts());
-        $engine = new GroupEngine($record->pack, $evidence->curve->emptyV(), $evidence->middleV);
+        $engine = new GroupEngine($record->pack, $evidence->curve->emptyV(), $evidence->middleV, $evidence->middleCharge ?? 0.5);
         $posteriors = array_map($engine->posterior(...), $evidence->groups);
         $output = new OutputEngine($record, $evidence, self::outside($record, $posteriors));
         $suspicions = self::suspicions($evidence);

@@ -18,21 +18,24 @@ final readonly class GroupEngine
     private const FLOOR = 1e-4;
 
     /** Expected number of faulty groups in a pack that reaches the bench (assumed). */
-    private const FAULTY = 0.6;
+    private const FAULTY = 0.9;
 
     /** Spread of charge among healthy groups, 1 sigma, as a fraction. */
     private const HEALTHY_CHARGE = 0.02;
 
+    /** Own uncertainty of the rest curve's slope, as a share of a difference of charge. */
+    private const SLOPE_SIGMA = 0.25;
+
     /** Healthy self-discharge differs from group to group by about 1.5 % a month. */
     private const HEALTHY_LEAK = 0.0005;
 
-    public function __construct(private PackSpec $pack, private float $emptyV, private ?float $middleV, private float $priorScale = 1.0)
+    public function __construct(private PackSpec $pack, private float $emptyV, private ?float $middleV, private float $middleCharge = 0.5)
     {
     }
 
     public function posterior(GroupEvidence $e): GroupPosterior
     {
-        $faulty = min(0.3, self::FAULTY * $this->priorScale / max(2, $this->pack->series));
+        $faulty = min(0.3, self::FAULTY / max(2, $this->pack->series));
         $prior = $features = [];
         foreach (GroupState::cases() as $s) {
             $prior[$s->value] = $s === GroupState::Ok ? 1 - $faulty : $faulty * $s->share();
@@ -45,7 +48,7 @@ final readonly class GroupEngine
             foreach (GroupState::cases() as $s) {
                 $l = match ($feature) {
                     'rest' => $e->restV === null ? null : $this->rest($s, $e),
-                    'leak' => $e->leakPerDay === null ? null : $this->leak($s, $e->leakPerDay, $e->leakSigma),
+                    'leak' => $e->leakPerDay === null ? null : $this->leak($s, $e->leakPerDay, $e->leakSigma, max(1e-5, $e->leakNoise)),
                     'resistance' => $e->resistance === null ? null : $this->resistance($s, $e->resistance, $e->resistanceSigma),
                     'capacity' => $e->capacity === null ? null : $this->capacity($s, $e->capacity, $e->capacitySigma),
                     'weld' => $this->weld($s, $e),
@@ -106,15 +109,18 @@ final readonly class GroupEngine
         $sigma = max(1e-4, $e->chargeSigma);
         $healthy = hypot($sigma, self::HEALTHY_CHARGE);
         $normal = fn (float $width): float => Normal::density($x, 0.0, hypot($sigma, $width));
-        $flat = fn (float $a, float $b): float => Normal::blurredFlat($x, $a, $b, $sigma);
+        // The curve's slope blurs a difference that is there; it does not make one out of nothing.
+        $flat = fn (float $a, float $b): float => Normal::blurredFlat($x, $a, $b, hypot($sigma, self::SLOPE_SIGMA * $x));
+        // There is only so much room above: a group cannot be fuller than full.
+        $room = 1.02 - $this->middleCharge;
         $density = match ($s) {
             GroupState::Undercharged => 0.6 * $flat(-0.30, -0.04) + 0.4 * $flat(-0.80, -0.04),
-            GroupState::Overcharged => 0.6 * $flat(0.04, 0.30) + 0.4 * $flat(0.04, 0.70),
+            GroupState::Overcharged => 0.6 * $flat(0.03, max(0.05, min(0.30, $room))) + 0.4 * $flat(0.03, max(0.05, min(0.70, $room))),
             GroupState::SelfDischarge => 0.25 * Normal::density($x, 0.0, $healthy) + 0.75 * $flat(-0.6, 0.0),
             GroupState::LowCapacity => 0.7 * $normal(0.03) + 0.3 * $flat(-0.4, 0.1),
             GroupState::MissingCell => 0.8 * $normal(0.025) + 0.2 * $flat(-0.3, 0.1),
             GroupState::Dead, GroupState::Reversed, GroupState::DeepDischarged => 0.0,
-            default => 0.93 * Normal::density($x, 0.0, $healthy) + 0.07 * $normal(0.06),
+            default => 0.97 * Normal::density($x, 0.0, $healthy) + 0.03 * $normal(0.03),
         };
 
         // From charge to volts: every state shares the same slope here.
@@ -126,9 +132,9 @@ final readonly class GroupEngine
         return $e->charge === null || abs($e->charge) < 1e-3 ? 1.0 : abs(((float) $e->restV - (float) $this->middleV) / $e->charge);
     }
 
-    private function leak(GroupState $s, float $x, float $sigma): float
+    private function leak(GroupState $s, float $x, float $sigma, float $noise): float
     {
-        $healthy = 0.95 * Normal::density($x, 0.0, hypot($sigma, self::HEALTHY_LEAK)) + 0.05 * Normal::density($x, 0.0, hypot($sigma, 4 * self::HEALTHY_LEAK));
+        $healthy = 0.95 * Normal::density($x, 0.0, hypot($noise, self::HEALTHY_LEAK)) + 0.05 * Normal::density($x, 0.0, hypot($noise, 4 * self::HEALTHY_LEAK));
 
         return self::FLOOR + match ($s) {
             GroupState::SelfDischarge => 0.4 * Normal::blurredFlat($x, 0.002, 0.02, $sigma) + 0.35 * Normal::blurredFlat($x, 0.01, 0.1, $sigma) + 0.25 * Normal::blurredFlat($x, 0.05, 1.0, $sigma),
@@ -139,11 +145,11 @@ final readonly class GroupEngine
 
     private function resistance(GroupState $s, float $x, float $sigma): float
     {
-        $ordinary = 0.9 * Normal::density($x, 0.0, hypot($sigma, 0.07)) + 0.1 * Normal::density($x, 0.0, hypot($sigma, 0.2));
+        $ordinary = 0.93 * Normal::density($x, 0.0, hypot($sigma, 0.07)) + 0.07 * Normal::density($x, 0.0, hypot($sigma, 0.12));
 
         return self::FLOOR + match ($s) {
-            GroupState::HighResistance => 0.6 * Normal::blurredFlat($x, 0.15, 1.2, $sigma) + 0.4 * Normal::blurredFlat($x, 0.15, 4.0, $sigma),
-            GroupState::Joint => 0.5 * Normal::blurredFlat($x, 0.15, 1.5, $sigma) + 0.5 * Normal::blurredFlat($x, 0.2, 8.0, $sigma),
+            GroupState::HighResistance => 0.75 * Normal::blurredFlat($x, 0.15, 1.0, $sigma) + 0.25 * Normal::blurredFlat($x, 0.15, 2.5, $sigma),
+            GroupState::Joint => 0.6 * Normal::blurredFlat($x, 0.15, 1.5, $sigma) + 0.4 * Normal::blurredFlat($x, 0.2, 6.0, $sigma),
             GroupState::LowCapacity => 0.4 * Normal::density($x, 0.05, hypot($sigma, 0.1)) + 0.45 * Normal::blurredFlat($x, 0.0, 0.8, $sigma) + 0.15 * Normal::blurredFlat($x, 0.0, 2.0, $sigma),
             GroupState::MissingCell => Normal::density($x, $this->lostShare(), Robust::quadrature($sigma, 0.08, 0.15 * $this->lostShare())),
             GroupState::Dead, GroupState::Reversed, GroupState::DeepDischarged => Normal::blurredFlat($x, -0.5, 6.0, $sigma),
@@ -159,6 +165,8 @@ final readonly class GroupEngine
 
         return self::FLOOR + match ($s) {
             GroupState::LowCapacity => Normal::blurredFlat($x, 0.2, 0.88, $sigma),
+            // Cells that have aged in resistance have mostly aged in capacity too; a joint has not.
+            GroupState::HighResistance => 0.5 * $ordinary + 0.5 * Normal::blurredFlat($x, 0.7, 1.0, $sigma),
             GroupState::MissingCell => Normal::density($x, 1 - $this->lostCapacity(), hypot($sigma, 0.025)),
             GroupState::Dead, GroupState::Reversed => Normal::blurredFlat($x, 0.0, 0.5, $sigma),
             GroupState::DeepDischarged => Normal::blurredFlat($x, 0.3, 1.05, $sigma),
@@ -192,7 +200,7 @@ final readonly class GroupEngine
     {
         $healthy = Normal::density($x, 0.0, 0.1);
 
-        return 0.02 + match ($s) {
+        return 0.004 + match ($s) {
             GroupState::HighResistance => Normal::blurredFlat($x, 0.15, 3.0, 0.08),
             GroupState::LowCapacity => 0.4 * $healthy + 0.6 * Normal::blurredFlat($x, 0.0, 1.2, 0.08),
             GroupState::MissingCell => Normal::density($x, $this->lostShare(), 0.1),
@@ -246,12 +254,12 @@ final readonly class GroupEngine
         $level = Normal::density($x, 0.0, 0.008);
         $over = Normal::blurredFlat($x, 0.012, 0.4, 0.006);
 
-        return 0.1 + match ($s) {
+        return 0.003 + match ($s) {
             GroupState::Overcharged => 0.1 * $level + 0.9 * $over,
-            GroupState::LowCapacity => 0.6 * $level + 0.4 * $over,
+            GroupState::LowCapacity => 0.8 * $level + 0.2 * $over,
             GroupState::HighResistance, GroupState::Joint => 0.95 * $level + 0.05 * $over,
             GroupState::Undercharged, GroupState::SelfDischarge => 0.6 * $level + 0.4 * Normal::blurredFlat($x, -0.3, -0.01, 0.006),
-            default => 0.9 * $level + 0.1 * $over,
+            default => 0.997 * $level + 0.003 * $over,
         };
     }
 
@@ -285,7 +293,7 @@ final readonly class GroupEngine
         $aged = GroupState::LowCapacity->value;
         $share = GroupState::MissingCell->share() / GroupState::LowCapacity->share();
         $product = fn (string $s): float => array_product(array_map(fn (array $likelihood): float => $likelihood[$s], $features));
-        $needed = $product($missing) * $share;
+        $needed = 1.25 * $product($missing) * $share;
         if ($needed > $product($aged)) {
             $key = isset($features['capacity']) ? 'capacity' : 'resistance';
             $features[$key][$aged] *= $needed / max(1e-12, $product($aged));

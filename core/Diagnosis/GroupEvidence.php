@@ -6,7 +6,7 @@ namespace Heartwood\Core\Diagnosis;
 
 /**
  * What has been measured about one group, each with 1 sigma, null where nothing was.
- * Volts at rest; charge against the pack's middle as a fraction; leak as a fraction of capacity a day beyond the
+ * Volts at rest; charge against the pack's middle as a fraction, its sigma without the curve's slope; leak as a fraction of capacity a day beyond the
  * median group; resistance beyond the median group over a healthy group's; capacity over what the group should hold.
  */
 final class GroupEvidence
@@ -28,6 +28,9 @@ final class GroupEvidence
     public ?float $leakPerDay = null;
 
     public float $leakSigma = 0.0;
+
+    /** The part of leakSigma that is there even when nothing leaks: meter and rounding, not the curve's slope. */
+    public float $leakNoise = 0.0;
 
     public float $leakDays = 0.0;
 

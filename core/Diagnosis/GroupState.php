@@ -24,13 +24,13 @@ enum GroupState: string
     {
         return match ($this) {
             self::Ok => 0.0,
-            self::Undercharged => 0.24,
-            self::Overcharged => 0.05,
+            self::Undercharged => 0.22,
+            self::Overcharged => 0.07,
             self::SelfDischarge => 0.16,
             self::LowCapacity => 0.16,
             self::MissingCell => 0.06,
-            self::HighResistance => 0.05,
-            self::Joint => 0.12,
+            self::HighResistance => 0.04,
+            self::Joint => 0.13,
             self::DeepDischarged => 0.09,
             self::Dead => 0.06,
             self::Reversed => 0.01,

@@ -149,7 +149,8 @@ final readonly class NextTests
                 }
                 $days = 2.0;
                 $e->leakPerDay = $state === GroupState::SelfDischarge ? 0.03 : 0.0;
-                $e->leakSigma = max(1e-4, 0.003 / $this->slopeAt($e)) / $days;
+                $e->leakNoise = max(1e-4, 0.003 / $this->slopeAt($e)) / $days;
+                $e->leakSigma = hypot($e->leakNoise, 0.25 * $e->leakPerDay);
                 break;
             case TestKind::LoadStep:
             case TestKind::ChargeStep:

@@ -21,6 +21,12 @@ final class PackEvidence
     /** Rest sets this close together are one set: a rested pack does not move in an hour. */
     private const SAME_SITTING_S = 3600;
 
+    /** How far rest voltages of equally charged phosphate groups stray on the plateau by their history. */
+    private const PLATEAU_SIGMA_V = 0.005;
+
+    /** Volts over the others after the current has stopped from which a group counts as fuller. */
+    private const STAYS_V = 0.012;
+
     /** Own uncertainty of the rest curve's slope, as a share of a difference of charge. */
     private const SLOPE_SIGMA = 0.25;
 
@@ -224,9 +230,9 @@ final class PackEvidence
                 continue;
             }
             $charge = $this->curve->socAt($v) - $this->middleCharge;
-            $sigmaV = Robust::quadrature($g->ownSigmaV, 0.002, $extra / 2);
+            $sigmaV = Robust::quadrature($g->ownSigmaV, $this->curve->onPlateau($v) ? self::PLATEAU_SIGMA_V : 0.002, $extra / 2);
             $e->charge = $charge;
-            $e->chargeSigma = hypot($sigmaV / $this->secant($v, $this->middleV), self::SLOPE_SIGMA * $charge);
+            $e->chargeSigma = $sigmaV / $this->secant($v, $this->middleV);
         }
     }
 
@@ -268,7 +274,7 @@ final class PackEvidence
         }
         foreach ($out as $k => $cells) {
             $board = $in[$k] ?? null;
-            if ($board !== null && 3 * hypot($board['sigma'], $cells['sigma']) < $board['rate'] - $cells['rate'] && $board['rate'] > 0.003 && $cells['rate'] < 0.4 * $board['rate']) {
+            if ($board !== null && 3 * hypot($board['noise'], $cells['noise']) < $board['rate'] - $cells['rate'] && $board['rate'] > 0.003 && $cells['rate'] < 0.4 * $board['rate']) {
                 $this->bleeding[$k] = [$board['rate'], max(0.0, $cells['rate'])];
             }
         }
@@ -276,6 +282,7 @@ final class PackEvidence
             $e = $this->groups[$k - 1];
             $e->leakPerDay = $leak['rate'];
             $e->leakSigma = $leak['sigma'];
+            $e->leakNoise = $leak['noise'];
             $e->leakDays = $leak['days'];
             $e->fellMv = $leak['fell'];
             $e->othersFellMv = $leak['others'];
@@ -308,7 +315,7 @@ final class PackEvidence
      *
      * @param  array{solution: NetworkSolution, at: ?\DateTimeImmutable, board: bool, first: Measurement}  $a
      * @param  array{solution: NetworkSolution, at: ?\DateTimeImmutable, board: bool, first: Measurement}  $b
-     * @return array<int, array{rate: float, sigma: float, days: float, fell: float, others: float}>
+     * @return array<int, array{rate: float, noise: float, sigma: float, days: float, fell: float, others: float}>
      */
     private function leaks(array $a, array $b): array
     {
@@ -337,6 +344,7 @@ final class PackEvidence
             $sigmaV = hypot($a['solution']->group($k)->ownSigmaV, $b['solution']->group($k)->ownSigmaV) + 0.0015;
             $out[$k] = [
                 'rate' => ($fall - $median) / $days,
+                'noise' => $sigmaV / $this->secant($va, $vb) / $days,
                 'sigma' => hypot($sigmaV / $this->secant($va, $vb), self::SLOPE_SIGMA * ($fall - $median)) / $days,
                 'days' => $days, 'fell' => $drops[$k] * 1000, 'others' => $medianDrop * 1000,
             ];
@@ -423,6 +431,10 @@ final class PackEvidence
                 $d = (float) $g->volts - $median;
                 $steep = $this->record->pack->chemistry->isPhosphate() && $m->currentA > 0 && $g->volts > 3.40;
                 $stays = $this->relaxed($m, $g->group);
+                if ($stays !== null && $stays > self::STAYS_V && $m->currentA > 0) {
+                    // Steep: on the rise at the end of charge even the part that vanishes is no measure of resistance.
+                    continue;
+                }
                 if ($stays !== null && $m->currentA > 0) {
                     $points[$g->group][] = [$m->currentA, $d - $stays + $this->restDeviation($g->group), hypot($g->ownSigmaV, 0.003)];
                 } elseif (! $steep && $g->doubt === null) {
@@ -646,6 +658,7 @@ final class PackEvidence
             if ($e->leakPerDay === null || $sigma < $e->leakSigma) {
                 $e->leakPerDay = $rate - $typical;
                 $e->leakSigma = $sigma;
+                $e->leakNoise = 0.004 / $refills[$k][1];
                 $e->leakDays = $refills[$k][1];
                 $e->refillAh = $refills[$k][0];
                 $this->leakDays = max($this->leakDays, $e->leakDays);

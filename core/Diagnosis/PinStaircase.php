@@ -17,26 +17,15 @@ final class PinStaircase
     {
         $n = count($stair);
         $near = fn (?float $v, float $want): bool => $v !== null && abs($v - $want) < 0.12 * $step + 0.005 * abs($want);
-        /** @param list<float> $want */
-        $all = function (array $want) use ($pins, $near, $n): bool {
-            if (count($pins) !== $n) {
-                return false;
-            }
-            foreach ($want as $i => $w) {
-                if (! $near($pins[$i], $w)) {
-                    return false;
-                }
-            }
-
-            return true;
-        };
-        if ($all($stair)) {
+        /** @param  list<float>  $want */
+        $all = fn (float ...$want): bool => count($pins) === $n && array_filter($pins, fn (?float $v, int $i): bool => ! $near($v, $want[$i]), ARRAY_FILTER_USE_BOTH) === [];
+        if ($all(...$stair)) {
             return ['kind' => 'right', 'text' => 'every pin is where it belongs', 'taps' => []];
         }
-        if ($all(array_map(fn (float $v): float => -$v, $stair))) {
+        if ($all(...array_map(fn (float $v): float => -$v, $stair))) {
             return ['kind' => 'polarity', 'text' => 'every pin reads with the wrong sign: positive and negative are exchanged', 'taps' => []];
         }
-        if ($all(array_reverse($stair)) || $all(array_map(fn (float $v): float => $v - $stair[$n - 1], array_reverse($stair)))) {
+        if ($all(...array_reverse($stair)) || $all(...array_map(fn (float $v): float => $v - $stair[$n - 1], array_reverse($stair)))) {
             return ['kind' => 'reversed', 'text' => 'the staircase runs from the other end: the plug is reversed', 'taps' => []];
         }
         $wrong = [];

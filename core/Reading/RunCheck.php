@@ -26,9 +26,11 @@ final class RunCheck
         $typical = Robust::median(array_map(fn (GroupVoltage $g): float => (float) $g->volts, $read));
         $out = [];
         $settled = [];
+        // A board measures its taps: what it calls a group is a difference of two of them.
+        $board = $readings !== [] && array_filter($readings, fn (NetworkReading $r): bool => ! $r->board) === [];
         foreach ($read as $i => $g) {
             $next = $read[$i + 1] ?? null;
-            if (isset($settled[$g->group]) || $next === null || $next->group !== $g->group + 1 || ($g->across && $next->across)) {
+            if (isset($settled[$g->group]) || $next === null || $next->group !== $g->group + 1 || (! $board && $g->across && $next->across)) {
                 continue;
             }
             $pair = self::tapOff($g, $next, $read, $typical, $fullV, $readings);
@@ -88,7 +90,8 @@ final class RunCheck
     {
         $va = (float) $a->volts;
         $vb = (float) $b->volts;
-        $sigma = hypot((float) $a->sigmaV, (float) $b->sigmaV);
+        // A gain that differs between ranges moves one step, never two by the same amount: it does not count here.
+        $sigma = hypot($a->ownSigmaV, $b->ownSigmaV);
         $impossible = max($va, $vb) > 1.25 * $fullV || min($va, $vb) < -0.1 * $fullV;
         if (count($read) < 3 && ! $impossible) {
             return null;
