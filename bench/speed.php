@@ -17,7 +17,7 @@ use Heartwood\Core\Twin\TwinPack;
 
 require dirname(__DIR__).'/vendor/autoload.php';
 
-/** @param callable(): mixed $work */
+/** @param  callable(): mixed  $work */
 function median(callable $work, int $runs): float
 {
     $times = [];

@@ -280,7 +280,7 @@ startretries=100
 stopwaitsecs=30
 autorestart=true
 [program:fpm]
-command=$php_fpm -F $rootflag -y $VAR/fpm.conf -d opcache.enable=1 -d opcache.validate_timestamps=0 -d opcache.jit=tracing -d opcache.jit_buffer_size=64M -d opcache.memory_consumption=192
+command=$php_fpm -F $rootflag -y $VAR/fpm.conf -d opcache.enable=1 -d opcache.validate_timestamps=0 -d opcache.jit=off -d opcache.memory_consumption=192
 priority=2
 startretries=100
 autorestart=true

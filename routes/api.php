@@ -24,6 +24,7 @@ Route::middleware('auth')->group(function (): void {
         Route::get('jobs/{job}', [JobController::class, 'show']);
         Route::get('jobs/{job}/check/{measurement}', [OutboxController::class, 'check'])->whereUuid('measurement');
         Route::get('jobs/{job}/report.pdf', [RecordController::class, 'pdf']);
+        Route::get('jobs/{job}/replay', [JobController::class, 'replay']);
         Route::post('label-check', [RecordController::class, 'labelCheck']);
     });
     Route::get('jobs/{job}/record', [RecordController::class, 'export'])->middleware('can:export');

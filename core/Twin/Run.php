@@ -38,12 +38,21 @@ final readonly class Run
     ) {
     }
 
+    /** A pack can reach its voltage with one group far from full. */
+    private function notFull(): string
+    {
+        $least = $this->leftCharge === [] ? 1.0 : min($this->leftCharge);
+        $k = (int) array_search($least, $this->leftCharge, true) + 1;
+
+        return $least > 0.93 ? ', every group full' : sprintf(' with group %d only at %.0f %%', $k, 100 * $least);
+    }
+
     public function sentence(): string
     {
         $ah = sprintf('%.1f Ah', $this->ah);
 
         return match ($this->endedBy) {
-            'taper' => "the charger tapers off after $ah, every group full",
+            'taper' => "the charger tapers off after $ah".$this->notFull(),
             'group-full' => "the charge stops after $ah since group {$this->group} is full",
             'group-empty' => "it stops after $ah since group {$this->group} is empty",
             'load-cutoff' => "the device stops by itself after $ah",

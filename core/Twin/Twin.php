@@ -53,7 +53,7 @@ final class Twin
         $taper = max($step->taperA, 1e-4);
         $bleed = $charging || $resting ? $board->bleedA : 0.0;
         $steps = max(1, (int) ceil($step->maxHours * 3600 / $dt));
-        $every = max(1, (int) ceil($steps / self::KEPT));
+        $every = 1;
         $group = null;
         $ended = 'time';
         $ah = $wh = $bled = $leaked = $over = 0.0;
@@ -117,7 +117,15 @@ final class Twin
                 for ($k = 0; $k < $n; $k++) {
                     $series[$k][] = $e[$k];
                 }
-                $kept++;
+                if (++$kept >= 2 * self::KEPT) {
+                    // Twice as coarse from here on: a series never grows past what a screen can show.
+                    $every *= 2;
+                    $kept = self::KEPT;
+                    $time = self::halved($time);
+                    $packV = self::halved($packV);
+                    $amps = self::halved($amps);
+                    $series = array_map(self::halved(...), $series);
+                }
             }
             if ($charging) {
                 if ($high >= $board->highV) {
@@ -169,6 +177,22 @@ final class Twin
             $step->mode, $ended, $group, abs($ah) * $hours, abs($wh) * $hours, $i * $dt, array_values($soc), array_values($v1),
             $time, $packV, $amps, $series, $bled * $hours, $leaked * $hours,
         );
+    }
+
+    /**
+     * @param  list<float>  $values
+     * @return list<float> every other one, the first kept
+     */
+    private static function halved(array $values): array
+    {
+        $out = [];
+        foreach ($values as $i => $v) {
+            if ($i % 2 === 0) {
+                $out[] = $v;
+            }
+        }
+
+        return $out;
     }
 
     /** @return non-empty-list<float> volts at evenly spaced charge 0..1 */

@@ -39,6 +39,17 @@ it('answers as the contract says, on every screen\'s request', function (): void
     expect($this->get("/api/jobs/{$job->id}/report.pdf")->assertOk()->getContent())->toStartWith('%PDF');
 });
 
+it('replays what the customer saw and runs every option through', function (): void {
+    $job = $this->bench->open(['charger-full-at-once', 'dies-early']);
+    expect($this->getJson("/api/jobs/{$job->id}/replay")->json('ready'))->toBeFalse();
+    $this->bench->read($job, [4.13, 3.82, 3.82, 3.56]);
+    $this->bench->post("jobs/{$job->id}/verdict")->assertOk();
+    $answer = $this->getJson("/api/jobs/{$job->id}/replay")->assertOk();
+    expect(Contract::complaints($answer, 'get', '/api/jobs/{job}/replay'))->toBe([])
+        ->and($answer->json('sentence'))->toContain('group 1 is full')->toContain('group 4 is empty')
+        ->and($answer->json('options'))->not->toBe([])->and(count($answer->json('charge.groups_v')))->toBe(4);
+});
+
 it('takes a pack from the door to the signed report', function (): void {
     $job = $this->bench->open(['dies-early']);
     $this->bench->read($job, [3.85, 3.851, 3.62, 3.849]);

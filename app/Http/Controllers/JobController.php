@@ -15,6 +15,7 @@ use App\Actions\Prove;
 use App\Actions\TickStep;
 use App\Contract\PackInput;
 use App\Http\Views\JobView;
+use App\Http\Views\ReplayView;
 use App\Models\Job;
 use App\Models\WorkStep;
 use Carbon\CarbonImmutable;
@@ -29,6 +30,11 @@ final class JobController extends Controller
     public function show(Job $job): JsonResponse
     {
         return $this->view($job);
+    }
+
+    public function replay(Job $job): JsonResponse
+    {
+        return new JsonResponse(ReplayView::of($job));
     }
 
     public function store(Request $request, OpenJob $open): JsonResponse

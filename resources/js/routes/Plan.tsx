@@ -8,6 +8,7 @@ import { useDraft } from '@/lib/useDraft';
 import { Basis, Button, Cautions, Field, Go } from '@/parts/basics';
 import { CoreSample } from '@/parts/CoreSample';
 import { bandsOf } from './Verdict';
+import { useReplay } from '@/lib/replay';
 
 export function Component() {
     const job = useOutletContext<Job>();
@@ -23,6 +24,8 @@ function Plan({ job }: { job: Job }) {
     const options = job.verdict ? job.verdict.document.options.map((o, i) => ({ ...o, ...job.verdict!.detail.options[i]! })) : [];
     const [chosen, setChosen] = useState<string | null>(job.decision?.action ?? options[0]?.action ?? null);
     const [reason, setReason, clear] = useDraft(`reason.${job.id}.${person.id}`, NO_REASON);
+    const replay = useReplay(job, job.verdict !== null);
+    const runs = new Map(replay.data?.options.map((o) => [o.action, o]));
     const decide = useJobWrite(
         () =>
             unwrap(
@@ -49,7 +52,8 @@ function Plan({ job }: { job: Job }) {
         );
     }
     const currency = person.workshop.currency;
-    const best = Math.max(...options.map((o) => o.usable_ah ?? 0), 0.1);
+    const best = Math.max(...options.map((o) => runs.get(o.action)?.usable_ah ?? o.usable_ah ?? 0), 0.1);
+    const now = runs.get('none')?.usable_ah ?? job.verdict?.document.window?.discharge_ah ?? null;
     const errors = fieldErrors(decide.error);
     const choice = options.find((o) => o.action === chosen);
     return (
@@ -93,10 +97,21 @@ function Plan({ job }: { job: Job }) {
                                 <span>
                                     {o.usable_ah !== null ? (
                                         <>
-                                            <span className="digits text-xl">{o.usable_ah.toFixed(1)} Ah</span> <Basis of="predicted" />
-                                            <span className="block h-2.5 mt-1 border border-muted rounded-sm bg-paper" aria-hidden="true">
-                                                <span className="block h-full bg-bark" style={{ width: `${(100 * o.usable_ah) / best}%` }} />
+                                            <span className="digits text-xl">{(runs.get(o.action)?.usable_ah ?? o.usable_ah).toFixed(1)} Ah</span>{' '}
+                                            <Basis of="predicted" />
+                                            <span className="block relative h-3.5 mt-1 border border-muted rounded-sm bg-paper" aria-hidden="true">
+                                                <span
+                                                    className="block h-full bg-bark"
+                                                    style={{ width: `${(100 * (runs.get(o.action)?.usable_ah ?? o.usable_ah)) / best}%` }}
+                                                />
+                                                {now !== null && (
+                                                    <span
+                                                        className="absolute top-[-3px] bottom-[-3px] w-[3px] bg-ember"
+                                                        style={{ left: `${Math.min(99, (100 * now) / best)}%` }}
+                                                    />
+                                                )}
                                             </span>
+                                            {runs.has(o.action) && <span className="text-muted text-sm block">{runs.get(o.action)!.sentence}</span>}
                                         </>
                                     ) : (
                                         <span className="text-muted">no usable capacity</span>
@@ -114,6 +129,18 @@ function Plan({ job }: { job: Job }) {
                         </label>
                     ))}
                 </fieldset>
+                {now !== null && (
+                    <p className="text-muted">
+                        The mark in each bar is what the pack gives as it is: {now.toFixed(1)} Ah. <Basis of="predicted" />
+                    </p>
+                )}
+                {(replay.data?.weakest.length ?? 0) > 1 && (
+                    <p>
+                        Replacing the weakest groups, one after another:{' '}
+                        {replay.data!.weakest.map((w) => `${w.replaced === 0 ? 'none' : w.groups.join(' and ')} ${w.usable_ah.toFixed(1)} Ah`).join(', ')}. One
+                        more adds under 3 %. <Basis of="predicted" />
+                    </p>
+                )}
                 {choice?.quote.new_pack_cents != null && (
                     <p className="text-muted">
                         A new pack of this size costs about {money(choice.quote.new_pack_cents, currency)}. <Basis of="assumed" />

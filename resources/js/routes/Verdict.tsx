@@ -1,10 +1,14 @@
-import { useEffect, useState } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import { useNavigate, useOutletContext } from 'react-router';
 import { api, type Finding, type Job, key, unwrap } from '@/api/client';
 import { percent, place, sureness, tests, volts } from '@/lib/format';
 import { useJobWrite } from '@/lib/job';
 import { Basis, Button, Cautions, Go, Waiting } from '@/parts/basics';
 import { type Band, CoreSample } from '@/parts/CoreSample';
+import { Windows } from '@/parts/Windows';
+import { useReplay } from '@/lib/replay';
+
+const TimeChart = lazy(() => import('@/parts/TimeChart'));
 
 const SEVERITY = {
     stop: { sign: '⬣', word: 'stop', ink: 'text-ember' },
@@ -135,6 +139,8 @@ export function Component() {
                         </p>
                     )}
                     {d.lacks.length > 0 && <p className="text-muted">Not known: {d.lacks.join('; ')}.</p>}
+                    <Windows document={d} />
+                    <ReplaySection job={job} />
                 </section>
                 <Cautions lines={job.cautions['verdict'] ?? []} />
             </div>
@@ -213,6 +219,41 @@ function GroupDetail({ job, group }: { job: Job; group: number }) {
                         </li>
                     ))}
             </ul>
+        </div>
+    );
+}
+
+function ReplaySection({ job }: { job: Job }) {
+    const [open, setOpen] = useState(false);
+    const replay = useReplay(job, open);
+    const r = replay.data;
+    return (
+        <div className="grid gap-3">
+            <div>
+                <Button onClick={() => setOpen(!open)} aria-expanded={open}>
+                    {open ? 'Close the replay' : 'Replay what the customer saw'}
+                </Button>
+            </div>
+            {open && replay.isError && <p role="alert">{replay.error.message}</p>}
+            {open && r && !r.ready && <p>{r.why}</p>}
+            {open && r?.ready && r.charge && r.discharge && (
+                <div className="grid gap-4">
+                    <p className="text-lg">
+                        {r.sentence} <Basis of="predicted" />
+                    </p>
+                    {[['On the charger, as it is now', r.charge] as const, ['In the device, as it is now', r.discharge] as const].map(([title, run]) => (
+                        <figure key={title} className="sheet p-3">
+                            <figcaption className="font-bold">
+                                {title}: <span className="font-normal">{run.sentence}</span>
+                            </figcaption>
+                            <Suspense fallback={<Waiting what="Drawing ..." />}>
+                                <TimeChart time={run.time_s} groups={run.groups_v} strong={run.group} label={`${title}. ${run.sentence}`} height={220} />
+                            </Suspense>
+                            {run.group !== null && <p className="text-muted text-sm">The strong line is group {run.group}: it ends the run.</p>}
+                        </figure>
+                    ))}
+                </div>
+            )}
         </div>
     );
 }
