@@ -42,3 +42,12 @@ export async function held(page: Page, job: number): Promise<{ to: string; typed
     const body = await (await page.request.get(`/api/jobs/${job}`)).json();
     return body.measurements.flatMap((m: { readings: { to: string; typed: string }[] }) => m.readings.map((r) => ({ to: r.to, typed: r.typed })));
 }
+
+/** Pastes a column of numbers into the probe field, as copied from a sheet. */
+export async function paste(page: Page, numbers: string[]) {
+    await page.getByLabel('Volts on the meter').evaluate((field, text) => {
+        const data = new DataTransfer();
+        data.setData('text', text);
+        field.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
+    }, numbers.join('\n'));
+}

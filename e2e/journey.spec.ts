@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { PASSWORD, SENIOR, signIn, TRAINEE, takeIn, type } from './bench';
+import { paste, PASSWORD, SENIOR, signIn, TRAINEE, takeIn, type } from './bench';
 
 test('from sign-in to the PDF by keyboard alone', async ({ page, context }) => {
     const keys = page.keyboard;
@@ -85,11 +85,7 @@ test('from sign-in to the PDF by keyboard alone', async ({ page, context }) => {
 test('a pasted column is read in, taken back and put back', async ({ page }) => {
     await signIn(page);
     await takeIn(page, 'Pasted shears');
-    await page.getByLabel('Volts on the meter').evaluate((field) => {
-        const data = new DataTransfer();
-        data.setData('text', '3,801\n7,602\n11.40\n15.20\n19.01\n');
-        field.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
-    });
+    await paste(page, ['3,801', '7,602', '11.40', '15.20', '19.01']);
     await expect(page.getByTestId('target')).toContainText('Every tap');
     await expect(page.getByText('✓ kept')).toHaveCount(5);
     await page.getByLabel('Volts on the meter').press('Backspace');
@@ -97,6 +93,43 @@ test('a pasted column is read in, taken back and put back', async ({ page }) => 
     await expect(page.getByText('✓ kept')).toHaveCount(4);
     await page.getByRole('button', { name: 'Put it back' }).click();
     await expect(page.getByText('✓ kept')).toHaveCount(5);
+});
+
+test('full at once, dies at once: from first readings through the tests it asks for to a plan that the twin confirms', async ({ page }) => {
+    await signIn(page);
+    const job = await takeIn(page, 'Trike of two minds', 'Bakery trike');
+    await page.goto(`/jobs/${job}/intake`);
+    await page.getByLabel('Charger says full at once').check();
+    await page.getByLabel('Dies early').check();
+    await page.goto(`/jobs/${job}/probe`);
+    await page.getByLabel('Order').selectOption('across');
+    const rest = [3.82, 3.821, 4.112, 3.819, 3.82, 3.822, 3.57, 3.82, 3.818, 3.82];
+    const column = (shift: number) => [...rest.map((v) => (v + shift).toFixed(3)), (rest.reduce((a, b) => a + b, 0) + 10 * shift).toFixed(2)];
+    await paste(page, column(0));
+    await expect(page.getByText('✓ kept')).toHaveCount(11);
+    await page.getByRole('button', { name: 'See the verdict' }).click();
+    await expect(page.getByRole('heading', { name: /Group 7 holds less charge/ })).toBeVisible();
+    await expect(page.getByRole('heading', { name: /Group 3 holds more charge/ })).toBeVisible();
+
+    // It asks for a second look: under load first, then again later; each opens the set it needs.
+    await page.getByText('Other tests worth their minutes').click();
+    await page.goto(`/jobs/${job}/probe?test=load-step`);
+    await expect(page.getByLabel('Condition')).toHaveValue('discharge');
+    await page.getByLabel('Current, A').fill('7.5');
+    await paste(page, column(-0.052));
+    await expect(page.getByText('✓ kept')).toHaveCount(11);
+    await page.getByRole('button', { name: 'See the verdict' }).click();
+    await expect(page.getByRole('heading', { name: /Group 7 holds less charge/ })).toBeVisible();
+    await expect(page.getByText(/The charger stops after .* because group 3 is full; it is empty after .* because of group 7/)).toBeVisible();
+    await page.getByRole('button', { name: 'Replay what the customer saw' }).click();
+    await expect(page.getByText(/The charge stops after .* since group 3 is full; it stops after .* since group 7 is empty/)).toBeVisible();
+
+    await page.getByRole('button', { name: 'Plain' }).click();
+    await expect(page.getByText('One part of the pack is emptier than the rest.')).toBeVisible();
+    await page.getByRole('button', { name: 'Choose what to do' }).click();
+    await expect(page.getByText(/charged and used/i).first()).toBeVisible();
+    const gain = async (name: RegExp) => Number((await page.getByRole('radio', { name }).locator('xpath=..').textContent())!.match(/([\d.]+) Ah/)![1]);
+    expect(await gain(/Top the group up by itself/)).toBeGreaterThan(await gain(/Leave it as it is/));
 });
 
 test('a probe that did not move is questioned at once', async ({ page }) => {

@@ -7,6 +7,7 @@ namespace Heartwood\Core\Diagnosis;
 use Heartwood\Core\Maths\Normal;
 use Heartwood\Core\Reading\RestSpread;
 use Heartwood\Core\Reading\Suspicion;
+use Heartwood\Core\Record\BenchTest;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\Place;
 use Heartwood\Core\Repair\Options;
@@ -56,7 +57,33 @@ final class Diagnoser
             $evidence->rest->redundancy ?? 0,
             $inputHash,
             $priors,
+            self::ledger($findings, $posteriors, $record),
+            $evidence->leakReadyDays(),
         );
+    }
+
+    /**
+     * @param  list<Finding>  $findings
+     * @param  list<GroupPosterior>  $posteriors
+     * @return list<array{plain: string, missing: list<string>, overturn: string}>
+     */
+    private static function ledger(array $findings, array $posteriors, JobRecord $record): array
+    {
+        $tests = array_values(array_unique(array_map(fn (BenchTest $t): string => $t->kind, $record->currentTests())));
+
+        return array_map(function (Finding $f) use ($posteriors, $tests): array {
+            $k = match ($f->place->kind) {
+                'group' => $f->place->number,
+                'joint' => max(1, $f->place->number),
+                default => 0,
+            };
+
+            return [
+                'plain' => Catalogue::plain($f->code),
+                'missing' => Catalogue::missing($f->code, array_keys($posteriors[$k - 1]->features ?? []), $tests),
+                'overturn' => Catalogue::overturn($f->code),
+            ];
+        }, $findings);
     }
 
     /**

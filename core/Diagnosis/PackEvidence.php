@@ -354,6 +354,21 @@ final class PackEvidence
     }
 
     /**
+     * Days after a rest reading from which a leak of 10 % a month stands out by 2 sigma with this meter at this charge;
+     * on the flat part of phosphate that is months, and a refill test tells sooner.
+     */
+    public function leakReadyDays(): ?float
+    {
+        if ($this->rest === null || $this->middleV === null) {
+            return null;
+        }
+        $sigmas = array_map(fn (GroupVoltage $g): float => $g->ownSigmaV, $this->rest->read());
+        $sigma = sqrt(2.0) * ($sigmas === [] ? 0.001 : Robust::median($sigmas)) + 0.0015;
+
+        return max(0.25, 2 * $sigma / $this->secant($this->middleV, $this->middleV) / (0.10 / 30));
+    }
+
+    /**
      * A run of groups at one end, lower than all the others and level among themselves.
      *
      * @return array{int, int, float}|null first group, last group, how much lower as a fraction of charge

@@ -13,7 +13,7 @@ use Heartwood\Core\Safety\Triage;
 final readonly class Verdict
 {
     /** Version of the rules; a verdict is kept with the version that gave it. */
-    public const RULES = '0.2.0';
+    public const RULES = '0.3.0';
 
     /**
      * @param  list<array<string, mixed>>  $groups
@@ -22,6 +22,8 @@ final readonly class Verdict
      * @param  list<NextTest>  $nextTests
      * @param  list<Option>  $options
      * @param  list<Suspicion>  $suspicions
+     * @param  list<array{plain: string, missing: list<string>, overturn: string}>  $ledger  beside each finding
+     * @param  float|null  $leakReadyDays  days after the first rest reading from which a leak worth calling one shows
      */
     public function __construct(
         public Triage $triage,
@@ -36,6 +38,8 @@ final readonly class Verdict
         public int $redundancy,
         public string $inputHash,
         public string $priors,
+        public array $ledger = [],
+        public ?float $leakReadyDays = null,
     ) {
     }
 
@@ -67,6 +71,8 @@ final readonly class Verdict
                 'mv' => (int) round($this->spread->spreadV * 1000), 'class' => $this->spread->class, 'sentence' => $this->spread->sentence(),
                 'lowest' => $this->spread->lowest, 'highest' => $this->spread->highest,
             ],
+            'ledger' => $this->ledger,
+            'leak_ready_days' => $this->leakReadyDays === null ? null : round($this->leakReadyDays, 1),
             'redundancy' => $this->redundancy,
             'rules' => $this->triage->rules,
             'window' => $this->window === null ? null : ['sentence' => $this->window->sentence(), 'capacity_basis' => $this->window->capacityBasis],

@@ -2,6 +2,7 @@
 
 declare(strict_types=1);
 
+use Heartwood\Core\Diagnosis\Catalogue;
 use Heartwood\Core\Diagnosis\PinStaircase;
 use Tests\Core\Bench;
 
@@ -163,4 +164,20 @@ it('classifies every single mistake of a sense plug', function (): void {
         $missing[$k + 1] = null;
         expect($pin($missing))->toBe('missing');
     }
+});
+
+it('has a home for every code of the catalogue: plain words and what would overturn it', function (): void {
+    $schema = json_decode((string) file_get_contents(dirname(__DIR__, 2).'/contract/verdict.schema.json'), true);
+    $codes = $schema['properties']['findings']['items']['properties']['code']['enum'];
+    expect(array_diff($codes, Catalogue::codes()))->toBe([])->and(array_diff(Catalogue::codes(), $codes))->toBe([]);
+    foreach ($codes as $code) {
+        expect(Catalogue::plain($code))->not->toMatch('/\d+\s?(mV|V|Ah|ohm)/')->not->toBe('')->and(Catalogue::overturn($code))->not->toBe('');
+    }
+});
+
+it('names what was not done yet and when a leak can be told at all', function (): void {
+    $v = Bench::verdict(Bench::record([3.86, 3.861, 3.70, 3.86]));
+    expect($v->ledger[0]['missing'])->toContain('rest-again', 'load-step', 'capacity-group')->and($v->leakReadyDays)->toBeGreaterThan(0.3)->toBeLessThan(6.0);
+    $flat = Bench::verdict(Bench::record([3.297, 3.296, 3.297, 3.296], ['chemistry' => 'lfp']));
+    expect($flat->leakReadyDays)->toBeGreaterThan(15.0);
 });

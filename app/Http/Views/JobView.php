@@ -90,7 +90,8 @@ final class JobView
     /** @return array<string, mixed> the verdict's detail, each option with its quote and whether this person may choose it */
     private static function priced(Job $job, Verdict $verdict, Person $person): array
     {
-        $detail = $verdict->detail;
+        // A verdict that older rules gave knows less; it is read again as soon as somebody looks at it.
+        $detail = $verdict->detail + ['ledger' => [], 'leak_ready_days' => null];
         $settings = new Fields($person->workshop->settings);
         $cell = CellModel::query()->where('workshop_id', $job->workshop_id)->where('name', $job->pack['cell']['model'] ?? '')->first();
         foreach ($detail['options'] as $i => $option) {

@@ -1,7 +1,7 @@
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { useNavigate, useOutletContext } from 'react-router';
 import { api, type Finding, type Job, key, unwrap } from '@/api/client';
-import { percent, place, sureness, tests, volts } from '@/lib/format';
+import { percent, place, sureness, tests, volts, when } from '@/lib/format';
 import { useJobWrite } from '@/lib/job';
 import { Basis, Button, Cautions, Go, Waiting } from '@/parts/basics';
 import { type Band, CoreSample } from '@/parts/CoreSample';
@@ -9,6 +9,9 @@ import { Windows } from '@/parts/Windows';
 import { useReplay } from '@/lib/replay';
 
 const TimeChart = lazy(() => import('@/parts/TimeChart'));
+
+const testLink = (t: { test: string; where: Record<string, unknown> | null }) =>
+    new URLSearchParams({ test: t.test, ...(t.where && 'group' in t.where ? { group: String(t.where['group']) } : {}) }).toString();
 
 const SEVERITY = {
     stop: { sign: '⬣', word: 'stop', ink: 'text-ember' },
@@ -26,6 +29,7 @@ export function Component() {
     const job = useOutletContext<Job>();
     const navigate = useNavigate();
     const [group, setGroup] = useState<number | null>(null);
+    const [plain, setPlain] = useState(() => localStorage.getItem('heartwood.words') === 'plain');
     const issue = useJobWrite(() => unwrap(api.POST('/api/jobs/{job}/verdict', { params: { path: { job: job.id }, header: key() }, body: {} })));
     const plan = useJobWrite(
         () => unwrap(api.POST('/api/jobs/{job}/stage', { params: { path: { job: job.id }, header: key() }, body: { stage: 'plan' } })),
@@ -51,6 +55,7 @@ export function Component() {
     }
     const { document: d, detail } = job.verdict;
     const [first, ...others] = d.findings.filter((f) => group === null || !f.where || 'group' in f.where === false || f.where['group'] === group);
+    const noteOf = (f: Finding) => detail.ledger[d.findings.indexOf(f)];
     const next = d.next_tests[0];
     const unread = d.groups.every((g) => g.v === null);
     const measureFirst = next !== undefined && next.gain_bits >= 1;
@@ -61,9 +66,25 @@ export function Component() {
                 {group !== null && <GroupDetail job={job} group={group} />}
             </section>
             <div className="grid gap-5">
+                <div className="flex gap-2 items-center" role="group" aria-label="Words">
+                    {[true, false].map((p) => (
+                        <Button
+                            key={String(p)}
+                            look={plain === p ? 'main' : 'plain'}
+                            aria-pressed={plain === p}
+                            onClick={() => {
+                                setPlain(p);
+                                localStorage.setItem('heartwood.words', p ? 'plain' : 'detail');
+                            }}
+                        >
+                            {p ? 'Plain' : 'Detail'}
+                        </Button>
+                    ))}
+                    <span className="text-muted">{plain ? 'for the person over the counter' : 'every number and where it comes from'}</span>
+                </div>
                 <section aria-label="Findings" className="grid gap-3">
                     {first ? (
-                        <FindingCard finding={first} main />
+                        <FindingCard finding={first} note={noteOf(first)} plain={plain} main />
                     ) : (
                         <p className="sheet p-5 text-xl font-bold">
                             {unread
@@ -113,8 +134,8 @@ export function Component() {
                             <Button look={measureFirst ? 'plain' : 'main'} disabled={plan.isPending} onClick={() => plan.mutate(undefined)}>
                                 Choose what to do
                             </Button>
-                            <Go to={`/jobs/${job.id}/probe`} look={measureFirst ? 'main' : 'plain'}>
-                                {measureFirst ? 'Measure that' : 'Measure more'}
+                            <Go to={next ? `/jobs/${job.id}/probe?${testLink(next)}` : `/jobs/${job.id}/probe`} look={measureFirst ? 'main' : 'plain'}>
+                                {next ? `Do that: ${(tests[next.test] ?? next.test).toLowerCase()}` : 'Measure more'}
                             </Go>
                         </div>
                     )}
@@ -122,7 +143,7 @@ export function Component() {
                 {others.length > 0 && (
                     <section aria-label="Other findings" className="grid gap-3">
                         {others.map((f) => (
-                            <FindingCard key={f.code + JSON.stringify(f.where)} finding={f} />
+                            <FindingCard key={f.code + JSON.stringify(f.where)} finding={f} note={noteOf(f)} plain={plain} />
                         ))}
                     </section>
                 )}
@@ -138,6 +159,7 @@ export function Component() {
                             {detail.spread.sentence} <Basis of="derived" />
                         </p>
                     )}
+                    {detail.leak_ready_days !== null && next?.test === 'rest-again' && <LeakWait job={job} days={detail.leak_ready_days} />}
                     {d.lacks.length > 0 && <p className="text-muted">Not known: {d.lacks.join('; ')}.</p>}
                     <Windows document={d} />
                     <ReplaySection job={job} />
@@ -148,49 +170,65 @@ export function Component() {
     );
 }
 
-function FindingCard({ finding, main = false }: { finding: Finding; main?: boolean }) {
+type Note = NonNullable<Job['verdict']>['detail']['ledger'][number];
+
+function FindingCard({ finding, note, plain, main = false }: { finding: Finding; note?: Note; plain: boolean; main?: boolean }) {
     const s = SEVERITY[finding.severity];
     return (
         <article className={`sheet ${main ? 'p-5 border-l-8 border-l-bark' : 'px-4 py-2.5'}`}>
             <h2 className={main ? 'text-2xl' : ''}>{finding.title}</h2>
+            {note?.plain && (plain || main) && <p className={plain ? 'text-lg' : 'text-muted'}>{note.plain}</p>}
             <p>
                 <b className={s.ink}>
                     <span aria-hidden="true">{s.sign}</span> {s.word}
                 </b>
-                , {sureness(finding.probability)} ({percent(finding.probability)} <Basis of="derived" word={false} />
-                ).
-                {!main && <span className="text-muted"> {finding.evidence[0]?.text}.</span>}
+                , {sureness(finding.probability)}
+                {!plain && (
+                    <>
+                        {' '}
+                        ({percent(finding.probability)} <Basis of="derived" word={false} />)
+                    </>
+                )}
+                .{!plain && !main && <span className="text-muted"> {finding.evidence[0]?.text}.</span>}
             </p>
-            {main && <Ledger finding={finding} open />}
-            {!main && (
+            {!plain && main && <Ledger finding={finding} note={note} />}
+            {!plain && !main && (
                 <details>
                     <summary className="min-h-[32px] text-sm underline underline-offset-4 flex items-center">Why</summary>
-                    <Ledger finding={finding} />
+                    <Ledger finding={finding} note={note} />
                 </details>
             )}
         </article>
     );
 }
 
-function Ledger({ finding }: { finding: Finding; open?: boolean }) {
+function Ledger({ finding, note }: { finding: Finding; note?: Note }) {
     return (
-        <table className="mt-2 w-full">
-            <caption className="sr-only">For and against: {finding.title}</caption>
-            <tbody>
-                {finding.evidence.map((e) => (
-                    <tr key={e.text} className="border-t border-line">
-                        <td className="py-1 pr-3">{e.text}</td>
-                        <td className="py-1 pr-3 text-right whitespace-nowrap digits">
-                            {e.decibans > 0 ? '+' : ''}
-                            {e.decibans.toFixed(0)} dB <span className="sr-only">{e.decibans >= 0 ? 'for' : 'against'}</span>
-                        </td>
-                        <td className="py-1 text-right">
-                            <Basis of={e.basis} />
-                        </td>
-                    </tr>
-                ))}
-            </tbody>
-        </table>
+        <>
+            <table className="mt-2 w-full">
+                <caption className="sr-only">For and against: {finding.title}</caption>
+                <tbody>
+                    {finding.evidence.map((e) => (
+                        <tr key={e.text} className="border-t border-line">
+                            <td className="py-1 pr-3">{e.text}</td>
+                            <td className="py-1 pr-3 text-right whitespace-nowrap digits">
+                                {e.decibans > 0 ? '+' : ''}
+                                {e.decibans.toFixed(0)} dB <span className="sr-only">{e.decibans >= 0 ? 'for' : 'against'}</span>
+                            </td>
+                            <td className="py-1 text-right">
+                                <Basis of={e.basis} />
+                            </td>
+                        </tr>
+                    ))}
+                </tbody>
+            </table>
+            {note && (note.missing.length > 0 || note.overturn) && (
+                <p className="text-sm text-muted pt-1">
+                    {note.missing.length > 0 && <>Not done yet: {note.missing.map((t) => (tests[t] ?? t).toLowerCase()).join(', ')}. </>}
+                    {note.overturn && <>It would be overturned if {note.overturn}.</>}
+                </p>
+            )}
+        </>
     );
 }
 
@@ -255,5 +293,23 @@ function ReplaySection({ job }: { job: Job }) {
                 </div>
             )}
         </div>
+    );
+}
+
+/** From when on a second reading can tell a leak at all, counted from the last rest set. */
+function LeakWait({ job, days }: { job: Job; days: number }) {
+    const rest = [...job.measurements].reverse().find((m) => m.condition === 'rest' && m.revision === job.revision);
+    if (!rest) return null;
+    const due = new Date(new Date(rest.at).getTime() + days * 86_400_000);
+    const ready = due < new Date();
+    return (
+        <p>
+            {days > 45
+                ? 'On this flat part of the curve a leak shows only after months: fill every group, wait a week, and measure what each takes to fill again.'
+                : ready
+                  ? 'A leak of 10 % a month can be told now: read the groups again.'
+                  : `A leak of 10 % a month can be told from ${when(due.toISOString())} on.`}{' '}
+            <Basis of="predicted" />
+        </p>
     );
 }

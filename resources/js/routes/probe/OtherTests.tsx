@@ -101,8 +101,8 @@ const TESTS: { kind: string; title: string; asks: Ask[] }[] = [
 
 const place = (text: string) => (text.trim() === '' ? 'pack' : { group: Number(text) });
 
-export function OtherTests({ job }: { job: Job }) {
-    const [open, setOpen] = useState<string | null>(null);
+export function OtherTests({ job, ask, group }: { job: Job; ask?: string; group: number | null }) {
+    const [open, setOpen] = useState<string | null>(ask ?? null);
     const known = job.tests.filter((t) => t.revision === job.revision);
     const test = TESTS.find((t) => t.kind === open);
     return (
@@ -133,14 +133,16 @@ export function OtherTests({ job }: { job: Job }) {
                     ))}
                 </ul>
             )}
-            {test && <TestSheet job={job} test={test} onClose={() => setOpen(null)} />}
+            {test && <TestSheet job={job} test={test} group={group} onClose={() => setOpen(null)} />}
         </div>
     );
 }
 
-function TestSheet({ job, test, onClose }: { job: Job; test: (typeof TESTS)[number]; onClose: () => void }) {
+function TestSheet({ job, test, group, onClose }: { job: Job; test: (typeof TESTS)[number]; group: number | null; onClose: () => void }) {
     const outbox = useOutbox();
-    const [values, setValues] = useState<Record<string, string>>({});
+    const [values, setValues] = useState<Record<string, string>>(() =>
+        group === null ? ({} as Record<string, string>) : { scope: String(group), where: String(group) },
+    );
     const submit = async () => {
         const data: Record<string, unknown> = { kind: test.kind };
         for (const ask of test.asks) {

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useMemo, useRef, useState } from 'react';
-import { useNavigate, useOutletContext } from 'react-router';
+import { useNavigate, useOutletContext, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { api, type Job, key, type LiveCheck, unwrap } from '@/api/client';
 import { useOutbox, useOutboxState } from '@/lib/bench';
@@ -29,11 +29,14 @@ function Probe({ job }: { job: Job }) {
     const outbox = useOutbox();
     const { waiting, refused } = useOutboxState();
     const mine = useMemo(() => [...waiting, ...refused].filter((e) => e.job_id === job.id), [waiting, refused, job.id]);
-    const [setId, setSetId] = useState<string | null>(() => currentSet(job, mine));
+    const [setId, setSetId] = useState<string | null>(() => (SETS[asksFor()] ? null : currentSet(job, mine)));
     const [meter, setMeter] = useState<Meter>(() => stored('heartwood.meter', METERS[0]!));
     const [order, setOrder] = useState<Order>(() => stored('heartwood.order', 'taps'));
-    const [choice, setChoice] = useState<SetChoice>({ condition: 'rest', current: '', rested: '600' });
-    const [asked, setAsked] = useState<Pair | null>(null);
+    const [choice, setChoice] = useState<SetChoice>(() => ({ condition: SETS[asksFor()] ?? 'rest', current: '', rested: '600' }));
+    const [params] = useSearchParams();
+    const test = params.get('test');
+    const wanted = Number(params.get('group')) || null;
+    const [asked, setAsked] = useState<Pair | null>(() => (test === 'group-reading' && wanted ? { from: `T${wanted - 1}`, to: `T${wanted}` } : null));
     const [typed, setTyped] = useState('');
     // Numbers taken in the last moments, on their way to this bench's disk: the next tap is asked for without waiting.
     const [early, setEarly] = useState<Line[]>([]);
@@ -42,7 +45,7 @@ function Probe({ job }: { job: Job }) {
 
     // The outbox opens after the first drawing: look again for a set that was started on this bench.
     useEffect(() => {
-        if (setId === null && outbox) setSetId(currentSet(job, mine));
+        if (setId === null && outbox && !SETS[asksFor()]) setSetId(currentSet(job, mine));
         // eslint-disable-next-line react-hooks/exhaustive-deps
     }, [outbox]);
 
@@ -315,11 +318,29 @@ function Probe({ job }: { job: Job }) {
                         field.current?.focus();
                     }}
                 />
-                <OtherTests job={job} />
+                <OtherTests job={job} ask={FORMS[test ?? '']} group={wanted} />
             </section>
         </div>
     );
 }
+
+/** Tests of a verdict that open a set of their own, and those that open a form. */
+const SETS: Record<string, SetChoice['condition']> = { 'rest-again': 'rest', 'load-step': 'discharge', 'charge-step': 'charge', 'relaxing-read': 'relaxing' };
+const FORMS: Record<string, string> = {
+    wake: 'wake',
+    continuity: 'continuity',
+    flex: 'flex',
+    sensor: 'sensor',
+    'capacity-group': 'capacity',
+    'capacity-pack': 'capacity',
+    'tug-weld': 'tug-weld',
+    'charger-check': 'charger',
+    'load-check': 'load-check',
+    insulation: 'insulation',
+    'full-charge-watch': 'charge',
+    'full-discharge-watch': 'discharge',
+};
+const asksFor = () => new URLSearchParams(location.search).get('test') ?? '';
 
 const tapOf = (name: string) => (name.startsWith('T') ? Number(name.slice(1)) : NaN);
 const signed = (c: SetChoice) => (c.condition === 'discharge' ? -1 : 1) * Math.abs(Number(c.current.replace(',', '.')) || 0);
