@@ -32,7 +32,10 @@ Route::middleware('auth')->group(function (): void {
     // Entries of the outbox carry their own numbers: each is stored exactly once without a further key.
     Route::post('outbox', [OutboxController::class, 'store'])->middleware('can:probe');
 
+    Route::get('priors', [BenchController::class, 'priors'])->middleware('can:view');
+
     Route::middleware('idempotent')->group(function (): void {
+        Route::post('priors/reset', [BenchController::class, 'resetPriors'])->middleware('can:settings');
         Route::post('jobs', [JobController::class, 'store'])->middleware('can:intake');
         Route::patch('jobs/{job}', [JobController::class, 'update'])->middleware('can:intake');
         Route::post('jobs/{job}/triage', [JobController::class, 'triage'])->middleware('can:triage');

@@ -16,8 +16,6 @@ use Illuminate\Support\Facades\DB;
 /** Issues the verdict on the evidence as it stands; the same evidence, settings, priors and rules give the one already issued. */
 final class IssueVerdict
 {
-    public const PRIORS = 'default';
-
     public function handle(Person $person, Job $job): Verdict
     {
         $record = BuildRecord::of($job);
@@ -28,7 +26,7 @@ final class IssueVerdict
             if ($known !== null && $known->id === (int) Verdict::query()->where('job_id', $job->id)->max('id')) {
                 return $known;
             }
-            $verdict = Diagnoser::diagnose(JobRecord::fromArray($record), Canonical::hash($record), self::PRIORS, AssessSafety::triage($job));
+            $verdict = Diagnoser::diagnose(JobRecord::fromArray($record), Canonical::hash($record), ShopPriors::of($job->workshop_id), AssessSafety::triage($job));
             $stored = $known ?? Verdict::query()->create([
                 'workshop_id' => $job->workshop_id, 'job_id' => $job->id, 'revision' => $job->revision, 'hash' => $hash, 'rules' => CoreVerdict::RULES,
                 'document' => $verdict->toArray(), 'detail' => $verdict->detail(), 'issued_to' => $person->id, 'issued_at' => now(),
@@ -42,6 +40,6 @@ final class IssueVerdict
     /** @param  array<string, mixed>  $record */
     public static function hash(Job $job, array $record): string
     {
-        return Canonical::hash(['record' => $record, 'priors' => self::PRIORS, 'rules' => CoreVerdict::RULES, 'safety' => [$job->safety_state, $job->safety_released]]);
+        return Canonical::hash(['record' => $record, 'priors' => ShopPriors::of($job->workshop_id)->name(), 'rules' => CoreVerdict::RULES, 'safety' => [$job->safety_state, $job->safety_released]]);
     }
 }

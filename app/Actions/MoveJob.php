@@ -53,6 +53,7 @@ final class MoveJob
 
         return DB::transaction(function () use ($person, $job, $note, $scrap): Job {
             $job->update(['status' => $scrap ? 'scrapped' : 'returned', 'stage' => 'report', 'closed_at' => now(), 'waits_until' => null, 'waits_for' => '']);
+            ShopPriors::learn($job->workshop_id, $job->id);
             EventLog::add($person, $job, 'closed', ['as' => $job->status, 'note' => $note]);
 
             return $job;

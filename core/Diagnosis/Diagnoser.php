@@ -18,11 +18,11 @@ use Heartwood\Core\Safety\Triage;
 final class Diagnoser
 {
     /** @param  Triage|null  $triage the safety state as it stands when people have decided about it; from the record when null */
-    public static function diagnose(JobRecord $record, string $inputHash = '', string $priors = 'default', ?Triage $triage = null): Verdict
+    public static function diagnose(JobRecord $record, string $inputHash = '', ?Priors $priors = null, ?Triage $triage = null): Verdict
     {
         $evidence = new PackEvidence($record);
         $triage ??= Triage::assess($record->inspection, $record->symptoms, $record->pack->fullVolts());
-        $engine = new GroupEngine($record->pack, $evidence->curve->emptyV(), $evidence->middleV, $evidence->middleCharge ?? 0.5);
+        $engine = new GroupEngine($record->pack, $evidence->curve->emptyV(), $evidence->middleV, $evidence->middleCharge ?? 0.5, $priors);
         $posteriors = array_map($engine->posterior(...), $evidence->groups);
         $output = new OutputEngine($record, $evidence, self::outside($record, $posteriors));
         $suspicions = self::suspicions($evidence);
@@ -56,7 +56,7 @@ final class Diagnoser
             $spread,
             $evidence->rest->redundancy ?? 0,
             $inputHash,
-            $priors,
+            ($priors ?? Priors::handbook())->name(),
             self::ledger($findings, $posteriors, $record),
             $evidence->leakReadyDays(),
         );

@@ -29,7 +29,7 @@ final readonly class GroupEngine
     /** Healthy self-discharge differs from group to group by about 1.5 % a month. */
     private const HEALTHY_LEAK = 0.0005;
 
-    public function __construct(private PackSpec $pack, private float $emptyV, private ?float $middleV, private float $middleCharge = 0.5)
+    public function __construct(private PackSpec $pack, private float $emptyV, private ?float $middleV, private float $middleCharge = 0.5, private ?Priors $priors = null)
     {
     }
 
@@ -38,7 +38,7 @@ final readonly class GroupEngine
         $faulty = min(0.3, self::FAULTY / max(2, $this->pack->series));
         $prior = $features = [];
         foreach (GroupState::cases() as $s) {
-            $prior[$s->value] = $s === GroupState::Ok ? 1 - $faulty : $faulty * $s->share();
+            $prior[$s->value] = $s === GroupState::Ok ? 1 - $faulty : $faulty * ($this->priors === null ? $s->share() : $this->priors->share($s));
         }
         if (($this->pack->parallel ?? 2) < 2) {
             $prior[GroupState::MissingCell->value] = 0.0;

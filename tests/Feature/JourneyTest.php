@@ -70,6 +70,23 @@ it('takes a pack from the door to the signed report', function (): void {
     $this->bench->post("jobs/{$job->id}/stage", ['stage' => 'probe'])->assertStatus(409);
 });
 
+it('moves its priors with what its own closed jobs turned out to be, shows them and can be reset', function (): void {
+    $before = collect($this->getJson('/api/priors')->json('shares'))->pluck('here', 'code');
+    $job = $this->bench->open();
+    $this->bench->read($job, [3.85, 0.05, 3.85, 3.85]);
+    $verdict = $this->bench->post("jobs/{$job->id}/verdict");
+    expect($verdict->json('verdict.document.priors'))->toBe('default');
+    $this->bench->post("jobs/{$job->id}/decision", ['verdict_id' => $verdict->json('verdict.id'), 'action' => 'recycle', 'reason' => 'Not worth it.'])->assertOk();
+    $this->bench->post("jobs/{$job->id}/return")->assertOk();
+    $after = $this->getJson('/api/priors');
+    expect(Contract::complaints($after, 'get', '/api/priors'))->toBe([])->and(collect($after->json('shares'))->pluck('here', 'code')['group.dead'])->toBeGreaterThan($before['group.dead']);
+    $next = $this->bench->open();
+    $this->bench->read($next, [3.85, 3.851, 3.62, 3.849]);
+    expect($this->bench->post("jobs/{$next->id}/verdict")->json('verdict.document.priors'))->toContain('group.dead 1');
+    $this->bench->post('priors/reset')->assertStatus(403);
+    expect($this->bench->as('owner')->post('priors/reset')->assertOk()->json('name'))->toBe('default');
+});
+
 it('never signs a failed check nor silently a missing one', function (): void {
     $job = $this->bench->open();
     $this->bench->read($job, [4.19, 4.191, 4.19, 4.189]);

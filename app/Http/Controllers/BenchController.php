@@ -4,11 +4,14 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Actions\EventLog;
+use App\Actions\ShopPriors;
 use App\Http\Views\JobRow;
 use App\Models\CellModel;
 use App\Models\Customer;
 use App\Models\Job;
 use App\Models\PackModel;
+use Heartwood\Core\Diagnosis\Priors;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
@@ -46,6 +49,22 @@ final class BenchController extends Controller
         $named = fn (string $model): array => $model::query()->where('workshop_id', $workshop)->where('name', 'like', $like)->orderBy('name')->limit(self::FOUND)->get(['id', 'name'])->toArray();
 
         return new JsonResponse(['jobs' => JobRow::many($jobs), 'customers' => $named(Customer::class), 'pack_models' => $named(PackModel::class)]);
+    }
+
+    /** How often packs fail in which way here, beside the handbook's shares. */
+    public function priors(): JsonResponse
+    {
+        $priors = ShopPriors::of($this->person()->workshop_id);
+
+        return new JsonResponse(['name' => $priors->name(), 'worth' => Priors::WORTH, 'shares' => $priors->table()]);
+    }
+
+    public function resetPriors(): JsonResponse
+    {
+        ShopPriors::reset($this->person()->workshop_id);
+        EventLog::add($this->person(), null, 'priors-reset');
+
+        return $this->priors();
     }
 
     public function lookups(): JsonResponse
