@@ -66,7 +66,8 @@ final class BoardEngine
         if (! $refuses && $stopped === null) {
             return;
         }
-        $outside = max($this->highOutside, $this->output->outside);
+        // A group past full stops a charge for good reason; one that is too low only on some boards.
+        $outside = max($this->highOutside, 0.6 * $this->lowOutside());
         $chargerBad = $chargerGood = false;
         foreach ($this->record->currentTests('charger') as $t) {
             $open = $t->data->float('loaded_v') ?? $t->data->float('open_v');
@@ -111,6 +112,17 @@ final class BoardEngine
         if (! $this->output->dead) {
             $this->add('sensor.temperature', 'The temperature sensor keeps the charge off', Place::pack(), $p['sensor.temperature'] / $sum, $sensor === true ? [new Evidence('the sensor is far off its expected value', 15.0), ...$say] : $say);
         }
+    }
+
+    private function lowOutside(): float
+    {
+        foreach ($this->posteriors as $p) {
+            if ($p->evidence->restV !== null && $p->evidence->doubt === null && $p->evidence->restV < $this->record->pack->lowCutV()) {
+                return 1.0;
+            }
+        }
+
+        return 0.0;
     }
 
     private function sensorOff(): ?bool

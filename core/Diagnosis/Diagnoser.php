@@ -22,7 +22,7 @@ final class Diagnoser
     {
         $evidence = new PackEvidence($record);
         $triage ??= Triage::assess($record->inspection, $record->symptoms, $record->pack->fullVolts());
-        $engine = new GroupEngine($record->pack, $evidence->curve->emptyV(), $evidence->middleV, $evidence->middleCharge ?? 0.5, $priors);
+        $engine = new GroupEngine($record->pack, $evidence->curve->emptyV(), $evidence->middleV, $evidence->middleCharge ?? 0.5, $priors, self::complaint($record));
         $posteriors = array_map($engine->posterior(...), $evidence->groups);
         $output = new OutputEngine($record, $evidence, self::outside($record, $posteriors));
         $suspicions = self::suspicions($evidence);
@@ -60,6 +60,12 @@ final class Diagnoser
             self::ledger($findings, $posteriors, $record),
             $evidence->leakReadyDays(),
         );
+    }
+
+    /** What the customer says of range and charging speaks for the groups. */
+    private static function complaint(JobRecord $record): float
+    {
+        return $record->says('dies-early', 'low-range', 'cuts-out-under-load', 'charger-full-at-once', 'voltage-drops-off-charger', 'gauge-jumps') ? 1.6 : 1.0;
     }
 
     /**

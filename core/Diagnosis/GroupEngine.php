@@ -29,13 +29,13 @@ final readonly class GroupEngine
     /** Healthy self-discharge differs from group to group by about 1.5 % a month. */
     private const HEALTHY_LEAK = 0.0005;
 
-    public function __construct(private PackSpec $pack, private float $emptyV, private ?float $middleV, private float $middleCharge = 0.5, private ?Priors $priors = null)
+    public function __construct(private PackSpec $pack, private float $emptyV, private ?float $middleV, private float $middleCharge = 0.5, private ?Priors $priors = null, private float $complaint = 1.0)
     {
     }
 
     public function posterior(GroupEvidence $e): GroupPosterior
     {
-        $faulty = min(0.3, self::FAULTY / max(2, $this->pack->series));
+        $faulty = min(0.35, self::FAULTY * $this->complaint / max(2, $this->pack->series));
         $prior = $features = [];
         foreach (GroupState::cases() as $s) {
             $prior[$s->value] = $s === GroupState::Ok ? 1 - $faulty : $faulty * ($this->priors === null ? $s->share() : $this->priors->share($s));
@@ -81,6 +81,10 @@ final readonly class GroupEngine
         $full = $this->pack->profile()->fullV;
         $flat = fn (float $a, float $b): float => Normal::blurredFlat($v, $a, $b, $sigma);
         $near = $this->nearCharge($s, $e);
+        if ($v > $full + 0.03 + $sigma && $s !== GroupState::Overcharged) {
+            // Past full is past full, whatever the neighbours do.
+            $near *= 0.05;
+        }
         $drained = $this->emptyV > $low ? $flat($low, $this->emptyV + 0.02) : 0.0;
         $density = match ($s) {
             // A short can still show a voltage while it was charged lately.
@@ -221,13 +225,13 @@ final readonly class GroupEngine
         $ahead = Normal::blurredFlat($x, 0.02, 0.5, 0.01);
         $behind = Normal::blurredFlat($x, -0.6, -0.02, 0.01);
 
-        return 0.05 + match ($s) {
+        return 0.02 + match ($s) {
             GroupState::Overcharged => 0.1 * $level + 0.9 * $ahead,
             GroupState::LowCapacity, GroupState::MissingCell => 0.45 * $level + 0.45 * $ahead + 0.1 * $behind,
             GroupState::HighResistance, GroupState::Joint => 0.4 * $level + 0.6 * $ahead,
             GroupState::Undercharged, GroupState::SelfDischarge => 0.1 * $level + 0.9 * $behind,
             GroupState::DeepDischarged, GroupState::Dead, GroupState::Reversed => $behind,
-            default => 0.85 * $level + 0.1 * $ahead + 0.05 * $behind,
+            default => 0.8 * $level + 0.16 * Normal::density($x, 0.0, 0.05) + 0.02 * $ahead + 0.02 * $behind,
         };
     }
 
@@ -238,13 +242,13 @@ final readonly class GroupEngine
         $early = Normal::blurredFlat($x, 0.1, 1.2, 0.03);
         $late = Normal::blurredFlat($x, -0.8, -0.05, 0.03);
 
-        return 0.05 + match ($s) {
+        return 0.004 + match ($s) {
             GroupState::LowCapacity => 0.1 * $level + 0.9 * $early,
             GroupState::Undercharged, GroupState::SelfDischarge, GroupState::MissingCell => 0.2 * $level + 0.8 * $early,
             GroupState::DeepDischarged, GroupState::Dead, GroupState::Reversed => $early,
             GroupState::HighResistance, GroupState::Joint => 0.5 * $level + 0.5 * $early,
             GroupState::Overcharged => 0.3 * $level + 0.7 * $late,
-            default => 0.8 * $level + 0.1 * $early + 0.1 * $late,
+            default => 0.97 * $level + 0.005 * $early + 0.025 * $late,
         };
     }
 

@@ -102,7 +102,7 @@ final class OutputEngine
         $name = str_replace('-', ' ', $action);
         if ($t->data->bool('woke') === true) {
             $factors = ['bms.output-dead' => 0.02, 'path.fuse-open' => 0.01, 'path.connector' => 0.05, 'sensor.temperature' => 0.1, 'path.intermittent' => 0.2, 'bms.protecting' => 0.3];
-            $factors['path.switch-or-enable'] = $action === 'enable-wire' ? 4.0 : 0.1;
+            $factors['path.switch-or-enable'] = $action === 'enable-wire' ? 8.0 : 0.1;
             $this->multiply($p, $factors + ['bms.latched' => 1.0, 'bms.asleep' => 1.0], "it woke with: $name");
             foreach (['bms.latched', 'bms.asleep'] as $code) {
                 $this->note($code, "it woke with: $name", 14.0, 'measured');
@@ -185,7 +185,7 @@ final class OutputEngine
         $out = [];
         foreach ($this->probabilities as $code => $p) {
             if ($p >= Finding::LISTED) {
-                $out[] = new Finding($code, self::TITLES[$code], Place::pack(), $p, Severity::of($code), $this->ledger[$code] ?? []);
+                $out[] = new Finding($code, self::TITLES[$code], Place::pack(), $p, Severity::of($code), $this->ledger[$code] ?? [new Evidence('the output is dead, and nothing measured yet speaks for or against it', 0.0, 'assumed')]);
             }
         }
 

@@ -221,19 +221,28 @@ final class PackEvidence
         if ($plausible === []) {
             return;
         }
-        $this->middleV = Robust::median($plausible);
-        $this->middleCharge = $this->curve->socAt($this->middleV);
+        // Of two, the median points at neither: the fuller one stands for what the other should hold.
+        $this->middleV = count($plausible) === 2 ? max($plausible) : Robust::median($plausible);
+        $this->middleCharge = $this->chargeAt($this->middleV);
         foreach ($this->rest->read() as $g) {
             $e = $this->groups[$g->group - 1];
             $v = (float) $g->volts;
             if ($v < $this->curve->emptyV() - 0.15) {
                 continue;
             }
-            $charge = $this->curve->socAt($v) - $this->middleCharge;
+            $charge = $this->chargeAt($v) - $this->middleCharge;
             $sigmaV = Robust::quadrature($g->ownSigmaV, $this->curve->onPlateau($v) ? self::PLATEAU_SIGMA_V : 0.002, $extra / 2);
             $e->charge = $charge;
             $e->chargeSigma = $sigmaV / $this->secant($v, $this->middleV);
         }
+    }
+
+    /** State of charge that goes on past full: a group over the top of the curve is fuller than one at its top. */
+    private function chargeAt(float $volts): float
+    {
+        $over = $volts - $this->curve->topV();
+
+        return $over <= 0.0 ? $this->curve->socAt($volts) : 1.0 + $over / max(0.8, $this->curve->slope(1.0));
     }
 
     /** Volts per unit of charge between two rest voltages, the local slope when they are close. */
@@ -269,8 +278,15 @@ final class PackEvidence
         if ($out === []) {
             $plugged = $timed;
         }
-        if (count($plugged) >= 2) {
-            $in = $this->leaks($plugged[0], $plugged[count($plugged) - 1]);
+        // Each group's longest stretch in which nobody charged it.
+        for ($i = 0; $i < count($plugged) - 1; $i++) {
+            for ($j = $i + 1; $j < count($plugged); $j++) {
+                foreach ($this->leaks($plugged[$i], $plugged[$j]) as $k => $leak) {
+                    if (! isset($in[$k]) || $leak['days'] > $in[$k]['days'] + 1e-6) {
+                        $in[$k] = $leak;
+                    }
+                }
+            }
         }
         foreach ($out as $k => $cells) {
             $board = $in[$k] ?? null;
