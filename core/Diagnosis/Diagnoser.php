@@ -59,7 +59,27 @@ final class Diagnoser
             ($priors ?? Priors::handbook())->name(),
             self::ledger($findings, $posteriors, $record),
             $evidence->leakReadyDays(),
+            self::parallel($findings, $record, $evidence),
         );
+    }
+
+    /**
+     * @param  list<Finding>  $findings
+     * @return array{group: int, steps: list<string>}|null
+     */
+    private static function parallel(array $findings, JobRecord $record, PackEvidence $evidence): ?array
+    {
+        $p = $record->pack->parallel ?? 1;
+        foreach ($findings as $f) {
+            if ($p > 1 && $f->probability >= 0.3 && in_array($f->code, ['group.missing-cell', 'group.self-discharge'], true)) {
+                $capacity = $record->pack->groupCapacityAh() ?? 5.0;
+                $leak = max(0.001, ($evidence->groups[$f->place->number - 1]->leakPerDay ?? 0.01) * $capacity / 24);
+
+                return ['group' => $f->place->number, 'steps' => ParallelPlan::of($p, $leak, $capacity / 2, 1e-5)['steps']];
+            }
+        }
+
+        return null;
     }
 
     /** What the customer says of range and charging speaks for the groups. */

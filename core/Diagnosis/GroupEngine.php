@@ -244,9 +244,10 @@ final readonly class GroupEngine
 
         return 0.004 + match ($s) {
             GroupState::LowCapacity => 0.1 * $level + 0.9 * $early,
-            GroupState::Undercharged, GroupState::SelfDischarge, GroupState::MissingCell => 0.2 * $level + 0.8 * $early,
+            GroupState::Undercharged, GroupState::SelfDischarge => 0.2 * $level + 0.8 * $early,
+            GroupState::MissingCell => 0.4 * $level + 0.6 * $early,
             GroupState::DeepDischarged, GroupState::Dead, GroupState::Reversed => $early,
-            GroupState::HighResistance, GroupState::Joint => 0.5 * $level + 0.5 * $early,
+            GroupState::HighResistance, GroupState::Joint => 0.85 * $level + 0.15 * $early,
             GroupState::Overcharged => 0.3 * $level + 0.7 * $late,
             default => 0.97 * $level + 0.005 * $early + 0.025 * $late,
         };

@@ -13,7 +13,7 @@ use Heartwood\Core\Safety\Triage;
 final readonly class Verdict
 {
     /** Version of the rules; a verdict is kept with the version that gave it. */
-    public const RULES = '0.3.0';
+    public const RULES = '0.3.1';
 
     /**
      * @param  list<array<string, mixed>>  $groups
@@ -23,6 +23,7 @@ final readonly class Verdict
      * @param  list<Option>  $options
      * @param  list<Suspicion>  $suspicions
      * @param  list<array{plain: string, missing: list<string>, overturn: string}>  $ledger  beside each finding
+     * @param  array{group: int, steps: list<string>}|null  $parallel  how to find the one cell inside a group
      * @param  float|null  $leakReadyDays  days after the first rest reading from which a leak worth calling one shows
      */
     public function __construct(
@@ -40,6 +41,7 @@ final readonly class Verdict
         public string $priors,
         public array $ledger = [],
         public ?float $leakReadyDays = null,
+        public ?array $parallel = null,
     ) {
     }
 
@@ -73,6 +75,7 @@ final readonly class Verdict
             ],
             'ledger' => $this->ledger,
             'leak_ready_days' => $this->leakReadyDays === null ? null : round($this->leakReadyDays, 1),
+            'parallel' => $this->parallel,
             'redundancy' => $this->redundancy,
             'rules' => $this->triage->rules,
             'window' => $this->window === null ? null : ['sentence' => $this->window->sentence(), 'capacity_basis' => $this->window->capacityBasis],

@@ -23,7 +23,9 @@ use App\Models\Verdict;
 use App\Models\WorkStep;
 use Heartwood\Core\Pack\LabelCheck;
 use Heartwood\Core\Proof\CheckResult;
+use Heartwood\Core\Reading\LiveCheck;
 use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Safety\Cautions;
 use Illuminate\Support\Collection;
@@ -54,7 +56,7 @@ final class JobView
             'full_v' => round(PackSpec::from(new Fields($job->pack))->fullVolts(), 2),
             'safety_reasons' => $job->safety_reasons, 'held_since' => $job->held_since?->toIso8601ZuluString(),
             'gates' => (object) Gatekeeper::overview($job, $person),
-            'measurements' => self::measurements($measurements, $readings),
+            'measurements' => self::measurements($job, $measurements, $readings),
             'tests' => BuildRecord::live($tests)->map(fn (BenchTest $t): array => ['id' => $t->id, 'kind' => $t->kind, 'revision' => $t->revision, 'data' => (object) $t->data, 'by' => $t->person->name, 'at' => $t->taken_at->toIso8601ZuluString()])->values()->all(),
             'verdict' => $verdict === null ? null : [
                 'id' => $verdict->id, 'revision' => $verdict->revision, 'issued_at' => $verdict->issued_at->toIso8601ZuluString(),
@@ -74,24 +76,36 @@ final class JobView
      * @param  Collection<int, Reading>  $readings
      * @return list<array<string, mixed>>
      */
-    private static function measurements(Collection $measurements, Collection $readings): array
+    private static function measurements(Job $job, Collection $measurements, Collection $readings): array
     {
         $live = BuildRecord::live($readings)->groupBy('measurement_id');
 
         return array_values($measurements->map(fn (Measurement $m): array => [
             'id' => $m->id, 'condition' => $m->condition, 'revision' => $m->revision, 'at' => $m->taken_at->toIso8601ZuluString(), 'by' => $m->person->name,
             'data' => (object) $m->data,
+            'groups_v' => $m->revision === $job->revision ? self::groups($job, $m, $live[$m->id] ?? collect()) : [],
             'readings' => ($live[$m->id] ?? collect())->map(fn (Reading $r): array => [
                 'id' => $r->id, 'from' => $r->from_point, 'to' => $r->to_point, 'typed' => $r->typed, 'v' => $r->value, 'corrects_id' => $r->corrects_id, 'by' => $r->person->name, 'at' => $r->taken_at->toIso8601ZuluString(),
             ])->values()->all(),
         ])->all());
     }
 
+    /**
+     * @param  Collection<int, Reading>  $readings
+     * @return list<float|null> group voltages as this set by itself gives them
+     */
+    private static function groups(Job $job, Measurement $m, Collection $readings): array
+    {
+        $record = BuildRecord::from($job, collect([$m]), $readings, collect());
+
+        return array_map(fn (array $g): ?float => $g['v'], LiveCheck::of(JobRecord::fromArray($record))['groups']);
+    }
+
     /** @return array<string, mixed> the verdict's detail, each option with its quote and whether this person may choose it */
     private static function priced(Job $job, Verdict $verdict, Person $person): array
     {
         // A verdict that older rules gave knows less; it is read again as soon as somebody looks at it.
-        $detail = $verdict->detail + ['ledger' => [], 'leak_ready_days' => null];
+        $detail = $verdict->detail + ['ledger' => [], 'leak_ready_days' => null, 'parallel' => null];
         $settings = new Fields($person->workshop->settings);
         $cell = CellModel::query()->where('workshop_id', $job->workshop_id)->where('name', $job->pack['cell']['model'] ?? '')->first();
         foreach ($detail['options'] as $i => $option) {

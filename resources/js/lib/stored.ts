@@ -10,7 +10,7 @@ export function withStored(job: Job, entries: Entry[], by: string): Job {
             const { condition, ...data } = e.data;
             measurements = [
                 ...measurements,
-                { id: e.id, condition: condition as Measurement['condition'], revision: job.revision, at: e.at, by, data, readings: [] },
+                { id: e.id, condition: condition as Measurement['condition'], revision: job.revision, at: e.at, by, data, groups_v: [], readings: [] },
             ];
         }
         if (e.kind === 'reading') {

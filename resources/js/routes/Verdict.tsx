@@ -5,9 +5,11 @@ import { percent, place, sureness, tests, volts, when } from '@/lib/format';
 import { useJobWrite } from '@/lib/job';
 import { Basis, Button, Cautions, Go, Waiting } from '@/parts/basics';
 import { type Band, CoreSample } from '@/parts/CoreSample';
+import { SetsTable } from '@/parts/SetsTable';
 import { Windows } from '@/parts/Windows';
 import { useReplay } from '@/lib/replay';
 
+const PriorsSheet = lazy(() => import('@/parts/PriorsSheet'));
 const TimeChart = lazy(() => import('@/parts/TimeChart'));
 
 const testLink = (t: { test: string; where: Record<string, unknown> | null }) =>
@@ -29,6 +31,7 @@ export function Component() {
     const job = useOutletContext<Job>();
     const navigate = useNavigate();
     const [group, setGroup] = useState<number | null>(null);
+    const [priors, setPriors] = useState(false);
     const [plain, setPlain] = useState(() => localStorage.getItem('heartwood.words') === 'plain');
     const issue = useJobWrite(() => unwrap(api.POST('/api/jobs/{job}/verdict', { params: { path: { job: job.id }, header: key() }, body: {} })));
     const plan = useJobWrite(
@@ -162,7 +165,26 @@ export function Component() {
                     {detail.leak_ready_days !== null && next?.test === 'rest-again' && <LeakWait job={job} days={detail.leak_ready_days} />}
                     {d.lacks.length > 0 && <p className="text-muted">Not known: {d.lacks.join('; ')}.</p>}
                     <Windows document={d} />
+                    {detail.parallel && !plain && (
+                        <div>
+                            <h3 className="font-bold">Which cell of group {detail.parallel.group}?</h3>
+                            <ol className="list-decimal pl-6">
+                                {detail.parallel.steps.map((t) => (
+                                    <li key={t}>{t}</li>
+                                ))}
+                            </ol>
+                        </div>
+                    )}
+                    {!plain && <SetsTable job={job} />}
                     <ReplaySection job={job} />
+                    {!plain && (
+                        <div>
+                            <Button look="quiet" onClick={() => setPriors(true)}>
+                                What was assumed before measuring
+                            </Button>
+                        </div>
+                    )}
+                    <Suspense>{priors && <PriorsSheet onClose={() => setPriors(false)} />}</Suspense>
                 </section>
                 <Cautions lines={job.cautions['verdict'] ?? []} />
             </div>

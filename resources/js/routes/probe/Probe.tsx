@@ -9,6 +9,7 @@ import { type Order, type Pair, pairKey, pastedNumbers, sequence } from '@/lib/o
 import { Basis, Button, Cautions } from '@/parts/basics';
 import { type Band, CoreSample } from '@/parts/CoreSample';
 import { currentSet, keepSet, type Line, lines, type Meter, METERS, newId, nextPair } from './set';
+import { BoardReport } from './BoardReport';
 import { SetBar, type SetChoice } from './SetBar';
 import { OtherTests } from './OtherTests';
 
@@ -318,6 +319,7 @@ function Probe({ job }: { job: Job }) {
                         field.current?.focus();
                     }}
                 />
+                <BoardReport job={job} />
                 <OtherTests job={job} ask={FORMS[test ?? '']} group={wanted} />
             </section>
         </div>

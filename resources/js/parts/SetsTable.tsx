@@ -1,0 +1,61 @@
+import type { Job } from '@/api/client';
+import { when } from '@/lib/format';
+import { Basis } from './basics';
+
+const SHOWN = 5;
+
+/** The sets of this revision side by side, group by group; what stands out from its set's middle is set in bold. */
+export function SetsTable({ job }: { job: Job }) {
+    const sets = job.measurements.filter((m) => m.revision === job.revision && m.groups_v.some((v) => v !== null)).slice(-SHOWN);
+    if (sets.length < 2) return null;
+    const middle = sets.map((m) => {
+        const sorted = m.groups_v.filter((v): v is number => v !== null).sort((a, b) => a - b);
+        return sorted[Math.floor(sorted.length / 2)] ?? 0;
+    });
+    const groups = Array.from({ length: job.series }, (_, i) => job.series - i);
+    return (
+        <details>
+            <summary className="min-h-[44px] flex items-center underline underline-offset-4">Sets side by side</summary>
+            <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Sets side by side">
+                <table className="digits text-[0.95rem]">
+                    <thead>
+                        <tr className="align-bottom">
+                            <th scope="col" className="text-left pr-4 font-sans">
+                                Group
+                            </th>
+                            {sets.map((m) => (
+                                <th key={m.id} scope="col" className="text-right px-3 font-sans font-normal">
+                                    <b>{m.condition}</b>
+                                    <br />
+                                    {typeof m.data['current_a'] === 'number' && m.data['current_a'] !== 0 ? `${m.data['current_a']} A` : when(m.at)}
+                                </th>
+                            ))}
+                        </tr>
+                    </thead>
+                    <tbody>
+                        {groups.map((k) => (
+                            <tr key={k} className="border-t border-line">
+                                <th scope="row" className="text-left pr-4">
+                                    {k}
+                                </th>
+                                {sets.map((m, i) => {
+                                    const v = m.groups_v[k - 1] ?? null;
+                                    const mv = v === null ? 0 : Math.round((v - middle[i]!) * 1000);
+                                    return (
+                                        <td key={m.id} className={`text-right px-3 py-0.5 ${Math.abs(mv) > 20 ? 'font-bold' : ''}`}>
+                                            {v === null ? '--' : v.toFixed(3)}{' '}
+                                            <span className="text-muted font-normal">{v === null || mv === 0 ? '' : `${mv > 0 ? '+' : ''}${mv}`}</span>
+                                        </td>
+                                    );
+                                })}
+                            </tr>
+                        ))}
+                    </tbody>
+                </table>
+            </div>
+            <p className="text-muted text-sm">
+                Volts, and millivolts from the middle of the set. <Basis of="derived" />
+            </p>
+        </details>
+    );
+}
