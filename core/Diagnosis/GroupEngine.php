@@ -15,7 +15,7 @@ use Heartwood\Core\Record\PackSpec;
 final readonly class GroupEngine
 {
     /** Likelihood floor: however odd a reading is, something unforeseen may explain it. */
-    private const FLOOR = 1e-4;
+    private const FLOOR = 1e-5;
 
     /** Expected number of faulty groups in a pack that reaches the bench (assumed). */
     private const FAULTY = 0.9;

@@ -60,6 +60,10 @@ final readonly class Options
         }
         $options[] = new Option(RepairAction::Recycle, [], null, [], 10);
 
+        if ($this->unbalanceable($findings)) {
+            $options = array_values(array_filter($options, fn (Option $o): bool => $o->action !== RepairAction::Balance));
+        }
+
         return $this->merged($options);
     }
 
@@ -111,7 +115,7 @@ final readonly class Options
             'load.shorted', 'load.wiring', 'load.dead', 'load.exceeds-cells' => [new Option(RepairAction::RepairLoad, [], $this->capacityWithout([]), [], 45, 0.0, 0, 'Before the pack goes back.')],
             'gauge.stale' => [new Option(RepairAction::RelearnGauge, [], $this->capacityWithout([]), [], 15, 14.0, 0, 'Full, rest, empty, rest, full.')],
             'label.inconsistent' => [new Option(RepairAction::Relabel, [], null, [], 5, 0.0, 0, 'So that the next person is not misled.')],
-            'pack.spread' => $this->unbalanceable($findings) ? [] : [new Option(RepairAction::Balance, [], $this->capacityWithout([]), [], 20, 12.0, 0, 'Each group singly first: never charged as a pack at this spread.')],
+            'pack.spread' => [new Option(RepairAction::Balance, [], $this->capacityWithout([]), [], 20, 12.0, 0, 'Each group singly first: never charged as a pack at this spread.')],
             default => [],
         };
     }
