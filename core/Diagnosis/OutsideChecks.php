@@ -12,8 +12,8 @@ use Heartwood\Core\Record\Place;
 /** Findings that stand by themselves: what eyes saw, the label, charger, load, gauge (handbook "Outside the pack"). */
 final readonly class OutsideChecks
 {
-    /** A plain meter on a charger, 1 sigma as a share of the reading. */
-    private const METER_SIGMA = 0.004;
+    /** A plain meter on a charger: 0.5 % of reading, 1 sigma (GUM type B). */
+    private const METER_SIGMA = 0.0029;
 
     public function __construct(private JobRecord $record)
     {

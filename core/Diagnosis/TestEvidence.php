@@ -1,0 +1,196 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Diagnosis;
+
+use Heartwood\Core\Maths\Robust;
+use Heartwood\Core\Record\BenchTest;
+
+/** The tests of a record turned into features of the groups and joints they speak of. */
+final readonly class TestEvidence
+{
+    public function __construct(private PackEvidence $pack)
+    {
+    }
+
+    public function read(): void
+    {
+        $this->readTests();
+        $this->judgeJoints();
+    }
+
+    /** A joint that is hot under current, or whose own drop was measured, speaks for the groups beside it. */
+    private function judgeJoints(): void
+    {
+        foreach ($this->pack->groups as $e) {
+            $drops = array_values(array_filter([$this->pack->jointDrop[$e->group - 1] ?? null, $this->pack->jointDrop[$e->group] ?? null], fn (?bool $b): bool => $b !== null));
+            $heat = max($this->pack->jointHeat[$e->group - 1] ?? 0.0, $this->pack->jointHeat[$e->group] ?? 0.0);
+            if (in_array(true, $drops, true) || $heat > 8.0) {
+                $e->jointProved = true;
+            } elseif (count($drops) === 2) {
+                $e->jointProved = false;
+            }
+        }
+    }
+
+    private function readTests(): void
+    {
+        $capacities = $refills = $resistances = [];
+        foreach ($this->pack->record->currentTests() as $t) {
+            $k = $t->place->kind === 'group' ? $t->place->number : null;
+            if ($t->kind === 'continuity' && $t->data->string('element') === 'joint' && in_array($t->place->kind, ['joint', 'tap'], true)) {
+                $this->readJoint($t);
+            }
+            if ($k === null) {
+                continue;
+            }
+            $e = $this->pack->groups[$k - 1];
+            match ($t->kind) {
+                'capacity' => $capacities[$k] = ['ah' => (float) $t->data->float('measured_ah'), 'valid' => $t->data->bool('started_full') !== false],
+                'tug-weld' => $e->tugLoose = $t->data->bool('loose'),
+                'strip-millivolt' => $this->readStrips($e, $t),
+                'refill' => $refills[$k] = [(float) $t->data->float('refill_ah'), (float) $t->data->float('days')],
+                'resistance' => $resistances[$k] = (float) $t->data->float('mohm'),
+                'recovery' => $e->recovery = RecoveryResponse::judge($t->data, $this->pack->record->pack),
+                default => null,
+            };
+        }
+        $this->readRefills($refills);
+        $this->readCellResistance($resistances);
+        $this->readStops();
+        if ($capacities === []) {
+            return;
+        }
+        $rated = $this->pack->record->pack->groupCapacityAh();
+        $all = array_map(fn (array $c): float => $c['ah'], array_values($capacities));
+        $reference = count($all) >= 3 ? Robust::median($all) : ($rated ?? max($all));
+        if ($rated !== null && $reference < 0.8 * $rated) {
+            $reference = $rated;
+        }
+        foreach ($capacities as $k => $c) {
+            $e = $this->pack->groups[$k - 1];
+            $e->capacityAh = $c['ah'];
+            $e->capacity = $c['ah'] / max(1e-6, $reference);
+            $e->capacitySigma = $c['valid'] ? 0.02 : 0.15;
+        }
+    }
+
+    /**
+     * Whether one strip carries far less than its share under load.
+     *
+     * @param  list<float|null>  $millivolts
+     */
+    private static function deadStrip(array $millivolts, float $current): ?bool
+    {
+        $read = array_values(array_filter(array_map(fn (?float $v): ?float => $v === null ? null : abs($v), $millivolts), fn (?float $v): bool => $v !== null));
+        if (count($read) < 2 || abs($current) < 0.5) {
+            return null;
+        }
+
+        return min($read) < 0.2 * Robust::median($read);
+    }
+
+    /** A joint's own drop: what it measures against what a whole group has. */
+    private function readJoint(BenchTest $t): void
+    {
+        $amps = abs($t->data->float('current_a') ?? 0.0);
+        $drop = $t->data->float('drop_v');
+        $milliohm = $t->data->float('ohm') !== null ? 1000 * (float) $t->data->float('ohm') : ($drop !== null && $amps > 0.2 ? 1000 * abs($drop) / $amps : null);
+        if ($milliohm !== null) {
+            $this->pack->jointDrop[$t->place->number] = $milliohm > max(1.0, 0.25 * $this->pack->record->pack->groupResistanceMohm());
+        }
+    }
+
+    /**
+     * The strips of one group. Under load a dead branch carries nothing; at rest the leaking cell draws current from
+     * the others: one strip into its cell, the rest out of theirs (+ is into the cell).
+     */
+    private function readStrips(GroupEvidence $e, BenchTest $t): void
+    {
+        $current = $t->data->float('current_a') ?? 0.0;
+        $cells = $t->data->numbers('cells_mv');
+        if (abs($current) >= 0.5) {
+            $e->stripDead = self::deadStrip($cells, $current);
+
+            return;
+        }
+        $read = array_values(array_filter($cells, fn (?float $v): bool => $v !== null));
+        if (count($read) < 3) {
+            return;
+        }
+        rsort($read);
+        // The leaker takes what all the others give: largest by far, and opposite in sign to the middle.
+        $middle = Robust::median($read);
+        $e->stripLeaks = $read[0] > 0.02 && $middle <= 0.0 && $read[0] > 2.5 * max(0.01, abs($middle)) && $read[0] > 3 * max(0.005, $read[1]);
+    }
+
+    /**
+     * Charge needed to fill each group again after some days: leak without the curve, the one way on phosphate.
+     *
+     * @param  array<int, array{float, float}>  $refills  Ah and days by group
+     */
+    private function readRefills(array $refills): void
+    {
+        if ($refills === []) {
+            return;
+        }
+        $rates = [];
+        foreach ($refills as $k => [$ah, $days]) {
+            if ($days >= 0.5) {
+                $rates[$k] = $ah / $days / max(0.1, $this->pack->record->pack->groupCapacityAh() ?? 5.0);
+            }
+        }
+        if ($rates === []) {
+            return;
+        }
+        $typical = count($rates) >= 3 ? Robust::median(array_values($rates)) : min(0.001, min($rates));
+        foreach ($rates as $k => $rate) {
+            $e = $this->pack->groups[$k - 1];
+            $sigma = 0.004 / $refills[$k][1] + 0.1 * $rate;
+            if ($e->leakPerDay === null || $sigma < $e->leakSigma) {
+                $e->leakPerDay = $rate - $typical;
+                $e->leakSigma = $sigma;
+                $e->leakNoise = 0.004 / $refills[$k][1];
+                $e->leakDays = $refills[$k][1];
+                $e->refillAh = $refills[$k][0];
+                $this->pack->leakDays = max($this->pack->leakDays, $e->leakDays);
+            }
+        }
+    }
+
+    /** @param  array<int, float>  $milliohm of the cells of a group by themselves, four-wire or by a step */
+    private function readCellResistance(array $milliohm): void
+    {
+        foreach ($milliohm as $k => $r) {
+            $others = array_values(array_diff_key($milliohm, [$k => 1]));
+            $healthy = count($others) >= 2 ? Robust::median($others) : $this->pack->record->pack->groupResistanceMohm();
+            $this->pack->groups[$k - 1]->cellResistance = $r / max(0.01, $healthy) - 1;
+        }
+    }
+
+    /** Which group stood at its limit when board or charger stopped a charge or a discharge. */
+    private function readStops(): void
+    {
+        foreach (['charge' => 1, 'discharge' => -1] as $kind => $sign) {
+            foreach ($this->pack->record->currentTests($kind) as $t) {
+                $volts = [];
+                foreach ($t->data->numbers('groups_v') as $i => $v) {
+                    if ($v !== null) {
+                        $volts[$i + 1] = $v;
+                    }
+                }
+                if (count($volts) < 2) {
+                    continue;
+                }
+                $median = Robust::median(array_values($volts));
+                foreach ($volts as $k => $v) {
+                    $d = $sign * ($v - $median);
+                    // Ahead of the others at the stop: fullest on charge, emptiest on discharge.
+                    $key = $sign > 0 ? 'aheadAtTop' : 'aheadAtBottom';
+                    $this->pack->groups[$k - 1]->{$key} = max($this->pack->groups[$k - 1]->{$key} ?? -9.0, $d);
+                }
+            }
+        }
+    }
+}
