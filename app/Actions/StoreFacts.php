@@ -60,11 +60,27 @@ final class StoreFacts
             if ($seq !== $outbox->last_seq + 1) {
                 throw new Refused('gap', sprintf('Entry %d came before entry %d: send from %d.', $seq, $outbox->last_seq + 1, $outbox->last_seq + 1));
             }
-            $errors = $this->store($person, $outboxId, $entry);
+            // Stored before under another number (a bench that had to start a new box): not a second time.
+            $known = $this->isStored($entry);
+            $errors = $known ? [] : $this->store($person, $outboxId, $entry);
             $outbox->update(['last_seq' => $seq]);
+            if ($known) {
+                return ['status' => 'duplicate'] + $answer;
+            }
 
             return $errors === [] ? $answer : ['status' => 'refused', 'errors' => (object) $errors] + $answer;
         });
+    }
+
+    /** @param  array<string, mixed>  $entry */
+    private function isStored(array $entry): bool
+    {
+        return match ($entry['kind']) {
+            'measurement' => Measurement::query()->where('id', $entry['id'])->exists(),
+            'reading' => Reading::query()->where('id', $entry['id'])->exists(),
+            'test' => BenchTest::query()->where('id', $entry['id'])->exists(),
+            default => false,
+        };
     }
 
     /**

@@ -1,0 +1,50 @@
+import { expect, test } from '@playwright/test';
+import { paste, signIn, takeIn } from './bench';
+
+test("the board's report is pasted in beside the meter's readings, and its broken lead is found", async ({ page }) => {
+    await signIn(page);
+    await takeIn(page, 'Reporting shears');
+    await page.getByLabel('Order').selectOption('across');
+    await paste(page, ['3.80', '3.801', '3.799', '3.80', '3.80', '19.00']);
+    await expect(page.getByText('✓ kept')).toHaveCount(6);
+    await page.getByRole('button', { name: /board's report/ }).click();
+    await page.getByLabel(/Group volts as the board says/).fill('3.80\n5.20\n2.40\n3.80');
+    await expect(page.getByRole('button', { name: 'Keep it' })).toBeDisabled();
+    await page.getByLabel(/Group volts as the board says/).fill('3.80\n5.20\n2.40\n3.80\n3.80');
+    await page.getByRole('button', { name: 'Keep it' }).click();
+    await expect(page.getByTestId('safekeeping')).toContainText('all kept');
+    await page.getByRole('button', { name: 'See the verdict' }).click();
+    await expect(page.getByRole('heading', { name: /sense lead at tap 2 is broken/ })).toBeVisible();
+});
+
+test('a verdict can be read plain or in every detail, sets compared, assumptions seen', async ({ page }) => {
+    await signIn(page);
+    await page.getByRole('link', { name: /Post bike 1/ }).click();
+    await page.getByRole('link', { name: 'Verdict' }).click();
+    await expect(page.getByRole('heading', { name: 'Group 9 has lost a cell' })).toBeVisible();
+    await expect(page.getByText('a weld comes loose when tugged')).toBeVisible();
+    await expect(page.getByText(/It would be overturned if/).first()).toBeVisible();
+    await page.getByText('Sets side by side').click();
+    await expect(page.getByRole('row', { name: /^9 3\.933/ })).toContainText('3.843');
+    await page.getByRole('button', { name: 'What was assumed before measuring' }).click();
+    await expect(page.getByRole('dialog').getByRole('row', { name: /^dead/ })).toBeVisible();
+    await page.keyboard.press('Escape');
+    await page.getByRole('button', { name: 'Plain' }).click();
+    await expect(page.getByText('A cell inside has come loose')).toBeVisible();
+    await expect(page.getByText('a weld comes loose when tugged')).toHaveCount(0);
+    await page.reload();
+    await expect(page.getByText('for the person over the counter')).toBeVisible();
+});
+
+test('a test that a verdict asks for opens its form filled in', async ({ page }) => {
+    await signIn(page);
+    const job = await takeIn(page, 'Asked shears');
+    await page.goto(`/jobs/${job}/probe?test=tug-weld&group=3`);
+    await expect(page.getByRole('dialog', { name: 'Tugged the welds' })).toBeVisible();
+    await expect(page.getByLabel('Group', { exact: true })).toHaveValue('3');
+    await page.getByLabel('Came one loose?').selectOption('yes');
+    await page.getByRole('button', { name: 'Keep it' }).click();
+    await expect(page.getByRole('listitem').filter({ hasText: 'Tugged the welds' })).toBeVisible();
+    await page.goto(`/jobs/${job}/probe?test=group-reading&group=4`);
+    await expect(page.getByTestId('target')).toContainText(/T3.*T4/);
+});
