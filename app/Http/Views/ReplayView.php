@@ -48,7 +48,7 @@ final class ReplayView
             if ($after !== null) {
                 $run = $replay->usable($after);
                 $out[] = [
-                    'action' => $o['action'], 'usable_ah' => round($run->ah, 2), 'usable_wh' => round($run->wh, 1), 'first_empty' => $run->group,
+                    'action' => $o['action'], 'usable_ah' => round($run->ah, 1), 'usable_wh' => round($run->wh, 1), 'first_empty' => $run->group,
                     'sentence' => ucfirst("charged and used, {$run->sentence()}").'.', 'soc' => array_map(fn (float $x): float => round(max(0.0, min(1.0, $x)), 3), $after->charge),
                 ];
             }
