@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { api, type Job, key, unwrap } from '@/api/client';
 import { usePerson } from '@/lib/bench';
@@ -38,18 +38,23 @@ function Edit({ job }: { job: Job }) {
         unwrap(api.POST('/api/jobs/{job}/triage', { params: { path, header: key() }, body })),
     );
     const errors = fieldErrors(save.error);
-    // What was just tapped is shown at once; the server's answer follows.
-    const inspection = triage.isPending ? { ...job.inspection, ...triage.variables.inspection } : job.inspection;
-    const symptoms = triage.isPending ? triage.variables.symptoms : job.symptoms;
+    // What was just tapped is shown at once and kept in sight until the server has answered.
+    const [tapped, setTapped] = useState<{ inspection: Record<string, boolean>; symptoms: string[] | null }>({ inspection: {}, symptoms: null });
+    const inspection = { ...job.inspection, ...tapped.inspection };
+    const symptoms = tapped.symptoms ?? job.symptoms;
+    const tap = (change: { inspection: Record<string, boolean>; symptoms: string[] }) => {
+        setTapped((old) => ({ inspection: { ...old.inspection, ...change.inspection }, symptoms: change.symptoms }));
+        triage.mutate(change, { onSettled: () => setTapped({ inspection: {}, symptoms: null }) });
+    };
     return (
         <div className="p-5 grid gap-6 max-w-5xl">
             <section className="grid gap-3" aria-label="Look at it">
                 <h2>Look at it: any time, whoever sees it</h2>
-                <TriageFields inspection={inspection} change={(patch) => triage.mutate({ inspection: patch, symptoms: job.symptoms })} />
+                <TriageFields inspection={inspection} change={(patch) => tap({ inspection: patch, symptoms })} />
             </section>
             <section className="grid gap-3" aria-label="What is said of it">
                 <h2>What is said of it</h2>
-                <SymptomFields chosen={symptoms} change={(symptoms) => triage.mutate({ inspection: {}, symptoms })} />
+                <SymptomFields chosen={symptoms} change={(next) => tap({ inspection: {}, symptoms: next })} />
             </section>
             <form
                 className="grid gap-4"
