@@ -24,7 +24,10 @@ use App\Models\WorkStep;
 use Heartwood\Core\Pack\LabelCheck;
 use Heartwood\Core\Proof\CheckResult;
 use Heartwood\Core\Reading\LiveCheck;
+use Heartwood\Core\Reading\ProbePlanner;
+use Heartwood\Core\Reading\RestSpread;
 use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Record\Instrument;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Safety\Cautions;
@@ -54,6 +57,7 @@ final class JobView
             'revisions' => $job->revisions()->with('person')->get()->map(fn ($r): array => ['number' => $r->number, 'reason' => $r->reason, 'by' => $r->person->name, 'at' => $r->opened_at->toIso8601ZuluString()])->all(),
             'label_mismatches' => LabelCheck::mismatches(PackSpec::from(new Fields($job->pack)), $job->inspection['cells_counted'] ?? null),
             'full_v' => round(PackSpec::from(new Fields($job->pack))->fullVolts(), 2),
+            'probe_plan' => self::probePlan($job),
             'safety_reasons' => $job->safety_reasons, 'held_since' => $job->held_since?->toIso8601ZuluString(),
             'gates' => (object) Gatekeeper::overview($job, $person),
             'measurements' => self::measurements($job, $measurements, $readings),
@@ -88,6 +92,14 @@ final class JobView
                 'id' => $r->id, 'from' => $r->from_point, 'to' => $r->to_point, 'typed' => $r->typed, 'v' => $r->value, 'corrects_id' => $r->corrects_id, 'by' => $r->person->name, 'at' => $r->taken_at->toIso8601ZuluString(),
             ])->values()->all(),
         ])->all());
+    }
+
+    /** What a coarse run can see on this string with a plain meter. */
+    private static function probePlan(Job $job): string
+    {
+        $pack = PackSpec::from(new Fields($job->pack));
+
+        return ProbePlanner::plan(Instrument::from(new Fields(['resolution_v' => 0.001])), $pack->series, $pack->profile()->nominalV, RestSpread::LIMITS['balance-soon'])['text'];
     }
 
     /**

@@ -83,7 +83,7 @@ export function SetBar(props: {
                     )}
                 </Field>
             )}
-            <Field label="Order">
+            <Field label="Order" hint={props.order === 'coarse' ? job.probe_plan : undefined}>
                 {(p) => (
                     <select {...p} value={props.order} onChange={(e) => props.setOrder(e.target.value as Order)}>
                         {Object.entries(ORDERS).map(([value, text]) => (
