@@ -4,19 +4,14 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 
 /** Which option was chosen, why, at what quote. Immutable. */
-final class Decision extends Model
+final class Decision extends Row
 {
     public $timestamps = false;
 
     protected $table = 'decisions';
-
-    protected $guarded = [];
-
-    protected $dateFormat = 'Y-m-d H:i:s.u';
 
     /** @return array<string, string> */
     protected function casts(): array

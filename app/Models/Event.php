@@ -4,19 +4,14 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 
 /** The append-only log. */
-final class Event extends Model
+final class Event extends Row
 {
     public $timestamps = false;
 
     protected $table = 'events';
-
-    protected $guarded = [];
-
-    protected $dateFormat = 'Y-m-d H:i:s.u';
 
     /** @return array<string, string> */
     protected function casts(): array

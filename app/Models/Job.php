@@ -5,20 +5,15 @@ declare(strict_types=1);
 namespace App\Models;
 
 use Heartwood\Core\Safety\SafetyState;
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\HasMany;
 
 /** One pack on its way through the workshop. */
-final class Job extends Model
+final class Job extends Row
 {
     public const STAGES = ['intake', 'probe', 'verdict', 'plan', 'work', 'proof', 'report'];
 
-    protected $guarded = [];
-
     protected $attributes = ['waits_for' => '', 'status' => 'open', 'stage' => 'intake', 'safety_state' => 'clear'];
-
-    protected $dateFormat = 'Y-m-d H:i:s.u';
 
     /** @return array<string, string> */
     protected function casts(): array

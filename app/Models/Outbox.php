@@ -4,10 +4,8 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
-
 /** A bench's outbox: one person, numbered without gaps. */
-final class Outbox extends Model
+final class Outbox extends Row
 {
     public $timestamps = true;
 
@@ -16,10 +14,6 @@ final class Outbox extends Model
     public $incrementing = false;
 
     protected $keyType = 'string';
-
-    protected $guarded = [];
-
-    protected $dateFormat = 'Y-m-d H:i:s.u';
 
     /** @return array<string, string> */
     protected function casts(): array

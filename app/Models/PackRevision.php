@@ -4,19 +4,14 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 
 /** Opened by each repair step that alters cells, joints or board; evidence belongs to one revision. */
-final class PackRevision extends Model
+final class PackRevision extends Row
 {
     public $timestamps = false;
 
     protected $table = 'pack_revisions';
-
-    protected $guarded = [];
-
-    protected $dateFormat = 'Y-m-d H:i:s.u';
 
     /** @return array<string, string> */
     protected function casts(): array

@@ -4,19 +4,14 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 
 /** What a person entered for an acceptance check; the latest counts. Immutable. */
-final class ProofEntry extends Model
+final class ProofEntry extends Row
 {
     public $timestamps = false;
 
     protected $table = 'proof_entries';
-
-    protected $guarded = [];
-
-    protected $dateFormat = 'Y-m-d H:i:s.u';
 
     /** @return array<string, string> */
     protected function casts(): array
