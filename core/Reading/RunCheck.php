@@ -77,7 +77,41 @@ final class RunCheck
             }
         }
 
-        return $out;
+        $last = self::lastTap($read, $settled, $readings, $fullV);
+
+        return $last === null ? $out : [...$out, $last];
+    }
+
+    /**
+     * The last tap of a cumulative run has no neighbour after it: an odd last group and a slip at its tap look alike.
+     *
+     * @param  list<GroupVoltage>  $read
+     * @param  array<int, bool>  $settled
+     * @param  list<NetworkReading>  $readings
+     */
+    private static function lastTap(array $read, array $settled, array $readings, float $fullV): ?Suspicion
+    {
+        $last = $read[count($read) - 1];
+        $others = array_map(fn (GroupVoltage $g): float => (float) $g->volts, array_slice($read, 0, -1));
+        $touching = array_filter($readings, fn (NetworkReading $r): bool => $r->to === $last->group || $r->from === $last->group);
+        if ($last->across || count($others) < 3 || isset($settled[$last->group]) || count($touching) !== 1) {
+            return null;
+        }
+        $v = (float) $last->volts;
+        $off = abs($v - Robust::median($others));
+        if ($off < max(0.06, 4 * $last->ownSigmaV, 6 * Robust::spread($others, 0.0)) || abs($v) < 0.02 || $v > 1.25 * $fullV) {
+            return null;
+        }
+
+        return new Suspicion(
+            'last-tap',
+            array_values($touching),
+            sprintf('Group %d is %.0f mV off, and no reading checks T%d: a slip there would look the same.', $last->group, 1000 * $off, $last->group),
+            ['from' => $last->group - 1, 'to' => $last->group],
+            0.45,
+            [$last->group],
+            $last->group,
+        );
     }
 
     /**
@@ -102,7 +136,7 @@ final class RunCheck
         $db = $vb - $centre;
         $delta = min(abs($da), abs($db));
         $spread = $others === [] ? 0.0 : Robust::spread(array_map(fn (GroupVoltage $g): float => (float) $g->volts, $others), 0.0);
-        if ($da * $db >= 0 || $delta < max(0.06, 4 * $sigma, 4 * $spread) || abs($da + $db) > max(0.015, 3 * $sigma, 2.5 * $spread, 0.05 * $delta)) {
+        if ($da * $db >= 0 || $delta < max(0.06, 4 * $sigma, 4 * $spread) || abs($da + $db) > max(0.025, 3 * $sigma, 2.5 * $spread, 0.05 * $delta)) {
             return null;
         }
         $tap = $a->group;

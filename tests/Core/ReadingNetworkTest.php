@@ -161,3 +161,28 @@ it('gives no verdict from voltage on the phosphate plateau', function (): void {
     $apart = solve([[0, 1, 3.300], [1, 2, 3.270]], 2);
     expect(RestSpread::of($apart, Chemistry::Lfp)->class)->toBe('balance-before-use');
 });
+
+it('doubts an odd last group of a cumulative run until a reading checks its tap', function (): void {
+    $run = cumulative([3.80, 3.801, 3.799, 3.80, 3.50]);
+    $s = solve($run, 5);
+    expect($s->suspicions)->toHaveCount(1)->and($s->suspicions[0]->kind)->toBe('last-tap')->and($s->suspicions[0]->settle)->toBe(['from' => 4, 'to' => 5]);
+    expect(solve([...$run, [4, 5, 3.50]], 5)->suspicions)->toBe([]);
+});
+
+it('names every slip of one tap in a cumulative run, or asks for the reading that would tell', function (): void {
+    mt_srand(3);
+    for ($n = 0; $n < 200; $n++) {
+        $series = mt_rand(4, 14);
+        $groups = array_map(fn (): float => round(3.8 + mt_rand(-6, 6) / 1000, 3), range(1, $series));
+        $run = cumulative($groups);
+        $k = mt_rand(1, $series);
+        $run[$k - 1][2] = match (mt_rand(0, 2)) {
+            0 => $k > 1 ? $run[$k - 2][2] : $run[0][2] + 0.3,
+            1 => $k < $series ? $run[$k][2] : $run[$k - 1][2] - 1.0,
+            default => $run[$k - 1][2] + (mt_rand(0, 1) ? 0.3 : -0.3),
+        };
+        $s = solve($run, $series);
+        $about = array_filter($s->suspicions, fn ($x): bool => $x->settle !== null && array_filter($x->readings, fn ($r): bool => $r->to === $k) !== []);
+        expect($about)->not->toBe([], "tap $k of $series");
+    }
+});
