@@ -1,17 +1,19 @@
 import { useQuery } from '@tanstack/react-query';
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useMemo, useRef, useState } from 'react';
-import { useNavigate, useOutletContext, useSearchParams } from 'react-router';
+import { useOutletContext, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
-import { api, type Job, key, type LiveCheck, unwrap } from '@/api/client';
+import { api, type Job, unwrap } from '@/api/client';
 import { useOutbox, useOutboxState } from '@/lib/bench';
-import { useJobWrite } from '@/lib/job';
 import { type Order, type Pair, pairKey, pastedNumbers, sequence } from '@/lib/order';
 import { Basis, Button, Cautions } from '@/parts/basics';
 import { type Band, CoreSample } from '@/parts/CoreSample';
 import { currentSet, keepSet, type Line, lines, type Meter, METERS, newId, nextPair } from './set';
 import { BoardReport } from './BoardReport';
 import { SetBar, type SetChoice } from './SetBar';
+import { OnToVerdict } from './OnToVerdict';
 import { OtherTests } from './OtherTests';
+import { Questions } from './Questions';
+import { ReadBack } from './ReadBack';
 
 export function Component() {
     const job = useOutletContext<Job>();
@@ -312,7 +314,7 @@ function Probe({ job }: { job: Job }) {
                         localStorage.setItem('heartwood.order', JSON.stringify(o));
                     }}
                 />
-                <Run
+                <ReadBack
                     run={run}
                     pick={(l) => {
                         setAsked({ from: l.from, to: l.to });
@@ -346,96 +348,3 @@ const asksFor = () => new URLSearchParams(location.search).get('test') ?? '';
 
 const tapOf = (name: string) => (name.startsWith('T') ? Number(name.slice(1)) : NaN);
 const signed = (c: SetChoice) => (c.condition === 'discharge' ? -1 : 1) * Math.abs(Number(c.current.replace(',', '.')) || 0);
-
-function Questions({ check, unsent, any, ask }: { check: LiveCheck | null; unsent: number; any: boolean; ask: (p: Pair) => void }) {
-    const [settled, setSettled] = useState<string[]>([]);
-    const open = check?.questions.filter((q) => !settled.includes(q.text)) ?? [];
-    return (
-        <div aria-live="assertive" className="grid gap-3" data-testid="questions">
-            {open.map((q) => (
-                <div key={q.text} className="border-[3px] border-amber rounded bg-panel p-4 grid gap-3">
-                    <p className="text-lg">
-                        <b>Is that right?</b> {q.text}
-                    </p>
-                    <div className="flex flex-wrap gap-3">
-                        {q.settle && (
-                            <Button look="main" onClick={() => ask(q.settle!)}>
-                                Read {q.settle.from} to {q.settle.to} now
-                            </Button>
-                        )}
-                        {q.readings.length === 1 && q.settle && pairKey(q.readings[0]!) !== pairKey(q.settle) && (
-                            <Button onClick={() => ask(q.readings[0]!)}>
-                                Repeat {q.readings[0]!.from} to {q.readings[0]!.to}
-                            </Button>
-                        )}
-                        <Button look="quiet" onClick={() => setSettled([...settled, q.text])}>
-                            It is as I read it
-                        </Button>
-                    </div>
-                </div>
-            ))}
-            {unsent > 0 ? (
-                <p className="text-amber font-bold">
-                    {unsent} not checked yet: the server has not seen {unsent === 1 ? 'it' : 'them'}.
-                </p>
-            ) : (
-                any && open.length === 0 && <p className="text-moss font-bold">✓ Nothing odd about these readings.</p>
-            )}
-        </div>
-    );
-}
-
-function Run({ run, pick }: { run: Line[]; pick: (l: Line) => void }) {
-    if (run.length === 0) return <p className="text-muted">Nothing read in this set yet.</p>;
-    return (
-        <table className="w-full">
-            <caption className="text-left font-bold pb-1">Read back</caption>
-            <tbody>
-                {[...run].reverse().map((l) => (
-                    <tr key={l.id} className="border-b border-line">
-                        <td className="py-1">
-                            <button type="button" className="min-h-[36px] underline underline-offset-4" onClick={() => pick(l)}>
-                                {l.from} to {l.to}
-                            </button>
-                        </td>
-                        <td className="digits text-right py-1">{l.typed}</td>
-                        <td className="text-right text-sm pl-2">
-                            {l.where === 'server' ? (
-                                <span className="text-moss">✓ kept</span>
-                            ) : l.where === 'bench' ? (
-                                <span className="text-amber">△ here only</span>
-                            ) : (
-                                <span className="text-ember">✗ {l.errors}</span>
-                            )}
-                        </td>
-                    </tr>
-                ))}
-            </tbody>
-        </table>
-    );
-}
-
-function OnToVerdict({ job, ready, main }: { job: Job; ready: boolean; main: boolean }) {
-    const navigate = useNavigate();
-    const { waiting } = useOutboxState();
-    const outbox = useOutbox();
-    const go = useJobWrite(
-        async () => {
-            await outbox?.flush();
-            const path = { job: job.id };
-            await unwrap(api.POST('/api/jobs/{job}/verdict', { params: { path, header: key() }, body: {} }));
-            return job.stage === 'probe'
-                ? unwrap(api.POST('/api/jobs/{job}/stage', { params: { path, header: key() }, body: { stage: 'verdict' } }))
-                : unwrap(api.GET('/api/jobs/{job}', { params: { path } }));
-        },
-        () => void navigate(`/jobs/${job.id}/verdict`),
-    );
-    if (!ready) return null;
-    return (
-        <div>
-            <Button look={main ? 'main' : 'plain'} disabled={go.isPending} onClick={() => go.mutate(undefined)}>
-                {go.isPending ? 'Working it out ...' : waiting.length > 0 ? 'Send the rest and see the verdict' : 'See the verdict'}
-            </Button>
-        </div>
-    );
-}
