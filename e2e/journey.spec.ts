@@ -172,9 +172,9 @@ test('a quarantined pack says so on every screen, keeps readings and refuses wor
 test('a trainee may probe but neither decides nor signs', async ({ page }) => {
     await signIn(page, TRAINEE);
     await page.getByRole('link', { name: /Delivery trike/ }).click();
-    await page.getByRole('link', { name: 'Plan' }).click();
+    await page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name: 'Plan' }).click();
     await expect(page.getByText('A technician, senior or the owner decides.')).toBeVisible();
-    await page.getByRole('link', { name: 'Proof' }).click();
+    await page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name: 'Proof' }).click();
     await expect(page.getByText('Your role may not sign off.')).toBeVisible();
 });
 

@@ -20,7 +20,7 @@ test("the board's report is pasted in beside the meter's readings, and its broke
 test('a verdict can be read plain or in every detail, sets compared, assumptions seen', async ({ page }) => {
     await signIn(page);
     await page.getByRole('link', { name: /Post bike 1/ }).click();
-    await page.getByRole('link', { name: 'Verdict' }).click();
+    await page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name: 'Verdict' }).click();
     await expect(page.getByRole('heading', { name: 'Group 9 has lost a cell' })).toBeVisible();
     await expect(page.getByText('a weld comes loose when tugged')).toBeVisible();
     await expect(page.getByText(/It would be overturned if/).first()).toBeVisible();
