@@ -2,6 +2,7 @@
 
 declare(strict_types=1);
 
+use Heartwood\Core\Diagnosis\PackEvidence;
 use Heartwood\Core\Maths\Pchip;
 use Heartwood\Core\Pack\Chemistry;
 use Heartwood\Core\Pack\Identity;
@@ -9,9 +10,11 @@ use Heartwood\Core\Pack\LabelCheck;
 use Heartwood\Core\Pack\RestCurve;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\PackSpec;
+use Heartwood\Core\Safety\EnergyAtRisk;
 use Heartwood\Core\Safety\Gate;
 use Heartwood\Core\Safety\SafetyState;
 use Heartwood\Core\Safety\Triage;
+use Tests\Core\Bench;
 
 dataset('chemistries', fn () => array_map(fn (Chemistry $c) => [$c], Chemistry::cases()));
 
@@ -109,4 +112,13 @@ it('gates actions by the table and never facts', function (): void {
         ->and(Gate::refuses(SafetyState::Quarantine, 'removal', true))->toBeNull()
         ->and(Gate::refuses(SafetyState::Quarantine, 'removal', false))->not->toBeNull();
     expect(fn () => Gate::refuses(SafetyState::Clear, 'juggle', true))->toThrow(InvalidArgumentException::class);
+});
+
+it('tells the energy in a pack and the current of a short, and nothing before it was read', function (): void {
+    $of = fn (array $record) => EnergyAtRisk::of(Bench::parse($record)->pack, new PackEvidence(Bench::parse($record)));
+    $full = $of(Bench::record([4.19, 4.19, 4.19, 4.19], ['parallel' => 2, 'cell' => ['capacity_ah' => 2.5, 'resistance_mohm' => 40]]));
+    expect($full->wattHours)->toEqualWithDelta(4 * 5 * 4.19, 0.2)->and($full->shortCircuitA)->toEqualWithDelta(4 * 4.19 / 0.080, 1.0);
+    $low = $of(Bench::record([3.5, 3.5, 3.5, 3.5], ['parallel' => 2, 'cell' => ['capacity_ah' => 2.5, 'resistance_mohm' => 40]]));
+    expect($low->wattHours)->toBeLessThan(0.3 * $full->wattHours)
+        ->and($of(['format' => 'heartwood.job', 'version' => 1, 'pack' => ['chemistry' => 'nmc', 'series' => 4, 'parallel' => 2, 'cell' => ['capacity_ah' => 2.5]]]))->toBeNull();
 });

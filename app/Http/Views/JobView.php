@@ -21,6 +21,7 @@ use App\Models\Reading;
 use App\Models\SignOff;
 use App\Models\Verdict;
 use App\Models\WorkStep;
+use Heartwood\Core\Diagnosis\PackEvidence;
 use Heartwood\Core\Pack\LabelCheck;
 use Heartwood\Core\Proof\CheckResult;
 use Heartwood\Core\Reading\LiveCheck;
@@ -31,6 +32,7 @@ use Heartwood\Core\Record\Instrument;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Safety\Cautions;
+use Heartwood\Core\Safety\EnergyAtRisk;
 use Illuminate\Support\Collection;
 
 /** One job as its screens need it, in a number of queries that does not grow with the workshop. */
@@ -57,6 +59,7 @@ final class JobView
             'revisions' => $job->revisions()->with('person')->get()->map(fn ($r): array => ['number' => $r->number, 'reason' => $r->reason, 'by' => $r->person->name, 'at' => $r->opened_at->toIso8601ZuluString()])->all(),
             'label_mismatches' => LabelCheck::mismatches(PackSpec::from(new Fields($job->pack)), $job->inspection['cells_counted'] ?? null),
             'full_v' => round(PackSpec::from(new Fields($job->pack))->fullVolts(), 2),
+            'energy' => self::energy($record),
             'probe_plan' => self::probePlan($job),
             'safety_reasons' => $job->safety_reasons, 'held_since' => $job->held_since?->toIso8601ZuluString(),
             'gates' => (object) Gatekeeper::overview($job, $person),
@@ -92,6 +95,14 @@ final class JobView
                 'id' => $r->id, 'from' => $r->from_point, 'to' => $r->to_point, 'typed' => $r->typed, 'v' => $r->value, 'corrects_id' => $r->corrects_id, 'by' => $r->person->name, 'at' => $r->taken_at->toIso8601ZuluString(),
             ])->values()->all(),
         ])->all());
+    }
+
+    /** @param  array<string, mixed>  $record */
+    private static function energy(array $record): ?string
+    {
+        $parsed = JobRecord::fromArray($record);
+
+        return EnergyAtRisk::of($parsed->pack, new PackEvidence($parsed))?->sentence();
     }
 
     /** What a coarse run can see on this string with a plain meter. */

@@ -65,7 +65,6 @@ function Head({ job }: { job: Job }) {
     const [waiting, setWaiting] = useState(false);
     const mayWait = useMay('wait');
     const end = useJobWrite(() => unwrap(api.POST('/api/jobs/{job}/wait', { params: { path: { job: job.id }, header: key() }, body: { until: null } })));
-    const energy = job.verdict?.document.groups.every((g) => g.soc) ? stored(job) : null;
     return (
         <div className="no-print px-5 pt-3 pb-2 flex flex-wrap items-baseline gap-x-5 gap-y-1">
             <h1>
@@ -73,7 +72,7 @@ function Head({ job }: { job: Job }) {
             </h1>
             <p className="text-muted">
                 {job.customer}. {job.series} groups{job.parallel ? ` of ${job.parallel}` : ''}, {job.chemistry}, {job.full_v.toFixed(1)} V full.
-                {job.revision > 1 && ` Pack revision ${job.revision}.`} {energy}
+                {job.revision > 1 && ` Pack revision ${job.revision}.`} {job.energy}
             </p>
             <span className="grow" />
             {job.waits_until && new Date(job.waits_until) > new Date() ? (
@@ -94,13 +93,4 @@ function Head({ job }: { job: Job }) {
             {waiting && <WaitSheet job={job} onClose={() => setWaiting(false)} />}
         </div>
     );
-}
-
-/** Energy at risk: what the groups hold now, by their state of charge. */
-function stored(job: Job): string | null {
-    const cell = job.pack['cell'] as { capacity_ah?: number } | undefined;
-    const ah = cell?.capacity_ah && job.parallel ? cell.capacity_ah * job.parallel : (job.pack['label'] as { capacity_ah?: number } | undefined)?.capacity_ah;
-    if (!ah || !job.verdict) return null;
-    const wh = job.verdict.document.groups.reduce((sum, g) => sum + (g.soc?.mid ?? 0) * ah * (g.v ?? 0), 0);
-    return `About ${Math.round(wh)} Wh in it now (derived).`;
 }
