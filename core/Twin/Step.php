@@ -9,7 +9,7 @@ final readonly class Step
 {
     /**
      * @param  'charge'|'discharge'|'rest'  $mode
-     * @param  float  $amps  charger's limit, or the load's current; positive
+     * @param  float  $amps  charger's limit, the load's current, or with a power the device's limit (0 for none); positive
      * @param  float  $watts  the load's power instead of a current; 0 for none
      * @param  float  $volts  charger's voltage, or the load's own cut-off for the whole pack; 0 for none
      * @param  float  $taperA  current at which the charger stops
@@ -34,9 +34,10 @@ final readonly class Step
         return new self('discharge', $amps, 0.0, $cutoffV, 0.0, $maxHours);
     }
 
-    public static function power(float $watts, float $cutoffV = 0.0, float $maxHours = 24.0): self
+    /** @param  float  $limitA  the device's own current limit; 0 for none */
+    public static function power(float $watts, float $cutoffV = 0.0, float $maxHours = 24.0, float $limitA = 0.0): self
     {
-        return new self('discharge', 0.0, $watts, $cutoffV, 0.0, $maxHours);
+        return new self('discharge', $limitA, $watts, $cutoffV, 0.0, $maxHours);
     }
 
     public static function rest(float $hours): self

@@ -91,6 +91,9 @@ final class Twin
             } elseif ($step->watts > 0.0) {
                 $root = $open * $open - 4 * $sumR * $step->watts;
                 $current = -($root <= 0.0 ? $open / (2 * $sumR) : ($open - sqrt($root)) / (2 * $sumR));
+                if ($step->amps > 0.0 && -$current > $step->amps) {
+                    $current = -$step->amps;
+                }
             } else {
                 $current = -$step->amps;
             }
@@ -195,8 +198,28 @@ final class Twin
         return $out;
     }
 
+    /**
+     * Volts at rest for any charge, past empty and past full too.
+     *
+     * @param  non-empty-list<float>  $table  as from `table()`
+     */
+    public static function volts(array $table, float $soc): float
+    {
+        $last = count($table) - 1;
+        $x = $soc * $last;
+        if ($x <= 0.0) {
+            return $table[0] + $soc * self::BELOW_V;
+        }
+        if ($x >= $last) {
+            return $table[$last] + ($soc - 1.0) * self::ABOVE_V;
+        }
+        $j = (int) $x;
+
+        return $table[$j] + ($table[$j + 1] - $table[$j]) * ($x - $j);
+    }
+
     /** @return non-empty-list<float> volts at evenly spaced charge 0..1 */
-    private static function table(RestCurve $curve): array
+    public static function table(RestCurve $curve): array
     {
         $key = sprintf('%.4f/%.4f/%.4f', $curve->emptyV(), $curve->volts(0.5), $curve->topV());
         if (! isset(self::$tables[$key])) {

@@ -115,3 +115,51 @@ it('simulates a scenario into a document of its schema and names what is wrong w
         expect(fn () => SimulationReader::read((string) json_encode($bad)))->toThrow(InvalidRecord::class, $pointer);
     }
 });
+
+/** @return array<string, mixed> the simulation of four groups, 30 Ah-ish pack, with these steps */
+function scenario(array $volts, array $steps, array $more = []): array
+{
+    $record = Bench::record($volts, ['parallel' => 3, 'cell' => ['capacity_ah' => 2.8, 'resistance_mohm' => 30]]);
+    $out = Simulation::of(...SimulationReader::read((string) json_encode(['job' => $record, 'scenario' => ['steps' => $steps] + $more])));
+    expect(SchemaCheck::problems(json_decode((string) json_encode($out)), 'simulation.schema.json'))->toBe([]);
+
+    return $out;
+}
+
+it('lets the output come back by itself once the empty group has relaxed past the release voltage', function (): void {
+    $out = scenario([3.72, 3.72, 3.72, 3.40], [['mode' => 'discharge', 'current_a' => 45], ['mode' => 'rest', 'hours' => 1], ['mode' => 'discharge', 'current_a' => 1]]);
+    $kinds = array_column($out['events'], 'kind');
+    expect($kinds[0])->toBe('group-empty')->and($kinds)->toContain('released')->and($out['steps'][2]['ah'])->toBeGreaterThan(0.0);
+});
+
+it('keeps the output off while the empty group rests under the release voltage, and a charge brings it back', function (): void {
+    $out = scenario([3.72, 3.72, 3.72, 3.40], [['mode' => 'discharge', 'current_a' => 0.2], ['mode' => 'rest', 'hours' => 1], ['mode' => 'discharge', 'current_a' => 0.2], ['mode' => 'charge', 'hours' => 0.5], ['mode' => 'discharge', 'current_a' => 2]]);
+    expect($out['steps'][2]['ah'])->toBe(0.0)->and(array_column($out['events'], 'kind'))->toContain('stays-off')
+        ->and($out['events'][2]['text'])->toContain('group 4')->and($out['steps'][4]['ah'])->toBeGreaterThan(0.3);
+});
+
+it('needs a wake action when the board latches', function (): void {
+    $steps = [['mode' => 'discharge', 'current_a' => 45], ['mode' => 'rest', 'hours' => 1], ['mode' => 'discharge', 'current_a' => 1], ['mode' => 'wake'], ['mode' => 'discharge', 'current_a' => 1]];
+    $out = scenario([3.72, 3.72, 3.72, 3.40], $steps, ['latches' => true]);
+    expect($out['steps'][2]['ah'])->toBe(0.0)->and($out['events'][2]['text'])->toContain('latched')
+        ->and(array_column($out['events'], 'kind'))->toContain('woken')->and($out['steps'][4]['ah'])->toBeGreaterThan(0.0);
+});
+
+it('takes charge again only when the full group has come down to the release voltage', function (): void {
+    $out = scenario([4.17, 3.72, 3.72, 3.72], [['mode' => 'charge', 'current_a' => 0.3], ['mode' => 'charge', 'current_a' => 0.3], ['mode' => 'discharge', 'current_a' => 4, 'hours' => 0.3], ['mode' => 'charge', 'current_a' => 0.3]]);
+    expect($out['events'][0]['kind'])->toBe('group-full')->and($out['steps'][1]['ah'])->toBe(0.0)->and($out['steps'][3]['ah'])->toBeGreaterThan(0.5);
+});
+
+it('fades the smallest group quickest as cycles go by', function (): void {
+    $pack = twin([0.5, 0.5, 0.5], [8.0, 8.0, 6.0]);
+    $aged = $pack->aged(300);
+    expect($aged->capacityAh[0] / 8.0)->toBeGreaterThan($aged->capacityAh[2] / 6.0)->and($aged->capacityAh[0])->toBeLessThan(7.3)
+        ->and($aged->ohm[2] / $pack->ohm[2])->toBeGreaterThan($aged->ohm[0] / $pack->ohm[0]);
+    $out = scenario([3.72, 3.72, 3.72, 3.72], [['mode' => 'charge'], ['mode' => 'discharge'], ['mode' => 'age', 'cycles' => 300], ['mode' => 'charge'], ['mode' => 'discharge']]);
+    expect($out['steps'][4]['ah'])->toBeLessThan(0.93 * $out['steps'][1]['ah']);
+});
+
+it('holds a device of constant power at its own current limit', function (): void {
+    $run = Twin::run(twin([0.9, 0.9, 0.9]), Step::power(400.0, 0.0, 24.0, 20.0), 5.0);
+    expect(max(array_map(abs(...), $run->amps)))->toBe(20.0);
+});
