@@ -17,9 +17,9 @@ final class Twin
     private const TABLE = 1000;
 
     /** How steeply the rest voltage falls past empty and rises past full, volts per unit of charge. */
-    private const BELOW_V = 20.0;
+    public const BELOW_V = 20.0;
 
-    private const ABOVE_V = 6.0;
+    public const ABOVE_V = 6.0;
 
     /** Points of a series that are kept, at most. */
     private const KEPT = 400;

@@ -1,0 +1,207 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Recovery;
+
+use Heartwood\Core\Maths\Robust;
+use Heartwood\Core\Pack\Chemistry;
+use Heartwood\Core\Pack\RestCurve;
+use Heartwood\Core\Record\PackSpec;
+use Heartwood\Core\Twin\Twin;
+
+/**
+ * How one low group is brought up, or why it is not (handbook "Recovery of a deep-discharged group"). Everything in
+ * volts of the group, amps into it, amp-hours, degC, minutes.
+ */
+final readonly class RecoveryPlan
+{
+    public const FALL_V = 0.020;
+
+    public const FALL_S = 180.0;
+
+    public const RISE_V = 0.050;
+
+    public const RISE_S = 600.0;
+
+    public const OVER_AMBIENT_K = 5.0;
+
+    public const TOO_HOT_C = 40.0;
+
+    public const SHARE_BEFORE_PRECHARGE = 0.08;
+
+    public const MISSING_S = 180.0;
+
+    public const REST_S = 3600.0;
+
+    public const REST_WINDOW_S = 900.0;
+
+    public const REST_FALL_V = 0.030;
+
+    public const OVER_GAP = 1.15;
+
+    /** Under this no group is ever recovered, whoever asks. */
+    public const NEVER_BELOW_V = 0.5;
+
+    /**
+     * @param  list<string>  $refusals  why it may not be done; empty when it may
+     * @param  list<string>  $overridable  reasons that a senior may answer for, in words
+     * @param  list<string>  $cautions
+     */
+    public function __construct(
+        public int $group,
+        public Chemistry $chemistry,
+        public float $capacityAh,
+        public float $startV,
+        public float $prechargeA,
+        public float $raiseA,
+        public float $supplyV,
+        public float $prechargeV,
+        public float $earlyV,
+        public float $targetV,
+        public bool $toFull,
+        public float $ambientC,
+        public float $resolutionV,
+        public array $refusals,
+        public array $overridable,
+        public array $cautions,
+    ) {
+    }
+
+    /**
+     * @param  float  $v  the group at rest
+     * @param  list<float>  $neighbours  rest voltages of the other groups; the target is their middle
+     * @param  list<string>  $codes  what the verdict says of this group, codes of the catalogue
+     * @param  float|null  $belowFloorDays  days under the floor as far as known; null when not known
+     * @param  float  $resolutionV  of the voltage reading
+     * @param  string|null  $override  a senior's reason in words
+     * @param  float|null  $amps  another pre-charge current than C/20, never over C/10
+     */
+    public static function of(
+        PackSpec $pack,
+        int $group,
+        float $v,
+        array $neighbours,
+        array $codes = [],
+        ?float $belowFloorDays = null,
+        RecoveryPolicy $policy = new RecoveryPolicy(),
+        float $ambientC = 20.0,
+        float $resolutionV = 0.001,
+        ?string $override = null,
+        ?float $amps = null,
+    ): self {
+        $profile = $pack->profile();
+        $floor = $profile->floorV;
+        $capacity = $pack->groupCapacityAh();
+        $refusals = $overridable = [];
+        $reason = trim($override ?? '');
+        if ($capacity === null) {
+            $refusals[] = 'The capacity of a group is not known: enter the cells or the label first, the current is set from it.';
+        }
+        if ($v < 0.0) {
+            $refusals[] = sprintf('Group %d is reversed (%.2f V): it is replaced, never charged.', $group, $v);
+        } elseif ($v < self::NEVER_BELOW_V) {
+            $refusals[] = sprintf('Group %d stands at %.2f V, under %.1f V: copper has dissolved and plates out as a short. It is replaced.', $group, $v, self::NEVER_BELOW_V);
+        } elseif ($v < $floor) {
+            if ($policy->school === 'B') {
+                $refusals[] = sprintf('This shop replaces what stands under %.2f V.', $floor + 0.5);
+            } elseif ($belowFloorDays === null || $belowFloorDays >= 7) {
+                $refusals[] = sprintf('Group %d stands at %.2f V, under the floor of %.2f V, and is not known to have been there for less than a week: replace it.', $group, $v, $floor);
+            } else {
+                $overridable[] = sprintf('Under the floor of %.2f V for %.1f days: only with a senior\'s reason in words.', $floor, $belowFloorDays);
+                if (mb_strlen($reason) < 5) {
+                    $refusals[] = $overridable[0];
+                }
+            }
+        } elseif ($policy->school === 'B' && $v < $floor + 0.5) {
+            $refusals[] = sprintf('This shop replaces what stands under %.2f V; its policy can be changed by the owner.', $floor + 0.5);
+        }
+        foreach (['group.dead' => 'shorted or dead', 'group.reversed' => 'reversed', 'cell.swollen' => 'swollen', 'cell.leaking' => 'leaking', 'cell.hot' => 'hot'] as $code => $word) {
+            if (in_array($code, $codes, true) && ! ($code === 'group.reversed' && $v < 0.0)) {
+                $refusals[] = "Group $group is $word: it is never recovered.";
+            }
+        }
+        if ($ambientC < 0.0 || $ambientC > 35.0) {
+            $refusals[] = sprintf('At %.0f degC around it: charge between 0 and 35 degC, so that %.0f degC can still be seen as too warm.', $ambientC, self::TOO_HOT_C);
+        }
+        $full = min($profile->fullV, $pack->workingFullV());
+        $middle = $neighbours === [] ? $profile->storageV : Robust::median($neighbours);
+        // A phosphate plateau says nothing of charge: there the target is full, for this group and its neighbours.
+        $toFull = $pack->chemistry->isPhosphate();
+        $target = min($middle, $full - 0.03);
+        if ($v >= $target - 0.005 && ! $toFull) {
+            $refusals[] = sprintf('Group %d stands at %.3f V and its neighbours at %.3f V: there is nothing to bring up.', $group, $v, $middle);
+        }
+        $c = $capacity ?? 1.0;
+        $precharge = min($amps ?? $c / 20, $c / 10);
+        $cautions = ['One group, one supply, its limit set to one group. Clip on with the output off; isolate charger, load and sibling packs first.'];
+        if ($resolutionV > 0.002) {
+            $cautions[] = sprintf('A meter that shows %.0f mV cannot see a fall of 20 mV in 3 minutes: that rule is off. Use one with 2 mV or better.', 1000 * $resolutionV);
+        }
+        $cautions[] = 'Stay with it. Fire-safe place, temperature probe on the group, extinguishing means at hand.';
+
+        return new self(
+            $group, $pack->chemistry, $c, $v, $precharge, min($c / 5, $pack->cell->float('max_charge_a') !== null && $pack->parallel !== null ? $pack->cell->float('max_charge_a') * $pack->parallel : $c / 5),
+            $full, $profile->prechargeV, match ($pack->chemistry) {
+                Chemistry::Lfp => 1.8,
+                Chemistry::Lto => 1.2,
+                default => 2.0,
+            },
+            $target, $toFull, $ambientC, $resolutionV, $refusals, $overridable, $cautions,
+        );
+    }
+
+    public function isAllowed(): bool
+    {
+        return $this->refusals === [];
+    }
+
+    /** The handbook's times hold for C/20 and stretch as the current shrinks. */
+    public function stretch(): float
+    {
+        return ($this->capacityAh / 20) / max(1e-6, $this->prechargeA);
+    }
+
+    /** Group volts that a healthy group would show with this much charge put in, at this current. */
+    public function healthyV(float $fromV, float $ah, float $amps, float $ohm): float
+    {
+        $curve = RestCurve::of($this->chemistry);
+        $from = $fromV < $curve->emptyV() ? ($fromV - $curve->emptyV()) / Twin::BELOW_V : $curve->socAt($fromV);
+        $rest = Twin::volts(Twin::table($curve), $from + $ah / $this->capacityAh);
+
+        return min($this->supplyV, $rest + $amps * $ohm);
+    }
+
+    /** Hours that the whole of it takes when all goes well, without the hold test. */
+    public function hours(): float
+    {
+        $curve = RestCurve::of($this->chemistry);
+        $toPrecharge = max(0.0, $this->prechargeV - $this->startV) / Twin::BELOW_V * $this->capacityAh / $this->prechargeA;
+        $gap = ($this->toFull ? 1.0 : $curve->socAt($this->targetV)) - $curve->socAt(max($this->startV, min($this->prechargeV, $this->targetV)));
+
+        return $toPrecharge + ($this->startV < $this->prechargeV ? 1.0 : 0.0) + max(0.0, $gap) * $this->capacityAh / $this->raiseA + $this->chemistry->restMinutes() / 60 * 2;
+    }
+
+    /** @return array<string, mixed> */
+    public function toArray(): array
+    {
+        return [
+            'group' => $this->group, 'chemistry' => $this->chemistry->value, 'capacity_ah' => $this->capacityAh, 'start_v' => $this->startV, 'precharge_a' => round($this->prechargeA, 4),
+            'raise_a' => round($this->raiseA, 4), 'supply_v' => $this->supplyV, 'precharge_v' => $this->prechargeV, 'early_v' => $this->earlyV, 'target_v' => round($this->targetV, 4), 'to_full' => $this->toFull,
+            'ambient_c' => $this->ambientC, 'resolution_v' => $this->resolutionV, 'refusals' => $this->refusals, 'overridable' => $this->overridable, 'cautions' => $this->cautions, 'hours' => round($this->hours(), 1),
+        ];
+    }
+
+    /** @param  array<string, mixed>  $a  as `toArray()` gave it */
+    public static function fromArray(array $a): self
+    {
+        $f = fn (string $k): float => is_numeric($a[$k] ?? null) ? (float) $a[$k] : throw new \InvalidArgumentException("recovery plan lacks $k");
+        /** @return list<string> */
+        $s = fn (string $k): array => array_values(array_filter((array) ($a[$k] ?? []), is_string(...)));
+
+        return new self(
+            (int) $f('group'), Chemistry::from(is_string($a['chemistry'] ?? null) ? $a['chemistry'] : ''), $f('capacity_ah'), $f('start_v'), $f('precharge_a'), $f('raise_a'), $f('supply_v'), $f('precharge_v'),
+            $f('early_v'), $f('target_v'), (bool) ($a['to_full'] ?? false), $f('ambient_c'), $f('resolution_v'), $s('refusals'), $s('overridable'), $s('cautions'),
+        );
+    }
+}
