@@ -125,12 +125,14 @@ ensure_build() {
 # --- ports and settings ---------------------------------------------------------------------------------------------
 taken() { (exec 3<>"/dev/tcp/127.0.0.1/$1") 2>/dev/null; }
 free_port() { local p; for p in $(shuf -i 20000-31000 -n 60); do taken "$p" || { echo "$p"; return; }; done; die "no free port between 20000 and 31000."; }
+# Five ports in a row, for the simulated bench.
+free_ports() { local p i ok; for p in $(shuf -i 20000-30990 -n 60); do ok=1; for i in 0 1 2 3 4; do taken $((p + i)) && ok=0; done; [ $ok = 1 ] && { echo "$p"; return; }; done; die "no five free ports between 20000 and 31000."; }
 random_word() { head -c 64 /dev/urandom | sha256sum | cut -c1-"$1"; }
 
 # Writes var/INSTANCE/env once; later runs read it. Ports named by HEARTWOOD_PORT win.
 ensure_env() {
   local file="$VAR/env" sockets="/tmp/hw-$(echo "$VAR" | sha256sum | cut -c1-10)"
-  mkdir -p "$VAR"/{db,log,run,storage/{app,logs,framework/{cache/data,sessions,views}},cache,tmp} "$sockets"
+  mkdir -p "$VAR"/{db,log,run,runs,storage/{app,logs,framework/{cache/data,sessions,views}},cache,tmp} "$sockets"
   if [ ! -f "$file" ]; then
     local port="${HEARTWOOD_PORT:-8137}" dbport="${HEARTWOOD_DB_PORT:-33137}"
     [ "$INSTANCE" = main ] || { port=$(free_port); dbport=$(free_port); }
@@ -156,12 +158,15 @@ LOG_CHANNEL=single
 TEXT
     )
   fi
+  grep -q '^HEARTWOOD_BENCH_PORT=' "$file" || { local b="${HEARTWOOD_BENCH_PORT:-8140}"; [ "$INSTANCE" = main ] || b=$(free_ports); echo "HEARTWOOD_BENCH_PORT=$b" >>"$file"; }
+  if [ -n "${HEARTWOOD_BENCH_PORT:-}" ] && [ "$INSTANCE" = main ]; then sed -i "s/^HEARTWOOD_BENCH_PORT=.*/HEARTWOOD_BENCH_PORT=$HEARTWOOD_BENCH_PORT/" "$file"; fi
   if [ -n "${HEARTWOOD_PORT:-}" ] && [ "$INSTANCE" = main ]; then
     sed -i "s/^HEARTWOOD_PORT=.*/HEARTWOOD_PORT=$HEARTWOOD_PORT/; s#^APP_URL=.*#APP_URL=http://127.0.0.1:$HEARTWOOD_PORT#" "$file"
   fi
   if [ -n "${HEARTWOOD_DB_PORT:-}" ] && [ "$INSTANCE" = main ]; then sed -i "s/^DB_PORT=.*/DB_PORT=$HEARTWOOD_DB_PORT/" "$file"; fi
   if [ "$INSTANCE" != main ] && ! running; then
     taken "$(setting HEARTWOOD_PORT)" && { local p; p=$(free_port); sed -i "s/^HEARTWOOD_PORT=.*/HEARTWOOD_PORT=$p/; s#^APP_URL=.*#APP_URL=http://127.0.0.1:$p#" "$file"; }
+    taken "$(setting HEARTWOOD_BENCH_PORT)" && sed -i "s/^HEARTWOOD_BENCH_PORT=.*/HEARTWOOD_BENCH_PORT=$(free_ports)/" "$file"
     taken "$(setting DB_PORT)" && sed -i "s/^DB_PORT=.*/DB_PORT=$(free_port)/" "$file"
   fi
   SOCKETS="$sockets"
@@ -184,6 +189,8 @@ ctl() { as_app supervisorctl -c "$VAR/supervisord.conf" "$@"; }
 
 write_service_files() {
   local php_fpm; php_fpm=$(command -v php-fpm8.2 || command -v php-fpm) || die "php-fpm is missing: apt-get install php8.2-fpm."
+  # Workers that outlive a killed master hold its socket: they are found by the name of their pool.
+  local POOL="hw-$INSTANCE-$(echo "$ROOT" | cksum | cut -d' ' -f1)"
   local rootflag="" dbuser=""
   [ "$APP_USER" = root ] && { rootflag="-R"; dbuser="user=root"; }
   cat >"$VAR/my.cnf" <<TEXT
@@ -210,7 +217,7 @@ TEXT
 error_log=$VAR/log/fpm.log
 daemonize=no
 pid=$VAR/run/fpm.pid
-[heartwood]
+[$POOL]
 listen=$SOCKETS/fpm.sock
 $([ "$APP_USER" = root ] && echo "user=root
 group=root")
@@ -280,7 +287,7 @@ startretries=100
 stopwaitsecs=30
 autorestart=true
 [program:fpm]
-command=$php_fpm -F $rootflag -y $VAR/fpm.conf -d opcache.enable=1 -d opcache.validate_timestamps=0 -d opcache.jit=off -d opcache.memory_consumption=192
+command=bash -c 'pkill -KILL -P 1 -f "php-fpm: pool $POOL\$"; rm -f $SOCKETS/fpm.sock; exec "\$@"' fpm $php_fpm -F $rootflag -y $VAR/fpm.conf -d opcache.enable=1 -d opcache.validate_timestamps=0 -d opcache.jit=off -d opcache.memory_consumption=192
 priority=2
 startretries=100
 autorestart=true
@@ -288,6 +295,24 @@ autorestart=true
 command=$(command -v nginx) -c $VAR/nginx.conf -e $VAR/log/nginx.log
 priority=3
 startretries=100
+autorestart=true
+[program:standins]
+command=$(command -v php) $ROOT/bin/bench.php $(setting HEARTWOOD_BENCH_PORT)
+priority=4
+startretries=100
+autorestart=true
+[program:runner]
+command=$(command -v php) $ROOT/bin/runner.php
+environment=HEARTWOOD_INSTANCE="$INSTANCE"
+priority=4
+startretries=100
+autorestart=true
+[program:folder]
+command=$(command -v php) $ROOT/artisan heartwood:fold
+environment=HEARTWOOD_INSTANCE="$INSTANCE",HOME="$VAR"
+priority=5
+startsecs=0
+startretries=1000
 autorestart=true
 TEXT
   [ "$(id -u)" = 0 ] && chown "$APP_USER" "$VAR"/*.conf "$VAR/my.cnf"
@@ -303,6 +328,7 @@ port_owner_check() {
   running && return 0
   taken "$(setting HEARTWOOD_PORT)" && die "port $(setting HEARTWOOD_PORT) is taken by another program: run 'HEARTWOOD_PORT=8199 ./heartwood up' (or any free port)."
   taken "$(setting DB_PORT)" && die "database port $(setting DB_PORT) is taken by another program: run 'HEARTWOOD_DB_PORT=33199 ./heartwood up' (or any free port)."
+  taken "$(setting HEARTWOOD_BENCH_PORT)" && die "port $(setting HEARTWOOD_BENCH_PORT) of the simulated bench is taken by another program: run 'HEARTWOOD_BENCH_PORT=8340 ./heartwood up' (five ports in a row are used)."
   return 0
 }
 start_services() {

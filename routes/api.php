@@ -3,9 +3,11 @@
 declare(strict_types=1);
 
 use App\Http\Controllers\BenchController;
+use App\Http\Controllers\InstrumentController;
 use App\Http\Controllers\JobController;
 use App\Http\Controllers\OutboxController;
 use App\Http\Controllers\RecordController;
+use App\Http\Controllers\RunController;
 use App\Http\Controllers\SessionController;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Support\Facades\DB;
@@ -25,6 +27,14 @@ Route::middleware('auth')->group(function (): void {
         Route::get('jobs/{job}/check/{measurement}', [OutboxController::class, 'check'])->whereUuid('measurement');
         Route::get('jobs/{job}/report.pdf', [RecordController::class, 'pdf']);
         Route::get('jobs/{job}/replay', [JobController::class, 'replay']);
+        Route::get('instruments', [InstrumentController::class, 'index']);
+        Route::post('instruments/{instrument}/steady/{job}', [InstrumentController::class, 'steady']);
+        Route::post('jobs/{job}/board-report', [InstrumentController::class, 'board']);
+        Route::post('registers', [InstrumentController::class, 'registers']);
+        Route::post('simulated-bench', [InstrumentController::class, 'hand']);
+        Route::get('jobs/{job}/recovery', [RunController::class, 'overview']);
+        Route::post('jobs/{job}/recovery-plan', [RunController::class, 'plan']);
+        Route::get('runs/{run}', [RunController::class, 'show']);
         Route::post('label-check', [RecordController::class, 'labelCheck']);
     });
     Route::get('jobs/{job}/record', [RecordController::class, 'export'])->middleware('can:export');
@@ -48,6 +58,11 @@ Route::middleware('auth')->group(function (): void {
         Route::post('jobs/{job}/proof', [JobController::class, 'proof'])->middleware('can:work');
         Route::post('jobs/{job}/sign-off', [JobController::class, 'signOff'])->middleware('can:sign-off');
         Route::post('jobs/{job}/return', [JobController::class, 'giveBack'])->middleware('can:return');
+        Route::post('instruments', [InstrumentController::class, 'store'])->middleware('can:instruments');
+        Route::post('instruments/{instrument}/identify', [InstrumentController::class, 'identify'])->middleware('can:instruments');
+        Route::post('instruments/{instrument}/retire', [InstrumentController::class, 'retire'])->middleware('can:instruments');
+        Route::post('jobs/{job}/runs', [RunController::class, 'store'])->middleware('can:recover');
+        Route::post('runs/{run}/say', [RunController::class, 'say'])->middleware('can:recover');
         Route::post('import', [RecordController::class, 'import'])->middleware('can:import');
     });
 });

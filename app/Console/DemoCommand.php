@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Console;
 
+use App\Actions\KeepInstrument;
 use App\Demo\DemoWorkshop;
+use App\Models\Person;
 use App\Models\Workshop;
 use Carbon\Carbon;
 use Carbon\CarbonImmutable;
@@ -18,9 +20,10 @@ final class DemoCommand extends Command
 
     protected $description = 'Load the demo workshop';
 
-    public function handle(): int
+    public function handle(KeepInstrument $keep): int
     {
         if (Workshop::query()->exists()) {
+            $this->instruments($keep);
             $this->line($this->option('if-empty') ? 'data is kept' : 'There is data already: ./heartwood reset-demo throws it away first.');
 
             return $this->option('if-empty') ? self::SUCCESS : self::FAILURE;
@@ -31,8 +34,17 @@ final class DemoCommand extends Command
             Carbon::setTestNow();
             CarbonImmutable::setTestNow();
         }
+        $this->instruments($keep);
         $this->line("demo loaded: $jobs jobs");
 
         return self::SUCCESS;
+    }
+
+    private function instruments(KeepInstrument $keep): void
+    {
+        $owner = Person::query()->where('role', 'owner')->where('email', 'like', '%@gannetquay.example')->first();
+        if ($owner instanceof Person) {
+            DemoWorkshop::instruments($owner, $keep);
+        }
     }
 }

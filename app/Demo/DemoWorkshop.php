@@ -4,10 +4,14 @@ declare(strict_types=1);
 
 namespace App\Demo;
 
+use App\Actions\KeepInstrument;
+use App\Actions\Refused;
 use App\Models\CellModel;
+use App\Models\Instrument;
 use App\Models\PackModel;
 use App\Models\Person;
 use App\Models\Workshop;
+use App\StandIn\Server;
 use Carbon\CarbonImmutable;
 
 /** An invented workshop on an island harbour: people, cells, pack models, and its jobs (see DemoJobs). */
@@ -53,6 +57,23 @@ final class DemoWorkshop
         }
 
         return (new DemoJobs($this->now, $people, $models))->load();
+    }
+
+    /** The simulated bench's instruments, asked and proved as any others are; left unproved while it does not run. */
+    public static function instruments(Person $owner, KeepInstrument $keep): void
+    {
+        if (Instrument::query()->where('workshop_id', $owner->workshop_id)->exists()) {
+            return;
+        }
+        $port = (int) config('heartwood.bench_port');
+        foreach (['meter' => 'Bench meter', 'supply' => 'Bench supply', 'load' => 'Bench load', 'board' => 'Board reader'] as $kind => $name) {
+            $i = $keep->add($owner, ['name' => $name.' (simulated)', 'kind' => $kind, 'host' => '127.0.0.1', 'port' => $port + (int) array_search($kind, Server::DEVICES, true), 'place' => 'Window bench']);
+            try {
+                $keep->identify($owner, $i);
+            } catch (Refused) {
+                continue;
+            }
+        }
     }
 
     /**

@@ -31,7 +31,7 @@ final class ErrorShape
             }
 
             return match (true) {
-                $e instanceof Refused => self::make($e->status, $e->reason, $e->getMessage()),
+                $e instanceof Refused => self::make($e->status, $e->reason, $e->getMessage(), $e->fields),
                 $e instanceof ValidationException => self::make(422, 'invalid', $e->getMessage(), array_map(fn (array $m): string => (string) $m[0], $e->errors())),
                 $e instanceof InvalidRecord => self::make(422, 'invalid-record', 'The record cannot be read.', array_column($e->problems, 'message', 'pointer')),
                 $e instanceof AuthenticationException => self::make(401, 'signed-out', 'You are signed out. Sign in again: what you typed is kept.'),

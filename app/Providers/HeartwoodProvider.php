@@ -5,10 +5,13 @@ declare(strict_types=1);
 namespace App\Providers;
 
 use App\Console\DemoCommand;
+use App\Console\FoldCommand;
 use App\Console\GrantCommand;
 use App\Console\SignInsCommand;
+use App\Models\Instrument;
 use App\Models\Job;
 use App\Models\Person;
+use App\Models\Run;
 use App\Models\WorkStep;
 use App\Policies\Rights;
 use Illuminate\Cache\RateLimiting\Limit;
@@ -31,8 +34,10 @@ final class HeartwoodProvider extends ServiceProvider
         // A job of another workshop does not exist for this person.
         Route::bind('job', fn (string $id): Job => Job::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
         Route::bind('step', fn (string $id): WorkStep => WorkStep::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
+        Route::bind('instrument', fn (string $id): Instrument => Instrument::query()->where('workshop_id', self::person()->workshop_id)->where('active', true)->findOrFail($id));
+        Route::bind('run', fn (string $id): Run => Run::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
         RateLimiter::for('sign-in', fn (Request $request): Limit => Limit::perMinute(20)->by($request->ip().'|'.$request->string('email')));
-        $this->commands([GrantCommand::class, SignInsCommand::class, DemoCommand::class]);
+        $this->commands([GrantCommand::class, SignInsCommand::class, DemoCommand::class, FoldCommand::class]);
     }
 
     private static function person(): Person

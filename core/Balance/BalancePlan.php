@@ -29,6 +29,7 @@ final readonly class BalancePlan
      * @param  list<float>  $soc  of every group, from B-
      * @param  list<float>  $capacityAh
      * @param  list<float>  $ohm  of every group
+     * @param  list<float>  $restV  as read, where known: a group past empty has no other figure
      */
     public function __construct(
         private PackSpec $pack,
@@ -36,6 +37,7 @@ final readonly class BalancePlan
         private array $capacityAh,
         private array $ohm,
         private BalanceMeans $means,
+        private array $restV = [],
     ) {
         $this->curve = RestCurve::of($pack->chemistry);
     }
@@ -60,10 +62,50 @@ final readonly class BalancePlan
         return array_map(fn (float $r): float => $r - $least, $room);
     }
 
+    /** @return string|null why no supply may be put on for balancing yet: a low group is recovered first, by its own rules */
+    public function refuses(): ?string
+    {
+        $low = [];
+        foreach ($this->soc as $i => $s) {
+            if (($this->restV[$i] ?? $this->curve->volts($s)) < $this->pack->profile()->prechargeV) {
+                $low[] = $i + 1;
+            }
+        }
+
+        return $low === [] ? null : sprintf('Group %s stands under %.2f V: bring it up by the recovery plan first.', implode(', ', $low), $this->pack->profile()->prechargeV);
+    }
+
+    /**
+     * Only what is low, to the level of the fullest: by amp-hours, group after group. Not for phosphate, whose level
+     * shows at the top alone.
+     *
+     * @return array{hours: float|null, order: list<array{group: int, ah: float, hours: float, taper_hours: float, taper_a: float, by_ah: bool}>, clip_moves: int}
+     */
+    public function level(): array
+    {
+        if ($this->pack->chemistry->isPhosphate()) {
+            return ['hours' => null, 'order' => [], 'clip_moves' => 0];
+        }
+        $order = [];
+        $hours = 0.0;
+        $target = $this->soc === [] ? 0.0 : max($this->soc);
+        foreach ($this->soc as $i => $from) {
+            $c = $this->capacityAh[$i];
+            if ($target - $from < 0.01) {
+                continue;
+            }
+            $fill = Fill::of($this->curve, $from, $target, $c, $this->ohm[$i], $this->means->supplyA, $this->fullV(), 0.0);
+            $order[] = ['group' => $i + 1, 'ah' => round(($target - $from) * $c, 3), 'hours' => round($fill->hours, 3), 'taper_hours' => 0.0, 'taper_a' => 0.0, 'by_ah' => true];
+            $hours += $fill->hours + $this->means->clipMinutes / 60;
+        }
+
+        return ['hours' => $hours, 'order' => $order, 'clip_moves' => 2 * count($order)];
+    }
+
     /**
      * Single-group fill: every group to full by its own, one after another, each finished before the clips move.
      *
-     * @return array{hours: float, order: list<array{group: int, ah: float, hours: float, taper_hours: float, taper_a: float}>, clip_moves: int}
+     * @return array{hours: float, order: list<array{group: int, ah: float, hours: float, taper_hours: float, taper_a: float, by_ah: bool}>, clip_moves: int}
      */
     public function single(): array
     {
@@ -76,7 +118,7 @@ final readonly class BalancePlan
             if ($fill->ah < 0.003 * $c) {
                 continue;
             }
-            $order[] = ['group' => $i + 1, 'ah' => round($fill->ah, 3), 'hours' => round($fill->hours, 3), 'taper_hours' => round($fill->taperHours, 3), 'taper_a' => round($taper, 3)];
+            $order[] = ['group' => $i + 1, 'ah' => round($fill->ah, 3), 'hours' => round($fill->hours, 3), 'taper_hours' => round($fill->taperHours, 3), 'taper_a' => round($taper, 3), 'by_ah' => false];
             $hours += $fill->hours + $this->means->clipMinutes / 60;
         }
 
@@ -229,8 +271,10 @@ final readonly class BalancePlan
         $passive = $this->passive();
         $active = $this->active();
         $parallel = $this->parallel();
+        $level = $this->level();
         $methods = [
-            ['method' => 'single', 'title' => 'One supply, group by group, in place', 'hours' => round($single['hours'], 2), 'note' => sprintf('%d groups, %d clip moves', count($single['order']), $single['clip_moves'])],
+            ['method' => 'level', 'title' => 'One supply on the low groups, to the level of the fullest', 'hours' => $level['hours'] === null ? null : round($level['hours'], 2), 'note' => $level['hours'] === null ? 'phosphate shows its level at the top only' : sprintf('%d groups, %d clip moves', count($level['order']), $level['clip_moves'])],
+            ['method' => 'single', 'title' => 'One supply, every group to full, in place', 'hours' => round($single['hours'], 2), 'note' => sprintf('%d groups, %d clip moves', count($single['order']), $single['clip_moves'])],
             ['method' => 'passive', 'title' => 'The board bleeds at the top', 'hours' => $passive['hours'] === null ? null : round($passive['hours'], 2), 'note' => $passive['why'] ?? sprintf('%.2f A, charger held at the top', $this->means->bleedA)],
             ['method' => 'active', 'title' => 'An active balancer', 'hours' => round($active['hours'], 2), 'note' => sprintf('%.2f Ah carried at %.1f A, level at %.0f %%', $active['moved_ah'], $this->means->activeA, 100 * $active['level_soc'])],
             ['method' => 'parallel', 'title' => 'All groups side by side, charged together', 'hours' => $parallel['allowed'] ? round($parallel['hours'], 2) : null, 'note' => is_string($parallel['join']['text']) ? $parallel['join']['text'] : ''],
@@ -238,7 +282,7 @@ final readonly class BalancePlan
 
         return [
             'full_v' => round($this->fullV(), 3), 'lacks_ah' => array_map(fn (float $x): float => round($x, 3), $this->lacksAh()), 'soc' => array_map(fn (float $x): float => round($x, 4), $this->soc),
-            'methods' => $methods, 'order' => $single['order'], 'clip_moves' => $single['clip_moves'], 'bleed_ah' => $passive['bleed_ah'], 'charger' => $this->charger(), 'resistor' => $this->resistor(),
+            'methods' => $methods, 'refuses' => $this->refuses(), 'orders' => ['level' => $level['order'], 'single' => $single['order']], 'clip_moves' => ['level' => $level['clip_moves'], 'single' => $single['clip_moves']], 'bleed_ah' => $passive['bleed_ah'], 'charger' => $this->charger(), 'resistor' => $this->resistor(),
             'relaxing' => $this->relaxing(), 'cautions' => $this->cautions(),
         ];
     }

@@ -47,7 +47,7 @@ final class BalanceRun implements SupervisedRun
     private array $log = [];
 
     /**
-     * @param  list<array{group: int, ah: float, hours: float, taper_a: float}>  $order  as BalancePlan::single() gives it
+     * @param  list<array{group: int, ah: float, hours: float, taper_a: float, by_ah?: bool}>  $order  as BalancePlan::single() or level() gives it
      */
     public function __construct(
         private readonly array $order,
@@ -107,13 +107,14 @@ final class BalanceRun implements SupervisedRun
         if ($this->ah[$this->at] > self::OVER * $item['ah'] + 0.02 * $this->amps) {
             return $this->stop($s->t, 'more-than-the-gap', sprintf('group %d has taken %.2f Ah, %.2f Ah were to be expected', $item['group'], $this->ah[$this->at], $item['ah']));
         }
-        if ($v >= $this->volts - 0.02 && $a <= $item['taper_a'] && $s->t - $this->begun > 30) {
-            $this->note($s->t, sprintf('group %d full: %.2f Ah, tail %.2f A', $item['group'], $this->ah[$this->at], $a));
+        $enough = ($item['by_ah'] ?? false) ? $item['ah'] <= $this->ah[$this->at] + $a * $gap / 7200 : $v >= $this->volts - 0.02 && $a <= $item['taper_a'] && $s->t - $this->begun > 30;
+        if ($enough) {
+            $this->note($s->t, sprintf('group %d done: %.2f Ah, %.2f A at the end', $item['group'], $this->ah[$this->at], $a));
             $this->at++;
             $this->clipped = false;
             if ($this->at === count($this->order)) {
                 $this->rule = 'done';
-                $this->text = 'Every group is at the top.';
+                $this->text = 'Every group of the plan is done: let them rest and read them again.';
             }
         }
 

@@ -24,6 +24,12 @@ final readonly class JobRecord
     ) {
     }
 
+    /** The same pack with one set of readings and nothing else. */
+    public function only(Measurement $m): self
+    {
+        return new self($this->pack, [], $this->inspection, $this->revision, [$m], [], []);
+    }
+
     /**
      * Reads a record that the schema has passed and checks what a schema cannot.
      *

@@ -129,7 +129,7 @@ final readonly class RecoveryPlan
         // A phosphate plateau says nothing of charge: there the target is full, for this group and its neighbours.
         $toFull = $pack->chemistry->isPhosphate();
         $target = min($middle, $full - 0.03);
-        if ($v >= $target - 0.005 && ! $toFull) {
+        if ($v >= $target - 0.015 && ! $toFull) {
             $refusals[] = sprintf('Group %d stands at %.3f V and its neighbours at %.3f V: there is nothing to bring up.', $group, $v, $middle);
         }
         $c = $capacity ?? 1.0;

@@ -30,6 +30,7 @@ const router = createBrowserRouter([
         children: [
             { index: true, lazy: () => import('./routes/Bench') },
             { path: 'intake', lazy: () => import('./routes/intake/NewIntake') },
+            { path: 'instruments', lazy: () => import('./routes/Instruments') },
             { path: 'import', lazy: () => import('./routes/Import') },
             {
                 path: 'jobs/:job',
@@ -40,6 +41,8 @@ const router = createBrowserRouter([
                     { path: 'verdict', lazy: () => import('./routes/Verdict') },
                     { path: 'plan', lazy: () => import('./routes/Plan') },
                     { path: 'work', lazy: () => import('./routes/Work') },
+                    { path: 'supply', lazy: () => import('./routes/supply/Supply') },
+                    { path: 'runs/:run', lazy: () => import('./routes/supply/LiveRun') },
                     { path: 'proof', lazy: () => import('./routes/Proof') },
                     { path: 'report', lazy: () => import('./routes/Report') },
                 ],

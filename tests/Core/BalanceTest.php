@@ -157,3 +157,18 @@ it('orders the ways of waking by the pack and refuses to call the board asleep w
     expect($low['ready'])->toBeFalse()->and($low['why'])->toContain('Group 2')->and($fine['ready'])->toBeTrue()
         ->and($fine['actions'][0])->toMatchArray(['action' => 'button', 'tried' => true])->and($fine['actions'][1]['action'])->toBe('charger-pulse')->and(array_column($fine['actions'], 'action'))->toHaveCount(6);
 });
+
+it('lifts only the low groups to the fullest, by amp-hours, and has no such way on phosphate', function (): void {
+    $plan = level([0.8, 0.5, 0.795]);
+    expect($plan->level()['order'])->toHaveCount(1)->and($plan->level()['order'][0])->toMatchArray(['group' => 2, 'ah' => 3.0, 'by_ah' => true])->and($plan->level()['hours'])->toBeLessThan($plan->single()['hours'])
+        ->and(level([0.8, 0.5], ['chemistry' => 'lfp'])->level()['hours'])->toBeNull();
+    $pack = new LivePack(RestCurve::of(Chemistry::Nmc), array_map(fn (float $x): LiveGroup => new LiveGroup($x, 10.0, 0.006, 0.002, 0.002), [0.8, 0.5, 0.795]));
+    balanced($pack, new BalanceRun($plan->level()['order'], $plan->fullV(), 2.0));
+    expect($pack->groups[1]->charge)->toEqualWithDelta(0.8, 0.003);
+});
+
+it('puts no supply on for balancing while a group is under the pre-charge voltage', function (): void {
+    $spec = PackSpec::from(new Fields(['chemistry' => 'nmc', 'series' => 3, 'parallel' => 1, 'cell' => ['capacity_ah' => 10]]));
+    $plan = new BalancePlan($spec, [0.3, 0.0, 0.3], [10, 10, 10], [0.01, 0.01, 0.01], BalanceMeans::of($spec), [3.6, 2.2, 3.6]);
+    expect($plan->refuses())->toContain('Group 2')->and(level([0.3, 0.3])->refuses())->toBeNull();
+});

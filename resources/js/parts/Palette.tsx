@@ -36,8 +36,10 @@ export default function Palette({ onClose, onDim, onKeys }: { open: boolean; onC
         ['Take a pack in', () => go('/intake')],
         ['Bench', () => go('/')],
         ['Import a job record', () => go('/import')],
+        ['Instruments', () => go('/instruments')],
         ['Dim or brighten the screen', () => (onClose(), onDim())],
         ['Show the keys', () => (onClose(), onKeys())],
+        ...(here ? [['This job: at the supply (bring up, balance, wake)', () => go(`/jobs/${here}/supply`)] as [string, () => void]] : []),
         ...(here ? STAGES.map((s): [string, () => void] => [`This job: ${s.name}`, () => go(`/jobs/${here}/${s.stage}`)]) : []),
     ];
     return (

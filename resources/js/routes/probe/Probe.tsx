@@ -12,6 +12,7 @@ import { BoardReport } from './BoardReport';
 import { SetBar, type SetChoice } from './SetBar';
 import { OnToVerdict } from './OnToVerdict';
 import { OtherTests } from './OtherTests';
+import { HandsFree } from './HandsFree';
 import { Questions } from './Questions';
 import { ReadBack } from './ReadBack';
 
@@ -41,6 +42,7 @@ function Probe({ job }: { job: Job }) {
     const wanted = Number(params.get('group')) || null;
     const [asked, setAsked] = useState<Pair | null>(() => (test === 'group-reading' && wanted ? { from: `T${wanted - 1}`, to: `T${wanted}` } : null));
     const [typed, setTyped] = useState('');
+    const [free, setFree] = useState(() => params.get('hands') === 'free');
     // Numbers taken in the last moments, on their way to this bench's disk: the next tap is asked for without waiting.
     const [early, setEarly] = useState<Line[]>([]);
     const field = useRef<HTMLInputElement>(null);
@@ -214,67 +216,72 @@ function Probe({ job }: { job: Job }) {
                 )}
             </section>
             <section aria-label="Take a reading" className="grid gap-4">
-                <div className="sheet p-5 grid gap-2">
-                    {target ? (
-                        <>
-                            <p className="eyebrow">
-                                {run.length === 0 ? 'First reading' : `Reading ${run.length + 1} of ${Math.max(plan.length, run.length + 1)}`}. Black probe
-                                first.
+                {free ? (
+                    <HandsFree job={job} target={target} run={run} take={take} takeBack={takeBack} stop={() => setFree(false)} />
+                ) : (
+                    <div className="sheet p-5 grid gap-2">
+                        {target ? (
+                            <>
+                                <p className="eyebrow">
+                                    {run.length === 0 ? 'First reading' : `Reading ${run.length + 1} of ${Math.max(plan.length, run.length + 1)}`}. Black probe
+                                    first.
+                                </p>
+                                <p className="digits text-[clamp(2.6rem,5.6vw,5.4rem)] leading-none font-medium" data-testid="target">
+                                    {target.from}
+                                    <span className="text-muted px-2">to</span>
+                                    {target.to}
+                                </p>
+                            </>
+                        ) : (
+                            <p className="text-3xl font-bold py-4" data-testid="target">
+                                Every tap of this order is read
                             </p>
-                            <p className="digits text-[clamp(2.6rem,5.6vw,5.4rem)] leading-none font-medium" data-testid="target">
-                                {target.from}
-                                <span className="text-muted px-2">to</span>
-                                {target.to}
-                            </p>
-                        </>
-                    ) : (
-                        <p className="text-3xl font-bold py-4" data-testid="target">
-                            Every tap of this order is read
-                        </p>
-                    )}
-                    <label className="eyebrow" htmlFor="typed">
-                        Volts on the meter
-                    </label>
-                    <input
-                        id="typed"
-                        ref={field}
-                        autoFocus
-                        autoComplete="off"
-                        inputMode="decimal"
-                        className="digits !text-5xl !py-3 !min-h-[84px]"
-                        value={typed}
-                        onChange={(e) => setTyped(e.target.value)}
-                        onKeyDown={onKey}
-                        onPaste={onPaste}
-                        placeholder={target ? '' : 'choose a tap'}
-                    />
-                    <div className="flex flex-wrap gap-3">
-                        <Button look={target ? 'main' : 'plain'} disabled={typed.trim() === '' || !target} onClick={() => take([typed.trim()])}>
-                            Take it <kbd className="font-normal">Enter</kbd>
-                        </Button>
-                        <Button disabled={run.length === 0} onClick={takeBack}>
-                            Take the last back
-                        </Button>
-                        <Button
-                            look="quiet"
-                            onClick={() => {
-                                setAsked({ from: 'P-', to: 'P+' });
-                                field.current?.focus();
-                            }}
-                        >
-                            Output P- to P+
-                        </Button>
-                        <Button
-                            look="quiet"
-                            onClick={() => {
-                                setAsked({ from: 'T0', to: `T${job.series}` });
-                                field.current?.focus();
-                            }}
-                        >
-                            Whole string
-                        </Button>
+                        )}
+                        <label className="eyebrow" htmlFor="typed">
+                            Volts on the meter
+                        </label>
+                        <input
+                            id="typed"
+                            ref={field}
+                            autoFocus
+                            autoComplete="off"
+                            inputMode="decimal"
+                            className="digits !text-5xl !py-3 !min-h-[84px]"
+                            value={typed}
+                            onChange={(e) => setTyped(e.target.value)}
+                            onKeyDown={onKey}
+                            onPaste={onPaste}
+                            placeholder={target ? '' : 'choose a tap'}
+                        />
+                        <div className="flex flex-wrap gap-3">
+                            <Button look={target ? 'main' : 'plain'} disabled={typed.trim() === '' || !target} onClick={() => take([typed.trim()])}>
+                                Take it <kbd className="font-normal">Enter</kbd>
+                            </Button>
+                            <Button disabled={run.length === 0} onClick={takeBack}>
+                                Take the last back
+                            </Button>
+                            <Button
+                                look="quiet"
+                                onClick={() => {
+                                    setAsked({ from: 'P-', to: 'P+' });
+                                    field.current?.focus();
+                                }}
+                            >
+                                Output P- to P+
+                            </Button>
+                            <Button
+                                look="quiet"
+                                onClick={() => {
+                                    setAsked({ from: 'T0', to: `T${job.series}` });
+                                    field.current?.focus();
+                                }}
+                            >
+                                Whole string
+                            </Button>
+                            <Button onClick={() => setFree(true)}>Listen to a meter</Button>
+                        </div>
                     </div>
-                </div>
+                )}
                 <Questions
                     check={check.data ?? null}
                     unsent={unsent}

@@ -1,0 +1,89 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Actions;
+
+use App\Instruments\RunFolder;
+use App\Instruments\Runner;
+use App\Models\BenchTest;
+use App\Models\Event;
+use App\Models\Run;
+use Heartwood\Core\Recovery\Phase;
+use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Str;
+
+/** Brings the journals of runs into the database, when it is there: state as it goes, the test and what follows at the end. */
+final class FoldRuns
+{
+    private const SAMPLES = 120;
+
+    /** @return int runs closed */
+    public function handle(): int
+    {
+        $closed = 0;
+        foreach (Run::query()->whereNull('ended_at')->with('job')->get() as $run) {
+            $folder = RunFolder::of($run->id);
+            if (! is_file("$folder->path/plan.json")) {
+                // The server died between the row and the folder: nothing was ever driven.
+                if ($run->started_at->diffInSeconds(now()) > 60) {
+                    $run->update(['ended_at' => now(), 'outcome' => 'never-started']);
+                }
+
+                continue;
+            }
+            $state = $folder->state();
+            if ($state !== []) {
+                $run->update(['state' => array_diff_key($state, ['wall' => 1])]);
+            }
+            if ($folder->isClosed()) {
+                $this->close($run, $folder);
+                $closed++;
+            }
+        }
+
+        return $closed;
+    }
+
+    private function close(Run $run, RunFolder $folder): void
+    {
+        $journal = $folder->journal();
+        $machine = Runner::replay(Runner::machine($folder->plan()), $journal);
+        $view = $machine->view();
+        DB::transaction(function () use ($run, $journal, $view): void {
+            $job = $run->job;
+            $outcome = $view['phase'] === Phase::Hold->value ? 'at-target' : (string) ($view['stopped_by'] ?? 'ended');
+            $run->update(['state' => $view, 'outcome' => $outcome, 'ended_at' => now()]);
+            $samples = array_values(array_filter($journal, fn (array $e): bool => ($e['is'] ?? '') === 'sample' && isset($e['v'])));
+            if ($run->kind === 'recovery' && count($samples) >= 2) {
+                $every = max(1, intdiv(count($samples), self::SAMPLES));
+                $thin = array_values(array_filter($samples, fn (int $i): bool => $i % $every === 0 || $i === count($samples) - 1, ARRAY_FILTER_USE_KEY));
+                BenchTest::query()->create([
+                    'id' => (string) Str::uuid7(), 'workshop_id' => $run->workshop_id, 'job_id' => $run->job_id, 'revision' => $run->revision, 'kind' => 'recovery', 'taken_by' => $run->started_by, 'taken_at' => now(), 'received_at' => now(),
+                    'data' => array_filter([
+                        'scope' => ['group' => $run->group_no], 'current_a' => $run->plan['plan']['precharge_a'] ?? 0, 'ambient_c' => $run->plan['plan']['ambient_c'] ?? 20, 'below_floor_days' => $run->plan['below_floor_days'] ?? null,
+                        'samples' => array_map(fn (array $s): array => array_filter(['min' => round($s['t'] / 60, 3), 'v' => $s['v'], 'a' => $s['a'] ?? null, 'c' => $s['c'] ?? null], fn (mixed $x): bool => $x !== null), $thin),
+                    ], fn (mixed $x): bool => $x !== null),
+                ]);
+            }
+            if (($view['ah_in'] ?? 0) > 0.0) {
+                $groups = $run->kind === 'recovery' ? [$run->group_no] : array_column(array_filter($view['items'] ?? [], fn (array $i): bool => $i['ah'] > 0), 'group');
+                foreach ($groups as $k) {
+                    $this->event($run, 'pack-event', ['at' => now()->toIso8601ZuluString(), 'kind' => $run->kind === 'recovery' ? 'group-charged' : 'balanced', 'where' => ['group' => $k], 'revision' => $run->revision]);
+                }
+            }
+            $this->event($run, 'run-ended', ['kind' => $run->kind, 'group' => $run->group_no, 'outcome' => $outcome, 'text' => $view['text'] ?? '']);
+            if ($outcome === 'at-target' && $job->status === 'open') {
+                // The watch mark is for life; the reminder for the hold test is for now.
+                $this->event($run, 'watch', ['group' => $run->group_no, 'text' => "Group {$run->group_no} was deep-discharged and recovered: watched for life."]);
+                $job->update(['waits_until' => now()->addHours(6), 'waits_for' => "Hold test of group {$run->group_no}: read all groups at rest, then again after 24 h"]);
+            }
+        });
+    }
+
+    /** @param  array<string, mixed>  $data */
+    private function event(Run $run, string $kind, array $data): void
+    {
+        Event::query()->create(['workshop_id' => $run->workshop_id, 'job_id' => $run->job_id, 'person_id' => $run->started_by, 'kind' => $kind, 'data' => $data, 'at' => now()]);
+    }
+}

@@ -1,0 +1,139 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Controllers;
+
+use App\Actions\KeepInstrument;
+use App\Actions\Refused;
+use App\Instruments\InstrumentFault;
+use App\Instruments\Line;
+use App\Instruments\Meter;
+use App\Models\Instrument;
+use App\Models\Job;
+use Heartwood\Core\Reading\BoardReport;
+use Heartwood\Core\Reading\SmartBattery;
+use Heartwood\Core\Reading\SteadyRule;
+use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Record\PackSpec;
+use Illuminate\Http\JsonResponse;
+use Illuminate\Http\Request;
+use Illuminate\Validation\Rule;
+
+/** Instruments: kept, asked, and listened to while probing. */
+final class InstrumentController extends Controller
+{
+    public function index(): JsonResponse
+    {
+        return $this->list();
+    }
+
+    public function store(Request $request, KeepInstrument $keep): JsonResponse
+    {
+        /** @var array{name: string, kind: string, host: string, port: int, place?: string} $data */
+        $data = $request->validate([
+            'name' => 'required|string|max:80', 'kind' => ['required', Rule::in(['meter', 'supply', 'load', 'board'])], 'host' => ['required', 'string', 'max:120', 'regex:/^[A-Za-z0-9.:_-]+$/'],
+            'port' => 'required|integer|between:1,65535', 'place' => 'nullable|string|max:80',
+        ]);
+        $data['place'] ??= '';
+        $keep->add($this->person(), $data);
+
+        return $this->list(201);
+    }
+
+    public function identify(Instrument $instrument, KeepInstrument $keep): JsonResponse
+    {
+        $keep->identify($this->person(), $instrument);
+
+        return $this->list();
+    }
+
+    public function retire(Instrument $instrument, KeepInstrument $keep): JsonResponse
+    {
+        $keep->retire($this->person(), $instrument);
+
+        return $this->list();
+    }
+
+    /** One look at the meter, and whether it may be taken: the window comes from the screen, the rule from core. */
+    public function steady(Request $request, Instrument $instrument, Job $job): JsonResponse
+    {
+        $in = $request->validate([
+            'window' => 'present|array|max:40', 'window.*.t' => 'required|numeric', 'window.*.v' => 'nullable|numeric', 't' => 'required|numeric', 'left_v' => 'nullable|numeric', 'has_left' => 'required|boolean',
+            'before' => 'nullable|numeric', 'typical' => 'nullable|numeric', 'groups' => 'required|integer|between:1,200',
+        ]);
+        try {
+            $v = (new Meter($instrument->host, $instrument->port))->volts();
+        } catch (InstrumentFault $e) {
+            throw new Refused('silent', "{$instrument->name}: ".$e->getMessage(), 503);
+        }
+        // Counts of the range that shows this value: five digits and a half on any bench meter, four on a hand meter.
+        $resolution = $v === null ? 0.001 : (abs($v) <= 5 ? 0.0001 : (abs($v) <= 50 ? 0.001 : 0.01));
+        $window = array_map(fn (array $s): array => ['t' => (float) $s['t'], 'v' => isset($s['v']) ? (float) $s['v'] : null], array_slice($in['window'], -30));
+        $window[] = ['t' => (float) $in['t'], 'v' => $v];
+        $float = fn (string $k): ?float => isset($in[$k]) ? (float) $in[$k] : null;
+        $left = $float('left_v');
+        $has = $in['has_left'] || $left === null || SteadyRule::left($v, $left, $resolution);
+        $pack = PackSpec::from(new Fields($job->pack));
+        $rule = SteadyRule::judge($window, $left, $has, $resolution, $float('before'), $float('typical'), $pack->profile()->fullV, (int) $in['groups']);
+
+        return new JsonResponse([
+            'v' => $v, 'resolution_v' => $resolution, 'has_left' => $has, 'state' => $rule->state, 'value' => $rule->v, 'typed' => $rule->v === null ? null : number_format($rule->v, $resolution < 0.0005 ? 4 : ($resolution < 0.005 ? 3 : 2), '.', ''), 'text' => $rule->text, 'kind' => $rule->kind,
+        ]);
+    }
+
+    /** A board's report over its line, or as pasted. */
+    public function board(Request $request, Job $job): JsonResponse
+    {
+        $in = $request->validate(['text' => 'nullable|string|max:20000', 'instrument_id' => 'nullable|integer']);
+        $text = (string) ($in['text'] ?? '');
+        if (isset($in['instrument_id'])) {
+            $i = Instrument::query()->where('workshop_id', $this->person()->workshop_id)->where('active', true)->where('kind', 'board')->findOrFail($in['instrument_id']);
+            try {
+                $line = new Line($i->host, $i->port, 1.5);
+                $text = $line->ask('report');
+                for ($n = 0; $n < 400 && ($next = $line->read()) !== 'end'; $n++) {
+                    $text .= "\n".$next;
+                }
+            } catch (InstrumentFault $e) {
+                throw new Refused('silent', "{$i->name}: ".$e->getMessage(), 503);
+            }
+        }
+        $report = BoardReport::parse($text, $job->series);
+
+        return new JsonResponse([
+            'groups' => array_map(fn (int $k): ?float => isset($report->volts[$k]) ? round($report->volts[$k], 4) : null, range(1, $job->series)), 'temperatures' => $report->temperatures, 'flags' => $report->flags,
+            'current_a' => $report->currentA, 'unit' => $report->unit, 'notes' => $report->notes,
+        ]);
+    }
+
+    public function registers(Request $request): JsonResponse
+    {
+        $d = SmartBattery::parse((string) $request->validate(['dump' => 'required|string|max:20000'])['dump']);
+
+        return new JsonResponse(['rows' => $d->rows, 'groups_v' => $d->groupsV, 'status' => $d->status, 'gauge' => $d->gauge === null ? null : (object) $d->gauge, 'volts' => $d->volts, 'amps' => $d->amps, 'cycles' => $d->cycles, 'errors' => $d->errors]);
+    }
+
+    /** The simulated bench's hand: what it is told, and what it looks like. */
+    public function hand(Request $request): JsonResponse
+    {
+        $in = $request->validate(['do' => 'required|string|max:20', 'from' => 'nullable|integer', 'to' => 'nullable|integer', 'group' => 'nullable|integer', 'tap' => 'nullable|integer', 'on' => 'nullable|boolean', 'off' => 'nullable|boolean', 'which' => 'nullable|string|max:20', 'v' => 'nullable|numeric', 's' => 'nullable|numeric', 'x' => 'nullable|numeric', 'devices' => 'nullable|array', 'groups' => 'nullable|array|max:200', 'chemistry' => 'nullable|string|max:10', 'capacity_ah' => 'nullable|numeric', 'scale' => 'nullable|numeric']);
+        try {
+            $answer = json_decode((new Line('127.0.0.1', (int) config('heartwood.bench_port') + 4))->ask((string) json_encode($in)), true);
+        } catch (InstrumentFault) {
+            throw new Refused('no-bench', 'The simulated bench does not run: ./heartwood up starts it.', 503);
+        }
+
+        return new JsonResponse($answer);
+    }
+
+    private function list(int $status = 200): JsonResponse
+    {
+        $rows = Instrument::query()->where('workshop_id', $this->person()->workshop_id)->where('active', true)->orderBy('kind')->orderBy('name')->get();
+
+        return new JsonResponse(['instruments' => $rows->map(fn (Instrument $i): array => [
+            'id' => $i->id, 'name' => $i->name, 'kind' => $i->kind, 'host' => $i->host, 'port' => $i->port, 'place' => $i->place, 'identity' => $i->identity === [] ? null : (object) $i->identity, 'simulated' => $i->simulated,
+            'driven' => $i->kind === 'supply' && $i->timer !== '', 'checked_at' => $i->checked_at?->toIso8601ZuluString(),
+        ])->all()], $status);
+    }
+}

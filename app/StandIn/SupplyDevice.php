@@ -1,0 +1,138 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\StandIn;
+
+/** A bench supply of 30 V, 10 A with over-voltage and over-current protection and an output timer that must be renewed. */
+final class SupplyDevice extends ScpiDevice
+{
+    private float $volts = 0.0;
+
+    private float $amps = 0.1;
+
+    private float $ovp = 33.0;
+
+    private float $ocp = 11.0;
+
+    private float $timer = 0.0;
+
+    private float $renewed = 0.0;
+
+    private bool $tripped = false;
+
+    public function __construct(private readonly VirtualBench $bench)
+    {
+    }
+
+    protected function identity(): string
+    {
+        return 'Heartwood,Stand-in supply,SS-0001,1.0';
+    }
+
+    protected function reset(): void
+    {
+        $this->volts = 0.0;
+        $this->amps = 0.1;
+        $this->ovp = 33.0;
+        $this->ocp = 11.0;
+        $this->timer = 0.0;
+        $this->tripped = false;
+        $this->apply(false, 'reset');
+    }
+
+    /** Called by the event loop: the timer works whether anybody talks to the supply or not. */
+    public function tick(): void
+    {
+        if ($this->bench->supplyOn) {
+            if ($this->timer > 0 && $this->bench->now() - $this->renewed >= $this->timer) {
+                $this->apply(false, 'output timer ran out');
+            } elseif ($this->bench->supplyVolts() > $this->ovp) {
+                $this->tripped = true;
+                $this->apply(false, 'over-voltage protection');
+            } elseif ($this->bench->supplyAmps() > $this->ocp) {
+                $this->tripped = true;
+                $this->apply(false, 'over-current protection');
+            }
+        }
+    }
+
+    /** The line to the supply was cut: nothing changes but by its own timer. */
+    protected function commands(): array
+    {
+        $set = fn (string $field, float $max, string $unit): \Closure => function (array $a) use ($field, $max, $unit): null {
+            $this->{$field} = self::number($a, 0.0, $max, $max, $unit);
+            $this->apply($this->bench->supplyOn, '');
+
+            return null;
+        };
+        $get = fn (string $field): \Closure => fn (array $a): string => self::real($this->{$field});
+        $out = [
+            '[SOURce:]VOLTage' => $set('volts', 30.0, 'V'), '[SOURce:]CURRent' => $set('amps', 10.0, 'A'), '[SOURce:]VOLTage:PROTection' => $set('ovp', 33.0, 'V'), '[SOURce:]CURRent:PROTection' => $set('ocp', 11.0, 'A'),
+            '[SOURce:]VOLTage?' => $get('volts'), '[SOURce:]CURRent?' => $get('amps'), '[SOURce:]VOLTage:PROTection?' => $get('ovp'), '[SOURce:]CURRent:PROTection?' => $get('ocp'),
+        ];
+        $commands = [];
+        foreach ($out as $header => $handler) {
+            $bare = str_replace('[SOURce:]', '', $header);
+            foreach (["SOURce:$bare", $bare] as $h) {
+                $commands[$h] = $handler;
+                $query = str_ends_with($h, '?');
+                $commands[rtrim($h, '?').':LEVel'.($query ? '?' : '')] = $handler;
+            }
+        }
+
+        return $commands + [
+            'APPLy' => function (array $a): null {
+                if (count($a) !== 2) {
+                    throw new ScpiError(-109);
+                }
+                $this->volts = self::number([$a[0]], 0.0, 30.0, 0.0, 'V');
+                $this->amps = self::number([$a[1]], 0.0, 10.0, 0.1, 'A');
+                $this->apply($this->bench->supplyOn, '');
+
+                return null;
+            },
+            'OUTPut[:STATe]' => function (array $a): null {
+                $on = self::bool($a);
+                if ($on && $this->tripped) {
+                    throw new ScpiError(-221, 'protection has tripped, clear it first');
+                }
+                $this->renewed = $this->bench->now();
+                $this->apply($on, 'commanded');
+
+                return null;
+            },
+            'OUTPut[:STATe]?' => fn (): string => $this->bench->supplyOn ? '1' : '0',
+            'OUTPut:TIMer' => function (array $a): null {
+                $this->timer = self::number($a, 0.0, 600.0, 0.0, 'S');
+                $this->renewed = $this->bench->now();
+
+                return null;
+            },
+            'OUTPut:TIMer?' => fn (): string => self::real($this->timer),
+            'OUTPut:PROTection:TRIPped?' => fn (): string => $this->tripped ? '1' : '0',
+            'OUTPut:PROTection:CLEar' => function (): null {
+                $this->tripped = false;
+
+                return null;
+            },
+            'MEASure[:SCALar]:VOLTage[:DC]?' => fn (): string => self::real(round($this->measured($this->bench->supplyVolts()), 3)),
+            'MEASure[:SCALar]:CURRent[:DC]?' => fn (): string => self::real(round($this->measured($this->bench->supplyAmps()), 3)),
+        ];
+    }
+
+    private function measured(float $value): float
+    {
+        $this->bench->tick();
+
+        return $value;
+    }
+
+    private function apply(bool $on, string $why): void
+    {
+        $this->bench->tick();
+        $this->bench->supplyV = $this->volts;
+        $this->bench->supplyA = $this->amps;
+        $this->bench->output($on, $why);
+    }
+}

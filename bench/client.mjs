@@ -1,0 +1,55 @@
+// What the benches share: a signed-in client of the API, and the pids of our own programs.
+import { execFileSync } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import net from 'node:net';
+
+export const base = process.env.BASE_URL;
+export const sleep = (ms) => new Promise((done) => setTimeout(done, ms));
+const jar = new Map();
+
+export async function call(method, path, body, headers = {}, timeout = 10_000) {
+    const response = await fetch(base + path, {
+        method,
+        headers: {
+            Accept: 'application/json', 'Content-Type': 'application/json',
+            Cookie: [...jar].map(([k, v]) => `${k}=${v}`).join('; '),
+            ...(jar.has('XSRF-TOKEN') ? { 'X-XSRF-TOKEN': decodeURIComponent(jar.get('XSRF-TOKEN')) } : {}),
+            ...headers,
+        },
+        body: body === undefined ? undefined : JSON.stringify(body),
+        signal: AbortSignal.timeout(timeout),
+    });
+    for (const cookie of response.headers.getSetCookie()) {
+        const [pair] = cookie.split(';');
+        jar.set(pair.slice(0, pair.indexOf('=')), pair.slice(pair.indexOf('=') + 1));
+    }
+    if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${await response.text()}`);
+    return response.json();
+}
+
+export const write = (path, body) => call('POST', path, body, { 'Idempotency-Key': randomUUID() });
+
+export async function signIn(email = 'sunniva@gannetquay.example') {
+    await fetch(base + '/sign-in').then((r) => r.headers.getSetCookie().forEach((c) => jar.set(c.split('=')[0], c.split(';')[0].slice(c.indexOf('=') + 1))));
+    return call('POST', '/api/session', { email, password: 'growth-rings' });
+}
+
+/** Runs a line with the instance's own functions. */
+export const shell = (line) => execFileSync('bash', ['-c', `. bin/lib.sh; ensure_env; ${line}`], { env: { ...process.env, HEARTWOOD_INSTANCE: 'bench' } }).toString().trim();
+export const pidOf = (program) => Number(shell(`ctl pid ${program}`));
+
+/** One line to the simulated hand, past the server: it must answer when the server is dead. */
+export const hand = (message) =>
+    new Promise((done, failed) => {
+        const s = net.connect(Number(process.env.BENCH_PORT) + 4, '127.0.0.1', () => s.write(JSON.stringify(message) + '\n'));
+        let text = '';
+        s.setTimeout(3000, () => s.destroy(new Error('the hand does not answer')));
+        s.on('error', failed);
+        s.on('data', (d) => {
+            text += d;
+            if (text.endsWith('\n')) {
+                s.destroy();
+                done(JSON.parse(text));
+            }
+        });
+    });

@@ -1,0 +1,19 @@
+<?php
+
+declare(strict_types=1);
+
+// The simulated bench: stand-ins on loopback, five ports in a row from the one given.
+
+require dirname(__DIR__).'/vendor/autoload.php';
+
+$port = (int) ($argv[1] ?? 0);
+if ($port < 1024 || $port > 65530) {
+    fwrite(STDERR, "Usage: ./heartwood bench [PORT]  (1024 to 65530; five ports in a row are used)\n");
+    exit(2);
+}
+try {
+    App\StandIn\Server::run($port);
+} catch (RuntimeException $e) {
+    fwrite(STDERR, 'heartwood: '.$e->getMessage().": choose another port.\n");
+    exit(1);
+}

@@ -1,0 +1,130 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { type FormEvent, useState } from 'react';
+import { toast } from 'sonner';
+import { api, key, unwrap } from '@/api/client';
+import { useMay } from '@/lib/bench';
+import { when } from '@/lib/format';
+import { useInstruments } from '@/lib/instruments';
+import { fieldErrors } from '@/lib/job';
+import { Button, Field, Waiting } from '@/parts/basics';
+
+const KINDS = { meter: 'Meter', supply: 'Supply', load: 'Load', board: 'Board reader' } as const;
+type Kind = keyof typeof KINDS;
+
+export function Component() {
+    const list = useInstruments();
+    const may = useMay('instruments');
+    const queries = useQueryClient();
+    const done = (data: unknown) => queries.setQueryData(['instruments'], data);
+    const act = useMutation({
+        mutationFn: ({ id, what }: { id: number; what: 'identify' | 'retire' }) =>
+            unwrap(
+                what === 'identify'
+                    ? api.POST('/api/instruments/{instrument}/identify', { params: { path: { instrument: id }, header: key() }, body: {} })
+                    : api.POST('/api/instruments/{instrument}/retire', { params: { path: { instrument: id }, header: key() }, body: {} }),
+            ),
+        onSuccess: (data, { what }) => {
+            done(data);
+            toast.success(what === 'identify' ? 'It answers.' : 'Out of use.');
+        },
+        onError: (e) => toast.error(e.message),
+    });
+    if (!list.data) return <Waiting what="Asking for the instruments ..." />;
+    return (
+        <div className="p-5 grid gap-5 max-w-5xl">
+            <h1>Instruments</h1>
+            <p className="max-w-[70ch]">
+                Meters, supplies and loads that speak text commands over the network (IEEE 488.2, SCPI). A supply is driven only when it has shown that it
+                switches itself off once nobody renews it; any other is set by hand, and the tool watches and sounds the alarm.
+            </p>
+            <ul className="grid gap-3">
+                {list.data.instruments.map((i) => (
+                    <li key={i.id} className="sheet p-4 flex flex-wrap gap-x-6 gap-y-2 items-center">
+                        <div className="grow">
+                            <h2 className="text-lg">
+                                {i.name} <span className="text-muted font-normal">{KINDS[i.kind]}</span>
+                            </h2>
+                            <p className="text-muted">
+                                {i.host}:{i.port}
+                                {i.place && `, ${i.place}`}
+                                {i.identity ? `, ${String(i.identity['maker'])} ${String(i.identity['model'])}` : ''}
+                            </p>
+                            <p>
+                                {i.checked_at ? `✓ answered ${when(i.checked_at)}` : '○ not asked yet'}
+                                {i.kind === 'supply' &&
+                                    i.checked_at &&
+                                    (i.driven ? '. ✓ Switches itself off: may be driven.' : '. ▲ Stays on by itself: set it by hand.')}
+                                {i.simulated && <span className="text-water"> ◇ Simulated.</span>}
+                            </p>
+                        </div>
+                        {may && (
+                            <div className="flex gap-2">
+                                <Button disabled={act.isPending} onClick={() => act.mutate({ id: i.id, what: 'identify' })}>
+                                    {act.isPending && act.variables.id === i.id ? 'Asking ...' : 'Identify and test'}
+                                </Button>
+                                <Button look="quiet" disabled={act.isPending} onClick={() => act.mutate({ id: i.id, what: 'retire' })}>
+                                    Take out of use
+                                </Button>
+                            </div>
+                        )}
+                    </li>
+                ))}
+                {list.data.instruments.length === 0 && <li>None yet. Add the first below; without any, everything can be typed.</li>}
+            </ul>
+            {may && <Add done={done} />}
+        </div>
+    );
+}
+
+function Add({ done }: { done: (data: unknown) => void }) {
+    const [entry, setEntry] = useState({ name: '', kind: 'meter' as Kind, host: '', port: '5025', place: '' });
+    const add = useMutation({
+        mutationFn: () => unwrap(api.POST('/api/instruments', { params: { header: key() }, body: { ...entry, port: Number(entry.port) } })),
+        onSuccess: (data) => {
+            done(data);
+            setEntry({ ...entry, name: '', host: '' });
+            toast.success('Added. Identify it next.');
+        },
+    });
+    const errors = fieldErrors(add.error);
+    const set = (name: keyof typeof entry) => (e: { target: { value: string } }) => setEntry({ ...entry, [name]: e.target.value });
+    return (
+        <form
+            className="sheet p-4 grid gap-3 sm:grid-cols-2 lg:grid-cols-3"
+            onSubmit={(e: FormEvent) => {
+                e.preventDefault();
+                add.mutate();
+            }}
+        >
+            <h2 className="sm:col-span-2 lg:col-span-3">Add an instrument</h2>
+            <Field label="Name" error={errors['name']}>
+                {(p) => <input {...p} required value={entry.name} onChange={set('name')} />}
+            </Field>
+            <Field label="What it is">
+                {(p) => (
+                    <select {...p} value={entry.kind} onChange={set('kind')}>
+                        {Object.entries(KINDS).map(([k, word]) => (
+                            <option key={k} value={k}>
+                                {word}
+                            </option>
+                        ))}
+                    </select>
+                )}
+            </Field>
+            <Field label="Bench place" error={errors['place']}>
+                {(p) => <input {...p} value={entry.place} onChange={set('place')} />}
+            </Field>
+            <Field label="Host" error={errors['host']} hint="Name or address on this network">
+                {(p) => <input {...p} required value={entry.host} onChange={set('host')} />}
+            </Field>
+            <Field label="Port" error={errors['port']} hint="5025 on many">
+                {(p) => <input {...p} required inputMode="numeric" value={entry.port} onChange={set('port')} />}
+            </Field>
+            <div className="self-end">
+                <Button type="submit" look="main" disabled={add.isPending}>
+                    Add it
+                </Button>
+            </div>
+        </form>
+    );
+}

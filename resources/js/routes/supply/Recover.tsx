@@ -1,0 +1,122 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { api, type Job, unwrap } from '@/api/client';
+import { useMay } from '@/lib/bench';
+import { Basis, Cautions, Field, Go } from '@/parts/basics';
+import { SimulatedHand } from '@/parts/SimulatedHand';
+import { useInstruments } from '@/lib/instruments';
+import { StartRun } from './start';
+import type { Overview } from './Supply';
+
+/** One low group: the plan with its figures, or why it is not done. */
+export function Recover({ job, overview }: { job: Job; overview: Overview }) {
+    const low = overview.groups.filter((g) => g.low);
+    const [chosen, setChosen] = useState<number | null>(null);
+    const group = chosen ?? low[0]?.group ?? null;
+    const senior = useMay('release');
+    const simulated = (useInstruments().data?.instruments ?? []).some((i) => i.simulated);
+    const [days, setDays] = useState('');
+    const [reason, setReason] = useState('');
+    const [ambient, setAmbient] = useState('20');
+    const entries = {
+        kind: 'recovery' as const,
+        group: group ?? 1,
+        ambient_c: Number(ambient) || 20,
+        ...(days === '' ? {} : { below_floor_days: Number(days) }),
+        ...(reason === '' ? {} : { override: reason }),
+    };
+    const plan = useQuery({
+        queryKey: ['recovery-plan', job.id, entries, job.measurements.length],
+        queryFn: () => unwrap(api.POST('/api/jobs/{job}/recovery-plan', { params: { path: { job: job.id } }, body: entries })),
+        enabled: group !== null,
+    }).data?.recovery;
+    if (overview.groups.every((g) => g.v === null)) {
+        return (
+            <div className="grid gap-3">
+                <p>No group has a rest voltage yet.</p>
+                <div>
+                    <Go to={`/jobs/${job.id}/probe`} look="main">
+                        Read the groups
+                    </Go>
+                </div>
+            </div>
+        );
+    }
+    return (
+        <div className="grid gap-5 lg:grid-cols-[260px_minmax(0,1fr)] items-start">
+            <section aria-label="Groups" className="grid gap-1">
+                <p className="eyebrow">Low groups first</p>
+                {[...overview.groups]
+                    .sort((a, b) => Number(b.low) - Number(a.low) || a.group - b.group)
+                    .map((g) => (
+                        <button
+                            key={g.group}
+                            type="button"
+                            aria-pressed={g.group === group}
+                            onClick={() => setChosen(g.group)}
+                            className={`min-h-[44px] px-3 flex justify-between items-center border ${g.group === group ? 'border-bark border-2 bg-knot font-bold' : 'border-line'}`}
+                        >
+                            <span>
+                                {g.low ? '▼ ' : ''}group {g.group}
+                            </span>
+                            <span className="digits">{g.v === null ? 'unread' : `${g.v.toFixed(3)} V`}</span>
+                        </button>
+                    ))}
+            </section>
+            <section aria-label="Plan" className="grid gap-4">
+                {group === null && <p className="text-xl">Every group is past the release voltage: none has to be brought up.</p>}
+                {group !== null && !plan && <p className="text-muted">Group {group} has not been read at rest.</p>}
+                {plan && (
+                    <>
+                        <h2>
+                            Group {plan.group}: from {plan.start_v.toFixed(3)} V to {plan.to_full ? 'full' : `${plan.target_v.toFixed(3)} V at rest`}
+                        </h2>
+                        {plan.refusals.length > 0 ? (
+                            <div className="sheet p-4 border-l-8 !border-l-ember grid gap-2" role="status">
+                                <b className="text-ember text-xl">⬣ Not done</b>
+                                {plan.refusals.map((r) => (
+                                    <p key={r} className="text-lg">
+                                        {r}
+                                    </p>
+                                ))}
+                            </div>
+                        ) : (
+                            <ol className="grid gap-2 text-lg">
+                                <li>
+                                    <b className="digits">{plan.precharge_a.toFixed(2)} A</b> up to <b className="digits">{plan.precharge_v.toFixed(2)} V</b>,
+                                    supply limit <b className="digits">{plan.supply_v.toFixed(2)} V</b>. <Basis of="derived" />
+                                </li>
+                                <li>Then 60 min with the output off: it must hold.</li>
+                                <li>
+                                    <b className="digits">{plan.raise_a.toFixed(2)} A</b>{' '}
+                                    {plan.to_full ? 'until its tail current' : "up to its neighbours' charge"}, rest, read again.
+                                </li>
+                                <li>
+                                    About <b>{plan.hours.toFixed(1)} h</b> in all, somebody there; the hold test of a day comes after. <Basis of="predicted" />
+                                </li>
+                            </ol>
+                        )}
+                        <Cautions lines={plan.cautions} />
+                        <div className="grid gap-3 sm:grid-cols-3">
+                            <Field label="Around it, degC">
+                                {(p) => <input {...p} inputMode="decimal" value={ambient} onChange={(e) => setAmbient(e.target.value)} />}
+                            </Field>
+                            <Field label="Known days under the floor">
+                                {(p) => <input {...p} inputMode="decimal" value={days} onChange={(e) => setDays(e.target.value)} placeholder="not known" />}
+                            </Field>
+                            {senior && (
+                                <Field label="Senior's reason, if it needs one">
+                                    {(p) => <input {...p} value={reason} onChange={(e) => setReason(e.target.value)} />}
+                                </Field>
+                            )}
+                        </div>
+                        {plan.refusals.length === 0 && (
+                            <StartRun job={job} entries={entries} checks={overview.checks} label="Start, I stay with it" clip={plan.group} />
+                        )}
+                        {simulated && <SimulatedHand job={job} />}
+                    </>
+                )}
+            </section>
+        </div>
+    );
+}
