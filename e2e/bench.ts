@@ -1,5 +1,6 @@
 import { expect, type Page } from '@playwright/test';
 import { execFileSync } from 'node:child_process';
+import net from 'node:net';
 
 export const PASSWORD = 'growth-rings';
 export const SENIOR = 'tobiah@gannetquay.example';
@@ -50,4 +51,28 @@ export async function paste(page: Page, numbers: string[]) {
         data.setData('text', text);
         field.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
     }, numbers.join('\n'));
+}
+
+export interface SimulatedBench {
+    groups: number[];
+    output_on: boolean;
+    now: number;
+    outputs: { at: number; on: boolean; why: string }[];
+}
+
+/** Tells the simulated hand something, past the server. */
+export function hand(message: Record<string, unknown>): Promise<SimulatedBench> {
+    return new Promise((done, failed) => {
+        let text = '';
+        const s = net.connect(Number(process.env['BENCH_PORT']) + 4, '127.0.0.1', () => s.write(JSON.stringify(message) + '\n'));
+        s.setTimeout(5_000, () => s.destroy(new Error('the hand does not answer')));
+        s.on('error', failed);
+        s.on('data', (d) => {
+            text += String(d);
+            if (text.endsWith('\n')) {
+                s.destroy();
+                done(JSON.parse(text) as SimulatedBench);
+            }
+        });
+    });
 }

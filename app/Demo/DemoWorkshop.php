@@ -105,6 +105,7 @@ final class DemoWorkshop
             'lamp' => ['Stage lamp block', $pack('storage', 'QF-50', 'lfp', 4, 1)],
             'post' => ['Island post bike', $pack('e-bike', 'QL-18', 'nmc', 13, 5, ['load' => ['controller_limit_a' => 20]])],
             'chair' => ['Harbour chair', $pack('light-ev', 'QF-50', 'lfp', 8, 1, ['bms' => ['discharge_limit_a' => 60]])],
+            'tug' => ['Quay tug, 14 groups', $pack('light-ev', 'QL-30', 'nmc', 14, 5)],
             'radio' => ['Lifeboat radio', $pack('other', 'QL-30', 'nmc', 4, 2)],
         ];
     }

@@ -14,7 +14,7 @@ export function Component() {
     const id = useJobId();
     const query = useJob(id);
     const navigate = useNavigate();
-    const here = useMatch('/jobs/:job/:stage')?.params.stage;
+    const here = useMatch('/jobs/:job/:stage/*')?.params.stage;
     useEffect(() => {
         const onKey = (e: KeyboardEvent) => {
             if (e.target instanceof HTMLElement && ['INPUT', 'TEXTAREA', 'SELECT'].includes(e.target.tagName)) return;

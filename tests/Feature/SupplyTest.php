@@ -1,0 +1,220 @@
+<?php
+
+declare(strict_types=1);
+
+use App\Actions\FoldRuns;
+use App\Instruments\RunFolder;
+use App\Instruments\Runner;
+use App\Models\BenchTest;
+use App\Models\Instrument;
+use App\Models\Job;
+use App\Models\Run;
+use Tests\Feature\Contract;
+use Tests\Feature\Workbench;
+
+
+const CHECKED = ['place' => true, 'awake' => true, 'extinguisher' => true, 'isolated' => true, 'temperature' => true];
+
+beforeEach(function (): void {
+    $this->bench = new Workbench($this);
+    $this->bench->as('technician');
+});
+
+afterEach(function (): void {
+    foreach (Run::query()->pluck('id') as $id) {
+        exec('rm -rf '.escapeshellarg(RunFolder::of($id)->path));
+    }
+});
+
+function lowJob(Workbench $bench, array $inspection = []): Job
+{
+    $job = $bench->open(inspection: $inspection);
+    $bench->read($job, [3.70, 2.30, 3.70, 3.71]);
+
+    return $job->refresh();
+}
+
+function meter(Workbench $bench, bool $simulated = true): Instrument
+{
+    return Instrument::query()->create(['workshop_id' => $bench->workshop->id, 'name' => 'Meter', 'kind' => 'meter', 'host' => '127.0.0.1', 'port' => 9, 'identity' => [], 'simulated' => $simulated, 'checked_at' => now()]);
+}
+
+function supply(Workbench $bench, string $timer = 'OUTP:TIM'): Instrument
+{
+    return Instrument::query()->create(['workshop_id' => $bench->workshop->id, 'name' => 'Supply', 'kind' => 'supply', 'host' => '127.0.0.1', 'port' => 10, 'identity' => [], 'timer' => $timer, 'simulated' => true, 'checked_at' => now()]);
+}
+
+function byHand(array $more = []): array
+{
+    return $more + ['kind' => 'recovery', 'group' => 2, 'checks' => CHECKED];
+}
+
+it('shows what can be brought up, as described', function (): void {
+    $job = lowJob($this->bench);
+    $r = $this->getJson("/api/jobs/{$job->id}/recovery")->assertOk();
+    expect(Contract::complaints($r, 'get', '/api/jobs/{job}/recovery'))->toBe([])->and($r->json('groups.1.low'))->toBeTrue()->and($r->json('groups.1.plan.refusals'))->toBe([])->and($r->json('balance.refuses'))->toContain('Group 2')->and($r->json('wake.ready'))->toBeFalse();
+});
+
+it('starts only with every line confirmed', function (string $line): void {
+    $job = lowJob($this->bench);
+    $this->bench->post("jobs/{$job->id}/runs", byHand(['checks' => [$line => false] + CHECKED]))->assertStatus(422)->assertJsonPath('code', 'check-missing');
+    expect(Run::query()->count())->toBe(0);
+})->with(array_keys(CHECKED));
+
+it('does not start for a trainee, on hold, in quarantine, or on a closed job', function (): void {
+    $job = lowJob($this->bench);
+    $this->bench->as('trainee')->post("jobs/{$job->id}/runs", byHand())->assertForbidden();
+    $this->bench->as('technician');
+    $job->update(['safety_state' => 'hold']);
+    $this->bench->post("jobs/{$job->id}/runs", byHand())->assertStatus(409)->assertJsonPath('code', 'gate');
+    $job->update(['safety_state' => 'quarantine']);
+    $this->bench->post("jobs/{$job->id}/runs", byHand())->assertStatus(409)->assertJsonPath('code', 'gate');
+    $job->update(['safety_state' => 'clear', 'status' => 'returned']);
+    $this->bench->post("jobs/{$job->id}/runs", byHand())->assertStatus(409);
+    expect(Run::query()->count())->toBe(0);
+});
+
+it('refuses a group that the rules refuse, with the reason', function (): void {
+    $job = $this->bench->open();
+    $this->bench->read($job, [3.70, 0.30, 3.70, 3.71]);
+    $this->bench->post("jobs/{$job->id}/runs", byHand())->assertStatus(409)->assertJsonPath('code', 'refused');
+});
+
+it('lets only a senior answer for a group under the floor', function (): void {
+    $job = $this->bench->open();
+    $this->bench->read($job, [3.70, 1.20, 3.70, 3.71]);
+    $entry = byHand(['below_floor_days' => 2, 'override' => 'Seen daily since it went flat']);
+    $this->bench->post("jobs/{$job->id}/runs", $entry)->assertStatus(409)->assertJsonPath('code', 'senior-only');
+    $this->bench->as('senior')->post("jobs/{$job->id}/runs", $entry)->assertCreated()->assertJsonPath('reason', 'Seen daily since it went flat');
+});
+
+it('drives no supply that stays on by itself, and none without a meter', function (): void {
+    $job = lowJob($this->bench);
+    $this->bench->post("jobs/{$job->id}/runs", byHand(['meter_id' => meter($this->bench)->id, 'supply_id' => supply($this->bench, '')->id]))->assertStatus(422)->assertJsonPath('code', 'supply-stays-on');
+    Instrument::query()->where('kind', 'supply')->update(['timer' => 'OUTP:TIM']);
+    $this->bench->post("jobs/{$job->id}/runs", byHand(['supply_id' => Instrument::query()->where('kind', 'supply')->value('id')]))->assertStatus(422)->assertJsonPath('code', 'no-meter');
+});
+
+it('lets time run quicker on the simulated bench alone', function (): void {
+    $job = lowJob($this->bench);
+    $this->bench->post("jobs/{$job->id}/runs", byHand(['meter_id' => meter($this->bench, false)->id, 'time_scale' => 30]))->assertStatus(422)->assertJsonPath('code', 'no-hurry');
+});
+
+it('does not start what would run across closing time', function (): void {
+    $this->bench->workshop->update(['settings' => ['closes_at' => now()->addMinutes(30)->format('H:i'), 'timezone' => 'UTC'] + $this->bench->workshop->settings]);
+    $this->travelTo(now()->setTime(12, 0));
+    $this->bench->workshop->update(['settings' => ['closes_at' => '12:30', 'timezone' => 'UTC'] + $this->bench->workshop->settings]);
+    $this->bench->people['technician']->unsetRelation('workshop');
+    $job = lowJob($this->bench);
+    $this->bench->post("jobs/{$job->id}/runs", byHand())->assertStatus(409)->assertJsonPath('code', 'closing');
+});
+
+it('starts once for one key, and not a second run on the same pack', function (): void {
+    $job = lowJob($this->bench);
+    $key = (string) Illuminate\Support\Str::uuid();
+    $first = $this->bench->post("jobs/{$job->id}/runs", byHand(), $key)->assertCreated();
+    expect(Contract::complaints($first, 'post', '/api/jobs/{job}/runs'))->toBe([]);
+    $this->bench->post("jobs/{$job->id}/runs", byHand(), $key)->assertCreated()->assertJsonPath('id', $first->json('id'));
+    $this->bench->post("jobs/{$job->id}/runs", byHand())->assertStatus(409)->assertJsonPath('code', 'in-use');
+    expect(Run::query()->count())->toBe(1);
+});
+
+it('does not put a supply on for balancing while a group is low', function (): void {
+    $job = lowJob($this->bench);
+    $this->bench->post("jobs/{$job->id}/runs", ['kind' => 'balance', 'checks' => CHECKED])->assertStatus(409)->assertJsonPath('code', 'low-first');
+});
+
+it('hides instruments and runs of another workshop', function (): void {
+    $job = lowJob($this->bench);
+    $run = $this->bench->post("jobs/{$job->id}/runs", byHand())->json('id');
+    $meter = meter($this->bench);
+    (new Workbench($this))->as('owner');
+    $this->getJson("/api/runs/$run")->assertNotFound();
+    $this->postJson("/api/instruments/{$meter->id}/retire", [], ['Idempotency-Key' => (string) Illuminate\Support\Str::uuid()])->assertNotFound();
+    expect($this->getJson('/api/instruments')->json('instruments'))->toBe([]);
+});
+
+it('takes typed readings through the runner without a supply, and folds the run into the record', function (): void {
+    $job = lowJob($this->bench);
+    $id = $this->bench->post("jobs/{$job->id}/runs", byHand())->json('id');
+    $folder = RunFolder::of($id);
+    $now = microtime(true);
+    $runner = new Runner($folder, function () use (&$now): float {
+        return $now;
+    });
+    foreach ([2.31, 2.33, 2.35, 2.37] as $v) {
+        $this->bench->post("runs/$id/say", ['do' => 'typed', 'v' => $v, 'a' => 0.375, 'c' => 20.0])->assertOk();
+        $runner->turn();
+        $now += 60;
+        $folder->touch();
+    }
+    $live = $this->getJson("/api/runs/$id")->assertOk();
+    expect(Contract::complaints($live, 'get', '/api/runs/{run}'))->toBe([])->and($live->json('state.v'))->toBe(2.37)->and($live->json('state.hands'))->toBeTrue();
+    $this->bench->post("runs/$id/say", ['do' => 'abort'])->assertStatus(422);
+    $this->bench->post("runs/$id/say", ['do' => 'abort', 'why' => 'supply needed elsewhere'])->assertOk();
+    $runner->turn();
+    expect($runner->isOver())->toBeTrue();
+    $runner->finish();
+    expect(app(FoldRuns::class)->handle())->toBe(1)->and(app(FoldRuns::class)->handle())->toBe(0);
+    $test = BenchTest::query()->where('kind', 'recovery')->sole();
+    expect($test->data['samples'])->toHaveCount(4)->and($test->data['scope'])->toBe(['group' => 2])->and(Run::query()->sole()->outcome)->toBe('person')->and($this->getJson("/api/jobs/{$job->id}/record")->assertOk()->json('tests.0.kind'))->toBe('recovery');
+    $this->bench->post("runs/$id/say", ['do' => 'confirm'])->assertStatus(409)->assertJsonPath('code', 'over');
+});
+
+it('pauses when no screen asks, and is the same run after the runner was killed and started again', function (): void {
+    $job = lowJob($this->bench);
+    $id = $this->bench->post("jobs/{$job->id}/runs", byHand())->json('id');
+    $folder = RunFolder::of($id);
+    $now = microtime(true);
+    $clock = function () use (&$now): float {
+        return $now;
+    };
+    $runner = new Runner($folder, $clock);
+    $this->bench->post("runs/$id/say", ['do' => 'typed', 'v' => 2.31, 'a' => 0.375, 'c' => 20.0]);
+    $runner->turn();
+    touch("$folder->path/seen", time() - 10);
+    $runner->turn();
+    expect($folder->state()['paused'])->toBe('no screen is watching');
+    $folder->touch();
+    $this->bench->post("runs/$id/say", ['do' => 'resume'])->assertOk();
+    $runner->turn();
+    expect($folder->state()['paused'])->toBeNull();
+    unset($runner);
+    $again = new Runner($folder, $clock);
+    $again->turn();
+    expect($folder->state()['paused'])->toBe('the runner was away')->and($folder->state()['v'])->toBe(2.31);
+});
+
+it('is off when nobody says that they are here', function (): void {
+    $job = lowJob($this->bench);
+    $id = $this->bench->post("jobs/{$job->id}/runs", byHand(['confirm_every_min' => 5]))->json('id');
+    $folder = RunFolder::of($id);
+    $now = microtime(true);
+    $runner = new Runner($folder, function () use (&$now): float {
+        return $now;
+    });
+    $runner->turn();
+    for ($i = 0; $i < 8 && ($folder->state()['paused'] ?? null) === null; $i++) {
+        $now += 60;
+        $this->bench->post("runs/$id/say", ['do' => 'typed', 'v' => 2.31 + 0.01 * $i, 'a' => 0.375, 'c' => 20.0]);
+        $folder->touch();
+        $runner->turn();
+    }
+    expect($folder->state()['paused'])->toContain('nobody has said')->and($i)->toBeGreaterThan(6);
+});
+
+it('reads a pasted board report and a register dump', function (): void {
+    $job = lowJob($this->bench);
+    $r = $this->postJson("/api/jobs/{$job->id}/board-report", ['text' => "3701\n2303\n3700\n3710"])->assertOk();
+    expect(Contract::complaints($r, 'post', '/api/jobs/{job}/board-report'))->toBe([])->and($r->json('groups'))->toBe([3.701, 2.303, 3.7, 3.71])->and($r->json('notes.0'))->toContain('millivolts');
+    $d = $this->postJson('/api/registers', ['dump' => "0x10 3000\n0x18 5200\n0x19 10800"])->assertOk();
+    expect(Contract::complaints($d, 'post', '/api/registers'))->toBe([])->and($d->json('gauge.design_wh'))->toBe(56.16);
+});
+
+it('says which instrument is silent', function (): void {
+    $job = lowJob($this->bench);
+    $m = meter($this->bench);
+    $this->postJson("/api/instruments/{$m->id}/steady/{$job->id}", ['window' => [], 't' => 0, 'has_left' => true, 'groups' => 1])->assertStatus(503)->assertJsonPath('code', 'silent');
+    $this->bench->post("instruments/{$m->id}/identify")->assertStatus(409)->assertJsonPath('code', 'silent');
+    $this->bench->post('instruments', ['name' => 'X', 'kind' => 'meter', 'host' => 'bad host!', 'port' => 5])->assertStatus(422)->assertJsonPath('fields.host', fn ($m) => $m !== null);
+});
