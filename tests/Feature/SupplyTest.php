@@ -12,7 +12,6 @@ use App\Models\Run;
 use Tests\Feature\Contract;
 use Tests\Feature\Workbench;
 
-
 const CHECKED = ['place' => true, 'awake' => true, 'extinguisher' => true, 'isolated' => true, 'temperature' => true];
 
 beforeEach(function (): void {

@@ -1,0 +1,586 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Log;
+
+/**
+ * Reads a log in one pass and keeps only figures: steps by the current's sign and level, Ah and Wh by trapezoid, the
+ * crossing of the cut-off interpolated, gaps not bridged, resistance at 1 s and 10 s after every step of current
+ * (handbook "Test logs of cells and groups"). Rows go to a sink in blocks of columns for whoever stores them.
+ */
+final class LogAnalysis
+{
+    private const BLOCK = 4096;
+
+    private const READ = 1 << 15;
+
+    private const MAX_ERRORS = 20;
+
+    /** A jump of this share of the current begins a new step; a taper never does. */
+    private const LEVEL = 0.2;
+
+    private const MAX_STEPS = 20000;
+
+    private const MAX_JUMPS = 2000;
+
+    private int $rows = 0;
+
+    private int $skipped = 0;
+
+    /** @var list<array{row: int, text: string}> */
+    private array $errors = [];
+
+    // The row before, and the step that runs.
+    private float $t0 = 0.0;
+
+    private float $v0 = 0.0;
+
+    private float $i0 = 0.0;
+
+    /** @var -1|0|1 */
+    private int $kind = 0;
+
+    private float $first = 0.0;
+
+    private float $stepFrom = 0.0;
+
+    private float $stepV = 0.0;
+
+    /** Twice the amp-seconds and watt-seconds of the step so far: the halving of the trapezoids comes at its end. */
+    private float $as2 = 0.0;
+
+    private float $ws2 = 0.0;
+
+    private ?float $cutoffAs = null;
+
+    private ?float $cutoffWs = null;
+
+    // Between these amps a row is one more of the same; outside, somebody has to look.
+    private float $low = 0.0;
+
+    private float $high = 0.0;
+
+    private float $watchV = -INF;
+
+    /** @var list<LogStep> */
+    private array $steps = [];
+
+    /** @var list<array{float, float, float, float}> beginning, seconds, amp-seconds and watt-seconds not yet counted */
+    private array $candidates = [];
+
+    /** @var list<float> */
+    private array $intervals = [];
+
+    private float $gapFrom = INF;
+
+    /** @var list<array{float, float, float, float, float|null, float|null}> time, volts, amps before; amps after; 1 s, 10 s */
+    private array $jumps = [];
+
+    private int $open = 0;
+
+    private float $tempSum = 0.0;
+
+    private int $tempCount = 0;
+
+    private function __construct(private readonly Mapping $map, private readonly LogTerms $terms)
+    {
+    }
+
+    /**
+     * @param  resource  $stream  at its beginning
+     * @param  (callable(list<float>, list<float>, list<float>): void)|null  $sink  seconds, volts, amps of up to 4096 rows
+     *
+     * @throws LogProblem nothing in it can be read as rows
+     */
+    public static function run($stream, Mapping $map, LogTerms $terms, ?callable $sink = null): LogFigures
+    {
+        $a = new self($map, $terms);
+        $map->quoted || $map->time !== 'number' || $map->decimalComma || $map->separator === ' ' ? $a->careful($stream, $sink) : $a->quick($stream, $sink);
+
+        return $a->finish();
+    }
+
+    /**
+     * Plain numbers: large reads; a block that is numbers throughout is cut in one go, any other row by row.
+     *
+     * @param  resource  $stream
+     * @param  (callable(list<float>, list<float>, list<float>): void)|null  $sink
+     */
+    private function quick($stream, ?callable $sink): void
+    {
+        $sep = $this->map->separator;
+        if ($sep === '') {
+            throw new LogProblem('No separator is chosen.');
+        }
+        $columns = [$this->map->columns['time'], $this->map->columns['voltage'], $this->map->columns['current']];
+        $width = null;
+        $whole = '';
+        $line = 0;
+        $rest = '';
+        while (! feof($stream)) {
+            $text = (string) fread($stream, self::READ);
+            if ($text === '') {
+                continue;
+            }
+            $text = $rest.$text;
+            $cut = strrpos($text, "\n");
+            if ($cut === false) {
+                if (strlen($text) > 4 * self::READ) {
+                    throw new LogProblem('A line is longer than a megabyte: this is no log.');
+                }
+                $rest = $text;
+
+                continue;
+            }
+            $rest = substr($text, $cut + 1);
+            $text = substr($text, 0, $cut + 1);
+            while ($line < $this->map->header && $text !== '') {
+                $end = (int) strpos($text, "\n");
+                $text = substr($text, $end + 1);
+                $line++;
+            }
+            if ($text === '') {
+                continue;
+            }
+            if ($width === null) {
+                $width = substr_count(strtok($text, "\n") ?: '', $sep) + 1;
+                $whole = self::pattern($sep, $width, $columns);
+            }
+            if (max($columns) < $width && preg_match($whole, $text) === 1) {
+                $this->consume(explode($sep, strtr(rtrim($text, "\n"), "\n", $sep)), $width, $columns, $sink);
+                $line += substr_count($text, "\n");
+            } else {
+                $line = $this->rowByRow(explode("\n", rtrim($text, "\n")), $line, $columns, $sink);
+            }
+        }
+        if ($rest !== '') {
+            $before = $this->skipped;
+            $this->rowByRow([$rest], $line, $columns, $sink);
+            if ($this->skipped > $before) {
+                $this->errors[array_key_last($this->errors) ?? 0]['text'] = 'the file ends in the middle of a row';
+            }
+        }
+    }
+
+    /**
+     * A block in which every row has as many columns and numbers where they matter.
+     *
+     * @param  list<int>  $columns
+     */
+    private static function pattern(string $sep, int $width, array $columns): string
+    {
+        $s = preg_quote($sep, '/');
+        $number = ' *+[-+]?\d*+\.?\d++(?:[eE][-+]?\d++)?+ *+';
+        $cells = [];
+        for ($c = 0; $c < $width; $c++) {
+            $cells[] = in_array($c, $columns, true) ? $number : '[^'.$s.'\n]*+';
+        }
+
+        return '/\A(?>'.implode($s, $cells).'\r?\n)*+\z/';
+    }
+
+    /**
+     * @param  list<string>  $lines
+     * @param  list<int>  $columns
+     * @param  (callable(list<float>, list<float>, list<float>): void)|null  $sink
+     */
+    private function rowByRow(array $lines, int $line, array $columns, ?callable $sink): int
+    {
+        [$ct, $cv, $ci] = $columns;
+        $flat = [];
+        foreach ($lines as $row) {
+            $line++;
+            $p = explode($this->map->separator === '' ? ',' : $this->map->separator, $row);
+            if (isset($p[$ct], $p[$cv], $p[$ci]) && is_numeric($x = trim($p[$ct])) && is_numeric($y = trim($p[$cv])) && is_numeric($z = trim($p[$ci])) && is_finite((float) $x) && is_finite((float) $y) && is_finite((float) $z)) {
+                array_push($flat, $x, $y, $z);
+            } else {
+                $this->bad($line, $row, 'not a row of numbers');
+            }
+        }
+        if ($flat !== []) {
+            $this->consume($flat, 3, [0, 1, 2], $sink);
+        }
+
+        return $line;
+    }
+
+    /**
+     * Quotes, decimal commas, clocks and stamps: the language's own reader, slower and right.
+     *
+     * @param  resource  $stream
+     * @param  (callable(list<float>, list<float>, list<float>): void)|null  $sink
+     */
+    private function careful($stream, ?callable $sink): void
+    {
+        $map = $this->map;
+        ['time' => $ct, 'voltage' => $cv, 'current' => $ci] = $map->columns;
+        $cT = $map->columns['temperature'] ?? -1;
+        $number = function (?string $text) use ($map): ?float {
+            $text = trim((string) $text, " \t\r\n\"'");
+            if ($map->decimalComma) {
+                $text = str_replace(['.', ','], ['', '.'], $text);
+            }
+
+            return is_numeric($text) && is_finite((float) $text) ? (float) $text : null;
+        };
+        $zero = null;
+        $carry = 0.0;
+        $before = 0.0;
+        $line = 0;
+        $flat = [];
+        while (true) {
+            if ($map->separator === ' ') {
+                $raw = fgets($stream, 1 << 16);
+                $p = $raw === false ? false : (preg_split('/\s+/', trim($raw)) ?: []);
+            } else {
+                $p = fgetcsv($stream, 1 << 16, $map->separator, '"', '');
+            }
+            if ($p === false) {
+                break;
+            }
+            $line++;
+            if ($line <= $map->header) {
+                continue;
+            }
+            if ($p === [null] || $p === ['']) {
+                continue;
+            }
+            $seconds = match ($map->time) {
+                'number' => ($x = $number($p[$ct] ?? null)) === null ? null : $x * $map->scale['time'],
+                'clock' => self::clock(trim((string) ($p[$ct] ?? ''))),
+                'stamp' => self::stamp(trim((string) ($p[$ct] ?? ''))),
+            };
+            $volts = $number($p[$cv] ?? null);
+            $amps = $number($p[$ci] ?? null);
+            if ($seconds === null || $volts === null || $amps === null) {
+                $this->bad($line, implode($map->separator, array_map(strval(...), $p)), 'not a row of numbers');
+
+                continue;
+            }
+            if ($map->time === 'clock') {
+                // A clock that passes midnight goes on the next day.
+                if ($seconds < $before - 43200) {
+                    $carry += 86400.0;
+                }
+                $before = $seconds;
+                $seconds += $carry;
+            }
+            $zero ??= $map->time === 'stamp' ? $seconds : 0.0;
+            $seconds -= $zero;
+            array_push($flat, $seconds / $map->scale['time'], $volts, $amps);
+            if ($cT >= 0 && ($c = $number($p[$cT] ?? null)) !== null) {
+                $this->tempSum += $c;
+                $this->tempCount++;
+            }
+            if (count($flat) >= 3 * self::BLOCK) {
+                $this->consume($flat, 3, [0, 1, 2], $sink);
+                $flat = [];
+            }
+        }
+        if ($flat !== []) {
+            $this->consume($flat, 3, [0, 1, 2], $sink);
+        }
+    }
+
+    /**
+     * The loop over all rows. Whatever is more of the same is added up here; everything else goes to `look()`.
+     *
+     * @param  list<string|float>  $p  rows of $width columns, one after another
+     * @param  list<int>  $columns  time, voltage, current
+     * @param  (callable(list<float>, list<float>, list<float>): void)|null  $sink
+     */
+    private function consume(array $p, int $width, array $columns, ?callable $sink): void
+    {
+        [$ct, $cv, $ci] = $columns;
+        [$st, $sv, $si] = [$this->map->scale['time'], $this->map->scale['voltage'], $this->map->scale['current'] * $this->map->sign];
+        $m = count($p);
+        $this->sampleIntervals($p, $width, $ct, $st);
+        if (($cT = $this->map->columns['temperature'] ?? -1) >= 0 && $cT < $width && $width > 3) {
+            for ($k = $cT; $k < $m; $k += 64 * $width) {
+                if (is_numeric($c = trim((string) $p[$k]))) {
+                    $this->tempSum += (float) $c;
+                    $this->tempCount++;
+                }
+            }
+        }
+        $k = 0;
+        if ($this->rows === 0) {
+            [$this->t0, $this->v0, $this->i0] = [(float) $p[$ct] * $st, (float) $p[$cv] * $sv, (float) $p[$ci] * $si];
+            $this->first = $this->t0;
+            $this->begin($this->t0, $this->v0, $this->kindOf($this->i0));
+            $this->band($this->i0);
+            $k = $width;
+        }
+        $t0 = $this->t0;
+        $v0 = $this->v0;
+        $i0 = $this->i0;
+        $p0 = $i0 * $v0;
+        $as2 = $this->as2;
+        $ws2 = $this->ws2;
+        $gap = $this->gapFrom;
+        $low = $this->low;
+        $high = $this->high;
+        $watch = $this->watchV;
+        $open = $this->open;
+        for (; $k < $m; $k += $width) {
+            $t1 = (float) $p[$k + $ct] * $st;
+            $v1 = (float) $p[$k + $cv] * $sv;
+            $i1 = (float) $p[$k + $ci] * $si;
+            $dt = $t1 - $t0;
+            $p1 = $i1 * $v1;
+            if ($i1 >= $low && $i1 <= $high && $dt >= 0.0 && $dt <= $gap && $v1 > $watch && $open === 0) {
+                $as2 += ($i0 + $i1) * $dt;
+                $ws2 += ($p0 + $p1) * $dt;
+            } else {
+                if ($dt < 0.0) {
+                    $this->bad($this->rows + intdiv($k, $width) + $this->map->header + 1, '', 'time runs backwards');
+
+                    continue;
+                }
+                $this->as2 = $as2;
+                $this->ws2 = $ws2;
+                $this->i0 = $i0;
+                $this->look($t0, $v0, $i0, $t1, $v1, $i1);
+                $as2 = $this->as2;
+                $ws2 = $this->ws2;
+                $low = $this->low;
+                $high = $this->high;
+                $watch = $this->watchV;
+                $open = $this->open;
+            }
+            $t0 = $t1;
+            $v0 = $v1;
+            $i0 = $i1;
+            $p0 = $p1;
+        }
+        [$this->t0, $this->v0, $this->i0, $this->as2, $this->ws2] = [$t0, $v0, $i0, $as2, $ws2];
+        $this->rows += intdiv($m, $width);
+        if ($sink !== null) {
+            $t = $v = $i = [];
+            for ($k = 0; $k < $m; $k += $width) {
+                $t[] = (float) $p[$k + $ct] * $st;
+                $v[] = (float) $p[$k + $cv] * $sv;
+                $i[] = (float) $p[$k + $ci] * $si;
+                if (count($t) === self::BLOCK) {
+                    $sink($t, $v, $i);
+                    $t = $v = $i = [];
+                }
+            }
+            if ($t !== []) {
+                $sink($t, $v, $i);
+            }
+        }
+    }
+
+    /** A row that is not simply one more of the same: a new step, a taper, the cut-off, a gap, an answer to a step. */
+    private function look(float $t0, float $v0, float $i0, float $t1, float $v1, float $i1): void
+    {
+        $dt = $t1 - $t0;
+        $kind = $this->kindOf($i1);
+        if ($kind !== $this->kind || ($kind !== 0 && abs($i1 - $i0) > self::LEVEL * max(abs($i1), abs($i0)))) {
+            $this->end($t0, $v0);
+            $this->begin($t0, $v0, $kind);
+            // The new current is taken to have flowed from the last row on.
+            if ($dt <= $this->gapFrom) {
+                $this->as2 = 2 * $i1 * $dt;
+                $this->ws2 = $i1 * ($v0 + $v1) * $dt;
+            }
+            if (count($this->jumps) < self::MAX_JUMPS) {
+                $this->jumps[] = [$t0, $v0, $i0, $i1, null, null];
+                $this->open = count($this->jumps);
+            }
+        } elseif ($dt > $this->gapFrom) {
+            // Perhaps a gap: left out until the whole file tells how far apart rows usually are.
+            if (count($this->candidates) < self::MAX_JUMPS) {
+                $this->candidates[] = [$t0, $dt, ($i0 + $i1) * 0.5 * $dt, ($i0 * $v0 + $i1 * $v1) * 0.5 * $dt];
+            }
+        } else {
+            $as2 = ($i0 + $i1) * $dt;
+            $ws2 = ($i0 * $v0 + $i1 * $v1) * $dt;
+            if ($kind === -1 && $v1 <= $this->terms->cutoffV && $this->cutoffAs === null) {
+                $share = $v0 > $v1 ? max(0.0, min(1.0, ($v0 - $this->terms->cutoffV) / ($v0 - $v1))) : 1.0;
+                $this->cutoffAs = ($this->as2 + $share * $as2) / 2;
+                $this->cutoffWs = ($this->ws2 + $share * $ws2) / 2;
+                $this->watchV = -INF;
+            }
+            $this->as2 += $as2;
+            $this->ws2 += $ws2;
+        }
+        $this->band($i1);
+        if ($this->open > 0) {
+            $this->answer($t0, $v0, $i0, $t1, $v1, $i1);
+        }
+    }
+
+    /** @return -1|0|1 */
+    private function kindOf(float $i): int
+    {
+        $rest = max(0.005, $this->terms->ratedAh / 200);
+
+        return $i > $rest ? 1 : ($i < -$rest ? -1 : 0);
+    }
+
+    /** Amps around this one that are surely more of the same. */
+    private function band(float $i): void
+    {
+        $rest = max(0.005, $this->terms->ratedAh / 200);
+        if ($this->kind === 0) {
+            [$this->low, $this->high] = [-$rest, $rest];
+
+            return;
+        }
+        $near = 0.45 * self::LEVEL * abs($i);
+        $this->low = $this->kind === 1 ? max($i - $near, $rest * 1.000001) : $i - $near;
+        $this->high = $this->kind === 1 ? $i + $near : min($i + $near, -$rest * 1.000001);
+    }
+
+    /**
+     * @param  list<string|float>  $p
+     */
+    private function sampleIntervals(array $p, int $width, int $ct, float $st): void
+    {
+        $n = intdiv(count($p), $width);
+        $known = count($this->intervals);
+        if ($known < 20000) {
+            $every = $known === 0 ? max(1, intdiv($n, 2000)) : max(1, intdiv($n, 16));
+            for ($j = 1; $j < $n; $j += $every) {
+                $this->intervals[] = max(0.0, (float) $p[$j * $width + $ct] - (float) $p[($j - 1) * $width + $ct]) * $st;
+            }
+            // The working limit follows while little is known; the whole file decides at its end.
+            if ($known < 3000) {
+                $this->gapFrom = max(1e-6, 10 * self::median($this->intervals));
+            }
+        }
+    }
+
+    private function answer(float $t0, float $v0, float $i0, float $t1, float $v1, float $i1): void
+    {
+        $j = $this->open - 1;
+        [$at, $vBefore, $iBefore] = $this->jumps[$j];
+        foreach ([4 => 1.0, 5 => 10.0] as $slot => $after) {
+            if ($this->jumps[$j][$slot] === null && $t1 >= $at + $after - 1e-9) {
+                $x = $t1 > $t0 ? min(1.0, max(0.0, ($at + $after - $t0) / ($t1 - $t0))) : 1.0;
+                // Before the first row of the new current nothing is known of it: no figure from a longer interval.
+                if ($t0 <= $at && $t1 > $at + $after + 1e-6) {
+                    $this->jumps[$j][$slot] = NAN;
+
+                    continue;
+                }
+                $v = $v0 + ($v1 - $v0) * $x;
+                $i = $t0 <= $at ? $i1 : $i0 + ($i1 - $i0) * $x;
+                $di = $i - $iBefore;
+                $this->jumps[$j][$slot] = abs($di) > 1e-6 ? ($v - $vBefore) / $di : NAN;
+            }
+        }
+        if ($this->jumps[$j][5] !== null) {
+            $this->open = 0;
+        }
+    }
+
+    /** @param  -1|0|1  $kind */
+    private function begin(float $t, float $v, int $kind): void
+    {
+        $this->kind = $kind;
+        $this->stepFrom = $t;
+        $this->stepV = $v;
+        $this->as2 = $this->ws2 = 0.0;
+        $this->cutoffAs = $this->cutoffWs = null;
+        $this->watchV = $kind === -1 ? $this->terms->cutoffV : -INF;
+    }
+
+    private function end(float $t, float $v): void
+    {
+        if (count($this->steps) >= self::MAX_STEPS) {
+            throw new LogProblem('More than 20,000 steps: is the right column chosen for the current?');
+        }
+        if ($t > $this->stepFrom || $this->as2 !== 0.0) {
+            $this->steps[] = new LogStep($this->kind, $this->stepFrom, $t, $this->as2 / 2, $this->ws2 / 2, $this->stepV, $v, $this->i0, $this->cutoffAs, $this->cutoffWs);
+        }
+    }
+
+    private function bad(int $line, string $row, string $why): void
+    {
+        if (trim($row) === '' && $why !== 'time runs backwards') {
+            return;
+        }
+        $this->skipped++;
+        if (count($this->errors) < self::MAX_ERRORS) {
+            $this->errors[] = ['row' => $line, 'text' => $why.($row === '' ? '' : ': '.mb_scrub(mb_strcut($row, 0, 60)))];
+        }
+    }
+
+    private function finish(): LogFigures
+    {
+        if ($this->rows < 2) {
+            throw new LogProblem('Fewer than two rows could be read'.($this->errors === [] ? '' : ' (row '.$this->errors[0]['row'].': '.$this->errors[0]['text'].')').': check separator and columns.');
+        }
+        $this->end($this->t0, $this->v0);
+        $median = self::median($this->intervals);
+        $gaps = [];
+        foreach ($this->candidates as [$at, $dt, $as, $ws]) {
+            if ($dt > 10 * $median) {
+                if (count($gaps) < 200) {
+                    $gaps[] = ['at_s' => round($at, 3), 'seconds' => round($dt, 3)];
+                }
+
+                continue;
+            }
+            foreach ($this->steps as $k => $s) {
+                if ($at >= $s->from && $at < $s->to) {
+                    $this->steps[$k] = $s->plus($as, $ws);
+                    break;
+                }
+            }
+        }
+        $steps = array_map(fn (LogStep $s): array => $s->toArray(), $this->steps);
+        $temperature = $this->tempCount > 0 ? $this->tempSum / $this->tempCount : $this->terms->ambientC;
+        $resistances = [];
+        foreach ($this->jumps as [$at, , $from, $to, $one, $ten]) {
+            $lead = $this->terms->fourWire ? 0.0 : $this->terms->leadOhm;
+            $mohm = fn (?float $r): ?float => $r === null || is_nan($r) || $r <= 0 ? null : round(1000 * ($r - $lead), 3);
+            if ($mohm($one) !== null || $mohm($ten) !== null) {
+                $resistances[] = ['at_s' => round($at, 3), 'from_a' => round($from, 4), 'to_a' => round($to, 4), 'mohm_1s' => $mohm($one), 'mohm_10s' => $mohm($ten)];
+            }
+        }
+
+        return new LogFigures($this->rows, $this->skipped, $this->t0 - $this->first, $median, $steps, $gaps, $resistances, CapacityTest::judge($steps, $gaps, $this->terms, $temperature), $temperature, $this->errors);
+    }
+
+    /** @param  list<float>  $values */
+    private static function median(array $values): float
+    {
+        sort($values);
+
+        return $values[intdiv(count($values), 2)] ?? 1.0;
+    }
+
+    /** Hours, minutes, seconds, with or without days. */
+    private static function clock(string $text): ?float
+    {
+        if (! preg_match('/^(?:(\d+)(?:\s*d(?:ays?)?\s*|[-.\s]))?(\d+):(\d{1,2})(?::(\d{1,2}(?:[.,]\d+)?))?$/', $text, $m)) {
+            return null;
+        }
+
+        return (float) $m[1] * 86400 + (float) $m[2] * 3600 + (float) $m[3] * 60 + (float) str_replace(',', '.', $m[4] ?? '0');
+    }
+
+    private static function stamp(string $text): ?float
+    {
+        $fraction = 0.0;
+        if (preg_match('/:\d{2}([.,]\d+)/', $text, $m)) {
+            $fraction = (float) ('0'.str_replace(',', '.', $m[1]));
+            $text = str_replace($m[1], '', $text);
+        }
+        if (preg_match('/^(\d{1,2})[.\/](\d{1,2})[.\/](\d{4})[ T](.+)$/', $text, $m)) {
+            // Day and month: what cannot be a month is the day.
+            [$day, $month] = (int) $m[2] > 12 ? [$m[2], $m[1]] : [$m[1], $m[2]];
+            $text = "$m[3]-$month-$day $m[4]";
+        }
+        try {
+            return (new \DateTimeImmutable($text, new \DateTimeZone('UTC')))->getTimestamp() + $fraction;
+        } catch (\Exception) {
+            return null;
+        }
+    }
+}
