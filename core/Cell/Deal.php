@@ -1,0 +1,76 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Cell;
+
+/** Cells dealt into groups, with the figures by which deals are compared. */
+final readonly class Deal
+{
+    /** @var list<float> Ah of each group */
+    public array $totals;
+
+    /** @var list<float> siemens of each group */
+    public array $conductances;
+
+    /** Share by which the smallest group stays under the bound. */
+    public float $gap;
+
+    /** Largest over smallest conductance, less one. */
+    public float $conductanceSpread;
+
+    /** Largest ratio of resistances inside any group. */
+    public float $worstRatio;
+
+    /**
+     * @param  list<list<DrawerCell>>  $groups
+     * @param  list<DrawerCell>  $spares
+     * @param  float  $bound  Ah that the smallest group cannot pass
+     */
+    public function __construct(public array $groups, public array $spares, public float $bound, public string $way)
+    {
+        $this->totals = array_map(fn (array $g): float => array_sum(array_map(fn (DrawerCell $c): float => $c->capacityAh, $g)), $groups);
+        $this->conductances = array_map(fn (array $g): float => array_sum(array_map(fn (DrawerCell $c): float => 1000 / $c->mohm, $g)), $groups);
+        $least = $this->totals === [] ? 0.0 : min($this->totals);
+        $this->gap = $bound > 0 ? max(0.0, 1 - $least / $bound) : 0.0;
+        $this->conductanceSpread = $this->conductances === [] ? 0.0 : max($this->conductances) / min($this->conductances) - 1;
+        $ratio = 1.0;
+        foreach ($groups as $g) {
+            $r = array_map(fn (DrawerCell $c): float => $c->mohm, $g);
+            $ratio = $r === [] ? $ratio : max($ratio, max($r) / min($r));
+        }
+        $this->worstRatio = $ratio;
+    }
+
+    public function least(): float
+    {
+        return $this->totals === [] ? 0.0 : min($this->totals);
+    }
+
+    /** Uncertainty of a group total from the tests: what a gap well under it is not worth closing further. */
+    public function sigmaTotal(): float
+    {
+        $worst = 0.0;
+        foreach ($this->groups as $g) {
+            // Half a percent of one tester's gain is common to all its cells.
+            $common = 0.005 * array_sum(array_map(fn (DrawerCell $c): float => $c->capacityAh, $g));
+            $worst = max($worst, sqrt($common ** 2 + array_sum(array_map(fn (DrawerCell $c): float => $c->capacitySigma ** 2, $g))));
+        }
+
+        return $worst;
+    }
+
+    /** @return array<string, mixed> */
+    public function toArray(): array
+    {
+        return [
+            'way' => $this->way,
+            'groups' => array_map(fn (array $g, int $k): array => [
+                'group' => $k + 1, 'cells' => array_map(fn (DrawerCell $c): string => $c->id, $g), 'capacity_ah' => round($this->totals[$k], 5), 'conductance_s' => round($this->conductances[$k], 4),
+                'mohm' => round(1000 / $this->conductances[$k], 4), 'ratio' => round(max(array_map(fn (DrawerCell $c): float => $c->mohm, $g) ?: [1]) / max(1e-9, min(array_map(fn (DrawerCell $c): float => $c->mohm, $g) ?: [1])), 4),
+            ], $this->groups, array_keys($this->groups)),
+            'spares' => array_map(fn (DrawerCell $c): string => $c->id, $this->spares), 'smallest_ah' => round($this->least(), 5), 'bound_ah' => round($this->bound, 5), 'gap' => round($this->gap, 8),
+            'conductance_spread' => round($this->conductanceSpread, 6), 'worst_ratio' => round($this->worstRatio, 4), 'sigma_total_ah' => round($this->sigmaTotal(), 4),
+        ];
+    }
+}

@@ -1,0 +1,24 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Cell;
+
+/** A tested cell as it lies in the drawer: Ah, milliohm at 1 s, volts at rest, percent a month, lot. Null where not tested. */
+final readonly class DrawerCell
+{
+    public function __construct(
+        public string $id,
+        public float $capacityAh,
+        public float $mohm,
+        public ?float $restV = null,
+        public ?float $leakPercentMonth = null,
+        public string $lot = '',
+        public string $chemistry = 'nmc',
+        public ?float $fullV = null,
+        public ?float $maxA = null,
+        public bool $damaged = false,
+        public float $capacitySigma = 0.0,
+    ) {
+    }
+}
