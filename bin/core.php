@@ -4,11 +4,8 @@ declare(strict_types=1);
 
 // The verbs that need no database: job records in, one JSON document a file out.
 
-use App\Contract\RecordReader;
-use App\Contract\SimulationReader;
-use Heartwood\Core\Diagnosis\Diagnoser;
+use App\Contract\Verbs;
 use Heartwood\Core\Record\InvalidRecord;
-use Heartwood\Core\Twin\Simulation;
 
 require dirname(__DIR__).'/vendor/autoload.php';
 
@@ -22,14 +19,6 @@ if ($files === []) {
     exit(2);
 }
 
-/** @return array<string, mixed> */
-function diagnose(string $text): array
-{
-    $input = RecordReader::read($text);
-
-    return Diagnoser::diagnose($input['record'], $input['hash'])->toArray();
-}
-
 $status = 0;
 $print = fn (array $document): int => print json_encode($document, JSON_THROW_ON_ERROR | JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES)."\n";
 
@@ -39,10 +28,7 @@ foreach ($files as $file) {
         if ($text === false) {
             throw new InvalidRecord([['pointer' => '', 'message' => 'the file cannot be read: check its name and rights']]);
         }
-        $print(match ($verb) {
-            'simulate' => Simulation::of(...SimulationReader::read($text)),
-            default => diagnose($text),
-        });
+        $print(Verbs::run($verb, $text));
     } catch (InvalidRecord $e) {
         $status = 2;
         $print(['file' => $file, 'errors' => $e->problems]);

@@ -26,7 +26,7 @@ final class LayoutSearch
         $best = null;
         $score = INF;
         foreach ($kind === 'stack' ? ['stack'] : ($packing === null ? ['square', 'offset'] : [$packing]) as $pack) {
-            foreach ($kind === 'stack' ? [1] : self::heights($n, $parallel, count($left)) as $rows) {
+            foreach ($kind === 'stack' ? [1] : self::heights($n, $parallel, count($left), $maxWidth !== null || $maxHeight !== null) as $rows) {
                 $columns = (int) ceil(($n + count($left)) / $rows);
                 [$w, $h] = self::size($columns, $rows, $diameter, $pack, $length);
                 foreach ([false, true] as $turned) {
@@ -54,10 +54,10 @@ final class LayoutSearch
     }
 
     /** @return list<int> rows worth trying */
-    private static function heights(int $n, int $parallel, int $left): array
+    private static function heights(int $n, int $parallel, int $left, bool $limited): array
     {
         $out = [];
-        for ($r = 1; $r <= $n + $left; $r++) {
+        for ($r = 1, $most = $limited ? $n + $left : max(3 * $parallel, (int) ceil(1.6 * sqrt($n + $left))); $r <= $most; $r++) {
             $out[] = $r;
         }
         // Groups as whole columns first, and what divides them.

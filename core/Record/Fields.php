@@ -22,6 +22,12 @@ final readonly class Fields
         return isset($this->data[$key]);
     }
 
+    /** A value as it came, for what has no type of its own. */
+    public function raw(string $key): mixed
+    {
+        return $this->data[$key] ?? null;
+    }
+
     public function float(string $key): ?float
     {
         $value = $this->data[$key] ?? null;

@@ -29,7 +29,7 @@ function electricalFaults(string $front, string $back, int $series, int $paralle
     $find = function (string $x) use (&$parent, &$find): string {
         return ($parent[$x] ?? $x) === $x ? $x : ($parent[$x] = $find($parent[$x]));
     };
-    $polarity = [];
+    $polarity = $spots = [];
     foreach (['front' => $front, 'back' => $back] as $face => $svg) {
         $dom = new DOMDocument;
         $dom->loadXML($svg);
@@ -42,10 +42,10 @@ function electricalFaults(string $front, string $back, int $series, int $paralle
                 // The same cell on both faces: the back is mirrored, and rounded once more.
                 [$px, $py] = [$face === 'back' ? $w - $x : $x, (float) $c->getAttribute('cy')];
                 $place = sprintf('%.2f/%.2f', $px, $py);
-                foreach ($face === 'back' ? array_keys($polarity) : [] as $known) {
-                    [$kx, $ky] = array_map(floatval(...), explode('/', $known));
-                    $place = hypot($kx - $px, $ky - $py) < 0.2 ? $known : $place;
-                }
+                $cell = $c->getAttribute('data-cell');
+                // Drawings number their cells; the number is believed only where the place is the same.
+                $place = $face === 'back' && isset($spots[$cell]) && hypot($spots[$cell][1] - $px, $spots[$cell][2] - $py) < 0.2 ? $spots[$cell][0] : $place;
+                $spots[$cell] ??= [$place, $px, $py];
                 $circles[] = [$x, (float) $c->getAttribute('cy'), (float) $c->getAttribute('r'), $place];
                 $polarity[$place][$face] = in_array('plus', $class, true) ? '+' : '-';
                 $parent["$face@$place"] = "$face@$place";

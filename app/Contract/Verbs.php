@@ -1,0 +1,200 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Contract;
+
+use Heartwood\Core\Balance\BalanceMeans;
+use Heartwood\Core\Balance\BalancePlan;
+use Heartwood\Core\Build\BuildSheet;
+use Heartwood\Core\Build\CannotBuild;
+use Heartwood\Core\Build\CurrentBudget;
+use Heartwood\Core\Build\LayoutSearch;
+use Heartwood\Core\Build\PinCheck;
+use Heartwood\Core\Build\Strip;
+use Heartwood\Core\Cell\CannotMatch;
+use Heartwood\Core\Cell\DrawerCell;
+use Heartwood\Core\Cell\GradeRules;
+use Heartwood\Core\Cell\Matcher;
+use Heartwood\Core\Diagnosis\Diagnoser;
+use Heartwood\Core\Diagnosis\PackEvidence;
+use Heartwood\Core\Log\LogAnalysis;
+use Heartwood\Core\Log\LogProblem;
+use Heartwood\Core\Log\LogTerms;
+use Heartwood\Core\Log\Mapping;
+use Heartwood\Core\Pack\Chemistry;
+use Heartwood\Core\Pack\RestCurve;
+use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Record\InvalidRecord;
+use Heartwood\Core\Record\JobRecord;
+use Heartwood\Core\Twin\Simulation;
+
+/** The verbs of the command line: JSON text in, one document out, errors by pointer. Needs no framework and no database. */
+final class Verbs
+{
+    public const ALL = ['diagnose', 'simulate', 'balance', 'analyse-log', 'match', 'budget', 'layout', 'pin-check'];
+
+    /**
+     * @return array<string, mixed>
+     *
+     * @throws InvalidRecord
+     */
+    public static function run(string $verb, string $text): array
+    {
+        try {
+            return match ($verb) {
+                'diagnose' => self::diagnose($text),
+                'simulate' => Simulation::of(...SimulationReader::read($text)),
+                'balance' => self::balance(self::read($text, 'balance.schema.json'), $text),
+                'budget' => self::budget(self::read($text, 'budget.schema.json'), $text),
+                'match' => self::match(self::read($text, 'match.schema.json')),
+                'layout' => self::layout(self::read($text, 'layout.schema.json')),
+                'pin-check' => self::pins(self::read($text, 'pin-check.schema.json')),
+                'analyse-log' => self::log(self::read($text, 'analyse-log.schema.json')),
+                default => throw new InvalidRecord([['pointer' => '', 'message' => "there is no verb '$verb'"]]),
+            };
+        } catch (CannotMatch $e) {
+            throw new InvalidRecord([['pointer' => '/cells', 'message' => $e->getMessage().($e->relaxation === null ? '' : ' Nearest way: '.$e->relaxation.'.')]]);
+        } catch (CannotBuild $e) {
+            throw new InvalidRecord([['pointer' => '/max_width_mm', 'message' => $e->getMessage()]]);
+        } catch (LogProblem $e) {
+            throw new InvalidRecord([['pointer' => '/csv', 'message' => $e->getMessage()]]);
+        } catch (\InvalidArgumentException $e) {
+            throw new InvalidRecord([['pointer' => '/parts', 'message' => $e->getMessage()]]);
+        }
+    }
+
+    /** @return array<string, mixed> */
+    private static function diagnose(string $text): array
+    {
+        $input = RecordReader::read($text);
+
+        return Diagnoser::diagnose($input['record'], $input['hash'])->toArray();
+    }
+
+    private static function read(string $text, string $schema): Fields
+    {
+        try {
+            $data = json_decode($text, false, 64, JSON_THROW_ON_ERROR);
+            $problems = SchemaCheck::problems($data, $schema);
+            if ($problems !== []) {
+                throw new InvalidRecord($problems);
+            }
+
+            return Fields::of(json_decode($text, true, 64, JSON_THROW_ON_ERROR));
+        } catch (\JsonException $e) {
+            throw new InvalidRecord([['pointer' => '', 'message' => 'this is not JSON: '.$e->getMessage()]]);
+        }
+    }
+
+    private static function job(string $text): JobRecord
+    {
+        try {
+            return RecordReader::read((string) json_encode(json_decode($text)->job))['record'];
+        } catch (InvalidRecord $e) {
+            throw new InvalidRecord(array_map(fn (array $p): array => ['pointer' => '/job'.$p['pointer'], 'message' => $p['message']], $e->problems));
+        }
+    }
+
+    /** @return array<string, mixed> */
+    private static function balance(Fields $in, string $text): array
+    {
+        $record = self::job($text);
+        $evidence = new PackEvidence($record);
+        $rated = $record->pack->groupCapacityAh();
+        $curve = RestCurve::of($record->pack->chemistry);
+        $soc = $capacity = $rest = [];
+        foreach ($evidence->groups as $e) {
+            if ($e->restV === null || $rated === null) {
+                throw new InvalidRecord([['pointer' => '/job', 'message' => 'every group needs a rest voltage, and cells or label a capacity']]);
+            }
+            $rest[] = $e->restV;
+            $soc[] = $curve->socAt($e->restV);
+            $capacity[] = $e->capacity !== null ? max(0.05, $e->capacityAh) : $rated;
+        }
+        $m = $in->object('means');
+        $means = BalanceMeans::of($record->pack, $m->float('supply_a'), $m->float('active_a'), $m->bool('held_at_top') ?? true, $m->string('phosphate') ?? 'A');
+        $ohm = array_fill(0, count($soc), max(1e-4, $record->pack->groupResistanceMohm() / 1000));
+
+        return ['format' => 'heartwood.balance', 'version' => 1] + (new BalancePlan($record->pack, $soc, $capacity, $ohm, $means, $rest))->toArray();
+    }
+
+    /** @return array<string, mixed> */
+    private static function budget(Fields $in, string $text): array
+    {
+        return ['format' => 'heartwood.budget', 'version' => 1] + CurrentBudget::of(self::job($text)->pack, $in->object('parts'))->toArray();
+    }
+
+    /** @return array<string, mixed> */
+    private static function match(Fields $in): array
+    {
+        $cells = array_map(fn (Fields $c): DrawerCell => new DrawerCell(
+            (string) $c->string('id'), (float) $c->float('capacity_ah'), (float) $c->float('mohm'), $c->float('rest_v'), $c->float('leak_percent_month'), $c->string('lot') ?? '', $c->string('chemistry') ?? 'nmc', $c->float('full_v'), $c->float('max_a'), $c->bool('damaged') ?? false,
+        ), $in->objects('cells'));
+        $ids = array_map(fn (DrawerCell $c): string => $c->id, $cells);
+        foreach (array_diff_assoc($ids, array_unique($ids)) as $i => $id) {
+            throw new InvalidRecord([['pointer' => "/cells/$i/id", 'message' => "the id '$id' is used twice: give each cell its own"]]);
+        }
+        $s = (int) $in->int('series');
+        $p = (int) $in->int('parallel');
+        $ah = array_map(fn (DrawerCell $c): float => $c->capacityAh, $cells);
+        sort($ah);
+        $rules = new GradeRules($in->float('rated_ah') ?? $ah[intdiv(count($ah), 2)], $in->float('least_share') ?? 0.8, ratioInGroup: $in->float('ratio') ?? 1.3);
+        $graded = $rules->grade($cells);
+        $deal = Matcher::deal($graded['accepted'], $s, $p, $rules->ratioInGroup, $in->int('seed') ?? 1, $in->string('school') === 'like' ? 'like' : 'equal');
+        $hand = Matcher::serpentine($graded['accepted'], $s, $p);
+
+        return ['format' => 'heartwood.match', 'version' => 1] + $deal->toArray() + [
+            'rejected' => (object) $graded['rejected'], 'by_hand' => ['smallest_ah' => round($hand->least(), 5), 'gap' => round($hand->gap, 8), 'conductance_spread' => round($hand->conductanceSpread, 6), 'worst_ratio' => round($hand->worstRatio, 4)],
+            'ten_more_ah' => round(Matcher::withTenMore($graded['accepted'], $s, $p), 5),
+        ];
+    }
+
+    /** @return array<string, mixed> */
+    private static function layout(Fields $in): array
+    {
+        $left = [];
+        foreach ((array) ($in->raw('left_out') ?? []) as $pair) {
+            if (is_array($pair) && count($pair) === 2) {
+                $left[] = [(int) $pair[0], (int) $pair[1]];
+            }
+        }
+        $plan = LayoutSearch::find((int) $in->int('series'), (int) $in->int('parallel'), (float) $in->float('diameter_mm'), (float) $in->float('length_mm'), $in->float('max_width_mm'), $in->float('max_height_mm'), $in->string('kind') === 'stack' ? 'stack' : 'cylindrical', $in->string('packing'), $left);
+        $s = $in->object('strip');
+        $volts = $in->numbers('groups_v');
+
+        return ['format' => 'heartwood.layout', 'version' => 1] + (new BuildSheet($plan, Strip::of($s->string('material') ?? 'nickel', $s->float('width_mm') ?? 8.0, $s->float('thickness_mm') ?? 0.15), $in->float('load_a') ?? 10.0, $volts === [] ? null : $volts))->toArray();
+    }
+
+    /** @return array<string, mixed> */
+    private static function pins(Fields $in): array
+    {
+        $pins = array_map(fn (mixed $v): ?float => is_numeric($v) ? (float) $v : null, array_values((array) $in->raw('pins_v')));
+
+        return ['format' => 'heartwood.pin-check', 'version' => 1] + PinCheck::of($in->numbers('groups_v'), $pins, $in->bool('from_positive') ?? false);
+    }
+
+    /** @return array<string, mixed> */
+    private static function log(Fields $in): array
+    {
+        $file = $in->string('file');
+        $csv = $in->string('csv');
+        if (($file === null) === ($csv === null)) {
+            throw new InvalidRecord([['pointer' => '/file', 'message' => 'give either the name of the log or its text']]);
+        }
+        $stream = $file !== null ? @fopen($file, 'r') : fopen('php://temp', 'r+');
+        if ($stream === false || ($file !== null && is_dir($file))) {
+            throw new InvalidRecord([['pointer' => '/file', 'message' => 'the log cannot be read: check its name and rights']]);
+        }
+        if ($csv !== null) {
+            fwrite($stream, $csv);
+            rewind($stream);
+        }
+        $map = Mapping::guess((string) fread($stream, 65536));
+        rewind($stream);
+        $map = $map->with((array) ($in->raw('mapping') ?? []) + ($in->int('sign') === null ? [] : ['sign' => $in->int('sign')]));
+        $terms = LogTerms::of(Chemistry::from((string) $in->string('chemistry')), (float) $in->float('rated_ah'), $in->int('series') ?? 1, $in->bool('four_wire') ?? true, ($in->float('lead_mohm') ?? 0.0) / 1000, $in->float('ambient_c'));
+
+        return ['format' => 'heartwood.log', 'version' => 1, 'mapping' => $map->toArray()] + LogAnalysis::run($stream, $map, $terms)->toArray();
+    }
+}
