@@ -3,6 +3,8 @@
 declare(strict_types=1);
 
 use App\Http\Controllers\BenchController;
+use App\Http\Controllers\BuildController;
+use App\Http\Controllers\CellController;
 use App\Http\Controllers\InstrumentController;
 use App\Http\Controllers\JobController;
 use App\Http\Controllers\OutboxController;
@@ -27,6 +29,19 @@ Route::middleware('auth')->group(function (): void {
         Route::get('jobs/{job}/check/{measurement}', [OutboxController::class, 'check'])->whereUuid('measurement');
         Route::get('jobs/{job}/report.pdf', [RecordController::class, 'pdf']);
         Route::get('jobs/{job}/replay', [JobController::class, 'replay']);
+        Route::get('cells', [CellController::class, 'index']);
+        Route::get('cells.csv', [CellController::class, 'export']);
+        Route::get('cells/{cell}', [CellController::class, 'show']);
+        Route::get('cells/{cell}/substitutes', [CellController::class, 'substitutes']);
+        Route::post('logs/preview', [CellController::class, 'previewLog']);
+        Route::get('logs/{log}', [CellController::class, 'log']);
+        Route::get('logs/{log}/series', [CellController::class, 'series']);
+        Route::get('logs/{log}/export.csv', [CellController::class, 'exportLog']);
+        Route::post('jobs/{job}/deal', [CellController::class, 'deal']);
+        Route::get('jobs/{job}/build', [BuildController::class, 'show']);
+        Route::get('jobs/{job}/build.pdf', [BuildController::class, 'pdf']);
+        Route::post('jobs/{job}/pin-check', [BuildController::class, 'pins']);
+        Route::post('jobs/{job}/board-swap', [BuildController::class, 'board']);
         Route::get('instruments', [InstrumentController::class, 'index']);
         Route::post('instruments/{instrument}/steady/{job}', [InstrumentController::class, 'steady']);
         Route::post('jobs/{job}/board-report', [InstrumentController::class, 'board']);
@@ -58,6 +73,13 @@ Route::middleware('auth')->group(function (): void {
         Route::post('jobs/{job}/proof', [JobController::class, 'proof'])->middleware('can:work');
         Route::post('jobs/{job}/sign-off', [JobController::class, 'signOff'])->middleware('can:sign-off');
         Route::post('jobs/{job}/return', [JobController::class, 'giveBack'])->middleware('can:return');
+        Route::post('cells', [CellController::class, 'store'])->middleware('can:cells');
+        Route::post('cells/import', [CellController::class, 'import'])->middleware('can:import');
+        Route::post('cells/grade', [CellController::class, 'grade'])->middleware('can:decide');
+        Route::patch('cells/{cell}', [CellController::class, 'update'])->middleware('can:cells');
+        Route::post('logs', [CellController::class, 'importLog'])->middleware('can:cells');
+        Route::post('jobs/{job}/cells', [CellController::class, 'build'])->middleware('can:work');
+        Route::post('jobs/{job}/sheets/{kind}', [BuildController::class, 'keep'])->middleware('can:work');
         Route::post('instruments', [InstrumentController::class, 'store'])->middleware('can:instruments');
         Route::post('instruments/{instrument}/identify', [InstrumentController::class, 'identify'])->middleware('can:instruments');
         Route::post('instruments/{instrument}/retire', [InstrumentController::class, 'retire'])->middleware('can:instruments');

@@ -56,7 +56,10 @@ final class DemoWorkshop
             $models[$key] = PackModel::query()->create(['workshop_id' => $workshop->id, 'name' => $name, 'spec' => $spec]);
         }
 
-        return (new DemoJobs($this->now, $people, $models))->load();
+        $jobs = (new DemoJobs($this->now, $people, $models))->load();
+        app(DemoDrawer::class)->load($people['technician']);
+
+        return $jobs;
     }
 
     /** The simulated bench's instruments, asked and proved as any others are; left unproved while it does not run. */

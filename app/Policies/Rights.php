@@ -24,6 +24,7 @@ final class Rights
         'return' => [true, true, true, false],
         'sign-off' => [true, true, true, false],
         'recover' => [true, true, true, false],
+        'cells' => [true, true, true, true],
         'instruments' => [true, true, true, false],
         'release' => [true, true, false, false],
         'settings' => [true, false, false, false],

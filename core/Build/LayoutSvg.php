@@ -10,7 +10,7 @@ namespace Heartwood\Core\Build;
  */
 final class LayoutSvg
 {
-    private const MARGIN = 14.0;
+    private const MARGIN = 16.0;
 
     /**
      * @param  'front'|'back'  $face
@@ -59,9 +59,9 @@ final class LayoutSvg
             $px = $x($pad['x']);
             $py = round($y($pad['y']) - 0.30 * $plan->diameter, 2);
             $label = 'T'.$s['node'].(isset($tapsV[$s['node']]) ? sprintf(' %.2f V', $tapsV[$s['node']]) : '');
-            $out .= sprintf('<circle class="pad" cx="%s" cy="%s" r="1.3" fill="#17456b"/><text class="tap" x="%s" y="%s" font-size="3.6" fill="#17456b" font-weight="700" text-anchor="middle" stroke="#fffef9" stroke-width="0.9" paint-order="stroke">%s</text>', $px, $py, $px, round($py - 1.9, 2), $label);
+            $out .= sprintf('<circle class="pad" cx="%s" cy="%s" r="1.3" fill="#17456b"/><text class="tap" x="%s" y="%s" font-size="4" fill="#17456b" font-weight="700" text-anchor="middle" stroke="#fffef9" stroke-width="0.9" paint-order="stroke">%s</text>', $px, $py, $px, $pad['y'] <= 0.6 * $plan->diameter + 1 ? round($m - 1.4, 2) : round($py - 1.9, 2), $label);
         }
-        $out .= sprintf('<text x="%s" y="%s" font-size="5" fill="#241a12" font-weight="700">%s face%s</text>', $m, round($m - 4, 1), ucfirst($face), $face === 'back' ? ', seen with the pack turned over' : '');
+        $out .= sprintf('<text x="%s" y="%s" font-size="5" fill="#241a12" font-weight="700">%s face%s</text>', $m, round($m - 9, 1), ucfirst($face), $face === 'back' ? ', seen with the pack turned over' : '');
         // A rule of fifty millimetres proves the scale on paper.
         $out .= sprintf('<path class="rule" d="M %1$s %2$s h 50 M %1$s %3$s v 4 M %4$s %3$s v 4" stroke="#241a12" stroke-width="0.5" fill="none"/><text x="%5$s" y="%6$s" font-size="4" fill="#241a12">50 mm</text>', $m, round($h + $m + 7, 1), round($h + $m + 5, 1), $m + 50, $m + 53, round($h + $m + 8.4, 1));
 

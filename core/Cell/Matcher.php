@@ -15,6 +15,9 @@ final class Matcher
 
     private const SMALL = 80;
 
+    /** Gaps under this share are one to anybody who measures. */
+    private const ALIKE = 0.0001;
+
     /** From this many in a group on, exchanges are looked up instead of all tried; and how many to either side. */
     private const WIDE = 24;
 
@@ -262,24 +265,38 @@ final class Matcher
         $this->work = $small ? intdiv(self::WORK, 8) : self::WORK;
         for ($try = 0; $try < ($small ? 100 : 40) && $this->work > 0; $try++) {
             $groups = $this->start($n, $try);
-            // Small builds have little to exchange: there the smallest total comes first and alone, every other time.
-            $cost = $this->improve($groups, ($small && $try % 2 === 1) || $this->layered ? 1e-4 : 1.0);
-            if ($small) {
-                $least = INF;
-                foreach ($groups as $members) {
-                    $least = min($least, array_sum(array_map(fn (int $i): float => $this->ah[$i], $members)));
-                }
-                $cost = -$least + 1e-9 * $cost;
-            }
+            // Small builds have little to exchange: how much conductance counts is tried from all to nothing.
+            $this->improve($groups, $this->layered ? 1e-4 : ($small ? [1.0, 0.1, 0.01, 1e-4][$try % 4] : 1.0));
+            $cost = $this->worth($groups, $bound);
             if ($cost < $bestCost) {
                 [$best, $bestCost] = [$groups, $cost];
             }
-            if (! $small && $bestCost < 1.0) {
+            if (! $small && $bestCost < 1.0 + 0.002) {
                 break;
             }
         }
 
         return new Deal(array_map(fn (array $g): array => array_values(array_map(fn (int $i): DrawerCell => $chosen[$i], $g)), array_values($best ?? [])), $spares, $bound, 'equal group totals');
+    }
+
+    /**
+     * What a deal is worth, less is better: gaps to the bound in steps that no tester can tell apart, then conductance.
+     *
+     * @param  array<int, array<int, int>>  $groups
+     */
+    private function worth(array $groups, float $bound): float
+    {
+        $least = INF;
+        $low = INF;
+        $high = 0.0;
+        foreach ($groups as $members) {
+            $least = min($least, array_sum(array_map(fn (int $i): float => $this->ah[$i], $members)));
+            $g = array_sum(array_map(fn (int $i): float => $this->siemens[$i], $members));
+            [$low, $high] = [min($low, $g), max($high, $g)];
+        }
+        $gap = $bound > 0 ? 1 - $least / $bound : 0.0;
+
+        return max(1.0, ceil($gap / self::ALIKE)) + ($high / max(1e-12, $low) - 1);
     }
 
     /**
@@ -366,7 +383,7 @@ final class Matcher
      *
      * @param  array<int, array<int, int>>  $groups
      */
-    private function improve(array &$groups, float $conductance = 1.0): float
+    private function improve(array &$groups, float $conductance = 1.0): void
     {
         $s = $this->s;
         $p = $this->p;
@@ -461,8 +478,6 @@ final class Matcher
                 }
             }
         }
-
-        return $cost();
     }
 
     /**

@@ -30,6 +30,7 @@ const router = createBrowserRouter([
         children: [
             { index: true, lazy: () => import('./routes/Bench') },
             { path: 'intake', lazy: () => import('./routes/intake/NewIntake') },
+            { path: 'cells', lazy: () => import('./routes/cells/Drawer') },
             { path: 'instruments', lazy: () => import('./routes/Instruments') },
             { path: 'import', lazy: () => import('./routes/Import') },
             {
@@ -42,6 +43,7 @@ const router = createBrowserRouter([
                     { path: 'plan', lazy: () => import('./routes/Plan') },
                     { path: 'work', lazy: () => import('./routes/Work') },
                     { path: 'supply', lazy: () => import('./routes/supply/Supply') },
+                    { path: 'build', lazy: () => import('./routes/build/Build') },
                     { path: 'runs/:run', lazy: () => import('./routes/supply/LiveRun') },
                     { path: 'proof', lazy: () => import('./routes/Proof') },
                     { path: 'report', lazy: () => import('./routes/Report') },

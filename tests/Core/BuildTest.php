@@ -175,7 +175,7 @@ it('sees a short, a missing link and a turned cell: the check itself can fail', 
     $back = LayoutSvg::face($plan, 'back');
     $turned = preg_replace('/cell plus/', 'cell minus', $front, 1);
     $cut = preg_replace('/<path class="strip"[^>]*>/', '', $front, 1);
-    $bridge = str_replace('</svg>', sprintf('<path class="strip" d="M %1$s %2$s L %3$s %4$s"/></svg>', 14 + $plan->cells[0]['x'], 14 + $plan->cells[0]['y'], 14 + $plan->cells[11]['x'], 14 + $plan->cells[11]['y']), $front);
+    $bridge = str_replace('</svg>', sprintf('<path class="strip" d="M %1$s %2$s L %3$s %4$s"/></svg>', 16 + $plan->cells[0]['x'], 16 + $plan->cells[0]['y'], 16 + $plan->cells[11]['x'], 16 + $plan->cells[11]['y']), $front);
     expect(electricalFaults((string) $turned, $back, 4, 3))->not->toBe([])->and(electricalFaults((string) $cut, $back, 4, 3))->not->toBe([])->and(electricalFaults($bridge, $back, 4, 3))->not->toBe([])->and(electricalFaults($front, $back, 4, 4))->not->toBe([]);
 });
 

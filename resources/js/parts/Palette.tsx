@@ -37,9 +37,11 @@ export default function Palette({ onClose, onDim, onKeys }: { open: boolean; onC
         ['Bench', () => go('/')],
         ['Import a job record', () => go('/import')],
         ['Instruments', () => go('/instruments')],
+        ['Cells: the drawer', () => go('/cells')],
         ['Dim or brighten the screen', () => (onClose(), onDim())],
         ['Show the keys', () => (onClose(), onKeys())],
         ...(here ? [['This job: at the supply (bring up, balance, wake)', () => go(`/jobs/${here}/supply`)] as [string, () => void]] : []),
+        ...(here ? [['This job: build (deal, budget, sheet, pins)', () => go(`/jobs/${here}/build`)] as [string, () => void]] : []),
         ...(here ? STAGES.map((s): [string, () => void] => [`This job: ${s.name}`, () => go(`/jobs/${here}/${s.stage}`)]) : []),
     ];
     return (

@@ -1,4 +1,4 @@
-import { NavLink } from 'react-router';
+import { NavLink, useLocation } from 'react-router';
 import type { Stage } from '@/api/client';
 
 export const STAGES: { stage: Stage; name: string }[] = [
@@ -13,6 +13,8 @@ export const STAGES: { stage: Stage; name: string }[] = [
 
 /** Where the pack is on its way; every stage can be looked at again. */
 export function StageRail({ job, at }: { job: number; at: Stage }) {
+    const { pathname } = useLocation();
+    const working = /\/(supply|build|runs)(\/|$)/.test(pathname);
     const reached = STAGES.findIndex((s) => s.stage === at);
     return (
         <nav aria-label="Stages" className="no-print">
@@ -22,7 +24,7 @@ export function StageRail({ job, at }: { job: number; at: Stage }) {
                         <NavLink
                             to={`/jobs/${job}/${s.stage}`}
                             className={({ isActive }) =>
-                                `flex items-center justify-center gap-2 min-h-[46px] px-2 no-underline border-b-4 ${isActive ? 'border-bark font-bold bg-knot' : 'border-transparent hover:bg-knot'} ${i > reached ? 'text-muted' : ''}`
+                                `flex items-center justify-center gap-2 min-h-[46px] px-2 no-underline border-b-4 ${isActive || (working && s.stage === 'work') ? 'border-bark font-bold bg-knot' : 'border-transparent hover:bg-knot'} ${i > reached ? 'text-muted' : ''}`
                             }
                         >
                             <span aria-hidden="true" className="text-sm">

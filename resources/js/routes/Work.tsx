@@ -48,6 +48,7 @@ export function Component() {
                     <Button look={open === -1 ? 'main' : 'plain'} onClick={() => on.mutate(undefined)}>
                         On to the proof
                     </Button>
+                    <Go to={`/jobs/${job.id}/build`}>Build: deal, budget, sheet, pins</Go>
                     <Go to={`/jobs/${job.id}/supply`}>At the supply: bring up, balance, wake</Go>
                     <Go to={`/jobs/${job.id}/probe`}>Read the groups</Go>
                 </div>

@@ -1,0 +1,122 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Actions;
+
+use App\Models\Cell;
+use App\Models\Job;
+use App\Models\Person;
+use App\Models\TestLog;
+use Heartwood\Core\Log\LogAnalysis;
+use Heartwood\Core\Log\LogProblem;
+use Heartwood\Core\Log\LogTerms;
+use Heartwood\Core\Log\Mapping;
+use Heartwood\Core\Log\SeriesChunk;
+use Heartwood\Core\Pack\Chemistry;
+use Illuminate\Support\Facades\DB;
+
+/** A tester's file: read, kept under its hash, its figures put to the cell or the group; all of it or nothing. */
+final class ImportLog
+{
+    public function __construct(private readonly KeepCells $cells)
+    {
+    }
+
+    public static function folder(): string
+    {
+        $folder = dirname(__DIR__, 2).'/var/'.(getenv('HEARTWOOD_INSTANCE') ?: 'main').'/logs';
+        if (! is_dir($folder)) {
+            mkdir($folder, 0770, true);
+        }
+
+        return $folder;
+    }
+
+    /**
+     * @param  array<string, mixed>  $corrections  of the guessed mapping
+     * @param  array<string, mixed>  $about  tester, cell_id or job_id with group_no; four_wire, lead_mohm, ambient_c, sign
+     * @return array{TestLog, bool} the log, and whether it was known already
+     */
+    public function handle(Person $person, string $path, string $name, array $corrections, array $about): array
+    {
+        $sha = (string) hash_file('sha256', $path);
+        $known = TestLog::query()->where('workshop_id', $person->workshop_id)->where('sha256', $sha)->first();
+        if ($known instanceof TestLog) {
+            return [$known, true];
+        }
+        $cell = isset($about['cell_id']) ? Cell::query()->where('workshop_id', $person->workshop_id)->find($about['cell_id']) : null;
+        $job = isset($about['job_id']) ? Job::query()->where('workshop_id', $person->workshop_id)->find($about['job_id']) : null;
+        if ($cell === null && $job === null) {
+            throw new Refused('of-what', 'Say which cell, or which group of which job, this log is of.', 422, ['cell_id' => 'Choose a cell or a group.']);
+        }
+        $terms = $this->terms($cell, $job, $about);
+        $stream = fopen($path, 'r');
+        if ($stream === false) {
+            throw new Refused('unreadable', 'The file cannot be read.', 422);
+        }
+        try {
+            $map = Mapping::guess((string) fread($stream, 65536));
+            rewind($stream);
+            $map = $map->with($corrections + (isset($about['sign']) ? ['sign' => $about['sign']] : []));
+
+            return DB::transaction(function () use ($person, $path, $name, $sha, $stream, $map, $terms, $cell, $job, $about): array {
+                $log = TestLog::query()->create([
+                    'workshop_id' => $person->workshop_id, 'name' => mb_substr($name, 0, 190), 'sha256' => $sha, 'bytes' => (int) filesize($path), 'tester' => (string) ($about['tester'] ?? ''), 'mapping' => $map->toArray(), 'figures' => [],
+                    'cell_id' => $cell?->id, 'job_id' => $job?->id, 'group_no' => $job === null ? null : ($about['group_no'] ?? null), 'imported_by' => $person->id, 'imported_at' => now(),
+                ]);
+                $position = 0;
+                $figures = LogAnalysis::run($stream, $map, $terms, function (array $t, array $v, array $a) use ($log, &$position): void {
+                    if ($t !== [] && $v !== [] && $a !== []) {
+                        DB::table('series_chunks')->insert(['log_id' => $log->id, 'position' => $position++, 'row_count' => count($t), 't_from' => $t[0], 't_to' => $t[count($t) - 1], 'pyramid' => SeriesChunk::pyramid($t, $v, $a), 'body' => SeriesChunk::pack($t, $v, $a)]);
+                    }
+                })->toArray();
+                $log->update(['figures' => $figures]);
+                if (($about['tester'] ?? '') !== '') {
+                    DB::table('log_mappings')->updateOrInsert(['workshop_id' => $person->workshop_id, 'tester' => $about['tester']], ['mapping' => json_encode($map->toArray()), 'updated_at' => now(), 'created_at' => now()]);
+                }
+                if ($cell !== null) {
+                    $this->toCell($person, $cell, $log, $figures);
+                }
+                copy($path, self::folder()."/$sha");
+
+                return [$log, false];
+            });
+        } catch (LogProblem $e) {
+            throw new Refused('log', "$name: ".$e->getMessage(), 422, ['file' => $e->getMessage()]);
+        } finally {
+            fclose($stream);
+        }
+    }
+
+    /** @param  array<string, mixed>  $about */
+    private function terms(?Cell $cell, ?Job $job, array $about): LogTerms
+    {
+        $pack = $job === null ? null : \Heartwood\Core\Record\PackSpec::from(new \Heartwood\Core\Record\Fields($job->pack));
+
+        return LogTerms::of(
+            Chemistry::from($cell->chemistry ?? $pack->chemistry->value ?? 'nmc'), (float) ($cell->rated_ah ?? $pack?->groupCapacityAh() ?? 1.0), 1, (bool) ($about['four_wire'] ?? true), ((float) ($about['lead_mohm'] ?? 0)) / 1000,
+            isset($about['ambient_c']) ? (float) $about['ambient_c'] : null,
+        );
+    }
+
+    /** @param  array<string, mixed>  $figures */
+    private function toCell(Person $person, Cell $cell, TestLog $log, array $figures): void
+    {
+        $changes = [];
+        // A figure counts for the cell only from a log that counts as a capacity test.
+        if (($figures['capacity']['counts'] ?? false) === true) {
+            $changes['capacity_ah'] = $figures['capacity']['ah'];
+        }
+        foreach ($figures['resistances'] as $r) {
+            if ($r['mohm_1s'] !== null && abs($r['from_a']) < 0.05 * abs($r['to_a'])) {
+                $changes['mohm'] = $r['mohm_1s'];
+            }
+        }
+        if ($changes !== [] && $cell->state === 'untested') {
+            $changes['state'] = 'testing';
+        }
+        $cell->update($changes);
+        $this->cells->note($cell, $person, 'log', ['log' => $log->id] + $changes);
+    }
+}

@@ -1,0 +1,135 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Actions;
+
+use App\Models\Cell;
+use App\Models\Job;
+use App\Models\Lot;
+use App\Models\Person;
+use Heartwood\Core\Cell\DrawerCell;
+use Heartwood\Core\Cell\GradeRules;
+use Illuminate\Support\Facades\DB;
+
+/** The drawer: trays of cells taken in, corrected, graded, and put into groups of a job and out again. */
+final class KeepCells
+{
+    private const FIELDS = ['state', 'reason', 'capacity_ah', 'mohm', 'rest_v', 'leak_percent_month', 'damaged', 'origin'];
+
+    /**
+     * @param  array<string, mixed>  $lot  name, supplier, date_code, price_cents
+     * @param  list<array<string, mixed>>  $cells  code (or none: numbered in the lot), and what is known
+     * @return list<Cell>
+     */
+    public function tray(Person $person, array $lot, string $model, string $chemistry, float $ratedAh, array $cells): array
+    {
+        return DB::transaction(function () use ($person, $lot, $model, $chemistry, $ratedAh, $cells): array {
+            $row = Lot::query()->where('workshop_id', $person->workshop_id)->where('name', $lot['name'])->lockForUpdate()->first()
+                ?? Lot::query()->create(['workshop_id' => $person->workshop_id, 'name' => $lot['name'], 'supplier' => $lot['supplier'] ?? '', 'date_code' => $lot['date_code'] ?? '', 'price_cents' => $lot['price_cents'] ?? 0]);
+            $number = Cell::query()->where('lot_id', $row->id)->count();
+            $out = [];
+            foreach ($cells as $i => $c) {
+                $code = trim((string) ($c['code'] ?? ''));
+                if ($code === '') {
+                    $code = sprintf('%s-%03d', $row->name, ++$number);
+                }
+                if (Cell::query()->where('workshop_id', $person->workshop_id)->where('code', $code)->exists()) {
+                    throw new Refused('code-taken', "A cell with the code $code is in the drawer already. Nothing of this tray was taken.", 422, ["cells.$i.code" => 'Taken: choose another code.']);
+                }
+                $cell = Cell::query()->create(['workshop_id' => $person->workshop_id, 'code' => $code, 'lot_id' => $row->id, 'model' => $model, 'chemistry' => $chemistry, 'rated_ah' => $ratedAh] + array_intersect_key($c, array_flip(self::FIELDS)) + (isset($c['capacity_ah']) ? ['state' => 'testing'] : []));
+                $this->note($cell, $person, 'taken-in', array_filter($c, fn (mixed $v): bool => $v !== null));
+                $out[] = $cell;
+            }
+
+            return $out;
+        });
+    }
+
+    /** @param  array<string, mixed>  $changes */
+    public function change(Person $person, Cell $cell, array $changes): Cell
+    {
+        $changes = array_intersect_key($changes, array_flip(self::FIELDS));
+        if (($changes['state'] ?? '') === 'rejected' && trim((string) ($changes['reason'] ?? $cell->reason)) === '') {
+            throw new Refused('no-reason', 'A rejected cell needs its reason.', 422, ['reason' => 'Say why it is out.']);
+        }
+
+        return DB::transaction(function () use ($person, $cell, $changes): Cell {
+            $cell->update($changes);
+            $this->note($cell, $person, 'changed', $changes);
+
+            return $cell;
+        });
+    }
+
+    /**
+     * Grades what is tested by the shop's rules; used cells are left alone.
+     *
+     * @param  list<int>  $ids
+     * @return array{accepted: int, rejected: int, untested: int}
+     */
+    public function grade(Person $person, array $ids, GradeRules $rules): array
+    {
+        return DB::transaction(function () use ($person, $ids, $rules): array {
+            $cells = Cell::query()->where('workshop_id', $person->workshop_id)->whereIn('id', $ids)->where('state', '!=', 'used')->with('lot')->lockForUpdate()->get();
+            $tested = [];
+            foreach ($cells as $c) {
+                $known = $c->forRules($c->lot->name);
+                if ($known !== null) {
+                    $tested[] = $known;
+                }
+            }
+            $graded = $rules->grade($tested);
+            $accepted = array_flip(array_map(fn (DrawerCell $c): string => $c->id, $graded['accepted']));
+            $count = ['accepted' => 0, 'rejected' => 0, 'untested' => count($cells) - count($tested)];
+            foreach ($cells as $c) {
+                $state = isset($accepted[$c->code]) ? 'accepted' : (isset($graded['rejected'][$c->code]) ? 'rejected' : null);
+                if ($state !== null) {
+                    $count[$state]++;
+                    $why = $graded['rejected'][$c->code] ?? '';
+                    if ($c->state !== $state || $c->reason !== $why) {
+                        $c->update(['state' => $state, 'reason' => $why]);
+                        $this->note($c, $person, 'graded', ['state' => $state, 'reason' => $why]);
+                    }
+                }
+            }
+
+            return $count;
+        });
+    }
+
+    /**
+     * Puts a deal into a job: every cell to its group, used; what was in the job before comes back as spare.
+     *
+     * @param  list<list<string>>  $groups  codes by group
+     */
+    public function build(Person $person, Job $job, array $groups): void
+    {
+        Gatekeeper::open($job);
+        DB::transaction(function () use ($person, $job, $groups): void {
+            /** @var Cell $c */
+            foreach (Cell::query()->where('job_id', $job->id)->lockForUpdate()->get() as $c) {
+                $c->update(['job_id' => null, 'group_no' => null, 'state' => 'spare', 'origin' => 'salvaged']);
+                $this->note($c, $person, 'out-of-job', ['job' => $job->number]);
+            }
+            foreach ($groups as $k => $codes) {
+                foreach ($codes as $code) {
+                    /** @var Cell|null $c */
+                    $c = Cell::query()->where('workshop_id', $job->workshop_id)->where('code', $code)->lockForUpdate()->first();
+                    if ($c === null || ! in_array($c->state, ['accepted', 'spare'], true)) {
+                        throw new Refused('not-accepted', "Cell $code is ".($c === null ? 'not in the drawer' : $c->state).': only accepted cells go into a build.', 422, ["groups.$k" => 'Take another cell.']);
+                    }
+                    $c->update(['job_id' => $job->id, 'group_no' => $k + 1, 'state' => 'used']);
+                    $this->note($c, $person, 'into-job', ['job' => $job->number, 'group' => $k + 1]);
+                }
+            }
+            EventLog::add($person, $job, 'cells-dealt', ['groups' => count($groups), 'cells' => array_sum(array_map(count(...), $groups))]);
+        });
+    }
+
+    /** @param  array<string, mixed>  $data */
+    public function note(Cell $cell, Person $person, string $kind, array $data): void
+    {
+        DB::table('cell_events')->insert(['cell_id' => $cell->id, 'person_id' => $person->id, 'kind' => $kind, 'data' => json_encode((object) $data), 'at' => now()->format('Y-m-d H:i:s.u')]);
+    }
+}

@@ -1,0 +1,152 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Controllers;
+
+use App\Actions\BuildRecord;
+use App\Actions\EventLog;
+use App\Actions\Gatekeeper;
+use App\Actions\Refused;
+use App\Contract\Verbs;
+use App\Models\Job;
+use App\Support\ReportPdf;
+use Heartwood\Core\Build\BoardSwap;
+use Heartwood\Core\Build\CurrentBudget;
+use Heartwood\Core\Diagnosis\PackEvidence;
+use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Record\InvalidRecord;
+use Heartwood\Core\Record\JobRecord;
+use Heartwood\Core\Record\PackSpec;
+use Illuminate\Http\JsonResponse;
+use Illuminate\Http\Request;
+use Illuminate\Support\Facades\DB;
+use Symfony\Component\HttpFoundation\Response;
+
+/** What is worked out for a build: current budget, layout, plug. Inputs are kept with the job, results are worked out anew. */
+final class BuildController extends Controller
+{
+    public function show(Job $job): JsonResponse
+    {
+        return new JsonResponse($this->all($job));
+    }
+
+    /** Keeps what was entered for one of the sheets and gives everything as it comes out then. */
+    public function keep(Request $request, Job $job, string $kind): JsonResponse
+    {
+        abort_unless(in_array($kind, ['budget', 'layout'], true), 404);
+        Gatekeeper::open($job);
+        $data = (array) $request->validate(['data' => 'present|array'])['data'];
+        // Worked out before it is kept: what cannot be read is refused with its field.
+        $kind === 'budget' ? $this->budget($job, $data) : $this->layout($job, $data);
+        DB::transaction(function () use ($job, $kind, $data): void {
+            DB::table('job_sheets')->updateOrInsert(['job_id' => $job->id, 'kind' => $kind], ['data' => json_encode((object) $data), 'kept_by' => $this->person()->id, 'kept_at' => now()->format('Y-m-d H:i:s.u')]);
+            EventLog::add($this->person(), $job, "$kind-kept");
+        });
+
+        return new JsonResponse($this->all($job));
+    }
+
+    /** The plug, pin by pin; the answer stops or lets go. The reading itself is a test of the record and comes by the outbox. */
+    public function pins(Request $request, Job $job): JsonResponse
+    {
+        $in = $request->validate(['pins_v' => 'required|array|min:2|max:250', 'pins_v.*' => 'nullable|numeric|between:-2000,2000', 'from_positive' => 'nullable|boolean']);
+        $groups = $this->groups($job);
+        if ($groups === null) {
+            throw new Refused('unread', 'Every group must be read first: the staircase comes from today\'s voltages.');
+        }
+
+        return new JsonResponse(Verbs::run('pin-check', (string) json_encode(['groups_v' => $groups, 'pins_v' => array_map(fn (mixed $v): ?float => $v === null ? null : (float) $v, $in['pins_v']), 'from_positive' => (bool) ($in['from_positive'] ?? false)])));
+    }
+
+    public function board(Request $request, Job $job): JsonResponse
+    {
+        $in = $request->validate(['board' => 'present|array']);
+        $record = JobRecord::fromArray(BuildRecord::of($job));
+        $budget = CurrentBudget::of($record->pack, new Fields($this->kept($job, 'budget')));
+
+        return new JsonResponse(['points' => BoardSwap::check($record->pack, new Fields((array) $in['board']), $budget->loadA, $budget->peakA)]);
+    }
+
+    public function pdf(Job $job): Response
+    {
+        $sheet = $this->layout($job, $this->kept($job, 'layout'));
+
+        return new Response(ReportPdf::view('build', ['job' => $job, 'sheet' => $sheet, 'image' => fn (string $svg): string => 'data:image/svg+xml;base64,'.base64_encode($svg)]), 200, ['Content-Type' => 'application/pdf', 'Content-Disposition' => 'inline; filename="build-'.$job->number.'.pdf"']);
+    }
+
+    /** @return array<string, mixed> */
+    private function all(Job $job): array
+    {
+        $why = null;
+        try {
+            $layout = $this->layout($job, $this->kept($job, 'layout'));
+        } catch (Refused $e) {
+            $layout = null;
+            $why = $e->getMessage();
+        }
+
+        return ['inputs' => ['budget' => (object) $this->kept($job, 'budget'), 'layout' => (object) $this->kept($job, 'layout')], 'budget' => $this->budget($job, $this->kept($job, 'budget')), 'layout' => $layout, 'layout_refused' => $why, 'groups_v' => $this->groups($job)];
+    }
+
+    /**
+     * @param  array<string, mixed>  $parts
+     * @return array<string, mixed>
+     */
+    private function budget(Job $job, array $parts): array
+    {
+        return self::work('budget', ['job' => array_diff_key(BuildRecord::of($job), ['measurements' => 1, 'tests' => 1, 'events' => 1]), 'parts' => (object) $parts], '/parts');
+    }
+
+    /**
+     * @param  array<string, mixed>  $data
+     * @return array<string, mixed>
+     */
+    private function layout(Job $job, array $data): array
+    {
+        $pack = PackSpec::from(new Fields($job->pack));
+        $sizes = ['18650' => [18.4, 65.0], '21700' => [21.4, 70.0], '26650' => [26.3, 65.5], '26700' => [26.4, 70.0], '14500' => [14.3, 50.0]];
+        [$d, $l] = $sizes[(string) $pack->cell->string('format')] ?? [18.4, 65.0];
+        $budget = CurrentBudget::of($pack, new Fields($this->kept($job, 'budget')));
+        $groups = $this->groups($job);
+
+        return self::work('layout', $data + ['series' => $job->series, 'parallel' => (int) ($job->parallel ?? 1), 'diameter_mm' => $d, 'length_mm' => $l, 'load_a' => round($budget->loadA > 0 ? $budget->loadA : 2.0 * ($pack->groupCapacityAh() ?? 5.0), 2)] + ($groups === null ? [] : ['groups_v' => $groups]), '');
+    }
+
+    /**
+     * @param  array<string, mixed>  $input
+     * @return array<string, mixed>
+     */
+    private static function work(string $verb, array $input, string $prefix): array
+    {
+        try {
+            return Verbs::run($verb, (string) json_encode($input));
+        } catch (InvalidRecord $e) {
+            $fields = [];
+            foreach ($e->problems as $p) {
+                $fields[ltrim(str_starts_with($p['pointer'], $prefix) ? substr($p['pointer'], strlen($prefix)) : $p['pointer'], '/')] = $p['message'];
+            }
+            throw new Refused('cannot', $e->problems[0]['message'], 422, $fields);
+        }
+    }
+
+    /** @return array<string, mixed> */
+    private function kept(Job $job, string $kind): array
+    {
+        return (array) json_decode((string) DB::table('job_sheets')->where('job_id', $job->id)->where('kind', $kind)->value('data'), true);
+    }
+
+    /** @return list<float>|null */
+    private function groups(Job $job): ?array
+    {
+        $out = [];
+        foreach ((new PackEvidence(JobRecord::fromArray(BuildRecord::of($job))))->groups as $e) {
+            if ($e->restV === null) {
+                return null;
+            }
+            $out[] = round($e->restV, 4);
+        }
+
+        return $out;
+    }
+}

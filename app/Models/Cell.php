@@ -1,0 +1,39 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Models;
+
+use Heartwood\Core\Cell\DrawerCell;
+use Illuminate\Database\Eloquent\Relations\BelongsTo;
+
+/** One cell of the drawer, under the code of its label; what it went through is in its events. */
+final class Cell extends Row
+{
+    public const STATES = ['untested', 'testing', 'accepted', 'rejected', 'used', 'spare'];
+
+    public $timestamps = true;
+
+    protected $table = 'cells';
+
+    protected $attributes = ['state' => 'untested', 'reason' => '', 'origin' => 'new', 'damaged' => false];
+
+    /** @return array<string, string> */
+    protected function casts(): array
+    {
+        return ['capacity_ah' => 'float', 'mohm' => 'float', 'rest_v' => 'float', 'leak_percent_month' => 'float', 'rated_ah' => 'float', 'damaged' => 'boolean'];
+    }
+
+    /** @return BelongsTo<Lot, $this> */
+    public function lot(): BelongsTo
+    {
+        return $this->belongsTo(Lot::class);
+    }
+
+    /** @return DrawerCell|null for the rules; null while capacity or resistance is not known */
+    public function forRules(string $lot): ?DrawerCell
+    {
+        return $this->capacity_ah === null || $this->mohm === null ? null
+            : new DrawerCell($this->code, (float) $this->capacity_ah, (float) $this->mohm, $this->rest_v, $this->leak_percent_month, $lot, $this->chemistry, null, null, $this->damaged);
+    }
+}

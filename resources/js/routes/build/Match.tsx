@@ -1,0 +1,160 @@
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { api, type Job, key, unwrap } from '@/api/client';
+import type { components } from '@/api/schema';
+import { Basis, Button, Field, Go, Waiting } from '@/parts/basics';
+
+type Deal = components['schemas']['Deal'];
+const share = (x: number, digits = 3) => `${(100 * x).toFixed(digits)} %`;
+
+/** Accepted cells dealt into groups; cells may be exchanged by hand, and what that does is shown at once. */
+export function Match({ job }: { job: Job }) {
+    const [school, setSchool] = useState<'equal' | 'like'>('equal');
+    const [ratio, setRatio] = useState('1.3');
+    const [byHand, setByHand] = useState<string[][] | null>(null);
+    const [held, setHeld] = useState<string | null>(null);
+    const limit = Math.max(1, Number(ratio.replace(',', '.')) || 1.3);
+    const dealt = useQuery({
+        queryKey: ['deal', job.id, school, limit, byHand],
+        queryFn: () =>
+            unwrap(
+                api.POST('/api/jobs/{job}/deal', { params: { path: { job: job.id } }, body: { school, ratio: limit, ...(byHand ? { groups: byHand } : {}) } }),
+            ),
+        retry: false,
+        placeholderData: (before) => before,
+    });
+    const take = useMutation({
+        mutationFn: (groups: string[][]) => unwrap(api.POST('/api/jobs/{job}/cells', { params: { path: { job: job.id }, header: key() }, body: { groups } })),
+        onSuccess: () => toast.success('The cells belong to this build now.'),
+        onError: (e) => toast.error(e.message),
+    });
+    const exchange = (deal: Deal, code: string) => {
+        if (held === null) return setHeld(code);
+        setHeld(null);
+        if (held === code) return;
+        const groups = deal.groups.map((g) => g.cells.map((c) => (c === held ? code : c === code ? held : c)));
+        setByHand(groups);
+    };
+    const form = (
+        <div className="flex flex-wrap gap-4 items-end">
+            <Field label="Deal for">
+                {(p) => (
+                    <select
+                        {...p}
+                        value={school}
+                        onChange={(e) => {
+                            setSchool(e.target.value as 'equal' | 'like');
+                            setByHand(null);
+                        }}
+                    >
+                        <option value="equal">equal group totals</option>
+                        <option value="like">like with like, best together</option>
+                    </select>
+                )}
+            </Field>
+            <Field label="Resistance ratio inside a group, at most">
+                {(p) => <input {...p} inputMode="decimal" value={ratio} onChange={(e) => setRatio(e.target.value)} />}
+            </Field>
+            {byHand && <Button onClick={() => setByHand(null)}>Back to the dealt order</Button>}
+        </div>
+    );
+    if (dealt.isError)
+        return (
+            <div className="grid gap-4">
+                {form}
+                <p className="sheet p-4 border-l-8 !border-l-ember text-lg" role="status">
+                    <b className="text-ember">⬣ No deal.</b> {dealt.error.message}
+                </p>
+                <div>
+                    <Go to="/cells">To the drawer</Go>
+                </div>
+            </div>
+        );
+    if (!dealt.data) return <Waiting what="Dealing ..." />;
+    const d = dealt.data;
+    const least = Math.min(...d.groups.map((g) => g.capacity_ah));
+    const most = Math.max(...d.groups.map((g) => g.capacity_ah));
+    const info = new Map(d.cells.map((c) => [c.id, c]));
+    const over = d.worst_ratio > limit + 1e-6;
+    return (
+        <div className="grid gap-4">
+            {form}
+            <div className="grid gap-3 sm:grid-cols-2 lg:grid-cols-4">
+                {(
+                    [
+                        ['Smallest group', `${d.smallest_ah.toFixed(3)} Ah`, `bound ${d.bound_ah.toFixed(3)} Ah, by hand ${d.by_hand.smallest_ah.toFixed(3)}`],
+                        ['Under the bound', share(d.gap), `by hand ${share(d.by_hand.gap)}; tests are good to ${d.sigma_total_ah.toFixed(3)} Ah`],
+                        ['Conductance spread', share(d.conductance_spread, 2), `by hand ${share(d.by_hand.conductance_spread, 2)}`],
+                        [
+                            'Resistance in a group',
+                            `${d.worst_ratio.toFixed(2)} to 1`,
+                            over ? `over the limit of ${limit}` : `limit ${limit}, by hand ${d.by_hand.worst_ratio.toFixed(2)}`,
+                        ],
+                    ] as const
+                ).map(([name, value, note]) => (
+                    <div key={name} className={`sheet p-3 ${over && name.startsWith('Resistance') ? '!border-ember !border-[3px]' : ''}`}>
+                        <p className="eyebrow">{name}</p>
+                        <p className="digits text-2xl">{value}</p>
+                        <p className="text-muted text-[0.9rem]">{note}</p>
+                    </div>
+                ))}
+            </div>
+            <p>
+                {d.accepted} accepted cells, {d.spares.length} left over. Ten more like these would bring {d.ten_more_ah.toFixed(3)} Ah a group{' '}
+                <Basis of="predicted" />. {held ? <b>Now choose the cell that changes places with {held}.</b> : 'Choose two cells to exchange them.'}
+            </p>
+            <ol className="grid gap-1">
+                {[...d.groups].reverse().map((g) => (
+                    <li key={g.group} className="grid grid-cols-[2.5rem_7rem_1fr] gap-3 items-center border border-line bg-panel p-1.5">
+                        <b className="text-right text-lg">{g.group}</b>
+                        <span>
+                            <span className="digits block">{g.capacity_ah.toFixed(3)} Ah</span>
+                            <span className="block h-2 bg-knot">
+                                <span
+                                    className="block h-full bg-bark"
+                                    style={{ width: `${most > least ? 30 + (70 * (g.capacity_ah - least)) / (most - least) : 100}%` }}
+                                />
+                            </span>
+                            <span className="text-muted text-[0.85rem]">
+                                {g.mohm.toFixed(2)} mohm, {g.ratio.toFixed(2)} to 1
+                            </span>
+                        </span>
+                        <span className="flex flex-wrap gap-1">
+                            {g.cells.map((c) => (
+                                <button
+                                    key={c}
+                                    type="button"
+                                    aria-pressed={held === c}
+                                    className={`min-h-[44px] px-2 border text-[0.85rem] leading-tight ${held === c ? 'border-[3px] border-water' : 'border-line'}`}
+                                    onClick={() => exchange(d, c)}
+                                >
+                                    {c}
+                                    <span className="block text-muted">
+                                        {info.get(c)?.capacity_ah.toFixed(2)} Ah, {info.get(c)?.mohm.toFixed(0)}
+                                    </span>
+                                </button>
+                            ))}
+                        </span>
+                    </li>
+                ))}
+            </ol>
+            {d.spares.length > 0 && (
+                <p className="text-muted">
+                    Left over:{' '}
+                    {d.spares.slice(0, 40).map((c) => (
+                        <button key={c} type="button" className={`min-h-[44px] px-2 underline ${held === c ? 'font-bold' : ''}`} onClick={() => exchange(d, c)}>
+                            {c}
+                        </button>
+                    ))}
+                </p>
+            )}
+            <div>
+                <Button look="main" disabled={over || take.isPending || job.status !== 'open'} onClick={() => take.mutate(d.groups.map((g) => g.cells))}>
+                    Take these cells for the build
+                </Button>
+                {over && <span className="text-ember font-bold ml-3">Not over the limit.</span>}
+            </div>
+        </div>
+    );
+}

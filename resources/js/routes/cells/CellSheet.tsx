@@ -1,0 +1,131 @@
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { lazy, Suspense, useState } from 'react';
+import { toast } from 'sonner';
+import { api, key, unwrap } from '@/api/client';
+import { when } from '@/lib/format';
+import { fieldErrors } from '@/lib/job';
+import { Button, Field, Waiting } from '@/parts/basics';
+import { Sheet } from '@/parts/Sheet';
+import type { Cell } from './Drawer';
+
+const LogChart = lazy(() => import('./LogChart'));
+
+/** One cell: what is known of it, its logs, everything that happened to it. */
+export function CellSheet({ cell, onClose }: { cell: Cell; onClose: () => void }) {
+    const detail = useQuery({ queryKey: ['cell', cell.id], queryFn: () => unwrap(api.GET('/api/cells/{cell}', { params: { path: { cell: cell.id } } })) });
+    const [entry, setEntry] = useState({
+        state: (cell.state === 'used' ? 'spare' : cell.state) as Cell['state'],
+        reason: cell.reason,
+        capacity: cell.capacity_ah?.toString() ?? '',
+        mohm: cell.mohm?.toString() ?? '',
+        leak: cell.leak_percent_month?.toString() ?? '',
+        damaged: cell.damaged,
+    });
+    const number = (t: string) => (t.trim() === '' ? null : Number(t.replace(',', '.')));
+    const save = useMutation({
+        mutationFn: () =>
+            unwrap(
+                api.PATCH('/api/cells/{cell}', {
+                    params: { path: { cell: cell.id }, header: key() },
+                    body: {
+                        ...(cell.state === 'used' ? {} : { state: entry.state }),
+                        reason: entry.reason,
+                        capacity_ah: number(entry.capacity),
+                        mohm: number(entry.mohm),
+                        leak_percent_month: number(entry.leak),
+                        damaged: entry.damaged,
+                    },
+                }),
+            ),
+        onSuccess: () => {
+            toast.success('Kept.');
+            onClose();
+        },
+        onError: (e) => toast.error(e.message),
+    });
+    const errors = fieldErrors(save.error);
+    const [log, setLog] = useState<number | null>(null);
+    return (
+        <Sheet title={`Cell ${cell.code}`} onClose={onClose} wide>
+            <form
+                className="grid gap-3 sm:grid-cols-3"
+                onSubmit={(e) => {
+                    e.preventDefault();
+                    save.mutate();
+                }}
+            >
+                {cell.state !== 'used' && (
+                    <Field label="State" error={errors['state']}>
+                        {(p) => (
+                            <select {...p} value={entry.state} onChange={(e) => setEntry({ ...entry, state: e.target.value as Cell['state'] })}>
+                                {['untested', 'testing', 'accepted', 'rejected', 'spare'].map((s) => (
+                                    <option key={s}>{s}</option>
+                                ))}
+                            </select>
+                        )}
+                    </Field>
+                )}
+                <Field label="Reason" error={errors['reason']}>
+                    {(p) => <input {...p} value={entry.reason} onChange={(e) => setEntry({ ...entry, reason: e.target.value })} />}
+                </Field>
+                <Field label="Ah" error={errors['capacity_ah']}>
+                    {(p) => <input {...p} inputMode="decimal" value={entry.capacity} onChange={(e) => setEntry({ ...entry, capacity: e.target.value })} />}
+                </Field>
+                <Field label="mohm at 1 s" error={errors['mohm']}>
+                    {(p) => <input {...p} inputMode="decimal" value={entry.mohm} onChange={(e) => setEntry({ ...entry, mohm: e.target.value })} />}
+                </Field>
+                <Field label="Loses, % a month" error={errors['leak_percent_month']}>
+                    {(p) => <input {...p} inputMode="decimal" value={entry.leak} onChange={(e) => setEntry({ ...entry, leak: e.target.value })} />}
+                </Field>
+                <label className="flex items-center gap-2 min-h-[44px] self-end">
+                    <input type="checkbox" checked={entry.damaged} onChange={(e) => setEntry({ ...entry, damaged: e.target.checked })} /> damaged
+                </label>
+                <div className="sm:col-span-3">
+                    <Button type="submit" look="main" disabled={save.isPending}>
+                        Keep it
+                    </Button>
+                </div>
+            </form>
+            {!detail.data ? (
+                <Waiting what="Fetching its history ..." />
+            ) : (
+                <>
+                    <ul>
+                        {detail.data.logs.map((l) => (
+                            <li key={l.id} className="border-t border-line py-1.5 flex flex-wrap gap-3 items-center">
+                                <Button look="quiet" onClick={() => setLog(log === l.id ? null : l.id)}>
+                                    {l.name}
+                                </Button>
+                                <span>
+                                    {l.capacity
+                                        ? `${l.capacity.ah.toFixed(3)} Ah ${l.capacity.counts ? '(counts)' : `(does not count: ${l.capacity.missing.join('; ')})`}`
+                                        : 'no discharge'}
+                                </span>
+                                <a href={`/api/logs/${l.id}/export.csv`}>CSV</a>
+                            </li>
+                        ))}
+                    </ul>
+                    {log !== null && (
+                        <Suspense fallback={<Waiting what="Drawing ..." />}>
+                            <LogChart id={log} />
+                        </Suspense>
+                    )}
+                    <h3>History</h3>
+                    <ul className="text-[0.95rem]">
+                        {detail.data.history.map((h) => (
+                            <li key={h.at + h.kind}>
+                                {when(h.at.replace(' ', 'T') + 'Z')}: <b>{h.kind.replaceAll('-', ' ')}</b>{' '}
+                                <span className="text-muted">
+                                    {Object.entries(h.data)
+                                        .map(([k, v]) => `${k.replaceAll('_', ' ')} ${String(v)}`)
+                                        .join(', ')}{' '}
+                                    ({h.by})
+                                </span>
+                            </li>
+                        ))}
+                    </ul>
+                </>
+            )}
+        </Sheet>
+    );
+}

@@ -1,0 +1,194 @@
+import { useState } from 'react';
+import { api, unwrap } from '@/api/client';
+import type { components } from '@/api/schema';
+import { key } from '@/api/client';
+import { Button, Field } from '@/parts/basics';
+import { Sheet } from '@/parts/Sheet';
+import type { Cell } from './Drawer';
+
+type Mapping = components['schemas']['LogMapping'];
+type LogRow = components['schemas']['LogRow'];
+interface Item {
+    file: File;
+    cell: number | null;
+    state: 'waits' | 'sending' | 'done' | 'known' | 'failed';
+    text: string;
+    log?: LogRow;
+}
+
+/** The cell whose code stands in the file's name, the longest that does. */
+export const guessCell = (name: string, cells: Cell[]): number | null =>
+    [...cells].sort((a, b) => b.code.length - a.code.length).find((c) => name.toLowerCase().includes(c.code.toLowerCase()))?.id ?? null;
+
+/** Several files at once; how they are read is guessed from the first, shown, corrected and remembered for the tester. */
+export function LogImport({ cells, onClose }: { cells: Cell[]; onClose: () => void }) {
+    const [items, setItems] = useState<Item[]>([]);
+    const [mapping, setMapping] = useState<Mapping | null>(null);
+    const [lines, setLines] = useState<string[]>([]);
+    const [fault, setFault] = useState('');
+    const [about, setAbout] = useState({ tester: '', ambient: '22', fourWire: true, lead: '' });
+    const [busy, setBusy] = useState(false);
+
+    const look = async (file: File, tester: string) => {
+        try {
+            const head = await file.slice(0, 60_000).text();
+            const p = await unwrap(api.POST('/api/logs/preview', { body: { head, ...(tester ? { tester } : {}) } }));
+            setMapping(p.mapping);
+            setLines(p.lines);
+            setFault('');
+        } catch (e) {
+            setMapping(null);
+            setFault(e instanceof Error ? e.message : String(e));
+        }
+    };
+    const choose = (files: FileList | null) => {
+        const all = Array.from(files ?? []).map((file): Item => ({ file, cell: guessCell(file.name, cells), state: 'waits', text: '' }));
+        setItems(all);
+        if (all[0]) void look(all[0].file, about.tester);
+    };
+    const send = async () => {
+        setBusy(true);
+        for (const [i, item] of items.entries()) {
+            if (item.state === 'done' || item.state === 'known') continue;
+            const show = (change: Partial<Item>) => setItems((list) => list.map((x, k) => (k === i ? { ...x, ...change } : x)));
+            show({ state: 'sending', text: '' });
+            const form = new FormData();
+            form.set('file', item.file, item.file.name);
+            form.set('mapping', JSON.stringify(mapping ?? {}));
+            form.set('tester', about.tester);
+            if (item.cell !== null) form.set('cell_id', String(item.cell));
+            form.set('four_wire', about.fourWire ? '1' : '0');
+            if (!about.fourWire && about.lead) form.set('lead_mohm', about.lead.replace(',', '.'));
+            if (about.ambient) form.set('ambient_c', about.ambient.replace(',', '.'));
+            try {
+                const token = document.cookie.match(/(?:^|; )XSRF-TOKEN=([^;]+)/)?.[1];
+                const response = await fetch('/api/logs', {
+                    method: 'POST',
+                    body: form,
+                    headers: { Accept: 'application/json', 'X-XSRF-TOKEN': decodeURIComponent(token ?? ''), 'Idempotency-Key': key()['Idempotency-Key'] },
+                });
+                const answer = (await response.json()) as { log: LogRow; known: boolean; message?: string };
+                if (!response.ok) throw new Error(answer.message ?? 'The server did not take it.');
+                const c = answer.log.capacity;
+                show({
+                    state: answer.known ? 'known' : 'done',
+                    log: answer.log,
+                    text: answer.known
+                        ? 'the same file is here already'
+                        : `${answer.log.rows} rows${answer.log.skipped ? `, ${answer.log.skipped} not read (first: row ${answer.log.errors[0]?.row}, ${answer.log.errors[0]?.text})` : ''}. ${c ? `${c.ah.toFixed(3)} Ah, ${c.counts ? 'counts as a capacity test' : `does not count: ${c.missing.join('; ')}`}` : 'no discharge in it'}`,
+                });
+            } catch (e) {
+                show({ state: 'failed', text: e instanceof Error ? e.message : String(e) });
+            }
+        }
+        setBusy(false);
+    };
+    const roles = ['time', 'voltage', 'current', 'temperature'] as const;
+    const width = mapping ? Math.max(1, ...lines.map((l) => l.split(mapping.separator).length)) : 1;
+    return (
+        <Sheet title="Import test logs" onClose={onClose} wide>
+            <Field label="Files of one tester" hint="CSV in any dialect; several at once">
+                {(p) => <input {...p} type="file" multiple accept=".csv,.txt,.tsv,text/*" onChange={(e) => choose(e.target.files)} />}
+            </Field>
+            {fault && <p className="text-ember font-bold">{fault}</p>}
+            {mapping && (
+                <>
+                    <div className="grid gap-3 sm:grid-cols-4">
+                        <Field label="Tester" hint="remembered under this name">
+                            {(p) => (
+                                <input
+                                    {...p}
+                                    value={about.tester}
+                                    onChange={(e) => setAbout({ ...about, tester: e.target.value })}
+                                    onBlur={(e) => items[0] && e.target.value && void look(items[0].file, e.target.value)}
+                                />
+                            )}
+                        </Field>
+                        <Field label="Around it, degC">
+                            {(p) => (
+                                <input {...p} inputMode="decimal" value={about.ambient} onChange={(e) => setAbout({ ...about, ambient: e.target.value })} />
+                            )}
+                        </Field>
+                        <label className="flex items-center gap-2 min-h-[44px] self-end">
+                            <input type="checkbox" checked={about.fourWire} onChange={(e) => setAbout({ ...about, fourWire: e.target.checked })} /> four wires
+                        </label>
+                        {!about.fourWire && (
+                            <Field label="Leads, mohm">
+                                {(p) => <input {...p} inputMode="decimal" value={about.lead} onChange={(e) => setAbout({ ...about, lead: e.target.value })} />}
+                            </Field>
+                        )}
+                    </div>
+                    <div className="grid gap-2">
+                        <p className="eyebrow">How it is read: {mapping.notes.join('; ')}</p>
+                        <pre className="overflow-x-auto text-[0.85rem] bg-knot p-2">{lines.join('\n')}</pre>
+                        <div className="flex flex-wrap gap-3">
+                            {roles.map((role) => (
+                                <Field key={role} label={role}>
+                                    {(p) => (
+                                        <select
+                                            {...p}
+                                            value={mapping.columns[role] ?? ''}
+                                            onChange={(e) => {
+                                                const columns = { ...mapping.columns };
+                                                if (e.target.value === '') delete columns[role];
+                                                else columns[role] = Number(e.target.value);
+                                                setMapping({ ...mapping, columns });
+                                            }}
+                                        >
+                                            <option value="">none</option>
+                                            {Array.from({ length: width }, (_, c) => (
+                                                <option key={c} value={c}>
+                                                    column {c + 1}
+                                                </option>
+                                            ))}
+                                        </select>
+                                    )}
+                                </Field>
+                            ))}
+                            <Field label="discharge is">
+                                {(p) => (
+                                    <select {...p} value={mapping.sign} onChange={(e) => setMapping({ ...mapping, sign: Number(e.target.value) })}>
+                                        <option value={1}>negative</option>
+                                        <option value={-1}>positive</option>
+                                    </select>
+                                )}
+                            </Field>
+                        </div>
+                    </div>
+                    <ul className="grid gap-2">
+                        {items.map((item, i) => (
+                            <li key={item.file.name} className="border-t border-line pt-2 grid gap-1 sm:grid-cols-[1fr_220px] items-center">
+                                <span>
+                                    <b>{{ waits: '○', sending: '◐', done: '✓', known: '◇', failed: '✕' }[item.state]}</b> {item.file.name}{' '}
+                                    <span className={item.state === 'failed' ? 'text-ember font-bold' : 'text-muted'}>{item.text}</span>
+                                </span>
+                                <select
+                                    aria-label={`Cell of ${item.file.name}`}
+                                    value={item.cell ?? ''}
+                                    onChange={(e) =>
+                                        setItems(items.map((x, k) => (k === i ? { ...x, cell: e.target.value === '' ? null : Number(e.target.value) } : x)))
+                                    }
+                                >
+                                    <option value="">choose its cell</option>
+                                    {cells.map((c) => (
+                                        <option key={c.id} value={c.id}>
+                                            {c.code}
+                                        </option>
+                                    ))}
+                                </select>
+                            </li>
+                        ))}
+                    </ul>
+                    <div className="flex gap-4 items-center">
+                        <Button look="main" disabled={busy || items.some((i) => i.cell === null)} onClick={() => void send()}>
+                            {busy
+                                ? `Reading ${items.filter((i) => i.state !== 'waits').length} of ${items.length} ...`
+                                : `Import ${items.length} log${items.length === 1 ? '' : 's'}`}
+                        </Button>
+                        {items.every((i) => i.state === 'done' || i.state === 'known') && <span role="status">All read.</span>}
+                    </div>
+                </>
+            )}
+        </Sheet>
+    );
+}
