@@ -17,10 +17,19 @@ const JOB_SCREENS: [string, string][] = [
     ['Laptop 09', 'intake'],
     ['Laptop 09', 'verdict'],
     ['Night block', 'verdict'],
+    ['Deck scooter 5', 'supply'],
+    ['Deck scooter 5', 'supply?do=balance'],
+    ['Deck scooter 5', 'supply?do=wake'],
+    ['Delivery trike', 'build'],
+    ['Delivery trike', 'build?do=budget'],
+    ['Delivery trike', 'build?do=sheet'],
+    ['Delivery trike', 'build?do=pins'],
+    ['Post bike 4', 'probe?hands=free'],
 ];
 
 for (const light of ['day', 'dim'] as const) {
     test(`axe finds nothing on any screen (${light})`, async ({ page }) => {
+        test.setTimeout(180_000);
         await page.goto('/sign-in');
         await clean(page, 'sign-in');
         await signIn(page);
@@ -31,10 +40,11 @@ for (const light of ['day', 'dim'] as const) {
             const job = jobs.find((j: { name: string }) => j.name === name);
             await page.goto(`/jobs/${job.id}/${stage}`);
             await expect(page.getByRole('heading', { name: new RegExp(name) }).first()).toBeVisible();
-            await page.waitForLoadState('networkidle');
+            // A screen that listens to a meter is never idle.
+            await (stage.includes('hands') ? page.waitForTimeout(1_500) : page.waitForLoadState('networkidle'));
             await clean(page, `${name} ${stage}`);
         }
-        for (const path of ['/intake', '/import', '/nowhere']) {
+        for (const path of ['/intake', '/import', '/cells', '/instruments', '/nowhere']) {
             await page.goto(path);
             await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
             await clean(page, path);

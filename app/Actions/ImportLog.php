@@ -109,14 +109,16 @@ final class ImportLog
             $changes['capacity_ah'] = $figures['capacity']['ah'];
         }
         foreach ($figures['resistances'] as $r) {
-            if ($r['mohm_1s'] !== null && abs($r['from_a']) < 0.05 * abs($r['to_a'])) {
-                $changes['mohm'] = $r['mohm_1s'];
+            // At 1 s where the rows are close enough, else at 10 s: said in the history.
+            if (abs($r['from_a']) < 0.05 * abs($r['to_a']) && ($r['mohm_1s'] ?? $r['mohm_10s']) !== null) {
+                $changes['mohm'] = $r['mohm_1s'] ?? $r['mohm_10s'];
+                $changes['mohm_after_s'] = $r['mohm_1s'] !== null ? 1 : 10;
             }
         }
         if ($changes !== [] && $cell->state === 'untested') {
             $changes['state'] = 'testing';
         }
-        $cell->update($changes);
+        $cell->update(array_diff_key($changes, ['mohm_after_s' => 1]));
         $this->cells->note($cell, $person, 'log', ['log' => $log->id] + $changes);
     }
 }

@@ -53,6 +53,8 @@ final class Verbs
                 'analyse-log' => self::log(self::read($text, 'analyse-log.schema.json')),
                 default => throw new InvalidRecord([['pointer' => '', 'message' => "there is no verb '$verb'"]]),
             };
+        } catch (InvalidRecord $e) {
+            throw $e;
         } catch (CannotMatch $e) {
             throw new InvalidRecord([['pointer' => '/cells', 'message' => $e->getMessage().($e->relaxation === null ? '' : ' Nearest way: '.$e->relaxation.'.')]]);
         } catch (CannotBuild $e) {

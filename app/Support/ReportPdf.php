@@ -18,8 +18,11 @@ final class ReportPdf
         return self::view('report', ['job' => $job, 'workshop' => $workshop, 'sample' => $sample]);
     }
 
-    /** @param  array<string, mixed>  $data */
-    public static function view(string $name, array $data): string
+    /**
+     * @param  array<string, mixed>  $data
+     * @param  'portrait'|'landscape'  $orientation
+     */
+    public static function view(string $name, array $data, string $orientation = 'portrait'): string
     {
         $options = new Options;
         $options->setIsRemoteEnabled(false);
@@ -27,7 +30,7 @@ final class ReportPdf
         $options->setFontCache(storage_path('framework/cache'));
         $pdf = new Dompdf($options);
         $pdf->loadHtml(view($name, $data)->render());
-        $pdf->setPaper('A4');
+        $pdf->setPaper('A4', $orientation);
         $pdf->render();
 
         return (string) $pdf->output();

@@ -14,10 +14,11 @@
 </head>
 <body>
 <h1>Build sheet: {{ $job->name }}</h1>
-<div class="muted">Job {{ $job->number }}. {{ $sheet['series'] }} groups of {{ $sheet['parallel'] }}, {{ $sheet['packing'] === 'stack' ? 'stacked' : $sheet['packing'].' rows' }}, {{ $sheet['width_mm'] }} x {{ $sheet['height_mm'] }} x {{ $sheet['depth_mm'] }} mm over the cells. Drawn to scale: check the 50 mm rule.</div>
-@php($scale = min(1.0, 178 / ($sheet['width_mm'] + 32)))
+<div class="muted">Job {{ $job->number }}. {{ $sheet['series'] }} groups of {{ $sheet['parallel'] }}, {{ $sheet['packing'] === 'stack' ? 'stacked' : $sheet['packing'].' rows' }}, {{ $sheet['width_mm'] }} x {{ $sheet['height_mm'] }} x {{ $sheet['depth_mm'] }} mm over the cells. {{ $sheet['width_mm'] + 32 <= 268 ? 'Drawn to scale: check the 50 mm rule.' : '' }}</div>
+@php($scale = min(1.0, ($across ? 268 : 182) / ($sheet['width_mm'] + 32), ($across ? 150 : 225) / ($sheet['height_mm'] + 32)))
+@php($both = 2 * ($sheet['height_mm'] + 36) * $scale < ($across ? 155 : 235))
 @foreach(['front', 'back'] as $face)
-<div style="margin-top: 4mm"><img src="{{ $image($sheet['svg'][$face]) }}" style="width: {{ round(($sheet['width_mm'] + 32) * $scale, 1) }}mm; height: {{ round(($sheet['height_mm'] + 32) * $scale, 1) }}mm"></div>
+<div style="margin-top: 4mm{{ $face === 'back' && ! $both ? '; page-break-before: always' : '' }}"><img src="{{ $image($sheet['svg'][$face]) }}" style="width: {{ round(($sheet['width_mm'] + 32) * $scale, 1) }}mm; height: {{ round(($sheet['height_mm'] + 32) * $scale, 1) }}mm"></div>
 @endforeach
 @if($scale < 1)<div class="muted">Reduced to {{ round(100 * $scale) }} % to fit this page.</div>@endif
 <div class="page"></div>

@@ -72,7 +72,11 @@ final class BuildController extends Controller
     {
         $sheet = $this->layout($job, $this->kept($job, 'layout'));
 
-        return new Response(ReportPdf::view('build', ['job' => $job, 'sheet' => $sheet, 'image' => fn (string $svg): string => 'data:image/svg+xml;base64,'.base64_encode($svg)]), 200, ['Content-Type' => 'application/pdf', 'Content-Disposition' => 'inline; filename="build-'.$job->number.'.pdf"']);
+        // A drawing that would shrink on an upright page lies across; its size on paper is set there, not in the drawing.
+        $across = $sheet['width_mm'] + 32 > 178;
+        $image = fn (string $svg): string => 'data:image/svg+xml;base64,'.base64_encode((string) preg_replace('/ (width|height)="[\d.]+mm"/', '', $svg, 2));
+
+        return new Response(ReportPdf::view('build', ['job' => $job, 'sheet' => $sheet, 'image' => $image, 'across' => $across], $across ? 'landscape' : 'portrait'), 200, ['Content-Type' => 'application/pdf', 'Content-Disposition' => 'inline; filename="build-'.$job->number.'.pdf"']);
     }
 
     /** @return array<string, mixed> */

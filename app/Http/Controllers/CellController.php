@@ -42,8 +42,9 @@ final class CellController extends Controller
             'rated_ah' => 'required|numeric|between:0.01,10000', 'cells' => 'required|array|min:1|max:500', 'cells.*.code' => 'nullable|string|max:40', 'cells.*.capacity_ah' => 'nullable|numeric|between:0,10000', 'cells.*.mohm' => 'nullable|numeric|between:0.001,100000', 'cells.*.rest_v' => 'nullable|numeric|between:-5,10',
             'cells.*.leak_percent_month' => 'nullable|numeric|between:-100,1000', 'cells.*.damaged' => 'nullable|boolean', 'cells.*.origin' => ['nullable', Rule::in(['new', 'salvaged', 'returned'])],
         ]);
-        $cells = array_map(fn (array $c): array => array_filter($c, fn (mixed $v): bool => $v !== null), $in['cells']);
-        $keep->tray($this->person(), array_filter($in['lot'], fn (mixed $v): bool => $v !== null), $in['model'], $in['chemistry'], (float) $in['rated_ah'], array_values($cells));
+        // A line without any entry is a cell of which nothing is known yet.
+        $cells = array_map(fn (int|string $k): array => array_filter($in['cells'][$k] ?? [], fn (mixed $v): bool => $v !== null), array_keys((array) $request->input('cells')));
+        $keep->tray($this->person(), array_filter($in['lot'], fn (mixed $v): bool => $v !== null), $in['model'], $in['chemistry'], (float) $in['rated_ah'], $cells);
 
         return $this->list($request, 201);
     }

@@ -1,0 +1,113 @@
+import { expect, test } from '@playwright/test';
+import { signIn, takeIn, TECHNICIAN, type } from './bench';
+
+/** A tester's log of one cell: full charge by taper, half an hour of rest, discharge at a fifth to the cut-off. */
+function log(capacity: number, ohm: number): string {
+    const rows = ['Total Time;Voltage [V];Current [A];Temperature'];
+    const open = (soc: number) => 2.8 + 1.4 * soc;
+    let t = 0;
+    let soc = 0.3;
+    const add = (i: number) => {
+        rows.push([t.toFixed(1), (open(soc) + i * ohm).toFixed(5), i.toFixed(4), '22,0'].join(';').replaceAll('.', ','));
+        soc += (i * 2) / 3600 / capacity;
+        t += 2;
+    };
+    for (;;) {
+        const i = Math.min(1.5, (4.2 - open(soc)) / ohm);
+        if (i < 0.11) break;
+        add(i);
+    }
+    for (let k = 0; k < 900; k++) add(0);
+    while (open(soc) - 0.6 * ohm > 2.47) add(-0.6);
+    for (let k = 0; k < 60; k++) add(0);
+    return rows.join('\r\n') + '\r\n';
+}
+
+test('four logs are imported, the cells graded and dealt, the path budgeted, the pack laid out, and a wrong plug is stopped', async ({ page }) => {
+    test.setTimeout(150_000);
+    // Of its own each time: a second try finds the first one's cells in the drawer.
+    const lot = `J${Date.now() % 1_000_000}`;
+    const odd = (Date.now() % 1000) / 1e6;
+    await signIn(page, TECHNICIAN);
+    // A tray of four new cells, untested.
+    await page.goto('/cells');
+    await page.getByRole('button', { name: 'Take in a tray' }).click();
+    await page.getByLabel('Lot', { exact: true }).fill(lot);
+    await page.getByLabel('Cell model').fill('QL-30');
+    await page.getByLabel('Rated Ah').fill('3,0');
+    await page.getByLabel('Or only how many').fill('4');
+    await page.getByRole('button', { name: 'Take them in' }).click();
+    await expect(page.getByText('4 cells taken in')).toBeVisible();
+
+    // Their logs: semicolons and decimal commas, told apart by name; one cell is worn out.
+    await page.getByLabel('Code or model').fill(lot);
+    await expect(page.getByRole('button', { name: `${lot}-004` })).toBeVisible();
+    await page.getByRole('button', { name: 'Import test logs' }).click();
+    await page.getByLabel('Files of one tester').setInputFiles(
+        [2.45, 2.4, 1.8, 2.43].map((ah, k) => ({
+            name: `tester ${lot.toLowerCase()}-00${k + 1}.csv`,
+            mimeType: 'text/csv',
+            buffer: Buffer.from(log(ah, 0.034 + 0.001 * k + odd)),
+        })),
+    );
+    await expect(page.getByText('How it is read')).toBeVisible();
+    await page.getByRole('button', { name: 'Import 4 logs' }).click();
+    await expect(page.getByText('All read.')).toBeVisible({ timeout: 60_000 });
+    await expect(page.getByText('counts as a capacity test')).toHaveCount(4);
+    // The same files again are known.
+    await page
+        .getByLabel('Files of one tester')
+        .setInputFiles([{ name: `again ${lot}-001.csv`, mimeType: 'text/csv', buffer: Buffer.from(log(2.45, 0.034 + odd)) }]);
+    await page.getByRole('button', { name: 'Import 1 log' }).click();
+    await expect(page.getByText('the same file is here already')).toBeVisible();
+    await page.getByRole('button', { name: 'Close' }).click();
+
+    await page.getByRole('button', { name: 'Grade what is shown' }).click();
+    await expect(page.getByText('3 accepted, 1 rejected')).toBeVisible();
+    await expect(page.getByRole('row', { name: new RegExp(`${lot}-003`) })).toContainText('2.40 Ah wanted');
+
+    // A pack to build: four groups of two.
+    const job = await takeIn(page, 'Journey radio', 'Lifeboat radio');
+    await type(page, '3.70', '7.41', '11.10', '14.80');
+    await expect(page.getByText('✓ kept')).toHaveCount(4);
+    await page.goto(`/jobs/${job}/build`);
+    await expect(page.getByText('Smallest group')).toBeVisible();
+    await expect(page.getByText(/accepted cells, \d+ left over/)).toBeVisible();
+    await page.getByRole('button', { name: 'Take these cells for the build' }).click();
+    await expect(page.getByText('The cells belong to this build now')).toBeVisible();
+
+    await page.getByRole('button', { name: 'Current budget' }).click();
+    await page.getByLabel('Strip', { exact: true }).selectOption('nickel');
+    await page.getByLabel('Width, mm').fill('8');
+    await page.getByLabel('Thickness, mm').fill('0,15');
+    await page.getByLabel('Main wire, AWG').selectOption('18');
+    await page.getByLabel('Connector, A').fill('12');
+    await page.getByRole('button', { name: 'Work it out' }).click();
+    await expect(page.getByText(/Weakest:.*main wire, 9.1 A/)).toBeVisible();
+
+    await page.getByRole('button', { name: 'Build sheet' }).click();
+    await page.getByLabel('Case width, mm').fill('40');
+    await page.getByLabel('Case height, mm').fill('40');
+    await page.getByRole('button', { name: 'Lay it out' }).click();
+    await expect(page.getByText('do not fit 40 x 40 mm')).toBeVisible();
+    await page.getByLabel('Case width, mm').fill('90');
+    await page.getByLabel('Case height, mm').fill('60');
+    await page.getByRole('button', { name: 'Lay it out' }).click();
+    await expect(page.getByText(/4 groups of 2, \w+ rows/)).toBeVisible();
+    await expect(page.getByRole('img', { name: 'front face' })).toContainText('T1 3.70 V');
+    const paper = await page.request.get(`/api/jobs/${job}/build.pdf`);
+    expect((await paper.body()).subarray(0, 5).toString()).toBe('%PDF-');
+
+    await page.getByRole('button', { name: 'Pin check' }).click();
+    const enter = async (...volts: string[]) => {
+        for (const [k, v] of volts.entries()) await page.getByLabel(`Pin ${k + 1}`, { exact: true }).fill(v);
+        await page.getByRole('button', { name: 'Check the plug' }).click();
+    };
+    await enter('0', '7.41', '3.70', '11.10', '14.80');
+    await expect(page.getByText('⬣ Stop')).toBeVisible();
+    await expect(page.getByText('pins of taps 1 and 2 are exchanged')).toBeVisible();
+    await enter('0', '3.70', '7.41', '11.10', '14.80');
+    await expect(page.getByText('✓ Right')).toBeVisible();
+    await page.getByRole('button', { name: 'Keep this check' }).click();
+    await expect(page.getByText('Kept with the job.')).toBeVisible();
+});
