@@ -273,8 +273,8 @@ final readonly class BalancePlan
         $parallel = $this->parallel();
         $level = $this->level();
         $methods = [
-            ['method' => 'level', 'title' => 'One supply on the low groups, to the level of the fullest', 'hours' => $level['hours'] === null ? null : round($level['hours'], 2), 'note' => $level['hours'] === null ? 'phosphate shows its level at the top only' : sprintf('%d groups, %d clip moves', count($level['order']), $level['clip_moves'])],
-            ['method' => 'single', 'title' => 'One supply, every group to full, in place', 'hours' => round($single['hours'], 2), 'note' => sprintf('%d groups, %d clip moves', count($single['order']), $single['clip_moves'])],
+            ['method' => 'level', 'title' => 'One supply on the low groups, to the level of the fullest', 'hours' => $level['hours'] === null ? null : round($level['hours'], 2), 'note' => $level['hours'] === null ? 'phosphate shows its level at the top only' : self::moves($level)],
+            ['method' => 'single', 'title' => 'One supply, every group to full, in place', 'hours' => round($single['hours'], 2), 'note' => self::moves($single)],
             ['method' => 'passive', 'title' => 'The board bleeds at the top', 'hours' => $passive['hours'] === null ? null : round($passive['hours'], 2), 'note' => $passive['why'] ?? sprintf('%.2f A, charger held at the top', $this->means->bleedA)],
             ['method' => 'active', 'title' => 'An active balancer', 'hours' => round($active['hours'], 2), 'note' => sprintf('%.2f Ah carried at %.1f A, level at %.0f %%', $active['moved_ah'], $this->means->activeA, 100 * $active['level_soc'])],
             ['method' => 'parallel', 'title' => 'All groups side by side, charged together', 'hours' => $parallel['allowed'] ? round($parallel['hours'], 2) : null, 'note' => is_string($parallel['join']['text']) ? $parallel['join']['text'] : ''],
@@ -285,6 +285,12 @@ final readonly class BalancePlan
             'methods' => $methods, 'refuses' => $this->refuses(), 'orders' => ['level' => $level['order'], 'single' => $single['order']], 'clip_moves' => ['level' => $level['clip_moves'], 'single' => $single['clip_moves']], 'bleed_ah' => $passive['bleed_ah'], 'charger' => $this->charger(), 'resistor' => $this->resistor(),
             'relaxing' => $this->relaxing(), 'cautions' => $this->cautions(),
         ];
+    }
+
+    /** @param  array{order: list<mixed>, clip_moves: int}  $way */
+    private static function moves(array $way): string
+    {
+        return sprintf('%d group%s, %d clip moves', count($way['order']), count($way['order']) === 1 ? '' : 's', $way['clip_moves']);
     }
 
     private function bleedFromV(): float

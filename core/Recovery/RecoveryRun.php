@@ -278,7 +278,7 @@ final class RecoveryRun implements SupervisedRun
         $span = RecoveryPlan::RISE_S * $plan->stretch();
         $then = $this->at($t - $span);
         if ($then !== null && $t - $this->phaseAt >= $span && $v - $then < RecoveryPlan::RISE_V) {
-            $this->stop($t, 'hangs', sprintf('risen %.0f mV in %.0f min, at least 50 mV expected: it hangs', 1000 * ($v - $then), $span / 60));
+            $this->stop($t, 'hangs', sprintf('%s %.0f mV in %.0f min, a rise of 50 mV expected: it hangs', $v >= $then ? 'risen' : 'fallen', 1000 * abs($v - $then), $span / 60));
         }
     }
 

@@ -177,7 +177,9 @@ function Watch({ id, job }: { id: string; job: Job }) {
                                 {state.watch.map((w) => (
                                     <tr key={w.rule} className="border-t border-line">
                                         <td className="py-1.5 pr-2">{w.text}</td>
-                                        <td className="digits text-right whitespace-nowrap">{w.in_s === null ? 'always' : `in ${clock(w.in_s / 1)}`}</td>
+                                        <td className="digits text-right whitespace-nowrap">
+                                            {w.in_s === null ? 'always' : w.in_s === 0 ? 'at each reading' : `in ${clock(w.in_s)}`}
+                                        </td>
                                     </tr>
                                 ))}
                             </tbody>
