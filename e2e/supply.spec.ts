@@ -15,6 +15,7 @@ test('fourteen groups are probed hands-free: the slip is questioned, the dead gr
     await page.getByRole('button', { name: 'Lay it on the bench' }).click();
     await expect(page.getByText('lies on the simulated bench')).toBeVisible();
     await hand({ do: 'slip', tap: SLIP });
+    await hand({ do: 'speed', s: 0.2 });
     await page.getByLabel('follow the prompts').check();
     const began = Date.now();
     const target = page.getByTestId('target');

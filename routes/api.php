@@ -30,6 +30,8 @@ Route::middleware('auth')->group(function (): void {
         Route::get('jobs/{job}/report.pdf', [RecordController::class, 'pdf']);
         Route::get('jobs/{job}/replay', [JobController::class, 'replay']);
         Route::get('cells', [CellController::class, 'index']);
+        Route::get('lots', [CellController::class, 'lots']);
+        Route::post('jobs/{job}/join-check', [CellController::class, 'join']);
         Route::get('cells.csv', [CellController::class, 'export']);
         Route::get('cells/{cell}', [CellController::class, 'show']);
         Route::get('cells/{cell}/substitutes', [CellController::class, 'substitutes']);
@@ -43,6 +45,7 @@ Route::middleware('auth')->group(function (): void {
         Route::post('jobs/{job}/pin-check', [BuildController::class, 'pins']);
         Route::post('jobs/{job}/board-swap', [BuildController::class, 'board']);
         Route::get('instruments', [InstrumentController::class, 'index']);
+        Route::get('instruments/{instrument}/reading', [InstrumentController::class, 'reading']);
         Route::post('instruments/{instrument}/steady/{job}', [InstrumentController::class, 'steady']);
         Route::post('jobs/{job}/board-report', [InstrumentController::class, 'board']);
         Route::post('registers', [InstrumentController::class, 'registers']);
@@ -58,8 +61,10 @@ Route::middleware('auth')->group(function (): void {
     Route::post('outbox', [OutboxController::class, 'store'])->middleware('can:probe');
 
     Route::get('priors', [BenchController::class, 'priors'])->middleware('can:view');
+    Route::get('workshop', [BenchController::class, 'workshop'])->middleware('can:view');
 
     Route::middleware('idempotent')->group(function (): void {
+        Route::patch('workshop', [BenchController::class, 'settings'])->middleware('can:settings');
         Route::post('priors/reset', [BenchController::class, 'resetPriors'])->middleware('can:settings');
         Route::post('jobs', [JobController::class, 'store'])->middleware('can:intake');
         Route::patch('jobs/{job}', [JobController::class, 'update'])->middleware('can:intake');

@@ -79,6 +79,8 @@ final class Decide
             (int) ($option['cells'] ?? 0), $cellCents ?? $settings->int('cell_cents') ?? 600, (int) ($option['hands_minutes'] ?? 0),
             $settings->int('rate_cents') ?? 6000, $settings->int('fee_cents') ?? 2500, $settings->float('new_per_wh_cents'),
             $labelAh === null ? null : $labelAh * $volts, $usable === null ? null : $usable * $volts,
+            ($option['action'] ?? '') === 'replace-board' ? $settings->int('board_cents') ?? 4500 : 0,
+            in_array($option['action'] ?? '', ['replace-cell', 'replace-group', 'reweld'], true) ? max(1, (int) ($option['cells'] ?? 0)) * ($settings->int('strip_cents') ?? 35) : 0,
         );
     }
 }

@@ -107,8 +107,12 @@ final class KeepCells
     {
         Gatekeeper::open($job);
         DB::transaction(function () use ($person, $job, $groups): void {
+            $stay = array_flip(array_merge(...$groups));
             /** @var Cell $c */
             foreach (Cell::query()->where('job_id', $job->id)->lockForUpdate()->get() as $c) {
+                if (isset($stay[$c->code])) {
+                    continue;
+                }
                 $c->update(['job_id' => null, 'group_no' => null, 'state' => 'spare', 'origin' => 'salvaged']);
                 $this->note($c, $person, 'out-of-job', ['job' => $job->number]);
             }
@@ -116,8 +120,11 @@ final class KeepCells
                 foreach ($codes as $code) {
                     /** @var Cell|null $c */
                     $c = Cell::query()->where('workshop_id', $job->workshop_id)->where('code', $code)->lockForUpdate()->first();
-                    if ($c === null || ! in_array($c->state, ['accepted', 'spare'], true)) {
+                    if ($c === null || ! (in_array($c->state, ['accepted', 'spare'], true) || $c->job_id === $job->id)) {
                         throw new Refused('not-accepted', "Cell $code is ".($c === null ? 'not in the drawer' : $c->state).': only accepted cells go into a build.', 422, ["groups.$k" => 'Take another cell.']);
+                    }
+                    if ($c->job_id === $job->id && $c->group_no === $k + 1) {
+                        continue;
                     }
                     $c->update(['job_id' => $job->id, 'group_no' => $k + 1, 'state' => 'used']);
                     $this->note($c, $person, 'into-job', ['job' => $job->number, 'group' => $k + 1]);

@@ -12,7 +12,11 @@ use App\Models\Person;
 use App\Models\Run;
 use App\Policies\Rights;
 use Carbon\CarbonImmutable;
+use Heartwood\Core\Diagnosis\GroupEvidence;
+use Heartwood\Core\Diagnosis\PackEvidence;
+use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Recovery\Attendance;
+use Heartwood\Core\Recovery\BypassWatch;
 use Heartwood\Core\Recovery\RecoveryPolicy;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
@@ -54,6 +58,7 @@ final class StartRun
         $settings = $person->workshop->settings;
         $closes = self::closing($settings);
         $hours = 0.0;
+        $board = null;
         if ($data['kind'] === 'recovery') {
             $plan = RecoveryView::plan($job, (int) $data['group'], $settings, $data);
             if ($plan === null) {
@@ -68,6 +73,13 @@ final class StartRun
             $hours = $plan->hours();
             $content = ['plan' => $plan->toArray(), 'group' => $plan->group];
             $reason = trim((string) ($data['override'] ?? ''));
+        } elseif ($data['kind'] === 'bypass') {
+            [$content, $reason] = $this->bypass($person, $job, $data);
+            $board = $this->instrument($job, 'board', $data['board_id'] ?? null) ?? throw new Refused('no-board', 'Every group must be seen at least once a minute: choose the board reader.', 422, ['board_id' => 'Identify it under Instruments first.']);
+            if ($supply === null) {
+                throw new Refused('no-supply', 'The exception is driven only by a supply that switches itself off.', 422, ['supply_id' => 'Choose one.']);
+            }
+            $hours = 4.0;
         } else {
             $balance = RecoveryView::balance($job, $data);
             if ($balance === null) {
@@ -86,11 +98,11 @@ final class StartRun
             throw new Refused('closing', $late);
         }
 
-        return DB::transaction(function () use ($person, $job, $data, $content, $meter, $supply, $scale, $closes, $reason): Run {
-            foreach (array_filter([$meter, $supply]) as $i) {
+        return DB::transaction(function () use ($person, $job, $data, $content, $meter, $supply, $board, $scale, $closes, $reason): Run {
+            foreach (array_filter([$meter, $supply, $board]) as $i) {
                 Instrument::query()->lockForUpdate()->find($i->id);
             }
-            $ids = array_values(array_map(fn (Instrument $i): int => $i->id, array_filter([$meter, $supply])));
+            $ids = array_values(array_map(fn (Instrument $i): int => $i->id, array_filter([$meter, $supply, $board])));
             foreach (Run::query()->where('workshop_id', $job->workshop_id)->whereNull('ended_at')->get() as $other) {
                 if (array_intersect($ids, $other->plan['instruments'] ?? []) !== []) {
                     throw new Refused('in-use', 'One of these instruments drives another run: wait, or end that one first.');
@@ -101,7 +113,7 @@ final class StartRun
             }
             $at = fn (?Instrument $i): ?array => $i === null ? null : ['host' => $i->host, 'port' => $i->port, 'timer' => $i->timer, 'name' => $i->name];
             $plan = $content + [
-                'kind' => $data['kind'], 'meter' => $at($meter), 'supply' => $at($supply), 'instruments' => $ids, 'time_scale' => $scale, 'started' => microtime(true),
+                'kind' => $data['kind'], 'meter' => $at($meter), 'supply' => $at($supply), 'board' => $at($board), 'instruments' => $ids, 'time_scale' => $scale, 'started' => microtime(true),
                 'confirm_every_min' => (float) ($data['confirm_every_min'] ?? 30.0), 'below_floor_days' => $data['below_floor_days'] ?? null, 'who' => $person->name,
             ] + ($closes === null ? [] : ['closes_at' => (float) $closes->timestamp]);
             $run = Run::query()->create([
@@ -113,6 +125,30 @@ final class StartRun
 
             return $run;
         });
+    }
+
+    /**
+     * @param  array<string, mixed>  $data
+     * @return array{array<string, mixed>, string}
+     */
+    private function bypass(Person $person, Job $job, array $data): array
+    {
+        $record = JobRecord::fromArray(BuildRecord::of($job));
+        $groups = array_map(fn (GroupEvidence $e): ?float => $e->restV, (new PackEvidence($record))->groups);
+        $ineligible = [];
+        foreach (array_keys($groups) as $i) {
+            if (array_intersect(RecoveryView::codes($job, $i + 1), ['group.dead', 'group.reversed', 'cell.swollen', 'cell.leaking', 'cell.hot']) !== []) {
+                $ineligible[] = $i + 1;
+            }
+        }
+        $amps = (float) ($data['supply_a'] ?? ($record->pack->groupCapacityAh() ?? 0.0) / 20);
+        $reason = trim((string) ($data['override'] ?? ''));
+        $why = BypassWatch::refuses($record->pack, $groups, $ineligible, Rights::isSenior($person), $reason, $amps);
+        if ($why !== []) {
+            throw new Refused('refused', implode(' ', $why));
+        }
+
+        return [['pack' => $job->pack, 'amps' => $amps, 'ambient_c' => (float) ($data['ambient_c'] ?? 20.0), 'group' => 0], $reason];
     }
 
     private function instrument(Job $job, string $kind, mixed $id): ?Instrument

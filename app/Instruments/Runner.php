@@ -5,7 +5,11 @@ declare(strict_types=1);
 namespace App\Instruments;
 
 use Heartwood\Core\Balance\BalanceRun;
+use Heartwood\Core\Reading\BoardReport;
+use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Recovery\Attendance;
+use Heartwood\Core\Recovery\BypassRun;
 use Heartwood\Core\Recovery\RecoveryPlan;
 use Heartwood\Core\Recovery\RecoveryPolicy;
 use Heartwood\Core\Recovery\RecoveryRun;
@@ -29,6 +33,8 @@ final class Runner
     private ?Meter $meter = null;
 
     private ?Supply $supply = null;
+
+    private ?Line $board = null;
 
     private string $timer = '';
 
@@ -67,15 +73,20 @@ final class Runner
             $this->supply = new Supply((string) $plan['supply']['host'], (int) $plan['supply']['port']);
             $this->timer = (string) $plan['supply']['timer'];
         }
+        if (is_array($plan['board'] ?? null)) {
+            $this->board = new Line((string) $plan['board']['host'], (int) $plan['board']['port']);
+        }
         $this->rebuild();
     }
 
     /** @param  array<string, mixed>  $plan */
     public static function machine(array $plan): SupervisedRun
     {
-        return ($plan['kind'] ?? '') === 'balance'
-            ? new BalanceRun(array_values((array) $plan['order']), (float) $plan['volts'], (float) $plan['amps'], (float) ($plan['ambient_c'] ?? 20.0))
-            : new RecoveryRun(RecoveryPlan::fromArray((array) $plan['plan']));
+        return match ($plan['kind'] ?? '') {
+            'balance' => new BalanceRun(array_values((array) $plan['order']), (float) $plan['volts'], (float) $plan['amps'], (float) ($plan['ambient_c'] ?? 20.0)),
+            'bypass' => new BypassRun(PackSpec::from(new Fields((array) $plan['pack'])), (float) $plan['amps'], (float) ($plan['ambient_c'] ?? 20.0)),
+            default => new RecoveryRun(RecoveryPlan::fromArray((array) $plan['plan'])),
+        };
     }
 
     /** The same machine, moved again by everything the journal has. @param  list<array<string, mixed>>  $journal */
@@ -84,7 +95,7 @@ final class Runner
         foreach ($journal as $e) {
             $t = (float) ($e['t'] ?? 0.0);
             match ($e['is'] ?? '') {
-                'sample' => $run->take(Sample::of($t, $e['v'] ?? null, $e['a'] ?? null, $e['c'] ?? null)),
+                'sample' => $run->take(Sample::of($t, $e['v'] ?? null, $e['a'] ?? null, $e['c'] ?? null, isset($e['g']) ? array_values((array) $e['g']) : null)),
                 'tick' => $run->tick($t),
                 'pause' => $run->pause($t, (string) ($e['why'] ?? '')),
                 'resume' => $run->resume($t),
@@ -163,6 +174,7 @@ final class Runner
             $v = $this->meter?->volts();
             $c = $this->meter?->celsius();
             $a = $this->driving ? $this->supply?->amps() : 0.0;
+            $groups = $this->board === null ? null : $this->everyGroup($this->board);
             $this->fault = null;
         } catch (InstrumentFault $e) {
             $this->fault = $e->getMessage();
@@ -174,14 +186,31 @@ final class Runner
             return;
         }
         $t = $this->t(($this->wall)());
-        $s = Sample::of($t, $v, $a, $c);
+        $s = Sample::of($t, $v, $a, $c, $groups);
         $this->last = $s;
         if ($this->run->isPaused()) {
             return;
         }
-        $this->folder->note(['is' => 'sample', 't' => round($t, 2), 'v' => $s->v, 'a' => $s->a, 'c' => $s->c, 'x' => $this->run->view()['expected_v']]);
+        $this->folder->note(['is' => 'sample', 't' => round($t, 2), 'v' => $s->v, 'a' => $s->a, 'c' => $s->c, 'x' => $this->run->view()['expected_v']] + ($groups === null ? [] : ['g' => $groups]));
         $this->run->take($s);
         $this->obey();
+    }
+
+    /**
+     * What the board says of every group; null unless it says all of them.
+     *
+     * @return list<float>|null
+     */
+    private function everyGroup(Line $board): ?array
+    {
+        $series = (int) ($this->folder->plan()['pack']['series'] ?? 0);
+        $text = $board->ask('report');
+        for ($n = 0; $n < 400 && ($next = $board->read()) !== 'end'; $n++) {
+            $text .= "\n".$next;
+        }
+        $volts = BoardReport::parse($text, $series)->volts;
+
+        return count($volts) === $series ? array_values($volts) : null;
     }
 
     /** The supply does what the rules order; only a change is sent, and the timer is renewed each time. */

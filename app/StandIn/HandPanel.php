@@ -29,7 +29,7 @@ final class HandPanel
             'lift' => $b->lift(),
             'prompt' => $b->prompt($tap('from'), $tap('to')),
             'follow' => $b->follow = (bool) ($in['on'] ?? true),
-            'clip' => $b->clip = max(0, min($n, $int('group'))),
+            'clip' => $b->clip = max(-1, min($n, $int('group'))),
             'slip' => $b->slips[$tap('tap')] = true,
             'lead' => ($in['which'] ?? '') === 'temperature' ? $b->tempLeadOff = (bool) ($in['off'] ?? true) : $b->voltLeadOff = (bool) ($in['off'] ?? true),
             'noise' => $b->noiseV = max(0.0, min(0.5, (float) ($in['v'] ?? 0.0002))),

@@ -24,7 +24,7 @@ final class VirtualBench
     /** @var array{from: int, to: int}|null where the probes touch; null in the air */
     public ?array $touch = null;
 
-    /** Group that the supply, the meter's clips and the temperature probe sit on; 0 for none. */
+    /** Group that the supply, the meter's clips and the temperature probe sit on; 0 for none, -1 for the whole pack. */
     public int $clip = 0;
 
     public bool $follow = false;
@@ -117,7 +117,7 @@ final class VirtualBench
         $clips = $this->supplyOn && $this->clip > 0 ? [$this->clip => ['volts' => $this->supplyV, 'amps' => $this->supplyA]] : [];
         while ($model > 0) {
             $dt = min(10.0, $model);
-            $this->pack->step($dt, -$this->loadA, $clips);
+            $this->pack->step($dt, ($this->supplyOn && $this->clip === -1 ? $this->pack->across($this->supplyV, $this->supplyA) : 0.0) - $this->loadA, $clips);
             $model -= $dt;
         }
         if ($this->going !== null && $now >= $this->going['at']) {
@@ -167,7 +167,7 @@ final class VirtualBench
             return $this->wander();
         }
         if ($this->touch === null) {
-            return $this->clip > 0 ? $this->pack->volts($this->clip) + $this->gauss() * $this->noiseV : $this->wander();
+            return $this->clip !== 0 ? $this->clipped() + $this->gauss() * $this->noiseV : $this->wander();
         }
         $v = $this->pack->tap($this->touch['to']) - $this->pack->tap($this->touch['from']);
         // A probe that has just landed: the meter's filter settles in a few tenths of a second.
@@ -184,12 +184,17 @@ final class VirtualBench
 
     public function supplyAmps(): float
     {
-        return $this->supplyOn && $this->clip > 0 ? $this->pack->amps($this->clip) + $this->loadA : 0.0;
+        return $this->supplyOn && $this->clip !== 0 ? $this->pack->amps(max(1, $this->clip)) + $this->loadA : 0.0;
     }
 
     public function supplyVolts(): float
     {
-        return $this->supplyOn ? ($this->clip > 0 ? $this->pack->volts($this->clip) : $this->supplyV) : ($this->clip > 0 ? $this->pack->volts($this->clip) : 0.0);
+        return $this->clip !== 0 ? $this->clipped() : ($this->supplyOn ? $this->supplyV : 0.0);
+    }
+
+    private function clipped(): float
+    {
+        return $this->clip > 0 ? $this->pack->volts($this->clip) : $this->pack->tap($this->series());
     }
 
     /** @return array<string, mixed> */

@@ -18,9 +18,11 @@ final readonly class Quote
     public ?float $centsPerWh;
 
     /**
+     * @param  list<array{what: string, cents: int}>  $lines  the parts one by one
      * @param  string|null  $scrap  why the scrap line says no, null when it says yes or cannot tell
      */
     private function __construct(
+        public array $lines,
         public int $partsCents,
         public int $labourCents,
         public int $feeCents,
@@ -36,10 +38,15 @@ final readonly class Quote
      * @param  int  $rateCents  per hour of hands
      * @param  float|null  $newPerWhCents  price of a new pack per Wh
      * @param  float|null  $labelWh  and $restoredWh decide the scrap line
+     * @param  int  $boardCents  of a new board, where the option takes one
+     * @param  int  $stripCents  strip, rings and leads of the cells that are changed
      */
-    public static function of(int $cells, int $cellCents, int $handsMinutes, int $rateCents, int $feeCents, ?float $newPerWhCents, ?float $labelWh, ?float $restoredWh): self
+    public static function of(int $cells, int $cellCents, int $handsMinutes, int $rateCents, int $feeCents, ?float $newPerWhCents, ?float $labelWh, ?float $restoredWh, int $boardCents = 0, int $stripCents = 0): self
     {
-        $parts = $cells * $cellCents;
+        $lines = array_values(array_filter([
+            ['what' => sprintf('%d cell%s', $cells, $cells === 1 ? '' : 's'), 'cents' => $cells * $cellCents], ['what' => 'board', 'cents' => $boardCents], ['what' => 'strip, insulators, leads', 'cents' => $stripCents],
+        ], fn (array $l): bool => $l['cents'] > 0));
+        $parts = array_sum(array_column($lines, 'cents'));
         $labour = (int) round($handsMinutes * $rateCents / 60);
         $new = $newPerWhCents !== null && $labelWh !== null ? (int) round($newPerWhCents * $labelWh) : null;
         $scrap = match (true) {
@@ -48,14 +55,14 @@ final readonly class Quote
             default => null,
         };
 
-        return new self($parts, $labour, $feeCents, $new, $restoredWh, $scrap);
+        return new self($lines, $parts, $labour, $feeCents, $new, $restoredWh, $scrap);
     }
 
-    /** @return array<string, int|float|string|null> */
+    /** @return array<string, mixed> */
     public function toArray(): array
     {
         return [
-            'parts_cents' => $this->partsCents, 'labour_cents' => $this->labourCents, 'fee_cents' => $this->feeCents,
+            'lines' => $this->lines, 'parts_cents' => $this->partsCents, 'labour_cents' => $this->labourCents, 'fee_cents' => $this->feeCents,
             'total_cents' => $this->totalCents, 'new_pack_cents' => $this->newPackCents, 'cents_per_wh' => $this->centsPerWh, 'scrap' => $this->scrap,
         ];
     }

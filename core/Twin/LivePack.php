@@ -93,6 +93,18 @@ final class LivePack
         $this->seconds += $dt;
     }
 
+    /** Amps that a supply across the whole string pushes, within its limits. */
+    public function across(float $volts, float $amps): float
+    {
+        $open = $ohm = 0.0;
+        foreach ($this->groups as $i => $g) {
+            $open += $this->open($i);
+            $ohm += $g->ohm;
+        }
+
+        return max(0.0, min($amps, ($volts - $open) / max(1e-6, $ohm)));
+    }
+
     private function open(int $i): float
     {
         $g = $this->groups[$i];

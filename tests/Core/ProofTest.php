@@ -107,6 +107,8 @@ it('isolates first and checks pins before plugging wherever a plug is touched', 
 
 it('adds parts, hours and fee, and draws the scrap line', function (): void {
     $q = Quote::of(3, 500, 60, 6000, 2000, 60.0, 300.0, 280.0);
+    $board = Quote::of(2, 500, 60, 6000, 2000, 60.0, 300.0, 280.0, 4500, 70);
+    expect($board->partsCents)->toBe(1000 + 4500 + 70)->and(array_column($board->toArray()['lines'], 'what'))->toBe(['2 cells', 'board', 'strip, insulators, leads']);
     expect($q->totalCents)->toBe(9500)->and($q->newPackCents)->toBe(18000)->and($q->scrap)->toBeNull()->and($q->centsPerWh)->toBe(33.9);
     expect(Quote::of(30, 500, 60, 6000, 2000, 60.0, 300.0, 280.0)->scrap)->toContain('60 %')
         ->and(Quote::of(0, 500, 10, 6000, 0, 60.0, 300.0, 100.0)->scrap)->toContain('label')

@@ -7,6 +7,7 @@ use Heartwood\Core\Pack\RestCurve;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Recovery\Attendance;
+use Heartwood\Core\Recovery\BypassRun;
 use Heartwood\Core\Recovery\BypassWatch;
 use Heartwood\Core\Recovery\HoldTest;
 use Heartwood\Core\Recovery\Phase;
@@ -275,4 +276,24 @@ it('conserves charge in the live pack, with a supply on one group and current th
     }
     expect(($pack->groups[0]->charge - 0.4) * 8)->toEqualWithDelta($put[0], 1e-9)->and(($pack->groups[1]->charge - 0.5) * 8)->toEqualWithDelta($put[1], 1e-9)
         ->and(($pack->groups[2]->charge - 0.6) * 8)->toEqualWithDelta($put[2] - 0.02 * 2500 / 3600, 1e-9)->and($pack->tap(3))->toEqualWithDelta($pack->volts(1) + $pack->volts(2) + $pack->volts(3), 1e-12);
+});
+
+it('runs the exception until the board takes over, a group is full, falls, or is not seen for a minute', function (): void {
+    $run = fn (): BypassRun => new BypassRun(ten(), 0.5);
+    $feed = function (BypassRun $r, callable $groups, float $to = 200.0, float $c = 20.0): BypassRun {
+        for ($t = 10.0; $t <= $to && ! $r->isOver(); $t += 10.0) {
+            $r->take(Sample::of($t, null, 0.5, $c, $groups($t)));
+        }
+
+        return $r;
+    };
+    $over = $feed($run(), fn (float $t): array => [3.0 + $t / 1000, 3.05 + $t / 1000, 3.2, 3.2]);
+    $full = $feed($run(), fn (float $t): array => [3.0, 2.9, 4.1 + $t / 1000, 3.2]);
+    $falls = $feed($run(), fn (float $t): array => [3.0, 2.9 - $t / 5000, 3.2, 3.2]);
+    $unseen = $run();
+    $unseen->take(Sample::of(10, null, 0.5, 20.0, [3.0, 2.9, 3.2, 3.2]));
+    $unseen->take(Sample::of(75, null, 0.5, 20.0, [3.0, 2.9, 3.2]));
+    expect($over->view()['stopped_by'])->toBe('done')->and($over->view()['text'])->toContain('board takes over')->and($full->view()['text'])->toContain('Group 3')->and($falls->view()['stopped_by'])->toBe('falls')
+        ->and($unseen->view()['stopped_by'])->toBe('missing')->and($unseen->order()->on)->toBeFalse()->and($feed($run(), fn (): array => [3.0, 2.9, 3.2, 3.2], 50, 26.0)->view()['stopped_by'])->toBe('limit')
+        ->and($run()->order()->volts)->toEqualWithDelta(16.8, 1e-9);
 });

@@ -174,3 +174,33 @@ it('hides cells and logs of another workshop', function (): void {
     $this->getJson("/api/cells/{$c['id']}")->assertNotFound();
     expect($this->getJson('/api/cells')->json('cells'))->toBe([]);
 });
+
+it('refills only some groups and leaves the cells of the others where they are', function (): void {
+    $cells = tray($this->bench, 16);
+    $this->bench->post('cells/grade', ['ids' => array_column($cells, 'id'), 'rated_ah' => 3.0]);
+    $job = $this->bench->open();
+    $this->postJson("/api/jobs/{$job->id}/deal", ['refill' => [2]])->assertStatus(409);
+    $first = array_column($this->postJson("/api/jobs/{$job->id}/deal", [])->json('groups'), 'cells');
+    $this->bench->post("jobs/{$job->id}/cells", ['groups' => $first])->assertOk();
+    $again = $this->postJson("/api/jobs/{$job->id}/deal", ['refill' => [2]])->assertOk();
+    $now = array_column($again->json('groups'), 'cells');
+    expect($again->json('way'))->toBe('refilled')->and(array_diff($now[0], $first[0]))->toBe([])->and(array_intersect($now[1], array_merge(...$first)))->toBe([]);
+    $this->bench->post("jobs/{$job->id}/cells", ['groups' => $now])->assertOk();
+    expect(Cell::query()->where('job_id', $job->id)->count())->toBe(12)->and(Cell::query()->whereIn('code', $first[1])->where('state', 'spare')->count())->toBe(3);
+});
+
+it('tells what the tested cells of a lot say of all of it', function (): void {
+    tray($this->bench, 5);
+    $this->bench->post('cells', ['lot' => ['name' => 'ONE'], 'model' => 'M', 'chemistry' => 'nmc', 'rated_ah' => 3, 'cells' => [['capacity_ah' => 2.9], [], []]]);
+    $r = $this->getJson('/api/lots')->assertOk();
+    $by = array_column($r->json('lots'), null, 'name');
+    expect(Contract::complaints($r, 'get', '/api/lots'))->toBe([])->and($by['ONE']['tested'])->toBe(1)->and($by['ONE']['low_ah'])->toBeNull()->and($by['ONE']['text'])->toContain('15 %');
+});
+
+it('answers whether two may lie side by side', function (): void {
+    $job = $this->bench->open();
+    $side = fn (float $v): array => ['v' => $v, 'mohm' => 30, 'ah' => 3, 'max_charge_a' => 1.5];
+    $r = $this->postJson("/api/jobs/{$job->id}/join-check", ['a' => $side(3.70), 'b' => $side(3.71)])->assertOk();
+    expect(Contract::complaints($r, 'post', '/api/jobs/{job}/join-check'))->toBe([])->and($r->json('way'))->toBe('direct')->and($this->postJson("/api/jobs/{$job->id}/join-check", ['a' => $side(3.40), 'b' => $side(4.1)])->json('way'))->not->toBe('direct');
+    $this->postJson("/api/jobs/{$job->id}/join-check", ['a' => $side(3.7), 'b' => []])->assertStatus(422);
+});

@@ -217,3 +217,34 @@ it('says which instrument is silent', function (): void {
     $this->bench->post("instruments/{$m->id}/identify")->assertStatus(409)->assertJsonPath('code', 'silent');
     $this->bench->post('instruments', ['name' => 'X', 'kind' => 'meter', 'host' => 'bad host!', 'port' => 5])->assertStatus(422)->assertJsonPath('fields.host', fn ($m) => $m !== null);
 });
+
+it('starts the exception for a senior with a reason, a board reader and nothing ineligible, and for nobody else', function (): void {
+    $job = $this->bench->open();
+    $this->bench->read($job, [3.05, 2.70, 3.10, 3.08]);
+    $board = Instrument::query()->create(['workshop_id' => $this->bench->workshop->id, 'name' => 'Board', 'kind' => 'board', 'host' => '127.0.0.1', 'port' => 11, 'identity' => [], 'checked_at' => now()]);
+    $entry = ['kind' => 'bypass', 'checks' => CHECKED, 'override' => 'The board was cut off and the ferry waits', 'meter_id' => meter($this->bench)->id, 'supply_id' => supply($this->bench)->id, 'board_id' => $board->id];
+    $this->bench->post("jobs/{$job->id}/runs", $entry)->assertStatus(409)->assertJsonPath('code', 'refused');
+    $this->bench->as('senior');
+    $this->bench->post("jobs/{$job->id}/runs", ['override' => ''] + $entry)->assertStatus(409);
+    $this->bench->post("jobs/{$job->id}/runs", ['board_id' => null] + $entry)->assertStatus(422)->assertJsonPath('code', 'no-board');
+    $this->bench->post("jobs/{$job->id}/runs", ['supply_a' => 2.0] + $entry)->assertStatus(409);
+    $this->bench->post("jobs/{$job->id}/runs", $entry)->assertCreated()->assertJsonPath('kind', 'bypass')->assertJsonPath('reason', 'The board was cut off and the ferry waits');
+});
+
+it('never starts the exception while a group is under the floor', function (): void {
+    $job = $this->bench->open();
+    $this->bench->read($job, [3.05, 1.20, 3.10, 3.08]);
+    $this->bench->as('senior')->post("jobs/{$job->id}/runs", ['kind' => 'bypass', 'checks' => CHECKED, 'override' => 'The board was cut off and the ferry waits'])->assertStatus(409)->assertJsonPath('code', 'refused');
+});
+
+it('lets the owner set school and closing time, and nobody else', function (): void {
+    $patch = fn (array $b) => $this->patchJson('/api/workshop', $b, ['Idempotency-Key' => (string) Illuminate\Support\Str::uuid()]);
+    $patch(['recovery_school' => 'B'])->assertForbidden();
+    $this->bench->as('owner');
+    $r = $patch(['recovery_school' => 'B', 'closes_at' => '18:00'])->assertOk();
+    expect(Contract::complaints($r, 'patch', '/api/workshop'))->toBe([])->and($r->json('closes_at'))->toBe('18:00');
+    $patch(['closes_at' => '25:00'])->assertStatus(422);
+    $job = $this->bench->open();
+    $this->bench->read($job, [3.70, 1.80, 3.70, 3.71]);
+    expect(implode(' ', $this->getJson("/api/jobs/{$job->id}/recovery")->json('groups.1.plan.refusals')))->toContain('replaces');
+});

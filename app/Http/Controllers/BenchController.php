@@ -77,4 +77,24 @@ final class BenchController extends Controller
             'cell_models' => CellModel::query()->where('workshop_id', $workshop)->orderBy('name')->get(['id', 'name', 'chemistry', 'spec', 'price_cents'])->toArray(),
         ]);
     }
+
+    private const SETTINGS = ['recovery_school', 'closes_at', 'timezone'];
+
+    /** How this workshop works: its school of recovery, when it closes. */
+    public function workshop(): JsonResponse
+    {
+        $settings = $this->person()->workshop->settings;
+
+        return new JsonResponse(['recovery_school' => $settings['recovery_school'] ?? 'A', 'closes_at' => $settings['closes_at'] ?? null, 'timezone' => $settings['timezone'] ?? 'UTC']);
+    }
+
+    public function settings(Request $request): JsonResponse
+    {
+        $in = $request->validate(['recovery_school' => 'sometimes|in:A,B', 'closes_at' => ['nullable', 'regex:/^([01]\\d|2[0-3]):[0-5]\\d$/'], 'timezone' => 'sometimes|timezone']);
+        $workshop = $this->person()->workshop;
+        $workshop->update(['settings' => array_intersect_key($in, array_flip(self::SETTINGS)) + $workshop->settings]);
+        EventLog::add($this->person(), null, 'settings', $in);
+
+        return $this->workshop();
+    }
 }

@@ -9,16 +9,22 @@ use App\Actions\KeepCells;
 use App\Actions\Refused;
 use App\Models\Cell;
 use App\Models\Job;
+use App\Models\Lot;
 use App\Models\TestLog;
 use Heartwood\Core\Cell\CannotMatch;
 use Heartwood\Core\Cell\Deal;
 use Heartwood\Core\Cell\DrawerCell;
 use Heartwood\Core\Cell\GradeRules;
+use Heartwood\Core\Cell\JoinRule;
+use Heartwood\Core\Cell\JoinSide;
 use Heartwood\Core\Cell\Matcher;
 use Heartwood\Core\Cell\Substitute;
 use Heartwood\Core\Log\LogProblem;
 use Heartwood\Core\Log\Mapping;
+use Heartwood\Core\Log\SampleOfLot;
 use Heartwood\Core\Log\SeriesChunk;
+use Heartwood\Core\Pack\Chemistry;
+use Heartwood\Core\Pack\RestCurve;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Support\Facades\DB;
@@ -131,7 +137,7 @@ final class CellController extends Controller
     /** A deal of the accepted cells, by the rules; nothing is stored. An order given by hand is judged by the same figures. */
     public function deal(Request $request, Job $job): JsonResponse
     {
-        $in = $request->validate(['school' => ['nullable', Rule::in(['equal', 'like'])], 'ratio' => 'nullable|numeric|between:1,10', 'seed' => 'nullable|integer|min:0', 'chemistry' => 'nullable|string', 'groups' => 'nullable|array', 'groups.*' => 'array', 'groups.*.*' => 'string', 'rated_ah' => 'nullable|numeric']);
+        $in = $request->validate(['school' => ['nullable', Rule::in(['equal', 'like'])], 'ratio' => 'nullable|numeric|between:1,10', 'seed' => 'nullable|integer|min:0', 'chemistry' => 'nullable|string', 'groups' => 'nullable|array', 'groups.*' => 'array', 'groups.*.*' => 'string', 'refill' => 'nullable|array', 'refill.*' => 'integer|between:1,200', 'rated_ah' => 'nullable|numeric']);
         $cells = [];
         foreach (Cell::query()->where('workshop_id', $job->workshop_id)->whereIn('state', ['accepted', 'spare'])->where('chemistry', $job->chemistry)->with('lot')->orderBy('code')->limit(5000)->get() as $c) {
             $known = $c->forRules($c->lot->name);
@@ -147,6 +153,8 @@ final class CellController extends Controller
                 $sorted = array_map(fn (DrawerCell $c): float => $c->capacityAh, array_values($cells));
                 rsort($sorted);
                 $deal = new Deal($groups, array_values(array_diff_key($cells, $used)), array_sum(array_slice($sorted, 0, $job->series * $parallel)) / max(1, $job->series), 'by hand');
+            } elseif (($in['refill'] ?? []) !== []) {
+                $deal = $this->refill($job, array_values($cells), array_map(intval(...), $in['refill']), (float) ($in['ratio'] ?? 1.3));
             } else {
                 $deal = Matcher::deal(array_values($cells), $job->series, $parallel, (float) ($in['ratio'] ?? 1.3), (int) ($in['seed'] ?? 1), $in['school'] ?? 'equal');
             }
@@ -160,6 +168,65 @@ final class CellController extends Controller
             'ten_more_ah' => round(Matcher::withTenMore(array_values($cells), $job->series, $parallel), 4), 'accepted' => count($cells), 'ratio' => (float) ($in['ratio'] ?? 1.3),
             'cells' => array_map(fn (DrawerCell $c): array => ['id' => $c->id, 'capacity_ah' => $c->capacityAh, 'mohm' => $c->mohm], array_values($cells)),
         ]);
+    }
+
+    /**
+     * Some groups anew, the others as they are in the job: each refilled to what the kept ones have.
+     *
+     * @param  list<DrawerCell>  $drawer
+     * @param  list<int>  $refill
+     */
+    private function refill(Job $job, array $drawer, array $refill, float $ratio): Deal
+    {
+        $kept = array_fill(1, $job->series, []);
+        foreach (Cell::query()->where('job_id', $job->id)->with('lot')->get() as $c) {
+            $known = $c->forRules($c->lot->name);
+            if ($known !== null && ! in_array((int) $c->group_no, $refill, true)) {
+                $kept[(int) $c->group_no][] = $known;
+            }
+        }
+        $whole = array_filter($kept, fn (array $g): bool => count($g) === (int) $job->parallel);
+        if ($whole === []) {
+            throw new CannotMatch('No group of this job has its cells in the drawer: deal all groups first.');
+        }
+        $target = array_sum(array_map(fn (array $g): float => array_sum(array_map(fn (DrawerCell $c): float => $c->capacityAh, $g)), $whole)) / count($whole);
+        $wanted = array_map(fn (array $g): array => ['ah' => 0.0, 'cells' => $g, 'missing' => (int) $job->parallel - count($g)], array_values($kept));
+        $fills = Matcher::fill($drawer, $wanted, $target, $ratio);
+        $groups = array_map(fn (array $w, array $f): array => [...$w['cells'], ...$f], $wanted, $fills);
+        $used = array_flip(array_map(fn (DrawerCell $c): string => $c->id, array_merge(...$groups)));
+
+        return new Deal($groups, array_values(array_filter($drawer, fn (DrawerCell $c): bool => ! isset($used[$c->id]))), $target, 'refilled');
+    }
+
+    /** Lots and what their tested cells tell of the whole: which of them disappoint, and whose they were. */
+    public function lots(): JsonResponse
+    {
+        $rows = [];
+        $cells = Cell::query()->where('workshop_id', $this->person()->workshop_id)->get(['lot_id', 'state', 'capacity_ah'])->groupBy('lot_id');
+        foreach (Lot::query()->where('workshop_id', $this->person()->workshop_id)->orderBy('name')->get() as $lot) {
+            $mine = $cells[$lot->id] ?? collect();
+            $values = array_values(array_map(floatval(...), $mine->pluck('capacity_ah')->filter()->all()));
+            $sample = $values === [] ? null : SampleOfLot::of($values, count($mine));
+            $rows[] = [
+                'name' => $lot->name, 'supplier' => $lot->supplier, 'date_code' => $lot->date_code, 'price_cents' => $lot->price_cents, 'cells' => count($mine), 'tested' => count($values), 'rejected' => $mine->where('state', 'rejected')->count(),
+                'mean_ah' => $sample === null ? null : round($sample['mean'], 4), 'low_ah' => ($sample['low'] ?? null) === null ? null : round((float) $sample['low'], 4), 'high_ah' => ($sample['high'] ?? null) === null ? null : round((float) $sample['high'], 4), 'text' => $sample['text'] ?? 'none tested',
+            ];
+        }
+
+        return new JsonResponse(['lots' => $rows]);
+    }
+
+    /** Two cells, groups or packs before they are put side by side. */
+    public function join(Request $request, Job $job): JsonResponse
+    {
+        $rules = ['whole_pack' => 'nullable|boolean'];
+        foreach (['a', 'b'] as $side) {
+            $rules += ["$side.v" => 'required|numeric|between:0,2000', "$side.mohm" => 'required|numeric|between:0.01,100000', "$side.ah" => 'required|numeric|between:0.01,100000', "$side.max_charge_a" => 'required|numeric|between:0.001,10000'];
+        }
+        $in = $request->validate($rules);
+        $side = fn (array $s): JoinSide => new JoinSide((float) $s['v'], (float) $s['mohm'] / 1000, (float) $s['ah'], (float) $s['max_charge_a']);
+
+        return new JsonResponse(JoinRule::check($side($in['a']), $side($in['b']), RestCurve::of(Chemistry::from($job->chemistry)), ($in['whole_pack'] ?? false) ? $job->series : 1)->toArray());
     }
 
     public function build(Request $request, Job $job, KeepCells $keep): JsonResponse

@@ -8,7 +8,9 @@ use App\Actions\KeepInstrument;
 use App\Actions\Refused;
 use App\Instruments\InstrumentFault;
 use App\Instruments\Line;
+use App\Instruments\LoadBank;
 use App\Instruments\Meter;
+use App\Instruments\Supply;
 use App\Models\Instrument;
 use App\Models\Job;
 use Heartwood\Core\Reading\BoardReport;
@@ -53,6 +55,24 @@ final class InstrumentController extends Controller
         $keep->retire($this->person(), $instrument);
 
         return $this->list();
+    }
+
+    /** What it shows now; reads only, switches nothing. */
+    public function reading(Instrument $instrument): JsonResponse
+    {
+        $i = $instrument;
+        try {
+            $shows = match ($i->kind) {
+                'meter' => ['volts' => ($m = new Meter($i->host, $i->port))->volts(), 'ohms' => $m->ohms(), 'celsius' => $m->celsius()],
+                'supply' => ['volts' => ($s = new Supply($i->host, $i->port))->volts(), 'amps' => $s->amps(), 'on' => $s->isOn()],
+                'load' => ['volts' => ($l = new LoadBank($i->host, $i->port))->volts(), 'amps' => $l->amps(), 'on' => $l->isOn()],
+                default => ['says' => (new Line($i->host, $i->port))->ask('report')],
+            };
+        } catch (InstrumentFault $e) {
+            throw new Refused('silent', "{$i->name}: ".$e->getMessage(), 503);
+        }
+
+        return new JsonResponse(['shows' => $shows]);
     }
 
     /** One look at the meter, and whether it may be taken: the window comes from the screen, the rule from core. */
@@ -100,6 +120,9 @@ final class InstrumentController extends Controller
             }
         }
         $report = BoardReport::parse($text, $job->series);
+        if ($report->volts === []) {
+            throw new Refused('no-groups', 'No group voltages were found in this.', 422, ['text' => 'One number a group, from B-, or lines such as "group 3 3.71".']);
+        }
 
         return new JsonResponse([
             'groups' => array_map(fn (int $k): ?float => isset($report->volts[$k]) ? round($report->volts[$k], 4) : null, range(1, $job->series)), 'temperatures' => $report->temperatures, 'flags' => $report->flags,

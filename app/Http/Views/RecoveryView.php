@@ -70,19 +70,25 @@ final class RecoveryView
                 $others[] = $e->restV;
             }
         }
+
+        return RecoveryPlan::of(
+            $record->pack, $group, $v, $others, self::codes($job, $group), isset($data['below_floor_days']) ? (float) $data['below_floor_days'] : null, new RecoveryPolicy(($settings['recovery_school'] ?? 'A') === 'B' ? 'B' : 'A'),
+            (float) ($data['ambient_c'] ?? 20.0), (float) ($data['resolution_v'] ?? 0.001), isset($data['override']) ? (string) $data['override'] : null,
+        );
+    }
+
+    /** @return list<string> what the latest verdict of this revision says of a group with even odds or better */
+    public static function codes(Job $job, int $group): array
+    {
         $codes = [];
         $verdict = Verdict::query()->where('job_id', $job->id)->where('revision', $job->revision)->latest('id')->first();
         foreach ($verdict->document['findings'] ?? [] as $f) {
-            $at = $f['where']['group'] ?? null;
-            if ($f['probability'] >= 0.5 && ($at === $group || str_starts_with($f['code'], 'cell.'))) {
+            if ($f['probability'] >= 0.5 && (($f['where']['group'] ?? null) === $group || str_starts_with($f['code'], 'cell.'))) {
                 $codes[] = $f['code'];
             }
         }
 
-        return RecoveryPlan::of(
-            $record->pack, $group, $v, $others, $codes, isset($data['below_floor_days']) ? (float) $data['below_floor_days'] : null, new RecoveryPolicy(($settings['recovery_school'] ?? 'A') === 'B' ? 'B' : 'A'),
-            (float) ($data['ambient_c'] ?? 20.0), (float) ($data['resolution_v'] ?? 0.001), isset($data['override']) ? (string) $data['override'] : null,
-        );
+        return $codes;
     }
 
     /** @param  array<string, mixed>  $data  supply_a, active_a, held, phosphate */

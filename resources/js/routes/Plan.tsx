@@ -120,7 +120,9 @@ function Plan({ job }: { job: Job }) {
                                 <span>
                                     <span className="text-xl">{money(o.quote.total_cents, currency)}</span> <Basis of="predicted" />
                                     <span className="block text-muted text-sm">
-                                        parts {money(o.quote.parts_cents, currency)}, {o.hands_minutes} min of hands
+                                        parts {money(o.quote.parts_cents, currency)}
+                                        {o.quote.lines.length > 1 && ` (${o.quote.lines.map((l) => `${l.what} ${money(l.cents, currency)}`).join(', ')})`},{' '}
+                                        {o.hands_minutes} min of hands
                                         {o.wait_hours > 0 && `, ${o.wait_hours} h of waiting`}
                                     </span>
                                     {o.quote.scrap && <span className="block text-ember text-sm">Over the scrap line: {o.quote.scrap}</span>}

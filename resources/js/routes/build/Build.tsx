@@ -4,6 +4,7 @@ import { api, type Job, key, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
 import { Waiting } from '@/parts/basics';
 import { Budget } from './Budget';
+import { Checks } from './Checks';
 import { Match } from './Match';
 import { Pins } from './Pins';
 import { SheetView } from './SheetView';
@@ -15,6 +16,7 @@ const TABS = [
     ['budget', 'Current budget'],
     ['sheet', 'Build sheet'],
     ['pins', 'Pin check'],
+    ['checks', 'Joining, another board'],
 ] as const;
 
 export function Component() {
@@ -47,6 +49,7 @@ export function Component() {
             {tab === 'match' && <Match job={job} />}
             {tab === 'budget' && <Budget data={build.data} keep={(d) => keep('budget', d)} />}
             {tab === 'sheet' && <SheetView job={job} data={build.data} keep={(d) => keep('layout', d)} />}
+            {tab === 'checks' && <Checks job={job} />}
             {tab === 'pins' && <Pins job={job} data={build.data} />}
         </div>
     );

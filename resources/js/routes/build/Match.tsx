@@ -13,10 +13,15 @@ export function Match({ job }: { job: Job }) {
     const [school, setSchool] = useState<'equal' | 'like'>('equal');
     const [ratio, setRatio] = useState('1.3');
     const [byHand, setByHand] = useState<string[][] | null>(null);
+    const [only, setOnly] = useState('');
+    const refill = only
+        .split(/[^0-9]+/)
+        .map(Number)
+        .filter((n) => n >= 1 && n <= job.series);
     const [held, setHeld] = useState<string | null>(null);
     const limit = Math.max(1, Number(ratio.replace(',', '.')) || 1.3);
     const dealt = useQuery({
-        queryKey: ['deal', job.id, school, limit, byHand],
+        queryKey: ['deal', job.id, school, limit, byHand, refill.join()],
         queryFn: () =>
             unwrap(
                 api.POST('/api/jobs/{job}/deal', { params: { path: { job: job.id } }, body: { school, ratio: limit, ...(byHand ? { groups: byHand } : {}) } }),
@@ -55,6 +60,9 @@ export function Match({ job }: { job: Job }) {
             </Field>
             <Field label="Resistance ratio inside a group, at most">
                 {(p) => <input {...p} inputMode="decimal" value={ratio} onChange={(e) => setRatio(e.target.value)} />}
+            </Field>
+            <Field label="Only these groups anew, the others stay" hint="such as 3, 7; empty for all">
+                {(p) => <input {...p} inputMode="numeric" value={only} onChange={(e) => setOnly(e.target.value)} />}
             </Field>
             {byHand && <Button onClick={() => setByHand(null)}>Back to the dealt order</Button>}
         </div>

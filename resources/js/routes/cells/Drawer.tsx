@@ -9,6 +9,7 @@ import { Button, Field, Waiting } from '@/parts/basics';
 import { CellSheet } from './CellSheet';
 import { Labels } from './Labels';
 import { LogImport } from './LogImport';
+import { Lots } from './Lots';
 import { Tray } from './Tray';
 
 export type Cell = components['schemas']['Cell'];
@@ -19,7 +20,7 @@ export function Component() {
     const state = params.get('state') ?? '';
     const q = params.get('q') ?? '';
     const queries = useQueryClient();
-    const [sheet, setSheet] = useState<'tray' | 'logs' | 'labels' | null>(null);
+    const [sheet, setSheet] = useState<'tray' | 'logs' | 'labels' | 'lots' | null>(null);
     const [open, setOpen] = useState<Cell | null>(null);
     const mayGrade = useMay('decide');
     const list = useQuery({
@@ -53,6 +54,7 @@ export function Component() {
                         Grade what is shown
                     </Button>
                 )}
+                <Button onClick={() => setSheet('lots')}>Lots</Button>
                 <Button disabled={cells.length === 0} onClick={() => setSheet('labels')}>
                     Print labels
                 </Button>
@@ -154,6 +156,7 @@ export function Component() {
                     }}
                 />
             )}
+            {sheet === 'lots' && <Lots onClose={() => setSheet(null)} />}
             {sheet === 'labels' && <Labels cells={cells} onClose={() => setSheet(null)} />}
             {open && (
                 <CellSheet

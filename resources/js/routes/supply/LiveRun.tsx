@@ -78,7 +78,12 @@ function Watch({ id, job }: { id: string; job: Job }) {
         }
     }, [asks]);
     if (!live) return away ? <p className="p-6 text-ember">{away}</p> : <Waiting what="Opening the run ..." />;
-    const title = live.run.kind === 'recovery' ? `Group ${live.run.group}, brought up` : `Bringing the pack level${state ? `: group ${state.group}` : ''}`;
+    const title =
+        live.run.kind === 'bypass'
+            ? 'Past the board: logged exception'
+            : live.run.kind === 'recovery'
+              ? `Group ${live.run.group}, brought up`
+              : `Bringing the pack level${state ? `: group ${state.group}` : ''}`;
     if (!state) return <Waiting what="The runner takes it up ..." />;
     const stopped = state.over && state.stopped_by !== null && state.stopped_by !== 'done';
     const simulated = (state.scale ?? 1) > 1 || (live.plan['meter'] as { name?: string } | null)?.name?.includes('simulated');

@@ -116,7 +116,33 @@ export function Recover({ job, overview }: { job: Job; overview: Overview }) {
                         {simulated && <SimulatedHand job={job} />}
                     </>
                 )}
+                {senior && <Exception job={job} overview={overview} ambient={Number(ambient) || 20} />}
             </section>
         </div>
+    );
+}
+
+/** Never offered, and there when a senior asks for it with a reason: the whole pack past its board, every group watched. */
+function Exception({ job, overview, ambient }: { job: Job; overview: Overview; ambient: number }) {
+    const [reason, setReason] = useState('');
+    return (
+        <details className="border-t border-line pt-2">
+            <summary className="min-h-[44px] cursor-pointer text-muted">Logged exception: the whole pack past its board</summary>
+            <div className="grid gap-3 pt-2">
+                <p>
+                    Groups charge unseen by the board. A senior answers for it in words; a twentieth of the capacity at most; every group is read from the
+                    board&apos;s own report at least once a minute; it ends at the first full group, at any rule of a recovery, and as soon as the board can
+                    take over.
+                </p>
+                <Field label="Why; it stays on the report">{(p) => <textarea {...p} value={reason} onChange={(e) => setReason(e.target.value)} />}</Field>
+                <StartRun
+                    job={job}
+                    entries={{ kind: 'bypass', override: reason, ambient_c: ambient }}
+                    checks={overview.checks}
+                    label="Start the exception, I stay with it"
+                    clip={-1}
+                />
+            </div>
+        </details>
     );
 }

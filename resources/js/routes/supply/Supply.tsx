@@ -76,6 +76,7 @@ const WORD: Record<string, string> = {
     person: 'ended by hand',
     done: 'level',
     'never-started': 'never started',
+    limit: 'stopped at a limit',
 };
 
 function Runs({ job, runs }: { job: Job; runs: RunRow[] }) {
@@ -86,7 +87,7 @@ function Runs({ job, runs }: { job: Job; runs: RunRow[] }) {
                 {runs.map((r) => (
                     <li key={r.id} className="border-b border-line pb-2">
                         <a href={`/jobs/${job.id}/runs/${r.id}`}>
-                            {r.kind === 'recovery' ? `Group ${r.group}` : 'Balancing'}, {when(r.started_at)}
+                            {r.kind === 'recovery' ? `Group ${r.group}` : r.kind === 'bypass' ? 'Past the board' : 'Balancing'}, {when(r.started_at)}
                         </a>
                         : <b>{r.ended_at === null ? 'running' : (WORD[r.outcome] ?? r.outcome)}</b> <span className="text-muted">{r.text}</span>
                         {r.hold && (

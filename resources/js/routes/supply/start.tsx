@@ -27,12 +27,19 @@ export function StartRun({ job, entries, checks, label, clip }: { job: Job; entr
     const simulated = !!meter?.simulated && (supply === null || supply.simulated);
     const start = useMutation({
         mutationFn: async () => {
-            if (simulated && clip > 0) await hand({ do: 'clip', group: clip });
+            if (simulated && clip !== 0) await hand({ do: 'clip', group: clip });
             if (simulated) await hand({ do: 'scale', x: Number(scale) });
             return unwrap(
                 api.POST('/api/jobs/{job}/runs', {
                     params: { path: { job: job.id }, header: key() },
-                    body: { ...entries, meter_id: meter?.id ?? null, supply_id: supply?.id ?? null, time_scale: simulated ? Number(scale) : 1, checks: ticked },
+                    body: {
+                        ...entries,
+                        meter_id: meter?.id ?? null,
+                        supply_id: supply?.id ?? null,
+                        ...(entries.kind === 'bypass' ? { board_id: list.find((i) => i.kind === 'board' && i.checked_at)?.id ?? null } : {}),
+                        time_scale: simulated ? Number(scale) : 1,
+                        checks: ticked,
+                    },
                 }),
             );
         },

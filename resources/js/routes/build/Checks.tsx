@@ -1,0 +1,163 @@
+import { useMutation } from '@tanstack/react-query';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { api, type Job, unwrap } from '@/api/client';
+import { Button, Field } from '@/parts/basics';
+
+const SIDE = [
+    ['v', 'Volts now'],
+    ['mohm', 'mohm'],
+    ['ah', 'Ah'],
+    ['max_charge_a', 'Charge, A at most'],
+] as const;
+type Side = Record<(typeof SIDE)[number][0], string>;
+const EMPTY: Side = { v: '', mohm: '', ah: '', max_charge_a: '' };
+const number = (t: string) => Number(t.replace(',', '.'));
+
+/** Two questions before something is joined: may these two lie side by side, and does this board fit this pack. */
+export function Checks({ job }: { job: Job }) {
+    return (
+        <div className="grid gap-6 lg:grid-cols-2 items-start">
+            <Join job={job} />
+            <Board job={job} />
+        </div>
+    );
+}
+
+function Join({ job }: { job: Job }) {
+    const [a, setA] = useState(EMPTY);
+    const [b, setB] = useState(EMPTY);
+    const [whole, setWhole] = useState(false);
+    const check = useMutation({
+        mutationFn: () => {
+            const side = (s: Side) => ({ v: number(s.v), mohm: number(s.mohm), ah: number(s.ah), max_charge_a: number(s.max_charge_a) });
+            return unwrap(api.POST('/api/jobs/{job}/join-check', { params: { path: { job: job.id } }, body: { a: side(a), b: side(b), whole_pack: whole } }));
+        },
+        onError: (e) => toast.error(e.message),
+    });
+    const r = check.data;
+    return (
+        <form
+            className="grid gap-3"
+            onSubmit={(e) => {
+                e.preventDefault();
+                check.mutate();
+            }}
+        >
+            <h2>Side by side</h2>
+            <p>Cells, groups, or a pack going back beside its siblings. Unequal ones are never left to equalise through the joint.</p>
+            {(
+                [
+                    ['One', a, setA],
+                    ['The other', b, setB],
+                ] as const
+            ).map(([name, side, set]) => (
+                <fieldset key={name} className="grid grid-cols-4 gap-2">
+                    <legend className="eyebrow">{name}</legend>
+                    {SIDE.map(([k, label]) => (
+                        <Field key={k} label={label}>
+                            {(p) => <input {...p} required inputMode="decimal" value={side[k]} onChange={(e) => set({ ...side, [k]: e.target.value })} />}
+                        </Field>
+                    ))}
+                </fieldset>
+            ))}
+            <label className="flex items-center gap-2 min-h-[44px]">
+                <input type="checkbox" checked={whole} onChange={(e) => setWhole(e.target.checked)} /> whole packs of {job.series} groups
+            </label>
+            <div>
+                <Button type="submit" look="main">
+                    May they be joined?
+                </Button>
+            </div>
+            {r && (
+                <p
+                    role="status"
+                    className={`text-lg border-l-8 pl-3 ${r.way === 'direct' ? 'border-moss' : r.way === 'resistor' ? 'border-amber' : 'border-ember'}`}
+                >
+                    <b>{r.way === 'direct' ? '✓ Directly.' : r.way === 'resistor' ? '◐ Through a resistor.' : '⬣ Not yet.'}</b> {r.text}
+                </p>
+            )}
+        </form>
+    );
+}
+
+const NUMBERS = [
+    ['series', 'Groups'],
+    ['discharge_limit_a', 'Continuous, A'],
+    ['peak_limit_a', 'Peak, A'],
+    ['high_cut_v', 'High cut, V'],
+    ['low_cut_v', 'Low cut, V'],
+] as const;
+
+function Board({ job }: { job: Job }) {
+    const [entry, setEntry] = useState<Record<string, string>>({});
+    const [answers, setAnswers] = useState<Record<string, boolean>>({});
+    const check = useMutation({
+        mutationFn: (said: Record<string, boolean>) =>
+            unwrap(
+                api.POST('/api/jobs/{job}/board-swap', {
+                    params: { path: { job: job.id } },
+                    body: {
+                        board: {
+                            ...Object.fromEntries(
+                                Object.entries(entry)
+                                    .filter(([, v]) => v !== '')
+                                    .map(([k, v]) => [k, number(v)]),
+                            ),
+                            ...said,
+                        },
+                    },
+                }),
+            ),
+        onError: (e) => toast.error(e.message),
+    });
+    const answer = (point: string, right: boolean) => {
+        const next = { ...answers, [point]: right };
+        setAnswers(next);
+        check.mutate(next);
+    };
+    return (
+        <form
+            className="grid gap-3"
+            onSubmit={(e) => {
+                e.preventDefault();
+                check.mutate(answers);
+            }}
+        >
+            <h2>Another board</h2>
+            <div className="grid grid-cols-3 gap-2">
+                {NUMBERS.map(([k, label]) => (
+                    <Field key={k} label={label}>
+                        {(p) => <input {...p} inputMode="decimal" value={entry[k] ?? ''} onChange={(e) => setEntry({ ...entry, [k]: e.target.value })} />}
+                    </Field>
+                ))}
+            </div>
+            <div>
+                <Button type="submit" look="main">
+                    Does it fit?
+                </Button>
+            </div>
+            {check.data && (
+                <ul role="status">
+                    {check.data.points.map((p) => (
+                        <li key={p.point} className="border-t border-line py-1.5 flex flex-wrap gap-3 items-center">
+                            <span className={`grow ${p.state === 'wrong' ? 'text-ember font-bold' : ''}`}>
+                                {{ right: '✓', wrong: '✕', unknown: '○' }[p.state]} {p.text}
+                            </span>
+                            {!['series', 'high_cut', 'low_cut', 'continuous', 'peak'].includes(p.point) && (
+                                <>
+                                    <Button aria-pressed={answers[p.point] === true} onClick={() => answer(p.point, true)}>
+                                        Yes
+                                    </Button>
+                                    <Button aria-pressed={answers[p.point] === false} onClick={() => answer(p.point, false)}>
+                                        No
+                                    </Button>
+                                </>
+                            )}
+                        </li>
+                    ))}
+                </ul>
+            )}
+        </form>
+    );
+}

@@ -1,0 +1,90 @@
+import { useMutation } from '@tanstack/react-query';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { api, type Job, unwrap } from '@/api/client';
+import { useOutbox } from '@/lib/bench';
+import { Basis, Button, Field } from '@/parts/basics';
+import { Sheet } from '@/parts/Sheet';
+import { newId } from './set';
+
+/** A laptop pack's registers by the public smart-battery specification: decoded, shown, and kept as gauge and report. */
+export function Registers({ job, onClose }: { job: Job; onClose: () => void }) {
+    const outbox = useOutbox();
+    const [dump, setDump] = useState('');
+    const read = useMutation({ mutationFn: () => unwrap(api.POST('/api/registers', { body: { dump } })), onError: (e) => toast.error(e.message) });
+    const d = read.data;
+    const groups = d !== undefined && d.groups_v.length === job.series ? d.groups_v : null;
+    const keep = async () => {
+        if (!outbox || !d) return;
+        if (d.gauge) await outbox.add('test', job.id, { kind: 'gauge', ...d.gauge });
+        if (groups) {
+            const set = newId();
+            await outbox.add(
+                'measurement',
+                job.id,
+                { condition: 'rest', source: 'bms-report', instrument: { id: 'gauge', percent: 0.5, counts: 1, resolution_v: 0.001 } },
+                set,
+            );
+            for (const [i, v] of groups.entries())
+                await outbox.add('reading', job.id, { measurement_id: set, from: `T${i}`, to: `T${i + 1}`, typed: v.toFixed(3) });
+        }
+        toast.success('Kept.');
+        onClose();
+    };
+    return (
+        <Sheet title="Register dump" onClose={onClose} wide>
+            <form
+                className="grid gap-3"
+                onSubmit={(e) => {
+                    e.preventDefault();
+                    read.mutate();
+                }}
+            >
+                <Field label="Register and value, one a line, hex or decimal" hint="0x09 11350">
+                    {(p) => <textarea {...p} rows={8} className="digits" value={dump} onChange={(e) => setDump(e.target.value)} />}
+                </Field>
+                <div>
+                    <Button type="submit" look={d ? 'plain' : 'main'} disabled={dump.trim() === ''}>
+                        Decode it
+                    </Button>
+                </div>
+            </form>
+            {d && (
+                <>
+                    <table>
+                        <tbody>
+                            {d.rows.map((r) => (
+                                <tr key={r.register} className="border-t border-line">
+                                    <td className="digits py-1">0x{r.register.toString(16).padStart(2, '0').toUpperCase()}</td>
+                                    <td>{r.name}</td>
+                                    <td className="digits text-right">{r.value}</td>
+                                </tr>
+                            ))}
+                        </tbody>
+                    </table>
+                    {d.status.length > 0 && <p>Status: {d.status.join(', ')}.</p>}
+                    {d.gauge && (
+                        <p>
+                            The gauge holds {Number(d.gauge['full_charge_wh']).toFixed(1)} Wh of {Number(d.gauge['design_wh']).toFixed(1)} Wh.
+                        </p>
+                    )}
+                    {groups && (
+                        <p>
+                            Groups: {groups.map((v) => `${v.toFixed(3)} V`).join(', ')} <Basis of="assumed" /> order
+                        </p>
+                    )}
+                    {d.errors.map((e) => (
+                        <p key={e} className="text-ember">
+                            {e}
+                        </p>
+                    ))}
+                    <div>
+                        <Button look="main" disabled={!d.gauge && !groups} onClick={() => void keep()}>
+                            Keep it
+                        </Button>
+                    </div>
+                </>
+            )}
+        </Sheet>
+    );
+}
