@@ -2,40 +2,12 @@
 // entry is sent again until it is acknowledged. Afterwards the server's copy is held against what was acknowledged.
 import { execFileSync } from 'node:child_process';
 import { randomInt, randomUUID } from 'node:crypto';
+import { call, pidOf, shell, signIn, sleep, write } from './client.mjs';
 
-const base = process.env.BASE_URL;
 const rounds = Number(process.argv[2] ?? 50);
 const PER_ROUND = 24;
-const jar = new Map();
-const sleep = (ms) => new Promise((done) => setTimeout(done, ms));
-
-async function call(method, path, body, headers = {}) {
-    const response = await fetch(base + path, {
-        method,
-        headers: {
-            Accept: 'application/json', 'Content-Type': 'application/json',
-            Cookie: [...jar].map(([k, v]) => `${k}=${v}`).join('; '),
-            ...(jar.has('XSRF-TOKEN') ? { 'X-XSRF-TOKEN': decodeURIComponent(jar.get('XSRF-TOKEN')) } : {}),
-            ...headers,
-        },
-        body: body === undefined ? undefined : JSON.stringify(body),
-        signal: AbortSignal.timeout(10_000),
-    });
-    for (const cookie of response.headers.getSetCookie()) {
-        const [pair] = cookie.split(';');
-        jar.set(pair.slice(0, pair.indexOf('=')), pair.slice(pair.indexOf('=') + 1));
-    }
-    if (!response.ok) throw new Error(`${response.status}`);
-    return response.json();
-}
-
-/** Pids of one of our own programs, by the supervisor that started it. */
-const shell = (line) => execFileSync('bash', ['-c', `. bin/lib.sh; ${line}`], { env: { ...process.env, HEARTWOOD_INSTANCE: 'bench' } }).toString().trim();
-const pidOf = (program) => Number(shell(`SOCKETS=; ctl pid ${program}`));
-
-await fetch(base + '/sign-in').then((r) => r.headers.getSetCookie().forEach((c) => jar.set(c.split('=')[0], c.split(';')[0].slice(c.indexOf('=') + 1))));
-await call('POST', '/api/session', { email: 'sunniva@gannetquay.example', password: 'growth-rings' });
-const job = await call('POST', '/api/jobs', { customer: 'Kill bench', name: 'Kill bench', symptoms: [], inspection: {}, pack: { chemistry: 'nmc', series: 100 } }, { 'Idempotency-Key': randomUUID() });
+await signIn();
+const job = await write('/api/jobs', { customer: 'Kill bench', name: 'Kill bench', symptoms: [], inspection: {}, pack: { chemistry: 'nmc', series: 100 } });
 
 const outbox = randomUUID();
 let seq = 0;

@@ -375,5 +375,11 @@ serve() {
     || { tail -n 15 "$VAR/log/cache.log" >&2; die "configuration or routes could not be cached: see $VAR/log/cache.log."; }
   local pid; pid=$(cat "$VAR/run/fpm.pid" 2>/dev/null)
   if [ -n "$pid" ] && grep -q fpm "/proc/$pid/comm" 2>/dev/null; then kill -USR2 "$pid"; fi
+  # Long-running programs of ours hold their code: they are started anew when it has changed.
+  local code; code=$(hash_of app bin core composer.json)
+  if [ "$(cat "$VAR/run/code" 2>/dev/null)" != "$code" ]; then
+    [ -f "$VAR/run/code" ] && ctl restart standins runner folder >/dev/null 2>&1
+    echo "$code" >"$VAR/run/code"
+  fi
   wait_for 30 "the server did not answer: see $VAR/log/nginx.log and $VAR/storage/logs." http_ok
 }

@@ -31,6 +31,10 @@ while (! $stop) {
             }
         } catch (Throwable $e) {
             fwrite(STDERR, date('c')." run $id: ".$e->getMessage()."\n");
+            if (! isset($runners[$id])) {
+                // A plan that cannot be read was never driven and never will be.
+                $folder->close();
+            }
             unset($runners[$id]);
         }
     }

@@ -48,8 +48,13 @@ final class FoldRuns
     private function close(Run $run, RunFolder $folder): void
     {
         $journal = $folder->journal();
-        $machine = Runner::replay(Runner::machine($folder->plan()), $journal);
-        $view = $machine->view();
+        try {
+            $view = Runner::replay(Runner::machine($folder->plan()), $journal)->view();
+        } catch (\InvalidArgumentException|\TypeError $e) {
+            $run->update(['outcome' => 'unreadable', 'ended_at' => now(), 'state' => ['text' => 'The plan of this run could not be read: '.$e->getMessage()] + $run->state]);
+
+            return;
+        }
         DB::transaction(function () use ($run, $journal, $view): void {
             $job = $run->job;
             $outcome = $view['phase'] === Phase::Hold->value ? 'at-target' : (string) ($view['stopped_by'] ?? 'ended');

@@ -38,11 +38,6 @@ final class Matcher
     /** Resistances so far apart that groups come in layers: equal conductance is out of reach then. */
     private bool $layered = false;
 
-    private ?Deal $best = null;
-
-    /** @var list<float>|null */
-    private ?array $score = null;
-
     /** @var list<float> */
     private array $ah = [];
 
@@ -91,7 +86,7 @@ final class Matcher
             return $deal;
         }
         if (count($cells) <= self::EXACT) {
-            return $self->exact($cells, $bound) ?? throw new CannotMatch('No deal of these cells keeps the resistance limit.', sprintf('allow a ratio of %.2f', $self->leastRatio($cells, $need)));
+            return ExactDeal::best($cells, $series, $parallel, $ratio, $bound) ?? throw new CannotMatch('No deal of these cells keeps the resistance limit.', sprintf('allow a ratio of %.2f', $self->leastRatio($cells, $need)));
         }
 
         return $self->search($chosen, $spares, $bound);
@@ -135,51 +130,6 @@ final class Matcher
         rsort($more);
 
         return array_sum(array_slice($more, 0, $need)) / $series - array_sum(array_slice($ah, 0, $need)) / $series;
-    }
-
-    /**
-     * Fills some groups of a pack and leaves the others: each fill as near as can be to what the kept groups have.
-     *
-     * @param  list<DrawerCell>  $cells
-     * @param  list<array{ah: float, cells: list<DrawerCell>, missing: int}>  $groups  cells that stay, and how many are wanted
-     * @return list<list<DrawerCell>> what goes into each of them
-     *
-     * @throws CannotMatch
-     */
-    public static function fill(array $cells, array $groups, float $targetAh, float $ratio = 1.3): array
-    {
-        $out = [];
-        $used = [];
-        $order = array_keys($groups);
-        usort($order, fn (int $a, int $b): int => $groups[$b]['missing'] <=> $groups[$a]['missing']);
-        foreach ($order as $g) {
-            $have = $groups[$g]['cells'];
-            $sum = array_sum(array_map(fn (DrawerCell $c): float => $c->capacityAh, $have));
-            $taken = [];
-            for ($n = $groups[$g]['missing']; $n > 0; $n--) {
-                $want = ($targetAh - $sum) / $n;
-                $best = null;
-                foreach ($cells as $c) {
-                    $r = array_map(fn (DrawerCell $x): float => $x->mohm, [...$have, ...$taken, $c]);
-                    if (isset($used[$c->id]) || max($r) / min($r) > $ratio) {
-                        continue;
-                    }
-                    if ($best === null || abs($c->capacityAh - $want) < abs($best->capacityAh - $want)) {
-                        $best = $c;
-                    }
-                }
-                if ($best === null) {
-                    throw new CannotMatch(sprintf('No cell is left that fits group %d within %.2f to one of its resistances.', $g + 1, $ratio), 'test more cells');
-                }
-                $used[$best->id] = true;
-                $taken[] = $best;
-                $sum += $best->capacityAh;
-            }
-            $out[$g] = $taken;
-        }
-        ksort($out);
-
-        return array_values($out);
     }
 
     /**
@@ -614,70 +564,6 @@ final class Matcher
         }
 
         return [$low, $high];
-    }
-
-    /**
-     * Every choice and every partition: smallest total, then conductance, then the ratio inside groups.
-     *
-     * @param  list<DrawerCell>  $cells
-     */
-    private function exact(array $cells, float $bound): ?Deal
-    {
-        $this->best = $this->score = null;
-        $this->walk($cells, array_fill(0, $this->s, []), 0, $this->s * $this->p, $bound);
-
-        return $this->best;
-    }
-
-    /**
-     * @param  list<DrawerCell>  $cells
-     * @param  array<int, list<int>>  $groups  indexes dealt so far
-     */
-    private function walk(array $cells, array $groups, int $next, int $left, float $bound): void
-    {
-        if ($left === 0) {
-            $this->compare($cells, $groups, $bound);
-
-            return;
-        }
-        if (count($cells) - $next < $left) {
-            return;
-        }
-        $empty = false;
-        foreach ($groups as $k => $g) {
-            // Empty groups are alike: only the first of them is tried.
-            if (count($g) >= $this->p || ($g === [] && $empty)) {
-                continue;
-            }
-            $empty = $empty || $g === [];
-            $more = $groups;
-            $more[$k][] = $next;
-            $this->walk($cells, $more, $next + 1, $left - 1, $bound);
-        }
-        if (count($cells) - $next - 1 >= $left) {
-            $this->walk($cells, $groups, $next + 1, $left, $bound);
-        }
-    }
-
-    /**
-     * @param  list<DrawerCell>  $cells
-     * @param  array<int, list<int>>  $groups
-     */
-    private function compare(array $cells, array $groups, float $bound): void
-    {
-        $used = [];
-        foreach ($groups as $g) {
-            foreach ($g as $i) {
-                $used[$i] = true;
-            }
-        }
-        $spares = array_values(array_filter($cells, fn (int $i): bool => ! isset($used[$i]), ARRAY_FILTER_USE_KEY));
-        $deal = new Deal(array_values(array_map(fn (array $g): array => array_map(fn (int $i): DrawerCell => $cells[$i], $g), $groups)), $spares, $bound, 'equal group totals');
-        $now = [round($deal->least(), 9), -round($deal->conductanceSpread, 9), -$deal->worstRatio];
-        if ($deal->worstRatio <= $this->ratio + 1e-12 && ($this->score === null || $now > $this->score)) {
-            $this->score = $now;
-            $this->best = $deal;
-        }
     }
 
     /**

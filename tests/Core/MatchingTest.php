@@ -7,6 +7,7 @@ use Heartwood\Core\Cell\Deal;
 use Heartwood\Core\Cell\DrawerCell;
 use Heartwood\Core\Cell\GradeRules;
 use Heartwood\Core\Cell\Matcher;
+use Heartwood\Core\Cell\Refill;
 use Heartwood\Core\Cell\Substitute;
 
 /** @return list<DrawerCell> */
@@ -155,11 +156,11 @@ it('tells what ten more cells would bring, and little when none is left over', f
 it('fills some groups to what the others have and leaves those alone', function (): void {
     $cells = drawer(20);
     $kept = drawer(3, seed: 8);
-    $fills = Matcher::fill($cells, [['ah' => 0, 'cells' => [], 'missing' => 4], ['ah' => 0, 'cells' => $kept, 'missing' => 1]], 12.0);
+    $fills = Refill::fill($cells, [['ah' => 0, 'cells' => [], 'missing' => 4], ['ah' => 0, 'cells' => $kept, 'missing' => 1]], 12.0);
     $sum = fn (array $c): float => array_sum(array_map(fn (DrawerCell $x): float => $x->capacityAh, $c));
     expect($fills)->toHaveCount(2)->and($sum($fills[0]))->toEqualWithDelta(12.0, 0.1)->and($sum([...$kept, ...$fills[1]]))->toEqualWithDelta(12.0, 0.15)
         ->and(array_intersect(array_column(array_map(fn ($c) => ['id' => $c->id], $fills[0]), 'id'), array_column(array_map(fn ($c) => ['id' => $c->id], $fills[1]), 'id')))->toBe([])
-        ->and(fn () => Matcher::fill([], [['ah' => 0, 'cells' => [], 'missing' => 1]], 3.0))->toThrow(CannotMatch::class);
+        ->and(fn () => Refill::fill([], [['ah' => 0, 'cells' => [], 'missing' => 1]], 3.0))->toThrow(CannotMatch::class);
 });
 
 it('grades by the shop\'s rules and says why a cell is out', function (): void {

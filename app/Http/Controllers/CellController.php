@@ -18,6 +18,7 @@ use Heartwood\Core\Cell\GradeRules;
 use Heartwood\Core\Cell\JoinRule;
 use Heartwood\Core\Cell\JoinSide;
 use Heartwood\Core\Cell\Matcher;
+use Heartwood\Core\Cell\Refill;
 use Heartwood\Core\Cell\Substitute;
 use Heartwood\Core\Log\LogProblem;
 use Heartwood\Core\Log\Mapping;
@@ -191,7 +192,7 @@ final class CellController extends Controller
         }
         $target = array_sum(array_map(fn (array $g): float => array_sum(array_map(fn (DrawerCell $c): float => $c->capacityAh, $g)), $whole)) / count($whole);
         $wanted = array_map(fn (array $g): array => ['ah' => 0.0, 'cells' => $g, 'missing' => (int) $job->parallel - count($g)], array_values($kept));
-        $fills = Matcher::fill($drawer, $wanted, $target, $ratio);
+        $fills = Refill::fill($drawer, $wanted, $target, $ratio);
         $groups = array_map(fn (array $w, array $f): array => [...$w['cells'], ...$f], $wanted, $fills);
         $used = array_flip(array_map(fn (DrawerCell $c): string => $c->id, array_merge(...$groups)));
 

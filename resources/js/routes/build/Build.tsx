@@ -1,8 +1,9 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useOutletContext, useSearchParams } from 'react-router';
+import { useOutletContext } from 'react-router';
 import { api, type Job, key, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
 import { Waiting } from '@/parts/basics';
+import { Tabs, useTab } from '@/parts/Tabs';
 import { Budget } from './Budget';
 import { Checks } from './Checks';
 import { Match } from './Match';
@@ -21,9 +22,8 @@ const TABS = [
 
 export function Component() {
     const job = useOutletContext<Job>();
-    const [params, setParams] = useSearchParams();
     const queries = useQueryClient();
-    const tab = TABS.find(([t]) => t === params.get('do'))?.[0] ?? 'match';
+    const tab = useTab(TABS);
     const slot = ['build', job.id, job.measurements.length];
     const build = useQuery({ queryKey: slot, queryFn: () => unwrap(api.GET('/api/jobs/{job}/build', { params: { path: { job: job.id } } })) });
     if (!build.data) return <Waiting what="Working it out ..." />;
@@ -33,19 +33,7 @@ export function Component() {
     };
     return (
         <div className="p-5 grid gap-4">
-            <nav aria-label="Build" className="no-print flex flex-wrap gap-2">
-                {TABS.map(([t, name]) => (
-                    <button
-                        key={t}
-                        type="button"
-                        aria-current={t === tab ? 'page' : undefined}
-                        className={`min-h-[44px] px-4 border-b-4 ${t === tab ? 'border-bark font-bold bg-knot' : 'border-transparent hover:bg-knot'}`}
-                        onClick={() => setParams({ do: t }, { replace: true })}
-                    >
-                        {name}
-                    </button>
-                ))}
-            </nav>
+            <Tabs label="Build" tabs={TABS} at={tab} />
             {tab === 'match' && <Match job={job} />}
             {tab === 'budget' && <Budget data={build.data} keep={(d) => keep('budget', d)} />}
             {tab === 'sheet' && <SheetView job={job} data={build.data} keep={(d) => keep('layout', d)} />}

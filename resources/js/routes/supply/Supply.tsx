@@ -1,9 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
-import { useOutletContext, useSearchParams } from 'react-router';
+import { useOutletContext } from 'react-router';
 import { api, type Job, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
 import { when } from '@/lib/format';
 import { Basis, Go, Waiting } from '@/parts/basics';
+import { Tabs, useTab } from '@/parts/Tabs';
 import { Balance } from './Balance';
 import { Recover } from './Recover';
 import { Wake } from './Wake';
@@ -19,8 +20,7 @@ const TABS = [
 
 export function Component() {
     const job = useOutletContext<Job>();
-    const [params, setParams] = useSearchParams();
-    const tab = TABS.find(([t]) => t === params.get('do'))?.[0] ?? 'recover';
+    const tab = useTab(TABS);
     const overview = useQuery({
         queryKey: ['recovery', job.id, job.measurements.length, job.tests.length],
         queryFn: () => unwrap(api.GET('/api/jobs/{job}/recovery', { params: { path: { job: job.id } } })),
@@ -31,19 +31,7 @@ export function Component() {
     const live = o.runs.find((r) => r.ended_at === null);
     return (
         <div className="p-5 grid gap-4">
-            <nav aria-label="At the supply" className="flex flex-wrap gap-2">
-                {TABS.map(([t, name]) => (
-                    <button
-                        key={t}
-                        type="button"
-                        aria-current={t === tab ? 'page' : undefined}
-                        className={`min-h-[44px] px-4 border-b-4 ${t === tab ? 'border-bark font-bold bg-knot' : 'border-transparent hover:bg-knot'}`}
-                        onClick={() => setParams({ do: t }, { replace: true })}
-                    >
-                        {name}
-                    </button>
-                ))}
-            </nav>
+            <Tabs label="At the supply" tabs={TABS} at={tab} />
             {live && (
                 <p className="sheet p-4 flex flex-wrap gap-4 items-center border-l-8 !border-l-amber">
                     <b>{live.kind === 'recovery' ? `Group ${live.group} is being brought up` : 'The pack is being brought level'}</b> since{' '}

@@ -1,0 +1,20 @@
+import { describe, expect, it } from 'vitest';
+import type { Cell } from './Drawer';
+import { guessCell } from './LogImport';
+
+const cell = (id: number, code: string) => ({ id, code }) as Cell;
+const drawer = [cell(1, 'QL-1'), cell(2, 'QL-12'), cell(3, 'X 7')];
+
+describe('the cell of a log', () => {
+    it('is the one whose code stands in the file name, whatever its case', () => {
+        expect(guessCell('2026-11-02 ql-1 cap.csv', drawer)).toBe(1);
+        expect(guessCell('x 7.csv', drawer)).toBe(3);
+    });
+    it('is the longest code that fits', () => {
+        expect(guessCell('run_QL-12.csv', drawer)).toBe(2);
+    });
+    it('is nobody when no code stands there', () => {
+        expect(guessCell('log.csv', drawer)).toBeNull();
+        expect(guessCell('log.csv', [])).toBeNull();
+    });
+});
