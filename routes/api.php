@@ -43,6 +43,7 @@ Route::middleware('auth')->group(function (): void {
         Route::get('jobs/{job}/build', [BuildController::class, 'show']);
         Route::get('jobs/{job}/build.pdf', [BuildController::class, 'pdf']);
         Route::post('jobs/{job}/pin-check', [BuildController::class, 'pins']);
+        Route::get('jobs/{job}/joints', [BuildController::class, 'joints']);
         Route::post('jobs/{job}/board-swap', [BuildController::class, 'board']);
         Route::get('instruments', [InstrumentController::class, 'index']);
         Route::get('instruments/{instrument}/reading', [InstrumentController::class, 'reading']);
@@ -84,6 +85,7 @@ Route::middleware('auth')->group(function (): void {
         Route::patch('cells/{cell}', [CellController::class, 'update'])->middleware('can:cells');
         Route::post('logs', [CellController::class, 'importLog'])->middleware('can:cells');
         Route::post('jobs/{job}/cells', [CellController::class, 'build'])->middleware('can:work');
+        Route::post('jobs/{job}/joints', [BuildController::class, 'joint'])->middleware('can:work');
         Route::post('jobs/{job}/sheets/{kind}', [BuildController::class, 'keep'])->middleware('can:work');
         Route::post('instruments', [InstrumentController::class, 'store'])->middleware('can:instruments');
         Route::post('instruments/{instrument}/identify', [InstrumentController::class, 'identify'])->middleware('can:instruments');

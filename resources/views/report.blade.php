@@ -56,6 +56,7 @@
 </td>
 <td style="width: 34%; padding-left: 5mm">@if($sample)<img src="{{ $sample }}" alt="Groups from B- to B+" style="width: 58mm">@endif</td>
 </tr></table>
+@if($job['watched'] !== [])<h2>To be watched</h2>@foreach($job['watched'] as $w)<div>{{ $w }}</div>@endforeach @endif
 <h2>Proof</h2>
 <table class="rows">
     @foreach($job['proof'] as $c)

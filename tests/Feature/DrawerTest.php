@@ -204,3 +204,13 @@ it('answers whether two may lie side by side', function (): void {
     expect(Contract::complaints($r, 'post', '/api/jobs/{job}/join-check'))->toBe([])->and($r->json('way'))->toBe('direct')->and($this->postJson("/api/jobs/{$job->id}/join-check", ['a' => $side(3.40), 'b' => $side(4.1)])->json('way'))->not->toBe('direct');
     $this->postJson("/api/jobs/{$job->id}/join-check", ['a' => $side(3.7), 'b' => []])->assertStatus(422);
 });
+
+it('records a joint at a torque that its tool can keep, and tells the verdict that it was tightened', function (): void {
+    $job = $this->bench->open();
+    $r = $this->bench->post("jobs/{$job->id}/joints", ['tap' => 2, 'min_nm' => 4, 'max_nm' => 6, 'tolerance' => 0.05, 'contact' => 'nickel on copper'])->assertCreated();
+    expect(Contract::complaints($r, 'post', '/api/jobs/{job}/joints'))->toBe([])->and($r->json('joints.0.set_nm'))->toBeGreaterThan(4.2)->and($r->json('joints.0.set_nm'))->toBeLessThan(5.8)
+        ->and($this->getJson("/api/jobs/{$job->id}/record")->json('events.0'))->toMatchArray(['kind' => 'retightened', 'where' => ['joint' => 2]]);
+    $this->bench->post("jobs/{$job->id}/joints", ['tap' => 2, 'min_nm' => 4, 'max_nm' => 6, 'tolerance' => 0.05, 'set_nm' => 6.5])->assertStatus(422)->assertJsonPath('code', 'torque');
+    $this->bench->post("jobs/{$job->id}/joints", ['tap' => 9, 'min_nm' => 4, 'max_nm' => 6, 'tolerance' => 0.05])->assertStatus(422);
+    $this->bench->post("jobs/{$job->id}/joints", ['tap' => 2, 'min_nm' => 6, 'max_nm' => 4, 'tolerance' => 0.05])->assertStatus(422)->assertJsonPath('code', 'torque');
+});

@@ -248,3 +248,11 @@ it('lets the owner set school and closing time, and nobody else', function (): v
     $this->bench->read($job, [3.70, 1.80, 3.70, 3.71]);
     expect(implode(' ', $this->getJson("/api/jobs/{$job->id}/recovery")->json('groups.1.plan.refusals')))->toContain('replaces');
 });
+
+it('tells the customer what was recovered and by whose decision, on screen and on paper', function (): void {
+    $job = $this->bench->open();
+    $this->bench->read($job, [3.70, 1.20, 3.70, 3.71]);
+    $this->bench->as('senior')->post("jobs/{$job->id}/runs", byHand(['below_floor_days' => 2, 'override' => 'Seen daily since it went flat']))->assertCreated();
+    $view = $this->getJson("/api/jobs/{$job->id}")->assertOk();
+    expect(Contract::complaints($view, 'get', '/api/jobs/{job}'))->toBe([])->and($view->json('watched.0'))->toContain('Seen daily')->toContain('Group 2')->and($this->get("/api/jobs/{$job->id}/report.pdf")->assertOk()->getContent())->toStartWith('%PDF-');
+});

@@ -9,10 +9,12 @@ use App\Actions\EventLog;
 use App\Actions\Gatekeeper;
 use App\Actions\Refused;
 use App\Contract\Verbs;
+use App\Models\Event;
 use App\Models\Job;
 use App\Support\ReportPdf;
 use Heartwood\Core\Build\BoardSwap;
 use Heartwood\Core\Build\CurrentBudget;
+use Heartwood\Core\Build\Joint;
 use Heartwood\Core\Diagnosis\PackEvidence;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\InvalidRecord;
@@ -66,6 +68,40 @@ final class BuildController extends Controller
         $budget = CurrentBudget::of($record->pack, new Fields($this->kept($job, 'budget')));
 
         return new JsonResponse(['points' => BoardSwap::check($record->pack, new Fields((array) $in['board']), $budget->loadA, $budget->peakA)]);
+    }
+
+    /** Torqued joints: what was set, by whom, and when to look again. */
+    public function joints(Job $job): JsonResponse
+    {
+        $rows = Event::query()->where('job_id', $job->id)->where('kind', 'joint')->with('person')->orderBy('id')->get()->map(fn (Event $e): array => [
+            'tap' => (int) $e->data['tap'], 'set_nm' => (float) $e->data['set_nm'], 'min_nm' => (float) $e->data['min_nm'], 'max_nm' => (float) $e->data['max_nm'], 'contact' => (string) ($e->data['contact'] ?? ''), 'by' => (string) $e->person?->name,
+            'at' => $e->at->toIso8601ZuluString(), 'check_again' => $e->at->addDays(7)->toIso8601ZuluString(),
+        ]);
+
+        return new JsonResponse(['joints' => $rows->all()]);
+    }
+
+    /** A joint set to its torque: recorded, and known to the verdict as retightened. */
+    public function joint(Request $request, Job $job): JsonResponse
+    {
+        $in = $request->validate(['tap' => "required|integer|between:0,{$job->series}", 'min_nm' => 'required|numeric|between:0.01,500', 'max_nm' => 'required|numeric|between:0.01,500', 'tolerance' => 'required|numeric|between:0,0.9', 'set_nm' => 'nullable|numeric|between:0,500', 'contact' => 'nullable|string|max:200']);
+        Gatekeeper::open($job);
+        Gatekeeper::pass($job, 'open', $this->person());
+        try {
+            $target = Joint::torque((float) $in['min_nm'], (float) $in['max_nm'], (float) $in['tolerance']);
+        } catch (\InvalidArgumentException $e) {
+            throw new Refused('torque', $e->getMessage(), 422, ['min_nm' => $e->getMessage()]);
+        }
+        $set = isset($in['set_nm']) ? (float) $in['set_nm'] : $target['set_nm'];
+        if ($set === null || $set * (1 - $in['tolerance']) < $in['min_nm'] || $set * (1 + $in['tolerance']) > $in['max_nm']) {
+            throw new Refused('torque', $target['text'], 422, ['set_nm' => $target['text']]);
+        }
+        DB::transaction(function () use ($job, $in, $set): void {
+            EventLog::add($this->person(), $job, 'joint', ['tap' => $in['tap'], 'set_nm' => $set, 'min_nm' => $in['min_nm'], 'max_nm' => $in['max_nm'], 'contact' => $in['contact'] ?? '']);
+            EventLog::add($this->person(), $job, 'pack-event', ['at' => now()->toIso8601ZuluString(), 'kind' => 'retightened', 'where' => ['joint' => $in['tap']], 'revision' => $job->revision]);
+        });
+
+        return new JsonResponse(['target' => $target['text']] + (array) $this->joints($job)->getData(true), 201);
     }
 
     public function pdf(Job $job): Response

@@ -73,6 +73,7 @@ final class JobView
             'decision' => $decision === null ? null : self::decision($decision, $verdict),
             'proof' => self::proof($job, $record, $entries),
             'sign_off' => $sign === null ? null : ['by' => $sign->person->name, 'at' => $sign->signed_at->toIso8601ZuluString(), 'reason' => $sign->reason],
+            'watched' => self::watched($job),
             'events' => $events->map(fn (Event $e): array => ['kind' => $e->kind, 'by' => $e->person?->name, 'at' => $e->at->toIso8601ZuluString(), 'data' => (object) $e->data])->all(),
             'cautions' => array_combine(Job::STAGES, array_map(Cautions::at(...), Job::STAGES)),
         ];
@@ -95,6 +96,25 @@ final class JobView
                 'id' => $r->id, 'from' => $r->from_point, 'to' => $r->to_point, 'typed' => $r->typed, 'v' => $r->value, 'corrects_id' => $r->corrects_id, 'by' => $r->person->name, 'at' => $r->taken_at->toIso8601ZuluString(),
             ])->values()->all(),
         ])->all());
+    }
+
+    /**
+     * What the customer must know for as long as the pack lives: recovered groups, exceptions, overrides.
+     *
+     * @return list<string>
+     */
+    private static function watched(Job $job): array
+    {
+        $out = [];
+        foreach (Event::query()->where('job_id', $job->id)->whereIn('kind', ['watch', 'run-started'])->orderBy('id')->get() as $e) {
+            if ($e->kind === 'watch') {
+                $out[] = (string) ($e->data['text'] ?? '');
+            } elseif (($e->data['reason'] ?? '') !== '') {
+                $out[] = sprintf('%s, by a senior\'s decision: %s', $e->data['kind'] === 'bypass' ? 'Charged past its board' : "Group {$e->data['group']} recovered from under its floor", $e->data['reason']);
+            }
+        }
+
+        return array_values(array_unique(array_filter($out)));
     }
 
     /** @param  array<string, mixed>  $record */

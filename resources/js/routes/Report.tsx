@@ -55,6 +55,14 @@ export function Component() {
                             {job.revision}.
                         </p>
                     </header>
+                    {job.watched.length > 0 && (
+                        <section>
+                            <h3>To be watched</h3>
+                            {job.watched.map((w) => (
+                                <p key={w}>{w}</p>
+                            ))}
+                        </section>
+                    )}
                     {job.safety_state !== 'clear' && (
                         <p className="border-[3px] border-ember p-3">
                             <b>{job.safety_state === 'quarantine' ? 'In quarantine' : 'On hold'}:</b> {job.safety_reasons.join('; ')}

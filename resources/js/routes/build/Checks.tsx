@@ -1,7 +1,9 @@
-import { useMutation } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { api, type Job, unwrap } from '@/api/client';
+import { api, type Job, key, unwrap } from '@/api/client';
+import { when } from '@/lib/format';
+import { fieldErrors } from '@/lib/job';
 import { Button, Field } from '@/parts/basics';
 
 const SIDE = [
@@ -14,12 +16,13 @@ type Side = Record<(typeof SIDE)[number][0], string>;
 const EMPTY: Side = { v: '', mohm: '', ah: '', max_charge_a: '' };
 const number = (t: string) => Number(t.replace(',', '.'));
 
-/** Two questions before something is joined: may these two lie side by side, and does this board fit this pack. */
+/** Before something is joined: may these two lie side by side, does this board fit, at what torque is a joint set. */
 export function Checks({ job }: { job: Job }) {
     return (
         <div className="grid gap-6 lg:grid-cols-2 items-start">
             <Join job={job} />
             <Board job={job} />
+            <Joints job={job} />
         </div>
     );
 }
@@ -158,6 +161,82 @@ function Board({ job }: { job: Job }) {
                     ))}
                 </ul>
             )}
+        </form>
+    );
+}
+
+function Joints({ job }: { job: Job }) {
+    const queries = useQueryClient();
+    const list = useQuery({ queryKey: ['joints', job.id], queryFn: () => unwrap(api.GET('/api/jobs/{job}/joints', { params: { path: { job: job.id } } })) });
+    const [entry, setEntry] = useState({ tap: '', min: '', max: '', tolerance: '4', set: '', contact: '' });
+    const record = useMutation({
+        mutationFn: () =>
+            unwrap(
+                api.POST('/api/jobs/{job}/joints', {
+                    params: { path: { job: job.id }, header: key() },
+                    body: {
+                        tap: number(entry.tap),
+                        min_nm: number(entry.min),
+                        max_nm: number(entry.max),
+                        tolerance: number(entry.tolerance) / 100,
+                        contact: entry.contact,
+                        ...(entry.set ? { set_nm: number(entry.set) } : {}),
+                    },
+                }),
+            ),
+        onSuccess: (data) => {
+            queries.setQueryData(['joints', job.id], data);
+            toast.success('Recorded.');
+        },
+    });
+    const errors = fieldErrors(record.error);
+    return (
+        <form
+            className="grid gap-3 lg:col-span-2"
+            onSubmit={(e) => {
+                e.preventDefault();
+                record.mutate();
+            }}
+        >
+            <h2>Bolted joints</h2>
+            <div className="grid grid-cols-2 sm:grid-cols-6 gap-2">
+                {(
+                    [
+                        ['tap', 'Joint at tap', errors['tap']],
+                        ['min', 'Maker, Nm at least', errors['min_nm']],
+                        ['max', 'Nm at most', errors['max_nm']],
+                        ['tolerance', 'Tool, %', errors['tolerance']],
+                        ['set', 'Set, Nm', errors['set_nm']],
+                        ['contact', 'Contact: metals, compound', undefined],
+                    ] as const
+                ).map(([k, label, error]) => (
+                    <Field key={k} label={label} error={error}>
+                        {(p) => (
+                            <input
+                                {...p}
+                                required={!['set', 'contact'].includes(k)}
+                                value={entry[k]}
+                                placeholder={k === 'set' ? 'worked out' : ''}
+                                onChange={(e) => setEntry({ ...entry, [k]: e.target.value })}
+                            />
+                        )}
+                    </Field>
+                ))}
+            </div>
+            <div>
+                <Button type="submit" look="main" disabled={record.isPending || job.status !== 'open'}>
+                    Set and recorded
+                </Button>
+            </div>
+            {record.data?.target && <p role="status">{record.data.target}</p>}
+            <ul>
+                {(list.data?.joints ?? []).map((j) => (
+                    <li key={j.at + j.tap} className="border-t border-line py-1">
+                        Joint at T{j.tap}: <b className="digits">{j.set_nm.toFixed(1)} Nm</b> ({j.min_nm} to {j.max_nm}){j.contact && `, ${j.contact}`}. {j.by},{' '}
+                        {when(j.at)}; look again {when(j.check_again)}.
+                    </li>
+                ))}
+            </ul>
         </form>
     );
 }
