@@ -9,6 +9,8 @@ use App\Instruments\Runner;
 use App\Models\BenchTest;
 use App\Models\Event;
 use App\Models\Run;
+use App\Models\TestLog;
+use Heartwood\Core\Log\SeriesChunk;
 use Heartwood\Core\Recovery\Phase;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
@@ -71,6 +73,7 @@ final class FoldRuns
                     ], fn (mixed $x): bool => $x !== null),
                 ]);
             }
+            $this->series($run, $samples);
             if (($view['ah_in'] ?? 0) > 0.0) {
                 $groups = $run->kind === 'recovery' ? [$run->group_no] : array_column(array_filter($view['items'] ?? [], fn (array $i): bool => $i['ah'] > 0), 'group');
                 foreach ($groups as $k) {
@@ -84,6 +87,29 @@ final class FoldRuns
                 $job->update(['waits_until' => now()->addHours(6), 'waits_for' => "Hold test of group {$run->group_no}: read all groups at rest, then again after 24 h"]);
             }
         });
+    }
+
+    /**
+     * The curve of a run is stored as any tester's log is.
+     *
+     * @param  list<array<string, mixed>>  $samples
+     */
+    private function series(Run $run, array $samples): void
+    {
+        if (count($samples) < 2) {
+            return;
+        }
+        $t = array_map(fn (array $s): float => (float) $s['t'], $samples);
+        $v = array_map(fn (array $s): float => (float) $s['v'], $samples);
+        $a = array_map(fn (array $s): float => (float) ($s['a'] ?? 0.0), $samples);
+        $log = TestLog::query()->create([
+            'workshop_id' => $run->workshop_id, 'name' => "run $run->id", 'sha256' => hash('sha256', "run $run->id"), 'bytes' => 0, 'tester' => 'the runner', 'mapping' => [], 'figures' => ['rows' => count($t)],
+            'job_id' => $run->job_id, 'group_no' => $run->group_no ?: null, 'imported_by' => $run->started_by, 'imported_at' => now(),
+        ]);
+        foreach (array_chunk(array_keys($t), 4096) as $position => $keys) {
+            [$ct, $cv, $ca] = array_map(fn (array $x): array => array_values(array_intersect_key($x, array_flip($keys))), [$t, $v, $a]);
+            DB::table('series_chunks')->insert(['log_id' => $log->id, 'position' => $position, 'row_count' => count($ct), 't_from' => $ct[0], 't_to' => $ct[count($ct) - 1], 'pyramid' => SeriesChunk::pyramid($ct, $cv, $ca), 'body' => SeriesChunk::pack($ct, $cv, $ca)]);
+        }
     }
 
     /** @param  array<string, mixed>  $data */

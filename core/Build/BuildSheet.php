@@ -41,7 +41,9 @@ final readonly class BuildSheet
         $taps = $this->taps();
         $out = [
             ['text' => 'Pull a welded test piece of the same strip and layers apart: the strip must tear, not the spot.', 'caution' => 'Eye protection. No heat on cells: weld, or solder on tabs only.'],
-            ['text' => 'Insulator rings on every positive end: the rim around it is negative.', 'caution' => 'Rings and metal off. A strip that slips over a rim is a short.'],
+            $this->plan->packing === 'stack'
+                ? ['text' => 'Stack them by the drawing, polarity turning from group to group, an insulating sheet between any two. End plates hold them; leave the room to swell that the datasheet asks for.', 'caution' => 'Rings and metal off. Cover the terminals that are not worked on.']
+                : ['text' => 'Insulator rings on every positive end: the rim around it is negative.', 'caution' => 'Rings and metal off. A strip that slips over a rim is a short.'],
             ['text' => 'Set the cells into the holder by the front drawing, group by group, odd groups positive to the front. Read each group before any strip: all cells of a group within 50 mV.', 'caution' => 'Cells of one group are joined inside the join rule only.'],
         ];
         foreach ($this->plan->strips as $s) {

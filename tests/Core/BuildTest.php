@@ -166,6 +166,8 @@ it('stacks flat cells with their bars', function (): void {
 });
 
 it('says what case would do when nothing fits', function (): void {
+    $stack = (new BuildSheet(LayoutSearch::find(4, 2, 26.0, 148.0, kind: 'stack'), Strip::of('copper', 20, 1.0), 30.0))->toArray();
+    expect(implode(' ', array_column($stack['order'], 'text')))->toContain('End plates')->not->toContain('Insulator rings')->and($stack['sense_leads'][1]['expected_v'])->toBeNull();
     expect(fn () => LayoutSearch::find(10, 4, 18.4, 65.0, 50.0, 50.0))->toThrow(CannotBuild::class, 'would do');
 });
 

@@ -157,6 +157,8 @@ it('takes typed readings through the runner without a supply, and folds the run 
     expect(app(FoldRuns::class)->handle())->toBe(1)->and(app(FoldRuns::class)->handle())->toBe(0);
     $test = BenchTest::query()->where('kind', 'recovery')->sole();
     expect($test->data['samples'])->toHaveCount(4)->and($test->data['scope'])->toBe(['group' => 2])->and(Run::query()->sole()->outcome)->toBe('person')->and($this->getJson("/api/jobs/{$job->id}/record")->assertOk()->json('tests.0.kind'))->toBe('recovery');
+    $log = App\Models\TestLog::query()->where('job_id', $job->id)->sole();
+    expect($this->getJson("/api/logs/{$log->id}/series")->assertOk()->json('v_max'))->toEqualWithDelta([2.31, 2.33, 2.35, 2.37], 1e-4);
     $this->bench->post("runs/$id/say", ['do' => 'confirm'])->assertStatus(409)->assertJsonPath('code', 'over');
 });
 

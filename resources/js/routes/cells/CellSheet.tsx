@@ -98,7 +98,7 @@ export function CellSheet({ cell, onClose }: { cell: Cell; onClose: () => void }
                                 </Button>
                                 <span>
                                     {l.capacity
-                                        ? `${l.capacity.ah.toFixed(3)} Ah ${l.capacity.counts ? '(counts)' : `(does not count: ${l.capacity.missing.join('; ')})`}`
+                                        ? `${l.capacity.ah.toFixed(3)} Ah, ${((100 * l.capacity.ah) / cell.rated_ah).toFixed(0)} % of rated${earlier(detail.data.logs, l.id)} ${l.capacity.counts ? '(counts)' : `(does not count: ${l.capacity.missing.join('; ')})`}`
                                         : 'no discharge'}
                                 </span>
                                 <a href={`/api/logs/${l.id}/export.csv`}>CSV</a>
@@ -110,6 +110,7 @@ export function CellSheet({ cell, onClose }: { cell: Cell; onClose: () => void }
                             <LogChart id={log} />
                         </Suspense>
                     )}
+                    {cell.state === 'used' && <Substitutes id={cell.id} />}
                     <h3>History</h3>
                     <ul className="text-[0.95rem]">
                         {detail.data.history.map((h) => (
@@ -127,5 +128,36 @@ export function CellSheet({ cell, onClose }: { cell: Cell; onClose: () => void }
                 </>
             )}
         </Sheet>
+    );
+}
+
+/** What changed since the log before this one. */
+export function earlier(logs: { id: number; capacity: { ah: number } | null }[], id: number): string {
+    const now = logs.find((l) => l.id === id)?.capacity;
+    const before = logs.filter((l) => l.id < id && l.capacity).sort((a, b) => b.id - a.id)[0]?.capacity;
+    return now && before ? `, ${now.ah >= before.ah ? '+' : ''}${((100 * (now.ah - before.ah)) / before.ah).toFixed(1)} % since the test before` : '';
+}
+
+/** Who could take its place in its group, and what is against the others. */
+function Substitutes({ id }: { id: number }) {
+    const found = useQuery({
+        queryKey: ['substitutes', id],
+        queryFn: () => unwrap(api.GET('/api/cells/{cell}/substitutes', { params: { path: { cell: id } } })),
+        retry: false,
+    });
+    if (!found.data) return null;
+    return (
+        <section>
+            <h3>Could take its place</h3>
+            <ul className="text-[0.95rem]">
+                {found.data.substitutes.slice(0, 8).map((s) => (
+                    <li key={s.code}>
+                        {s.fits ? '✓' : '✕'} <b>{s.code}</b> {s.capacity_ah.toFixed(2)} Ah, {s.mohm.toFixed(0)} mohm{' '}
+                        <span className="text-muted">{s.why.join('; ')}</span>
+                    </li>
+                ))}
+                {found.data.substitutes.length === 0 && <li>Nothing accepted or spare lies in the drawer.</li>}
+            </ul>
+        </section>
     );
 }

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { earlier } from './CellSheet';
 import type { Cell } from './Drawer';
 import { guessCell } from './LogImport';
 
@@ -16,5 +17,20 @@ describe('the cell of a log', () => {
     it('is nobody when no code stands there', () => {
         expect(guessCell('log.csv', drawer)).toBeNull();
         expect(guessCell('log.csv', [])).toBeNull();
+    });
+});
+
+describe('what changed since the test before', () => {
+    const logs = [
+        { id: 9, capacity: { ah: 2.7 } },
+        { id: 5, capacity: null },
+        { id: 3, capacity: { ah: 3.0 } },
+    ];
+    it('is held against the last log with a capacity', () => {
+        expect(earlier(logs, 9)).toBe(', -10.0 % since the test before');
+    });
+    it('says nothing for the first, or for one without a capacity', () => {
+        expect(earlier(logs, 3)).toBe('');
+        expect(earlier(logs, 5)).toBe('');
     });
 });
