@@ -8,9 +8,13 @@ test("the board's report is pasted in beside the meter's readings, and its broke
     await paste(page, ['3.80', '3.801', '3.799', '3.80', '3.80', '19.00']);
     await expect(page.getByText('✓ kept')).toHaveCount(6);
     await page.getByRole('button', { name: /board's report/ }).click();
-    await page.getByLabel(/Group volts as the board says/).fill('3.80\n5.20\n2.40\n3.80');
+    await page.getByLabel(/as its reader gives it/).fill('3.80\n5.20\n2.40\n3.80');
+    await page.getByRole('button', { name: 'Read it' }).click();
+    await expect(page.getByText('group 5 is missing')).toBeVisible();
     await expect(page.getByRole('button', { name: 'Keep it' })).toBeDisabled();
-    await page.getByLabel(/Group volts as the board says/).fill('3.80\n5.20\n2.40\n3.80\n3.80');
+    await page.getByLabel(/as its reader gives it/).fill('3.80\n5.20\n2.40\n3.80\n3.80');
+    await page.getByRole('button', { name: 'Read it' }).click();
+    await expect(page.getByText('group 5 is missing')).toHaveCount(0);
     await page.getByRole('button', { name: 'Keep it' }).click();
     await expect(page.getByTestId('safekeeping')).toContainText('all kept');
     await page.getByRole('button', { name: 'See the verdict' }).click();

@@ -2,9 +2,10 @@ import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { api, type Job, unwrap } from '@/api/client';
-import { useOutbox } from '@/lib/bench';
+import { useOutbox, usePerson } from '@/lib/bench';
 import { useInstruments } from '@/lib/instruments';
 import { fieldErrors } from '@/lib/job';
+import { useDraft } from '@/lib/useDraft';
 import { Button, Field } from '@/parts/basics';
 import { Sheet } from '@/parts/Sheet';
 import { Registers } from './Registers';
@@ -15,9 +16,27 @@ import { newId } from './set';
  * before it is kept, and it is kept beside the meter's readings, never in their place.
  */
 export function BoardReport({ job }: { job: Job }) {
-    const outbox = useOutbox();
     const [open, setOpen] = useState<'report' | 'registers' | null>(null);
-    const [text, setText] = useState('');
+    return (
+        <>
+            <Button look="quiet" onClick={() => setOpen('report')}>
+                Enter the board&apos;s report
+            </Button>
+            {job.kind === 'laptop' && (
+                <Button look="quiet" onClick={() => setOpen('registers')}>
+                    Enter a register dump
+                </Button>
+            )}
+            {open === 'registers' && <Registers job={job} onClose={() => setOpen(null)} />}
+            {open === 'report' && <Report job={job} onClose={() => setOpen(null)} />}
+        </>
+    );
+}
+
+function Report({ job, onClose }: { job: Job; onClose: () => void }) {
+    const outbox = useOutbox();
+    // What was pasted stays here until it is kept: the server that reads it may be away.
+    const [text, setText, clear] = useDraft(`board.${job.id}.${usePerson().id}`, '');
     const boards = (useInstruments().data?.instruments ?? []).filter((i) => i.kind === 'board' && i.checked_at);
     const read = useMutation({
         mutationFn: (from: { text?: string; instrument_id?: number }) =>
@@ -43,80 +62,66 @@ export function BoardReport({ job }: { job: Job }) {
         for (const [i, v] of report.groups.entries())
             if (v !== null) await outbox.add('reading', job.id, { measurement_id: set, from: `T${i}`, to: `T${i + 1}`, typed: v.toFixed(3) });
         toast.success('Kept.');
-        setOpen(null);
-        setText('');
-        read.reset();
+        clear();
+        onClose();
     };
     return (
-        <>
-            <Button look="quiet" onClick={() => setOpen('report')}>
-                Enter the board&apos;s report
-            </Button>
-            {job.kind === 'laptop' && (
-                <Button look="quiet" onClick={() => setOpen('registers')}>
-                    Enter a register dump
-                </Button>
+        <Sheet title="The board's report" onClose={onClose}>
+            {boards.length > 0 && (
+                <div className="flex flex-wrap gap-2">
+                    {boards.map((b) => (
+                        <Button key={b.id} disabled={read.isPending} onClick={() => read.mutate({ instrument_id: b.id })}>
+                            Ask {b.name}
+                        </Button>
+                    ))}
+                </div>
             )}
-            {open === 'registers' && <Registers job={job} onClose={() => setOpen(null)} />}
-            {open === 'report' && (
-                <Sheet title="The board's report" onClose={() => setOpen(null)}>
-                    {boards.length > 0 && (
-                        <div className="flex flex-wrap gap-2">
-                            {boards.map((b) => (
-                                <Button key={b.id} disabled={read.isPending} onClick={() => read.mutate({ instrument_id: b.id })}>
-                                    Ask {b.name}
-                                </Button>
-                            ))}
-                        </div>
-                    )}
-                    <form
-                        className="grid gap-4"
-                        onSubmit={(e) => {
-                            e.preventDefault();
-                            read.mutate({ text });
-                        }}
-                    >
-                        <Field
-                            label={`Or as its reader gives it: ${job.series} groups from B-`}
-                            hint="A column, a table, or lines such as: group 3 3.712 V"
-                            error={read.error ? (fieldErrors(read.error)['text'] ?? read.error.message) : undefined}
-                        >
-                            {(p) => <textarea {...p} rows={7} className="digits" value={text} onChange={(e) => setText(e.target.value)} />}
-                        </Field>
-                        <div>
-                            <Button type="submit" look={report ? 'plain' : 'main'} disabled={text.trim() === '' || read.isPending}>
-                                Read it
-                            </Button>
-                        </div>
-                    </form>
-                    {report && (
-                        <div className="grid gap-3" role="status">
-                            <p className="digits">
-                                {report.groups.map((v, i) => (
-                                    <span key={i} className="inline-block mr-4">
-                                        <span className="text-muted">{i + 1}</span> {v === null ? 'missing' : v.toFixed(3)}
-                                    </span>
-                                ))}
-                            </p>
-                            {[
-                                ...report.notes,
-                                ...(report.flags.length > 0 ? [`flags: ${report.flags.join(', ')}`] : []),
-                                ...(report.temperatures.length > 0 ? [`${report.temperatures.join(', ')} degC`] : []),
-                            ].map((n) => (
-                                <p key={n} className="text-muted">
-                                    {n}
-                                </p>
-                            ))}
-                            <div>
-                                <Button look="main" disabled={!whole} onClick={() => void keep()}>
-                                    Keep it
-                                </Button>
-                                {!whole && <span className="ml-3">Every group must be there.</span>}
-                            </div>
-                        </div>
-                    )}
-                </Sheet>
+            <form
+                className="grid gap-4"
+                onSubmit={(e) => {
+                    e.preventDefault();
+                    read.mutate({ text });
+                }}
+            >
+                <Field
+                    label={`Or as its reader gives it: ${job.series} groups from B-`}
+                    hint="A column, a table, or lines such as: group 3 3.712 V"
+                    error={read.error ? (fieldErrors(read.error)['text'] ?? read.error.message) : undefined}
+                >
+                    {(p) => <textarea {...p} rows={7} className="digits" value={text} onChange={(e) => setText(e.target.value)} />}
+                </Field>
+                <div>
+                    <Button type="submit" look={report ? 'plain' : 'main'} disabled={text.trim() === '' || read.isPending}>
+                        Read it
+                    </Button>
+                </div>
+            </form>
+            {report && (
+                <div className="grid gap-3" role="status">
+                    <p className="digits">
+                        {report.groups.map((v, i) => (
+                            <span key={i} className="inline-block mr-4">
+                                <span className="text-muted">{i + 1}</span> {v === null ? 'missing' : v.toFixed(3)}
+                            </span>
+                        ))}
+                    </p>
+                    {[
+                        ...report.notes,
+                        ...(report.flags.length > 0 ? [`flags: ${report.flags.join(', ')}`] : []),
+                        ...(report.temperatures.length > 0 ? [`${report.temperatures.join(', ')} degC`] : []),
+                    ].map((n) => (
+                        <p key={n} className="text-muted">
+                            {n}
+                        </p>
+                    ))}
+                    <div>
+                        <Button look="main" disabled={!whole} onClick={() => void keep()}>
+                            Keep it
+                        </Button>
+                        {!whole && <span className="ml-3">Every group must be there.</span>}
+                    </div>
+                </div>
             )}
-        </>
+        </Sheet>
     );
 }

@@ -1,8 +1,8 @@
 import { useMutation } from '@tanstack/react-query';
-import { useState } from 'react';
 import { toast } from 'sonner';
 import { api, type Job, unwrap } from '@/api/client';
-import { useOutbox } from '@/lib/bench';
+import { useOutbox, usePerson } from '@/lib/bench';
+import { useDraft } from '@/lib/useDraft';
 import { Basis, Button, Field } from '@/parts/basics';
 import { Sheet } from '@/parts/Sheet';
 import { newId } from './set';
@@ -10,7 +10,7 @@ import { newId } from './set';
 /** A laptop pack's registers by the public smart-battery specification: decoded, shown, and kept as gauge and report. */
 export function Registers({ job, onClose }: { job: Job; onClose: () => void }) {
     const outbox = useOutbox();
-    const [dump, setDump] = useState('');
+    const [dump, setDump, clear] = useDraft(`registers.${job.id}.${usePerson().id}`, '');
     const read = useMutation({ mutationFn: () => unwrap(api.POST('/api/registers', { body: { dump } })), onError: (e) => toast.error(e.message) });
     const d = read.data;
     const groups = d !== undefined && d.groups_v.length === job.series ? d.groups_v : null;
@@ -29,6 +29,7 @@ export function Registers({ job, onClose }: { job: Job; onClose: () => void }) {
                 await outbox.add('reading', job.id, { measurement_id: set, from: `T${i}`, to: `T${i + 1}`, typed: v.toFixed(3) });
         }
         toast.success('Kept.');
+        clear();
         onClose();
     };
     return (
