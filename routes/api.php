@@ -82,6 +82,7 @@ Route::middleware('auth')->group(function (): void {
         Route::post('cells', [CellController::class, 'store'])->middleware('can:cells');
         Route::post('cells/import', [CellController::class, 'import'])->middleware('can:import');
         Route::post('cells/grade', [CellController::class, 'grade'])->middleware('can:decide');
+        Route::post('cells/{cell}/hold', [CellController::class, 'hold'])->middleware('can:cells');
         Route::patch('cells/{cell}', [CellController::class, 'update'])->middleware('can:cells');
         Route::post('logs', [CellController::class, 'importLog'])->middleware('can:cells');
         Route::post('jobs/{job}/cells', [CellController::class, 'build'])->middleware('can:work');

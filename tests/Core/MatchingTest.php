@@ -3,12 +3,14 @@
 declare(strict_types=1);
 
 use Heartwood\Core\Cell\CannotMatch;
+use Heartwood\Core\Cell\CellHold;
 use Heartwood\Core\Cell\Deal;
 use Heartwood\Core\Cell\DrawerCell;
 use Heartwood\Core\Cell\GradeRules;
 use Heartwood\Core\Cell\Matcher;
 use Heartwood\Core\Cell\Refill;
 use Heartwood\Core\Cell\Substitute;
+use Heartwood\Core\Pack\Chemistry;
 
 /** @return list<DrawerCell> */
 function drawer(int $n, float $capacity = 0.03, float $resistance = 0.04, int $seed = 5): array
@@ -181,4 +183,12 @@ it('finds substitutes and says of each other what is against it', function (): v
     ], $group, $lost);
     $by = array_column(array_map(fn (array $f): array => ['id' => $f['cell']->id, 'why' => implode(' ', $f['why']), 'fits' => $f['fits']], $found), null, 'id');
     expect($found[0]['cell']->id)->toBe('fits')->and($by['fits']['fits'])->toBeTrue()->and($by['low']['why'])->toContain('Ah')->and($by['stiff']['why'])->toContain('resistance')->and($by['far']['why'])->toContain('mV')->and($by['weak']['why'])->toContain('rating')->and($by['lfp']['why'])->toContain('chemistry');
+});
+
+it('tells what a cell loses a month only when days and meter allow it', function (): void {
+    $holds = CellHold::of(Chemistry::Nmc, 3.700, 3.699, 14);
+    $leaks = CellHold::of(Chemistry::Nmc, 3.700, 3.640, 14);
+    $soon = CellHold::of(Chemistry::Nmc, 3.700, 3.699, 0.5, 0.01);
+    expect($holds->outcome)->toBe('holds')->and($holds->percentMonth)->toBeLessThan(5.0)->and($leaks->outcome)->toBe('leaks')->and($leaks->percentMonth)->toBeGreaterThan(20.0)->and($soon->outcome)->toBe('cannot-tell-yet')
+        ->and(CellHold::of(Chemistry::Lfp, 3.30, 3.29, 30)->text)->toContain('plateau')->and(fn () => CellHold::of(Chemistry::Nmc, 3.7, 3.7, 0))->toThrow(InvalidArgumentException::class);
 });

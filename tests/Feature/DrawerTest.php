@@ -214,3 +214,22 @@ it('records a joint at a torque that its tool can keep, and tells the verdict th
     $this->bench->post("jobs/{$job->id}/joints", ['tap' => 9, 'min_nm' => 4, 'max_nm' => 6, 'tolerance' => 0.05])->assertStatus(422);
     $this->bench->post("jobs/{$job->id}/joints", ['tap' => 2, 'min_nm' => 6, 'max_nm' => 4, 'tolerance' => 0.05])->assertStatus(422)->assertJsonPath('code', 'torque');
 });
+
+it('puts a hold test to the cell when it can be told, and says so when it cannot', function (): void {
+    [$c] = tray($this->bench, 1);
+    $r = $this->bench->post("cells/{$c['id']}/hold", ['before_v' => 3.70, 'after_v' => 3.64, 'days' => 14])->assertOk();
+    expect(Contract::complaints($r, 'post', '/api/cells/{cell}/hold'))->toBe([])->and($r->json('outcome'))->toBe('leaks')->and(Cell::query()->find($c['id'])->leak_percent_month)->toBeGreaterThan(20.0);
+    $this->bench->post("cells/{$c['id']}/hold", ['before_v' => 3.70, 'after_v' => 3.69, 'days' => 0.2, 'resolution_v' => 0.01])->assertOk()->assertJsonPath('outcome', 'cannot-tell-yet');
+    $this->bench->post("cells/{$c['id']}/hold", ['before_v' => 3.70, 'after_v' => 3.69, 'days' => 0])->assertStatus(422);
+});
+
+it('holds the gauge against the cells that were built in', function (): void {
+    $cells = tray($this->bench, 12);
+    $this->bench->post('cells/grade', ['ids' => array_column($cells, 'id'), 'rated_ah' => 3.0]);
+    $job = $this->bench->open();
+    $this->bench->post("jobs/{$job->id}/cells", ['groups' => array_column($this->postJson("/api/jobs/{$job->id}/deal", [])->json('groups'), 'cells')])->assertOk();
+    expect($this->getJson("/api/jobs/{$job->id}/build")->json('gauge'))->toBeNull();
+    $this->bench->send([$this->bench->entry($job, 'test', ['kind' => 'gauge', 'full_charge_wh' => 80.0, 'design_wh' => 130.0])])->assertOk();
+    $g = $this->getJson("/api/jobs/{$job->id}/build")->assertOk();
+    expect(Contract::complaints($g, 'get', '/api/jobs/{job}/build'))->toBe([])->and($g->json('gauge.stale'))->toBeTrue()->and($g->json('gauge.relearn'))->toHaveCount(6);
+});

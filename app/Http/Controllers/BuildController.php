@@ -9,6 +9,7 @@ use App\Actions\EventLog;
 use App\Actions\Gatekeeper;
 use App\Actions\Refused;
 use App\Contract\Verbs;
+use App\Models\Cell;
 use App\Models\Event;
 use App\Models\Job;
 use App\Support\ReportPdf;
@@ -16,6 +17,7 @@ use Heartwood\Core\Build\BoardSwap;
 use Heartwood\Core\Build\CurrentBudget;
 use Heartwood\Core\Build\Joint;
 use Heartwood\Core\Diagnosis\PackEvidence;
+use Heartwood\Core\Log\GaugeCheck;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\InvalidRecord;
 use Heartwood\Core\Record\JobRecord;
@@ -126,7 +128,7 @@ final class BuildController extends Controller
             $why = $e->getMessage();
         }
 
-        return ['inputs' => ['budget' => (object) $this->kept($job, 'budget'), 'layout' => (object) $this->kept($job, 'layout')], 'budget' => $this->budget($job, $this->kept($job, 'budget')), 'layout' => $layout, 'layout_refused' => $why, 'groups_v' => $this->groups($job)];
+        return ['inputs' => ['budget' => (object) $this->kept($job, 'budget'), 'layout' => (object) $this->kept($job, 'layout')], 'budget' => $this->budget($job, $this->kept($job, 'budget')), 'layout' => $layout, 'layout_refused' => $why, 'groups_v' => $this->groups($job), 'gauge' => $this->gauge($job)];
     }
 
     /**
@@ -174,6 +176,23 @@ final class BuildController extends Controller
     private function kept(Job $job, string $kind): array
     {
         return (array) json_decode((string) DB::table('job_sheets')->where('job_id', $job->id)->where('kind', $kind)->value('data'), true);
+    }
+
+    /**
+     * What the gauge holds against what the cells in the job give by their tests; null while either is unknown.
+     *
+     * @return array{off: float, stale: bool, text: string, relearn: list<string>}|null
+     */
+    private function gauge(Job $job): ?array
+    {
+        $gauge = BuildRecord::live($job->benchTests()->get())->where('kind', 'gauge')->last();
+        $cells = Cell::query()->where('job_id', $job->id)->get();
+        if ($gauge === null || ! isset($gauge->data['full_charge_wh']) || $cells->count() !== $job->series * (int) ($job->parallel ?? 1) || $cells->contains('capacity_ah', null)) {
+            return null;
+        }
+        $wh = (float) $cells->sum('capacity_ah') * PackSpec::from(new Fields($job->pack))->profile()->nominalV;
+
+        return GaugeCheck::of((float) $gauge->data['full_charge_wh'], $wh) + ['relearn' => GaugeCheck::RELEARN];
     }
 
     /** @return list<float>|null */

@@ -12,6 +12,7 @@ use App\Models\Job;
 use App\Models\Lot;
 use App\Models\TestLog;
 use Heartwood\Core\Cell\CannotMatch;
+use Heartwood\Core\Cell\CellHold;
 use Heartwood\Core\Cell\Deal;
 use Heartwood\Core\Cell\DrawerCell;
 use Heartwood\Core\Cell\GradeRules;
@@ -74,6 +75,18 @@ final class CellController extends Controller
             'cell' => self::row($cell->load('lot')), 'history' => $events->map(fn (object $e): array => ['kind' => $e->kind, 'data' => json_decode((string) $e->data), 'at' => $e->at, 'by' => $e->name])->all(),
             'logs' => TestLog::query()->where('cell_id', $cell->id)->orderByDesc('id')->get()->map(self::logRow(...))->all(),
         ]);
+    }
+
+    /** Two rest voltages days apart; what can be told goes to the cell, what cannot is only said. */
+    public function hold(Request $request, Cell $cell, KeepCells $keep): JsonResponse
+    {
+        $in = $request->validate(['before_v' => 'required|numeric|between:0.1,6', 'after_v' => 'required|numeric|between:0.1,6', 'days' => 'required|numeric|between:0.1,2000', 'resolution_v' => 'nullable|numeric|between:0.00001,0.1']);
+        $hold = CellHold::of(Chemistry::from($cell->chemistry), (float) $in['before_v'], (float) $in['after_v'], (float) $in['days'], (float) ($in['resolution_v'] ?? 0.001));
+        if ($hold->outcome !== 'cannot-tell-yet') {
+            $keep->change($this->person(), $cell, ['leak_percent_month' => round($hold->percentMonth, 2), 'rest_v' => (float) $in['after_v']]);
+        }
+
+        return new JsonResponse(['outcome' => $hold->outcome, 'percent_month' => round($hold->percentMonth, 2), 'sigma' => round($hold->sigma, 2), 'text' => $hold->text]);
     }
 
     public function export(): Response

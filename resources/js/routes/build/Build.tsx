@@ -37,7 +37,7 @@ export function Component() {
             {tab === 'match' && <Match job={job} />}
             {tab === 'budget' && <Budget data={build.data} keep={(d) => keep('budget', d)} />}
             {tab === 'sheet' && <SheetView job={job} data={build.data} keep={(d) => keep('layout', d)} />}
-            {tab === 'checks' && <Checks job={job} />}
+            {tab === 'checks' && <Checks job={job} gauge={build.data.gauge} />}
             {tab === 'pins' && <Pins job={job} data={build.data} />}
         </div>
     );

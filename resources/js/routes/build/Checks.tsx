@@ -4,6 +4,7 @@ import { toast } from 'sonner';
 import { api, type Job, key, unwrap } from '@/api/client';
 import { when } from '@/lib/format';
 import { fieldErrors } from '@/lib/job';
+import type { BuildData } from './Build';
 import { Button, Field } from '@/parts/basics';
 
 const SIDE = [
@@ -17,12 +18,19 @@ const EMPTY: Side = { v: '', mohm: '', ah: '', max_charge_a: '' };
 const number = (t: string) => Number(t.replace(',', '.'));
 
 /** Before something is joined: may these two lie side by side, does this board fit, at what torque is a joint set. */
-export function Checks({ job }: { job: Job }) {
+export function Checks({ job, gauge }: { job: Job; gauge: BuildData['gauge'] }) {
     return (
         <div className="grid gap-6 lg:grid-cols-2 items-start">
             <Join job={job} />
             <Board job={job} />
             <Joints job={job} />
+            {gauge && (
+                <section className="lg:col-span-2 grid gap-1">
+                    <h2>Gauge against the cells</h2>
+                    <p className={gauge.stale ? 'border-l-8 border-amber pl-3 text-lg' : ''}>{gauge.text}</p>
+                    {gauge.stale && <p>To relearn: {gauge.relearn.join(', ')}.</p>}
+                </section>
+            )}
         </div>
     );
 }

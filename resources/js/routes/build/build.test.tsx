@@ -35,6 +35,7 @@ const data: BuildData = {
     layout: null,
     layout_refused: '40 cells do not fit',
     groups_v: null,
+    gauge: null,
 };
 
 let root: Root | null = null;

@@ -86,6 +86,7 @@ export function CellSheet({ cell, onClose }: { cell: Cell; onClose: () => void }
                     </Button>
                 </div>
             </form>
+            <Hold id={cell.id} rest={cell.rest_v} />
             {!detail.data ? (
                 <Waiting what="Fetching its history ..." />
             ) : (
@@ -159,5 +160,52 @@ function Substitutes({ id }: { id: number }) {
                 {found.data.substitutes.length === 0 && <li>Nothing accepted or spare lies in the drawer.</li>}
             </ul>
         </section>
+    );
+}
+
+/** Two rest voltages days apart: what it loses a month, or that it cannot be told yet. */
+function Hold({ id, rest }: { id: number; rest: number | null }) {
+    const [entry, setEntry] = useState({ before: rest?.toString() ?? '', after: '', days: '' });
+    const n = (t: string) => Number(t.replace(',', '.'));
+    const judge = useMutation({
+        mutationFn: () =>
+            unwrap(
+                api.POST('/api/cells/{cell}/hold', {
+                    params: { path: { cell: id }, header: key() },
+                    body: { before_v: n(entry.before), after_v: n(entry.after), days: n(entry.days) },
+                }),
+            ),
+        onError: (e) => toast.error(e.message),
+    });
+    return (
+        <form
+            className="flex flex-wrap gap-3 items-end"
+            onSubmit={(e) => {
+                e.preventDefault();
+                judge.mutate();
+            }}
+        >
+            {(
+                [
+                    ['before', 'Rest V then'],
+                    ['after', 'Rest V now'],
+                    ['days', 'Days between'],
+                ] as const
+            ).map(([k, label]) => (
+                <div key={k} className="w-32">
+                    <Field label={label}>
+                        {(p) => <input {...p} required inputMode="decimal" value={entry[k]} onChange={(e) => setEntry({ ...entry, [k]: e.target.value })} />}
+                    </Field>
+                </div>
+            ))}
+            <Button type="submit" disabled={judge.isPending}>
+                Hold test
+            </Button>
+            {judge.data && (
+                <p role="status">
+                    <b>{{ holds: '✓', leaks: '✕', 'cannot-tell-yet': '○' }[judge.data.outcome]}</b> {judge.data.text}
+                </p>
+            )}
+        </form>
     );
 }
