@@ -10,7 +10,7 @@ use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\Place;
 
 /**
- * What board and charger do to the groups besides keeping the output off: charge path, cut-outs under load, an
+ * What board and charger do to the groups besides keeping the output or the charge off: cut-outs under load, an
  * over-charge that is not stopped, bleeding (handbook "Protection, path, sensing").
  */
 final class BoardEngine
@@ -29,114 +29,23 @@ final class BoardEngine
 
     /**
      * @param  list<GroupPosterior>  $posteriors
-     * @param  float  $highOutside  probability that a group is past the limit at which a board refuses charge
      */
     public function __construct(
         private readonly JobRecord $record,
         private readonly PackEvidence $evidence,
         private readonly array $posteriors,
-        private readonly OutputEngine $output,
-        private readonly float $highOutside,
     ) {
     }
 
     /** @return list<Finding> */
     public function findings(): array
     {
-        $this->chargePath();
         $this->cutOuts();
         $this->overcharge();
         $this->balancing();
         $this->drain();
 
         return $this->findings;
-    }
-
-    /** Why it will not charge: exclusive causes, the board doing its job before all others. */
-    private function chargePath(): void
-    {
-        $refuses = $this->record->says('will-not-charge', 'charger-blinks-fault') || in_array('charge-off', $this->evidence->boardFlags, true);
-        $stopped = null;
-        foreach ($this->record->currentTests('charge') as $t) {
-            $ah = $t->data->float('after_ah');
-            if ($t->data->string('stopped_by') === 'bms' && $ah !== null && $ah < 0.02 * ($this->record->pack->groupCapacityAh() ?? 5.0)) {
-                $stopped = $ah;
-            }
-        }
-        if (! $refuses && $stopped === null) {
-            return;
-        }
-        // A group past full stops a charge for good reason; one that is too low only on some boards.
-        $outside = max($this->highOutside, 0.6 * $this->lowOutside());
-        $chargerBad = $chargerGood = false;
-        foreach ($this->record->currentTests('charger') as $t) {
-            $open = $t->data->float('loaded_v') ?? $t->data->float('open_v');
-            if ($open !== null) {
-                $chargerGood = $open > 0.97 * $this->record->pack->fullVolts() * ($this->record->pack->chemistry->isPhosphate() ? 0.945 : 1.0) && $open < 1.01 * $this->record->pack->fullVolts();
-                $chargerBad = ! $chargerGood;
-            }
-        }
-        $sensor = $this->sensorOff();
-        $p = [
-            'bms.protecting' => 0.95 * $outside,
-            'bms.charge-dead' => 0.30 * (1 - 0.95 * $outside),
-            'charger' => ($chargerGood ? 0.01 : ($chargerBad ? 2.0 : 0.25)) * (1 - 0.95 * $outside),
-            'sensor.temperature' => ($sensor === null ? 0.1 : ($sensor ? 3.0 : 0.005)) * (1 - 0.95 * $outside),
-            'other' => 0.2 * (1 - 0.95 * $outside) * ($this->output->dead ? 3.0 : 1.0),
-        ];
-        if ($this->evidence->portV !== null && $this->evidence->rest?->packV !== null && $chargerGood) {
-            // With a good charger on, a port at charger voltage and no current says that the switch behind it is open.
-            $p['bms.charge-dead'] *= $this->evidence->portV > $this->evidence->rest->packV + 0.3 ? 4.0 : 0.7;
-        }
-        if ($this->output->alive && $chargerGood) {
-            $p['bms.charge-dead'] *= 2.0;
-        }
-        $sum = array_sum($p);
-        $say = [];
-        if ($refuses) {
-            $say[] = new Evidence('it takes no charge', 6.0);
-        }
-        if ($stopped !== null) {
-            $say[] = new Evidence(sprintf('the board stops the charge after %.2f Ah', $stopped), 6.0);
-        }
-        if ($chargerGood) {
-            $say[] = new Evidence('the charger is good', 5.0);
-        }
-        if ($outside < 0.1) {
-            $say[] = new Evidence('every group that was read is inside its limits', 4.0, 'derived');
-        }
-        if (! isset($this->output->probabilities['bms.protecting']) || $this->output->probabilities['bms.protecting'] < $p['bms.protecting'] / $sum) {
-            $this->add('bms.protecting', 'The board is doing its job: a group is outside its limits', Place::pack(), $p['bms.protecting'] / $sum, [...$say, new Evidence(sprintf('a group is outside its limits (%.0f %% sure)', 100 * $outside), 10 * log10(max(0.01, $outside) / max(0.01, 1 - $outside)), 'derived')]);
-        }
-        $this->add('bms.charge-dead', 'The board\'s charge switch has failed', Place::pack(), $p['bms.charge-dead'] / $sum, $say);
-        if (! $this->output->dead) {
-            $this->add('sensor.temperature', 'The temperature sensor keeps the charge off', Place::pack(), $p['sensor.temperature'] / $sum, $sensor === true ? [new Evidence('the sensor is far off its expected value', 15.0), ...$say] : $say);
-        }
-    }
-
-    private function lowOutside(): float
-    {
-        foreach ($this->posteriors as $p) {
-            if ($p->evidence->restV !== null && $p->evidence->doubt === null && $p->evidence->restV < $this->record->pack->lowCutV()) {
-                return 1.0;
-            }
-        }
-
-        return 0.0;
-    }
-
-    private function sensorOff(): ?bool
-    {
-        $off = null;
-        foreach ($this->record->currentTests('sensor') as $t) {
-            $ohm = $t->data->float('ohm');
-            $expected = $t->data->float('expected_ohm');
-            if ($ohm !== null && $expected !== null && $expected > 0) {
-                $off = abs($ohm / $expected - 1) > 0.3;
-            }
-        }
-
-        return $off;
     }
 
     /** A board that cuts out under load: a group at its limit is its job; below its rating a fault; at its rating too small. */

@@ -22,24 +22,29 @@ final class Diagnoser
     {
         $evidence = new PackEvidence($record);
         $triage ??= Triage::assess($record->inspection, $record->symptoms, $record->pack->fullVolts());
-        $engine = new GroupEngine($record->pack, $evidence->curve->emptyV(), $evidence->middleV, $evidence->middleCharge ?? 0.5, $priors, self::complaint($record));
+        $engine = new GroupEngine($record->pack, $evidence->curve->emptyV(), $evidence->middleV, $evidence->middleCharge ?? 0.5, $priors, self::complaint($record, $evidence));
         $posteriors = array_map($engine->posterior(...), $evidence->groups);
-        $output = new OutputEngine($record, $evidence, self::outside($record, $posteriors));
         $suspicions = self::suspicions($evidence);
+        $senses = [...(new SenseChecks($record, $evidence))->findings(), ...self::readingFindings($suspicions)];
+        $sense = self::mostProbable($senses, ['sense.open', 'sense.shifted']);
+        $output = new OutputEngine($record, $evidence, self::outside($record, $posteriors), $sense);
         $spread = $evidence->rest === null ? null : RestSpread::of($evidence->rest, $record->pack->chemistry);
         $ledger = new GroupLedger($record->pack, $evidence);
+        $charge = new ChargeEngine($record, $evidence, $posteriors, $output, $spread, self::highOutside($record, $posteriors), $sense);
+        $path = new LivePath($record, $evidence, $output);
 
         $findings = [
             ...$ledger->findings($posteriors),
             ...self::spreadFinding($spread, $evidence),
             ...$output->findings(),
-            ...(new BoardEngine($record, $evidence, $posteriors, $output, self::highOutside($record, $posteriors)))->findings(),
-            ...(new SenseChecks($record, $evidence))->findings(),
+            ...$path->findings(),
+            ...$charge->findings(),
+            ...(new BoardEngine($record, $evidence, $posteriors))->findings(),
+            ...$senses,
             ...(new OutsideChecks($record))->findings(),
-            ...self::readingFindings($suspicions),
             ...self::phantom($evidence, $output),
         ];
-        $findings = self::settled($findings, $evidence);
+        $findings = self::settled(self::once($findings), $evidence);
         $findings = array_values(array_filter($findings, fn (Finding $f): bool => $f->probability >= Finding::LISTED));
         usort($findings, fn (Finding $a, Finding $b): int => self::order($a) <=> self::order($b));
         $window = UsableWindow::of($record->pack, $evidence->groups, $evidence->curve);
@@ -50,7 +55,7 @@ final class Diagnoser
             $findings,
             $window,
             self::lacks($record, $evidence, $output),
-            $triage->state === SafetyState::Quarantine ? [] : (new NextTests($record->pack, $evidence, $engine))->rank($posteriors, $output, $suspicions, $triage->state, $spread),
+            $triage->state === SafetyState::Quarantine ? [] : (new NextTests($record, $evidence, $engine))->rank($posteriors, $output, $suspicions, $triage->state, $spread, [...$output->tests(), ...$charge->tests(), ...$path->tests()]),
             (new Options($record->pack, $evidence, $window))->list($findings, $triage->state),
             $suspicions,
             $spread,
@@ -82,10 +87,56 @@ final class Diagnoser
         return null;
     }
 
-    /** What the customer says of range and charging speaks for the groups. */
-    private static function complaint(JobRecord $record): float
+    /** What the customer says of range and charging speaks for the groups; a dead output over sound groups against them. */
+    private static function complaint(JobRecord $record, PackEvidence $evidence): float
     {
-        return $record->says('dies-early', 'low-range', 'cuts-out-under-load', 'charger-full-at-once', 'voltage-drops-off-charger', 'gauge-jumps') ? 1.6 : 1.0;
+        if ($record->says('dies-early', 'low-range', 'cuts-out-under-load', 'charger-full-at-once', 'voltage-drops-off-charger', 'gauge-jumps')) {
+            return 1.6;
+        }
+        $rated = $record->pack->groupCapacityAh();
+        foreach ($record->currentTests('capacity') as $t) {
+            if ($t->place->kind === 'pack' && $rated !== null && $t->data->bool('started_full') !== false && (float) $t->data->float('measured_ah') < 0.85 * $rated) {
+                return 1.6;
+            }
+        }
+        $read = array_filter($evidence->groups, fn (GroupEvidence $e): bool => $e->restV !== null);
+        $outside = array_filter($read, fn (GroupEvidence $e): bool => $e->restV < $record->pack->lowReleaseV() || $e->restV > $record->pack->highReleaseV());
+
+        // One fault explains one complaint: where the way out is the fault the groups seldom have another.
+        return $record->says('dead-output', 'cuts-out-when-bumped') && $read !== [] && $outside === [] ? 0.4 : 1.0;
+    }
+
+    /**
+     * @param  list<Finding>  $findings
+     * @param  list<string>  $codes
+     */
+    private static function mostProbable(array $findings, array $codes): float
+    {
+        return max(0.0, 0.0, ...array_map(fn (Finding $f): float => in_array($f->code, $codes, true) ? $f->probability : 0.0, $findings));
+    }
+
+    /**
+     * Each code once at a place: what two rules found alike stands as the surer one with the evidence of both.
+     *
+     * @param  list<Finding>  $findings
+     * @return list<Finding>
+     */
+    private static function once(array $findings): array
+    {
+        $out = [];
+        foreach ($findings as $f) {
+            $key = $f->code.'@'.$f->place->key();
+            $other = $out[$key] ?? null;
+            if ($other === null) {
+                $out[$key] = $f;
+
+                continue;
+            }
+            [$best, $also] = $f->probability > $other->probability ? [$f, $other] : [$other, $f];
+            $out[$key] = new Finding($best->code, $best->title, $best->place, $best->probability, $best->severity, array_values(array_unique([...$best->evidence, ...$also->evidence], SORT_REGULAR)));
+        }
+
+        return array_values($out);
     }
 
     /**

@@ -48,7 +48,7 @@ final readonly class GroupEngine
             foreach (GroupState::cases() as $s) {
                 $l = match ($feature) {
                     'rest' => $e->restV === null ? null : $this->rest($s, $e),
-                    'leak' => $e->leakPerDay === null ? null : $this->leak($s, $e->leakPerDay, $e->leakSigma, max(1e-5, $e->leakNoise)),
+                    'leak' => $e->leakPerDay === null ? null : $this->leak($s, $e, $e->leakPerDay),
                     'resistance' => $e->resistance === null ? null : $this->resistance($s, $e->resistance, $e->resistanceSigma),
                     'capacity' => $e->capacity === null ? null : $this->capacity($s, $e->capacity, $e->capacitySigma),
                     'weld' => $this->weld($s, $e),
@@ -120,11 +120,13 @@ final readonly class GroupEngine
         $density = match ($s) {
             GroupState::Undercharged => 0.6 * $flat(-0.30, -0.04) + 0.4 * $flat(-0.80, -0.04),
             GroupState::Overcharged => 0.6 * $flat(0.03, max(0.05, min(0.30, $room))) + 0.4 * $flat(0.03, max(0.05, min(0.70, $room))),
-            GroupState::SelfDischarge => 0.25 * Normal::density($x, 0.0, $healthy) + 0.75 * $flat(-0.6, 0.0),
-            GroupState::LowCapacity => 0.7 * $normal(0.03) + 0.3 * $flat(-0.4, 0.1),
+            // A leaking group that was filled lately is as full as the others.
+            GroupState::SelfDischarge => ($e->refillAh > 0.0 ? 0.7 : 0.3) * Normal::density($x, 0.0, $healthy) + ($e->refillAh > 0.0 ? 0.3 : 0.7) * $flat(-0.6, 0.0),
+            // Level at the top and ever further behind below it, or level somewhere else.
+            GroupState::LowCapacity => 0.6 * $normal(0.03) + 0.25 * $flat(-0.4, 0.1) + 0.15 * $flat(-max(0.1, 1 - $this->middleCharge), -0.1 * max(0.1, 1 - $this->middleCharge)),
             GroupState::MissingCell => 0.8 * $normal(0.025) + 0.2 * $flat(-0.3, 0.1),
             GroupState::Dead, GroupState::Reversed, GroupState::DeepDischarged => 0.0,
-            default => 0.97 * Normal::density($x, 0.0, $healthy) + 0.03 * $normal(0.03),
+            default => 0.985 * Normal::density($x, 0.0, $healthy) + 0.015 * $normal(0.03),
         };
 
         // From charge to volts: every state shares the same slope here.
@@ -136,12 +138,19 @@ final readonly class GroupEngine
         return $e->charge === null || abs($e->charge) < 1e-3 ? 1.0 : abs(((float) $e->restV - (float) $this->middleV) / $e->charge);
     }
 
-    private function leak(GroupState $s, float $x, float $sigma, float $noise): float
+    private function leak(GroupState $s, GroupEvidence $e, float $x): float
     {
-        $healthy = 0.95 * Normal::density($x, 0.0, hypot($noise, self::HEALTHY_LEAK)) + 0.05 * Normal::density($x, 0.0, hypot($noise, 4 * self::HEALTHY_LEAK));
+        $through = $e->throughput;
+        // Charge through the whole pack moves a smaller group further: it looks like a leak and is none.
+        $noise = hypot(max(1e-5, $e->leakNoise), 0.03 * $through);
+        $sigma = hypot($e->leakSigma, 0.03 * $through);
+        $wide = $e->refillAh > 0.0 ? 0.003 : 0.05;
+        $healthy = (1 - $wide) * Normal::density($x, 0.0, hypot($noise, self::HEALTHY_LEAK)) + $wide * Normal::density($x, 0.0, hypot($noise, 4 * self::HEALTHY_LEAK));
 
         return self::FLOOR + match ($s) {
             GroupState::SelfDischarge => 0.4 * Normal::blurredFlat($x, 0.002, 0.02, $sigma) + 0.35 * Normal::blurredFlat($x, 0.01, 0.1, $sigma) + 0.25 * Normal::blurredFlat($x, 0.05, 1.0, $sigma),
+            GroupState::LowCapacity => abs($through) < 0.02 / max(0.1, $e->leakDays) ? $healthy : 0.2 * $healthy + 0.8 * Normal::blurredFlat($x, min(0.12 * $through, 1.2 * $through), max(0.12 * $through, 1.2 * $through), $noise),
+            GroupState::MissingCell => Normal::density($x, $through * $this->lostShare(), hypot($noise, self::HEALTHY_LEAK)),
             GroupState::Dead, GroupState::Reversed, GroupState::DeepDischarged => 0.5 * $healthy + 0.5 * Normal::blurredFlat($x, -0.3, 0.3, $sigma),
             default => $healthy,
         };
@@ -154,7 +163,7 @@ final readonly class GroupEngine
         return self::FLOOR + match ($s) {
             GroupState::HighResistance => 0.75 * Normal::blurredFlat($x, 0.15, 1.0, $sigma) + 0.25 * Normal::blurredFlat($x, 0.15, 2.5, $sigma),
             GroupState::Joint => 0.6 * Normal::blurredFlat($x, 0.15, 1.5, $sigma) + 0.4 * Normal::blurredFlat($x, 0.2, 6.0, $sigma),
-            GroupState::LowCapacity => 0.4 * Normal::density($x, 0.05, hypot($sigma, 0.1)) + 0.45 * Normal::blurredFlat($x, 0.0, 0.8, $sigma) + 0.15 * Normal::blurredFlat($x, 0.0, 2.0, $sigma),
+            GroupState::LowCapacity => 0.42 * Normal::density($x, 0.05, hypot($sigma, 0.1)) + 0.5 * Normal::blurredFlat($x, 0.0, 0.8, $sigma) + 0.08 * Normal::blurredFlat($x, 0.0, 2.0, $sigma),
             GroupState::MissingCell => Normal::density($x, $this->lostShare(), Robust::quadrature($sigma, 0.08, 0.15 * $this->lostShare())),
             GroupState::Dead, GroupState::Reversed, GroupState::DeepDischarged => Normal::blurredFlat($x, -0.5, 6.0, $sigma),
             // A group low in charge sags a little more.
@@ -169,8 +178,8 @@ final readonly class GroupEngine
 
         return self::FLOOR + match ($s) {
             GroupState::LowCapacity => Normal::blurredFlat($x, 0.2, 0.88, $sigma),
-            // Cells that have aged in resistance have mostly aged in capacity too; a joint has not.
-            GroupState::HighResistance => 0.5 * $ordinary + 0.5 * Normal::blurredFlat($x, 0.7, 1.0, $sigma),
+            // Cells that have aged in resistance have often lost a little capacity too; a joint has not.
+            GroupState::HighResistance => 0.4 * $ordinary + 0.6 * Normal::blurredFlat($x, 0.82, 1.0, $sigma),
             GroupState::MissingCell => Normal::density($x, 1 - $this->lostCapacity(), hypot($sigma, 0.025)),
             GroupState::Dead, GroupState::Reversed => Normal::blurredFlat($x, 0.0, 0.5, $sigma),
             GroupState::DeepDischarged => Normal::blurredFlat($x, 0.3, 1.05, $sigma),
@@ -186,16 +195,17 @@ final readonly class GroupEngine
             return null;
         }
 
+        // A weld that comes off, or a strip that carries nothing, is the fault itself before the eye.
         return $loose
-            ? ($s === GroupState::MissingCell ? 0.9 : ($s === GroupState::Joint ? 0.3 : 0.04))
-            : ($s === GroupState::MissingCell ? 0.15 : 0.96);
+            ? ($s === GroupState::MissingCell ? 0.9 : ($s === GroupState::Joint ? 0.05 : 0.0008))
+            : ($s === GroupState::MissingCell ? 0.12 : 0.97);
     }
 
     /** At rest the leaking cell draws current through its strip. */
     private function strips(GroupState $s, bool $leaks): float
     {
         return $leaks
-            ? ($s === GroupState::SelfDischarge ? 0.9 : ($s === GroupState::Dead || $s === GroupState::DeepDischarged ? 0.2 : 0.02))
+            ? ($s === GroupState::SelfDischarge ? 0.9 : ($s === GroupState::Dead || $s === GroupState::DeepDischarged ? 0.2 : 0.005))
             : ($s === GroupState::SelfDischarge ? 0.3 : 0.95);
     }
 
@@ -215,7 +225,7 @@ final readonly class GroupEngine
 
     private function joint(GroupState $s, bool $proved): float
     {
-        return $proved ? ($s === GroupState::Joint ? 0.85 : 0.06) : ($s === GroupState::Joint ? 0.12 : 0.94);
+        return $proved ? ($s === GroupState::Joint ? 0.85 : 0.06) : ($s === GroupState::Joint ? 0.015 : 0.94);
     }
 
     /** Volts ahead of the others when a charge was stopped: fuller, smaller, or simply level. */
@@ -225,13 +235,16 @@ final readonly class GroupEngine
         $ahead = Normal::blurredFlat($x, 0.02, 0.5, 0.01);
         $behind = Normal::blurredFlat($x, -0.6, -0.02, 0.01);
 
-        return 0.02 + match ($s) {
+        // On phosphate a group that is a little ahead shoots up at the end; elsewhere it takes a real difference.
+        $stray = $this->pack->chemistry->isPhosphate() ? 0.02 : 0.004;
+
+        return $stray + match ($s) {
             GroupState::Overcharged => 0.1 * $level + 0.9 * $ahead,
             GroupState::LowCapacity, GroupState::MissingCell => 0.45 * $level + 0.45 * $ahead + 0.1 * $behind,
-            GroupState::HighResistance, GroupState::Joint => 0.4 * $level + 0.6 * $ahead,
+            GroupState::HighResistance, GroupState::Joint => 0.6 * $level + 0.4 * $ahead,
             GroupState::Undercharged, GroupState::SelfDischarge => 0.1 * $level + 0.9 * $behind,
             GroupState::DeepDischarged, GroupState::Dead, GroupState::Reversed => $behind,
-            default => 0.8 * $level + 0.16 * Normal::density($x, 0.0, 0.05) + 0.02 * $ahead + 0.02 * $behind,
+            default => (0.84 - 2 * $stray) * $level + 0.16 * Normal::density($x, 0.0, 0.05) + $stray * $ahead + $stray * $behind,
         };
     }
 
@@ -247,7 +260,7 @@ final readonly class GroupEngine
             GroupState::Undercharged, GroupState::SelfDischarge => 0.2 * $level + 0.8 * $early,
             GroupState::MissingCell => 0.4 * $level + 0.6 * $early,
             GroupState::DeepDischarged, GroupState::Dead, GroupState::Reversed => $early,
-            GroupState::HighResistance, GroupState::Joint => 0.85 * $level + 0.15 * $early,
+            GroupState::HighResistance, GroupState::Joint => 0.93 * $level + 0.07 * $early,
             GroupState::Overcharged => 0.3 * $level + 0.7 * $late,
             default => 0.97 * $level + 0.005 * $early + 0.025 * $late,
         };
@@ -259,12 +272,12 @@ final readonly class GroupEngine
         $level = Normal::density($x, 0.0, 0.008);
         $over = Normal::blurredFlat($x, 0.012, 0.4, 0.006);
 
-        return 0.003 + match ($s) {
+        return 0.001 + match ($s) {
             GroupState::Overcharged => 0.1 * $level + 0.9 * $over,
             GroupState::LowCapacity => 0.8 * $level + 0.2 * $over,
             GroupState::HighResistance, GroupState::Joint => 0.95 * $level + 0.05 * $over,
             GroupState::Undercharged, GroupState::SelfDischarge => 0.6 * $level + 0.4 * Normal::blurredFlat($x, -0.3, -0.01, 0.006),
-            default => 0.997 * $level + 0.003 * $over,
+            default => 0.9995 * $level + 0.0005 * $over,
         };
     }
 
@@ -275,10 +288,18 @@ final readonly class GroupEngine
                 GroupState::Dead, GroupState::Reversed => 0.08,
                 default => 0.9,
             },
-            default => match ($s) {
+            // Current goes in and the voltage does not come up: shorted, whatever it showed at rest.
+            'falls' => match ($s) {
                 GroupState::Dead => 0.9,
-                GroupState::Reversed, GroupState::SelfDischarge => 0.4,
-                default => 0.04,
+                GroupState::Reversed => 0.4,
+                GroupState::SelfDischarge => 0.03,
+                default => 0.01,
+            },
+            default => match ($s) {
+                GroupState::Dead => 0.85,
+                GroupState::Reversed => 0.4,
+                GroupState::SelfDischarge => 0.05,
+                default => 0.012,
             },
         };
     }
@@ -291,7 +312,7 @@ final readonly class GroupEngine
      */
     private function pairOfOneLostCell(GroupEvidence $e, array &$features): void
     {
-        if (isset($features['weld']) || (! isset($features['resistance']) && ! isset($features['capacity']))) {
+        if (($this->pack->parallel ?? 2) < 2 || isset($features['weld']) || (! isset($features['resistance']) && ! isset($features['capacity']))) {
             return;
         }
         $missing = GroupState::MissingCell->value;

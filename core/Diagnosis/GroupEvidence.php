@@ -34,6 +34,9 @@ final class GroupEvidence
 
     public float $leakDays = 0.0;
 
+    /** Charge that left the whole pack while the leak was watched, fraction of capacity a day; negative when it was charged. */
+    public float $throughput = 0.0;
+
     public float $fellMv = 0.0;
 
     public float $othersFellMv = 0.0;

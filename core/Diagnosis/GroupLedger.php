@@ -48,10 +48,23 @@ final readonly class GroupLedger
                 $miss *= 1 - $share;
             }
             usort($shares, fn (array $a, array $b): int => $b[1] <=> $a[1]);
-            $out[] = new Finding('joint.high-resistance', "The joint at tap $tap has high resistance", Place::joint($tap), 1 - $miss, Severity::Fix, $this->evidence($shares[0][0], GroupState::Joint));
+            $out[] = $this->joint($tap, 1 - $miss, $this->evidence($shares[0][0], GroupState::Joint));
         }
 
         return $out;
+    }
+
+    /** @param  list<Evidence>  $evidence */
+    private function joint(int $tap, float $p, array $evidence): Finding
+    {
+        $cured = $this->evidence->retightened[$tap] ?? null;
+        if ($cured === null) {
+            return new Finding('joint.high-resistance', "The joint at tap $tap has high resistance", Place::joint($tap), $p, Severity::Fix, $evidence);
+        }
+
+        return new Finding('joint.high-resistance', "The joint at tap $tap was loose: good since it was re-tightened, look again in a week", Place::joint($tap), $p, Severity::Watch, [
+            new Evidence(sprintf('re-tightening took its excess from %.1f to %.1f mohm', $cured[0], max(0.0, $cured[1])), 12.0, 'derived'), ...$evidence,
+        ]);
     }
 
     /**

@@ -6,6 +6,7 @@ namespace Heartwood\Core\Diagnosis;
 
 use Heartwood\Core\Reading\RestSpread;
 use Heartwood\Core\Reading\Suspicion;
+use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Record\Place;
 use Heartwood\Core\Safety\SafetyState;
@@ -17,18 +18,22 @@ use Heartwood\Core\Safety\SafetyState;
 final readonly class NextTests
 {
     /** Under this no test is worth a minute: enough is known. */
-    private const WORTH_BITS = 0.03;
+    private const WORTH_BITS = 0.05;
 
-    public function __construct(private PackSpec $pack, private PackEvidence $evidence, private GroupEngine $engine)
+    private PackSpec $pack;
+
+    public function __construct(private JobRecord $record, private PackEvidence $evidence, private GroupEngine $engine)
     {
+        $this->pack = $record->pack;
     }
 
     /**
      * @param  list<GroupPosterior>  $posteriors
      * @param  list<Suspicion>  $suspicions
+     * @param  list<NextTest>  $causes  tests that tell the causes of a complaint apart
      * @return list<NextTest> best first
      */
-    public function rank(array $posteriors, OutputEngine $output, array $suspicions, SafetyState $safety, ?RestSpread $spread): array
+    public function rank(array $posteriors, OutputEngine $output, array $suspicions, SafetyState $safety, ?RestSpread $spread, array $causes): array
     {
         $tests = [];
         foreach ($suspicions as $s) {
@@ -62,10 +67,15 @@ final readonly class NextTests
                 continue;
             }
             $gain = array_sum(array_map(fn (GroupPosterior $p): float => $this->gain($kind, $p), $posteriors));
-            $tests[] = new NextTest($kind, Place::pack(), $why, $kind->minutes(), $gain);
+            $again = $kind === TestKind::RestAgain ? 0.0 : 1.5 * count(array_unique($this->evidence->unreadJoints));
+            $tests[] = new NextTest($kind, Place::pack(), $again > 0.0 ? 'Read the groups under current again: a joint was re-tightened since.' : $why, $kind->minutes(), $gain + $again);
         }
         foreach ([
             [TestKind::CapacityGroup, 'Measure what group %d holds: an aged group shows, a low one does not.'],
+            [TestKind::Refill, 'Charge all groups full, wait a week, measure what group %d takes to be full again: on phosphate the voltage does not tell.'],
+            [TestKind::RelaxingRead, 'Stop the charge and read again at once: what stays over the others at group %d is charge, what vanishes is resistance.'],
+            [TestKind::ResistanceCell, 'Measure the cells of group %d by themselves, four-wire: the joint is left out then.'],
+            [TestKind::StripMillivolt, 'Read the millivolts along the strips of group %d under load: a dead branch carries none.'],
             [TestKind::TugWeld, 'Tug the welds of group %d: a weld can look whole and hold nothing.'],
             [TestKind::RecoveryTrial, 'Feed group %d a small current and watch: a shorted one hangs or falls.'],
             [TestKind::GroupReading, 'Put the probes across group %d itself: a slip and a dead group look alike from B-.'],
@@ -81,7 +91,7 @@ final readonly class NextTests
                 $tests[] = $best;
             }
         }
-        $tests = [...$tests, ...$output->tests()];
+        $tests = [...$tests, ...$causes, ...$this->whichJoint($posteriors), ...$this->boardOrCell($posteriors), ...$this->gauge()];
         $tests = array_values(array_filter($tests, fn (NextTest $t): bool => $t->gainBits >= self::WORTH_BITS && $t->test->allowed($safety)));
         usort($tests, fn (NextTest $a, NextTest $b): int => [round($b->gainBits / $b->minutes, 3), $a->test->invasiveness(), $a->test->value] <=> [round($a->gainBits / $a->minutes, 3), $b->test->invasiveness(), $b->test->value]);
         $seen = [];
@@ -114,6 +124,66 @@ final readonly class NextTests
         return $kind === TestKind::LoadStep || $spread === null || $spread->overLast < 0.1;
     }
 
+    /**
+     * Which of the two joints of a group, or its cells: the drop across the likelier joint itself.
+     *
+     * @param  list<GroupPosterior>  $posteriors
+     * @return list<NextTest>
+     */
+    private function whichJoint(array $posteriors): array
+    {
+        $best = null;
+        foreach ($posteriors as $p) {
+            if ($p->p(GroupState::Joint) > ($best === null ? 0.1 : $best->p(GroupState::Joint))) {
+                $best = $p;
+            }
+        }
+        if ($best === null) {
+            return [];
+        }
+        $open = array_values(array_filter([$best->evidence->group - 1, $best->evidence->group], fn (int $tap): bool => ! isset($this->evidence->jointDrop[$tap])));
+        if ($open === []) {
+            return [];
+        }
+        $joint = $best->p(GroupState::Joint) / count($open);
+        $tap = $open[0];
+
+        return [(new Causes(['here' => $joint, 'other-joint' => count($open) > 1 ? $joint : 0.0, 'cells' => 1 - $best->p(GroupState::Joint)]))
+            ->offer(TestKind::Continuity, "Measure the drop across the joint at tap $tap itself under current, terminal to bar: joint or cell.", ['here' => 0.95], Place::joint($tap))];
+    }
+
+    /**
+     * A group that sinks with the sense plug in may be bled by the board: before a leak is put on a cell.
+     *
+     * @param  list<GroupPosterior>  $posteriors
+     * @return list<NextTest>
+     */
+    private function boardOrCell(array $posteriors): array
+    {
+        if ($this->evidence->unpluggedDays > 0.0) {
+            return [];
+        }
+        foreach ($posteriors as $p) {
+            if ($p->evidence->leakPerDay !== null && $p->p(GroupState::SelfDischarge) > 0.4) {
+                return [(new Causes(['cell' => 0.88, 'board' => 0.12]))
+                    ->offer(TestKind::SenseUnpluggedRest, "Let it rest with the sense plug out and read again: group {$p->evidence->group} may be bled by the board.", ['cell' => 0.95])];
+            }
+        }
+
+        return [];
+    }
+
+    /** @return list<NextTest> */
+    private function gauge(): array
+    {
+        $asked = $this->record->says('gauge-wrong', 'gauge-jumps') || $this->record->currentTests('gauge') !== [];
+        foreach ($this->record->currentTests('capacity') as $t) {
+            $asked = $asked && $t->place->kind !== 'pack';
+        }
+
+        return $asked ? [(new Causes(['stale' => 0.5, 'right' => 0.5]))->offer(TestKind::CapacityPack, 'Log a full discharge and hold it against what the gauge believes.', ['stale' => 0.95])] : [];
+    }
+
     /** Expected drop of entropy, bits, of one group's states. */
     private function gain(TestKind $kind, GroupPosterior $now): float
     {
@@ -144,7 +214,8 @@ final readonly class NextTests
         $e = clone $evidence;
         switch ($kind) {
             case TestKind::RestAgain:
-                if ($e->restV === null || ($e->leakPerDay !== null && $e->leakDays >= 3.0)) {
+                // Waiting does a deep-discharged group no good.
+                if ($e->restV === null || $e->restV < $this->pack->lowCutV() || ($e->leakPerDay !== null && $e->leakDays >= 3.0)) {
                     return null;
                 }
                 $days = 2.0;
@@ -177,6 +248,38 @@ final readonly class NextTests
                     default => 1.0,
                 };
                 $e->capacitySigma = 0.02;
+                break;
+            case TestKind::Refill:
+                if ($e->restV === null || $e->leakPerDay !== null || ! $this->evidence->curve->onPlateau($e->restV)) {
+                    return null;
+                }
+                $e->leakPerDay = $state === GroupState::SelfDischarge ? 0.01 : 0.0;
+                $e->leakNoise = 0.0005;
+                $e->leakSigma = 0.001;
+                $e->refillAh = 0.1;
+                break;
+            case TestKind::RelaxingRead:
+                if ($e->staysAtTop !== null || ! $this->evidence->onCharge || $e->resistance !== null) {
+                    return null;
+                }
+                $e->staysAtTop = $state === GroupState::Overcharged ? 0.06 : 0.0;
+                break;
+            case TestKind::ResistanceCell:
+                if ($e->cellResistance !== null || $e->resistance === null || $e->resistance < 0.15) {
+                    return null;
+                }
+                $e->cellResistance = match ($state) {
+                    GroupState::HighResistance => 0.6,
+                    GroupState::LowCapacity => 0.35,
+                    GroupState::MissingCell => 1 / max(1, ($this->pack->parallel ?? 3) - 1),
+                    default => 0.0,
+                };
+                break;
+            case TestKind::StripMillivolt:
+                if (($this->pack->parallel ?? 1) < 2 || $e->tugLoose !== null || $e->stripDead !== null || $e->restV === null) {
+                    return null;
+                }
+                $e->stripDead = $state === GroupState::MissingCell;
                 break;
             case TestKind::TugWeld:
                 if ($e->tugLoose !== null || $e->stripDead !== null) {

@@ -15,6 +15,9 @@ final readonly class OutsideChecks
     /** A plain meter on a charger: 0.5 % of reading, 1 sigma (GUM type B). */
     private const METER_SIGMA = 0.0029;
 
+    /** Share of the pack's voltage that a harness may lose at full load. */
+    private const HARNESS_LOSS = 0.05;
+
     public function __construct(private JobRecord $record)
     {
     }
@@ -38,6 +41,9 @@ final readonly class OutsideChecks
         }
         if ($i->bool('leaking') === true || $i->bool('venting') === true) {
             $see('cell.leaking', 'A cell leaks or vents', 'seen at inspection');
+        }
+        if ($i->bool('smell') === true && $i->bool('leaking') !== true && $i->bool('venting') !== true) {
+            $out[] = new Finding('cell.leaking', 'It smells: a cell may leak or vent', Place::pack(), 0.7, Severity::Stop, [new Evidence('smelt at inspection', 10.0)]);
         }
         if ($i->bool('warm_at_rest') === true) {
             $see('cell.hot', 'Warm with no current', 'felt at inspection');
@@ -80,7 +86,7 @@ final readonly class OutsideChecks
         if ($volts !== null) {
             $sigma = self::METER_SIGMA * $full;
             $over = Normal::cumulative(($volts - 1.01 * $full) / $sigma);
-            $under = Normal::cumulative((0.97 * $low - $volts) / $sigma);
+            $under = Normal::cumulative((($pack->chemistry->isPhosphate() ? 0.995 : 0.97) * $low - $volts) / $sigma);
             $p = max($over, $under) * ($measured ? 0.98 : 0.9);
             if ($p >= Finding::LISTED) {
                 $out[] = new Finding(
@@ -112,11 +118,14 @@ final readonly class OutsideChecks
         $out = [];
         foreach ($this->record->currentTests('load-check') as $t) {
             $ohm = $t->data->float('harness_ohm');
-            if ($ohm !== null && $ohm < 0.005) {
+            $runs = $t->data->bool('device_ok');
+            $lost = $ohm === null ? 0.0 : $ohm * $this->loadAmps() / $this->record->pack->fullVolts();
+            if ($ohm !== null && $ohm < 0.005 && $runs !== true) {
                 $out[] = new Finding('load.shorted', 'The device or its harness is shorted', Place::pack(), 0.8, Severity::Fix, [new Evidence(sprintf('the harness measures %.3f ohm', $ohm), 8.0)]);
-            } elseif ($t->data->bool('device_ok') === false) {
-                $open = $ohm !== null && $ohm > 5.0;
-                $out[] = new Finding($open ? 'load.wiring' : 'load.dead', $open ? 'The harness is open' : 'The device is at fault', Place::pack(), 0.9, Severity::Fix, [new Evidence('the device does not run on a good supply', 12.0)]);
+            } elseif ($ohm !== null && ($ohm > 5.0 || $lost > self::HARNESS_LOSS)) {
+                $out[] = new Finding('load.wiring', $ohm > 5.0 ? 'The harness is open' : 'The harness loses too much', Place::pack(), 0.9, Severity::Fix, [new Evidence(sprintf('the harness measures %.3g ohm: %.0f %% of the pack\'s voltage is lost in it at %.3g A', $ohm, 100 * min(1.0, $lost), $this->loadAmps()), 12.0)]);
+            } elseif ($runs === false) {
+                $out[] = new Finding('load.dead', 'The device is at fault', Place::pack(), 0.9, Severity::Fix, [new Evidence('the device does not run on a good supply', 12.0)]);
             }
         }
         $cellA = $this->record->pack->cell->float('max_continuous_a');
@@ -127,6 +136,15 @@ final readonly class OutsideChecks
         }
 
         return $out;
+    }
+
+    /** Amps that the device draws at the most, 2 C when nobody wrote it (assumed). */
+    private function loadAmps(): float
+    {
+        $pack = $this->record->pack;
+        $power = $pack->load->float('power_w');
+
+        return $pack->load->float('controller_limit_a') ?? ($power !== null ? $power / (0.9 * $pack->series * $pack->profile()->nominalV) : 2 * ($pack->groupCapacityAh() ?? 5.0));
     }
 
     /** @return list<Finding> */

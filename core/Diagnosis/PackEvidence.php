@@ -23,11 +23,26 @@ final class PackEvidence
     /** How far rest voltages of equally charged phosphate groups stray on the plateau by their history. */
     private const PLATEAU_SIGMA_V = 0.005;
 
+    /** What two equal rest voltages on the plateau say of the charge between them, 1 sigma as a fraction: little. */
+    private const PLATEAU_SIGMA = 0.07;
+
+    /** From 20 mV apart on the plateau a difference of charge is large; towards it equal voltages stop saying little. */
+    private const PLATEAU_APART_V = 0.015;
+
     /** Volts over the others after the current has stopped from which a group counts as fuller. */
     private const STAYS_V = 0.012;
 
     /** Own uncertainty of the rest curve's slope, as a share of a difference of charge. */
     private const SLOPE_SIGMA = 0.25;
+
+    /** Error of the rest curve between two states of charge, 1 sigma, as a fraction of charge. */
+    private const CURVE_SIGMA = 0.015;
+
+    /** Spread of capacity among healthy groups, 1 sigma, as a fraction. */
+    private const CAPACITY_SIGMA = 0.03;
+
+    /** Share of a joint's excess resistance that may be left when it counts as cured. */
+    private const CURED = 0.35;
 
     public readonly RestCurve $curve;
 
@@ -85,6 +100,12 @@ final class PackEvidence
     /** @var array<int, bool> joints whose drop was measured: true when it is far too large */
     public array $jointDrop = [];
 
+    /** @var array<int, array{float, float}> joints re-tightened between two sets under current: excess mohm before and after */
+    public array $retightened = [];
+
+    /** @var list<int> joints re-tightened and not read under current since */
+    public array $unreadJoints = [];
+
     public function __construct(public readonly JobRecord $record)
     {
         $this->curve = RestCurve::of($record->pack->chemistry);
@@ -103,8 +124,10 @@ final class PackEvidence
     private function sittings(): array
     {
         $sittings = [];
+        $rested = array_filter($this->record->current(), fn (Measurement $m): bool => $m->isRest() && $this->network($m) !== []) !== [];
         foreach ($this->record->current() as $m) {
-            if (! $m->isRest()) {
+            // A pack that was never read at rest is judged by what was read while it relaxed, with a wider sigma.
+            if (! $m->isRest() && ($rested || $m->condition !== Condition::Relaxing)) {
                 continue;
             }
             $readings = $this->network($m);
@@ -156,6 +179,12 @@ final class PackEvidence
         return [...array_values(array_diff_key($old, $differ)), ...$new];
     }
 
+    /** Whether a set was taken before the groups had come to rest. */
+    private function relaxes(Measurement $m): bool
+    {
+        return $m->condition === Condition::Relaxing || ($m->restedMin !== null && $m->restedMin < $this->record->pack->chemistry->restMinutes());
+    }
+
     /** @return list<NetworkReading> */
     private function network(Measurement $m): array
     {
@@ -187,8 +216,7 @@ final class PackEvidence
         }
         $this->rest = $use['solution'];
         $this->restFromBoard = $use['board'];
-        $rested = $use['first']->restedMin;
-        $this->relaxing = $rested !== null && $rested < $this->record->pack->chemistry->restMinutes();
+        $this->relaxing = $this->relaxes($use['first']);
         $extra = $this->relaxing ? 0.015 : 0.0;
         $plausible = [];
         foreach ($this->rest->read() as $g) {
@@ -217,7 +245,7 @@ final class PackEvidence
             $charge = $this->chargeAt($v) - $this->middleCharge;
             $sigmaV = Robust::quadrature($g->ownSigmaV, $this->curve->onPlateau($v) ? self::PLATEAU_SIGMA_V : 0.002, $extra / 2);
             $e->charge = $charge;
-            $e->chargeSigma = $sigmaV / $this->secant($v, $this->middleV);
+            $e->chargeSigma = max($sigmaV / $this->secant($v, $this->middleV), $this->curve->onPlateau($v) ? self::PLATEAU_SIGMA * max(0.0, 1 - abs($v - $this->middleV) / self::PLATEAU_APART_V) : 0.0);
         }
     }
 
@@ -250,33 +278,25 @@ final class PackEvidence
             return;
         }
         // A stretch that ends with the sense plug out tells of the cells alone; the others of cells and board together.
-        $in = $out = [];
+        $out = [];
+        $certain = false;
         for ($i = 1; $i < count($timed); $i++) {
-            $unplugged = $timed[$i]['first']->senseConnected === false && ($timed[$i - 1]['first']->senseConnected === false || $this->unpluggedAfter($timed[$i - 1]['at']));
-            if ($unplugged) {
+            if ($timed[$i]['first']->senseConnected === false) {
                 $out = $this->leaks($timed[$i - 1], $timed[$i]);
                 $this->unpluggedDays = self::days($timed[$i - 1], $timed[$i]);
+                $certain = $certain || $timed[$i - 1]['first']->senseConnected === false || $this->unpluggedAfter($timed[$i - 1]['at']);
             }
         }
-        $plugged = array_values(array_filter($timed, fn (array $s): bool => $s['first']->senseConnected !== false));
-        if ($out === []) {
-            $plugged = $timed;
-        }
-        // Each group's longest stretch in which nobody charged it.
-        for ($i = 0; $i < count($plugged) - 1; $i++) {
-            for ($j = $i + 1; $j < count($plugged); $j++) {
-                foreach ($this->leaks($plugged[$i], $plugged[$j]) as $k => $leak) {
-                    if (! isset($in[$k]) || $leak['days'] > $in[$k]['days'] + 1e-6) {
-                        $in[$k] = $leak;
-                    }
-                }
-            }
-        }
+        $in = $this->clearest($out === [] ? $timed : array_values(array_filter($timed, fn (array $s): bool => $s['first']->senseConnected !== false)));
         foreach ($out as $k => $cells) {
             $board = $in[$k] ?? null;
             if ($board !== null && 3 * hypot($board['noise'], $cells['noise']) < $board['rate'] - $cells['rate'] && $board['rate'] > 0.003 && $cells['rate'] < 0.4 * $board['rate']) {
                 $this->bleeding[$k] = [$board['rate'], max(0.0, $cells['rate'])];
             }
+        }
+        if ($out !== [] && ! $certain && $this->bleeding === []) {
+            // The plug was out when the set was read; nothing says that it was out before.
+            [$out, $this->unpluggedDays, $in] = [[], 0.0, $this->clearest($timed)];
         }
         foreach ($out === [] ? $in : $out as $k => $leak) {
             $e = $this->groups[$k - 1];
@@ -284,10 +304,34 @@ final class PackEvidence
             $e->leakSigma = $leak['sigma'];
             $e->leakNoise = $leak['noise'];
             $e->leakDays = $leak['days'];
+            $e->throughput = $leak['through'];
             $e->fellMv = $leak['fell'];
             $e->othersFellMv = $leak['others'];
             $this->leakDays = max($this->leakDays, $leak['days']);
         }
+    }
+
+    /**
+     * Each group's clearest stretch in which nobody charged it: long, and little charge through the pack in between.
+     *
+     * @param  list<array{solution: NetworkSolution, at: ?\DateTimeImmutable, board: bool, first: Measurement}>  $sittings
+     * @return array<int, array{rate: float, noise: float, sigma: float, days: float, through: float, fell: float, others: float}>
+     */
+    private function clearest(array $sittings): array
+    {
+        $best = $blur = [];
+        for ($i = 0; $i < count($sittings) - 1; $i++) {
+            for ($j = $i + 1; $j < count($sittings); $j++) {
+                foreach ($this->leaks($sittings[$i], $sittings[$j]) as $k => $leak) {
+                    $b = $leak['noise'] + self::CAPACITY_SIGMA * abs($leak['through']);
+                    if (! isset($best[$k]) || $b < $blur[$k] * (1 - 1e-6)) {
+                        [$best[$k], $blur[$k]] = [$leak, $b];
+                    }
+                }
+            }
+        }
+
+        return $best;
     }
 
     private function unpluggedAfter(?\DateTimeImmutable $from): bool
@@ -311,11 +355,12 @@ final class PackEvidence
     }
 
     /**
-     * Leak of each group between two sittings, fraction of capacity a day, less the median group's.
+     * Leak of each group between two sittings, fraction of capacity a day, less the median group's; and the charge that
+     * went through the whole pack in the same time, which a smaller group feels more.
      *
      * @param  array{solution: NetworkSolution, at: ?\DateTimeImmutable, board: bool, first: Measurement}  $a
      * @param  array{solution: NetworkSolution, at: ?\DateTimeImmutable, board: bool, first: Measurement}  $b
-     * @return array<int, array{rate: float, noise: float, sigma: float, days: float, fell: float, others: float}>
+     * @return array<int, array{rate: float, noise: float, sigma: float, days: float, through: float, fell: float, others: float}>
      */
     private function leaks(array $a, array $b): array
     {
@@ -341,12 +386,15 @@ final class PackEvidence
         foreach ($falls as $k => $fall) {
             $va = (float) $a['solution']->group($k)->volts;
             $vb = (float) $b['solution']->group($k)->volts;
-            $sigmaV = hypot($a['solution']->group($k)->ownSigmaV, $b['solution']->group($k)->ownSigmaV) + 0.0015;
+            $sigmaV = hypot($a['solution']->group($k)->ownSigmaV, $b['solution']->group($k)->ownSigmaV) + 0.0015 + ($this->relaxes($a['first']) || $this->relaxes($b['first']) ? 0.008 : 0.0);
+            // The curve's own error cancels only while the pack stays where it is.
+            $moved = self::CURVE_SIGMA * (1 - exp(-abs($median) / 0.05));
+            $noise = hypot($sigmaV / $this->secant($va, $vb), $moved);
             $out[$k] = [
                 'rate' => ($fall - $median) / $days,
-                'noise' => $sigmaV / $this->secant($va, $vb) / $days,
-                'sigma' => hypot($sigmaV / $this->secant($va, $vb), self::SLOPE_SIGMA * ($fall - $median)) / $days,
-                'days' => $days, 'fell' => $drops[$k] * 1000, 'others' => $medianDrop * 1000,
+                'noise' => $noise / $days,
+                'sigma' => hypot($noise, self::SLOPE_SIGMA * ($fall - $median)) / $days,
+                'days' => $days, 'through' => $median / $days, 'fell' => $drops[$k] * 1000, 'others' => $medianDrop * 1000,
             ];
         }
 
@@ -444,16 +492,16 @@ final class PackEvidence
                 // A nearly full group shoots up on charge and would pass for resistance: what stays when the current
                 // stops is charge, only what vanishes at once is resistance.
                 $d = (float) $g->volts - $median;
-                $steep = $this->record->pack->chemistry->isPhosphate() && $m->currentA > 0 && $g->volts > 3.40;
+                $steep = $m->currentA > 0 && $g->volts > ($this->record->pack->chemistry->isPhosphate() ? 3.40 : $this->record->pack->profile()->fullV);
                 $stays = $this->relaxed($m, $g->group);
                 if ($stays !== null && $stays > self::STAYS_V && $m->currentA > 0) {
                     // Steep: on the rise at the end of charge even the part that vanishes is no measure of resistance.
                     continue;
                 }
                 if ($stays !== null && $m->currentA > 0) {
-                    $points[$g->group][] = [$m->currentA, $d - $stays + $this->restDeviation($g->group), hypot($g->ownSigmaV, 0.003)];
+                    $points[$g->group][] = [$m->currentA, $d - $stays + $this->restDeviation($g->group), hypot($g->ownSigmaV, 0.003), $m->at];
                 } elseif (! $steep && $g->doubt === null) {
-                    $points[$g->group][] = [$m->currentA, (float) $g->volts - $median, hypot($g->ownSigmaV, 0.002)];
+                    $points[$g->group][] = [$m->currentA, $d, hypot($g->ownSigmaV, 0.002), $m->at];
                 }
             }
         }
@@ -467,13 +515,57 @@ final class PackEvidence
             if ($g->volts === null || $g->doubt !== null) {
                 continue;
             }
-            $list[] = [0.0, $g->volts - $this->middleV, hypot($g->ownSigmaV, 0.002)];
-            [$r, $sigma] = self::slope($list);
+            $atRest = [0.0, $g->volts - $this->middleV, hypot($g->ownSigmaV, 0.002)];
+            [$r, $sigma] = self::slope([...$this->stillValid($k, $list, $atRest, $healthy / 1000), $atRest]);
             $e = $this->groups[$k - 1];
             $e->resistanceMohm = $r * 1000;
             $e->resistance = $r * 1000 / $healthy;
             $e->resistanceSigma = hypot($sigma * 1000 / $healthy, 0.05);
         }
+    }
+
+    /**
+     * The readings that tell of group $k's resistance as it was found: when a joint beside it was re-tightened in
+     * between, those before, and what changed speaks for or against that joint.
+     *
+     * @param  non-empty-list<array{float, float, float, ?\DateTimeImmutable}>  $points
+     * @param  array{float, float, float}  $atRest
+     * @return non-empty-list<array{float, float, float, ?\DateTimeImmutable}>
+     */
+    private function stillValid(int $k, array $points, array $atRest, float $healthyOhm): array
+    {
+        foreach ($this->record->events as $event) {
+            $tap = $event->object('where')->int('joint') ?? $event->object('where')->int('tap');
+            $at = $event->string('at');
+            if ($event->string('kind') !== 'retightened' || $at === null || ($tap !== $k && $tap !== $k - 1)) {
+                continue;
+            }
+            $when = new \DateTimeImmutable($at);
+            $before = array_values(array_filter($points, fn (array $p): bool => $p[3] !== null && $p[3] < $when));
+            $after = array_values(array_filter($points, fn (array $p): bool => $p[3] !== null && $p[3] >= $when));
+            if ($before === []) {
+                continue;
+            }
+            [$was, $sigma] = self::slope([...$before, $atRest]);
+            if ($was < 0.2 * $healthyOhm || $was < 3 * $sigma) {
+                continue;
+            }
+            if ($after === []) {
+                $this->unreadJoints[] = $tap;
+
+                continue;
+            }
+            [$is] = self::slope([...$after, $atRest]);
+            $cured = $is < self::CURED * $was;
+            $this->jointDrop[$tap] ??= $cured;
+            if ($cured) {
+                $this->retightened[$tap] = [1000 * $was, 1000 * $is];
+
+                return $before;
+            }
+        }
+
+        return $points;
     }
 
     /** How far a group still strays from the median in a relaxing set taken after $m; null without one. */
@@ -508,7 +600,7 @@ final class PackEvidence
     /**
      * Weighted straight line through (amps, volts, sigma).
      *
-     * @param  list<array{float, float, float}>  $points  at least two different currents
+     * @param  list<array{0: float, 1: float, 2: float, 3?: ?\DateTimeImmutable}>  $points  at least two different currents
      * @return array{float, float} ohms and 1 sigma
      */
     private static function slope(array $points): array
@@ -528,6 +620,17 @@ final class PackEvidence
         }
 
         return [($w * $xy - $x * $y) / $det, sqrt($w / $det)];
+    }
+
+    /** Whether the pack lay where neither cold nor heat gives a board a reason; true while nobody wrote the temperature. */
+    public function temperate(): bool
+    {
+        $ambient = null;
+        foreach ($this->record->current() as $m) {
+            $ambient = $m->ambientC ?? $ambient;
+        }
+
+        return $ambient === null || ($ambient > 5.0 && $ambient < 40.0);
     }
 
     private function readTerminals(): void

@@ -42,8 +42,9 @@ enum TestKind: string
     public function minutes(): int
     {
         return match ($this) {
-            self::GroupReading, self::HalfString, self::LowImpedanceTerminal, self::Flex, self::Sensor, self::Insulation => 1,
-            self::Wake, self::Continuity, self::ChargerCheck, self::RelaxingRead, self::TugWeld => 3,
+            self::GroupReading, self::HalfString, self::LowImpedanceTerminal, self::Flex, self::Insulation => 1,
+            self::Wake => 2,
+            self::Sensor, self::Continuity, self::ChargerCheck, self::RelaxingRead, self::TugWeld => 3,
             self::RestTaps, self::RestAgain, self::LoadStep, self::ChargeStep, self::BoardReport, self::LoadCheck, self::PinCheck => 5,
             self::StripMillivolt, self::SenseUnpluggedRest, self::ResistanceCell => 10,
             self::RecoveryTrial => 30,

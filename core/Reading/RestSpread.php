@@ -17,6 +17,9 @@ final readonly class RestSpread
 
     private const TAPER_END_V = 3.45;
 
+    /** Probability of a slip from which a value no longer speaks for the spread alone. */
+    private const DOUBTED = 0.3;
+
     /**
      * @param  string  $class  matched | good | balance-soon | balance-before-use | do-not-charge | no-verdict
      * @param  float  $overLast  probability that the true spread is over the last limit
@@ -43,14 +46,19 @@ final readonly class RestSpread
         if (count($read) < 2) {
             return null;
         }
-        $low = $high = $read[0];
-        foreach ($read as $g) {
-            $low = $g->volts < $low->volts ? $g : $low;
-            $high = $g->volts > $high->volts ? $g : $high;
+        $last = self::lastLimit($chemistry);
+        [$low, $high] = self::extremes($read);
+        $overLast = self::over($low, $high, $last);
+        // A value that is probably a slip makes no spread.
+        $doubt = max($low->doubtProbability, $high->doubtProbability);
+        $trusted = array_values(array_filter($read, fn (GroupVoltage $g): bool => $g->doubtProbability < self::DOUBTED));
+        if ($doubt >= self::DOUBTED && count($trusted) >= 2) {
+            [$trustedLow, $trustedHigh] = self::extremes($trusted);
+            $overLast = (1 - $doubt) * $overLast + $doubt * self::over($trustedLow, $trustedHigh, $last);
+            [$low, $high] = $doubt > 0.5 ? [$trustedLow, $trustedHigh] : [$low, $high];
         }
         $spread = (float) $high->volts - (float) $low->volts;
         $sigma = max(1e-4, hypot((float) $high->sigmaV, (float) $low->sigmaV));
-        $last = self::lastLimit($chemistry);
         $class = 'do-not-charge';
         foreach (self::LIMITS as $name => $limit) {
             if ($spread <= ($name === 'balance-before-use' ? $last : $limit)) {
@@ -65,7 +73,27 @@ final readonly class RestSpread
             $class = $spread >= 0.020 ? 'balance-before-use' : 'no-verdict';
         }
 
-        return new self($spread, $sigma, $class, Normal::cumulative(($spread - $last) / $sigma), $low->group, $high->group);
+        return new self($spread, $sigma, $class, $overLast, $low->group, $high->group);
+    }
+
+    /**
+     * @param  non-empty-list<GroupVoltage>  $read
+     * @return array{GroupVoltage, GroupVoltage} lowest and highest
+     */
+    private static function extremes(array $read): array
+    {
+        $low = $high = $read[0];
+        foreach ($read as $g) {
+            $low = $g->volts < $low->volts ? $g : $low;
+            $high = $g->volts > $high->volts ? $g : $high;
+        }
+
+        return [$low, $high];
+    }
+
+    private static function over(GroupVoltage $low, GroupVoltage $high, float $limit): float
+    {
+        return Normal::cumulative(((float) $high->volts - (float) $low->volts - $limit) / max(1e-4, hypot((float) $high->sigmaV, (float) $low->sigmaV)));
     }
 
     public function sentence(): string

@@ -17,4 +17,13 @@ final readonly class BenchTest
 
         return new self((string) $t->string('kind'), $t->int('revision') ?? 1, $scope, $t);
     }
+
+    /** Whether a temperature sensor is far off its curve; null when this is no such test. */
+    public function sensorOff(): ?bool
+    {
+        $ohm = $this->data->float('ohm');
+        $expected = $this->data->float('expected_ohm');
+
+        return $this->kind !== 'sensor' || $ohm === null || $expected === null || $expected <= 0 ? null : abs($ohm / $expected - 1) > 0.3;
+    }
 }

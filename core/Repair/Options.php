@@ -41,6 +41,10 @@ final readonly class Options
         // One weak joint is spread over the taps it may sit at: together they call for the work.
         $joints = array_sum(array_map(fn (Finding $f): float => $f->code === 'joint.high-resistance' ? $f->probability : 0.0, $findings));
         foreach ($findings as $f) {
+            if (isset($this->evidence->retightened[$f->place->kind === 'joint' ? $f->place->number : -1])) {
+                // Already done: it is watched.
+                continue;
+            }
             if ($f->probability < self::ACT && ! ($f->code === 'joint.high-resistance' && $joints >= self::ACT && $f->probability >= 0.12)) {
                 continue;
             }
@@ -55,7 +59,7 @@ final readonly class Options
             $options[] = new Option(RepairAction::None, [], $swing, $this->codes($findings, []), why: 'As it stands.');
         }
         $worth = array_filter($options, fn (Option $o): bool => $o->action === RepairAction::ReplaceGroup);
-        if (count($worth) >= 2 || (count($worth) === 1 && $this->pack->series <= 3)) {
+        if (count($worth) < $this->pack->series && (count($worth) >= 2 || (count($worth) === 1 && $this->pack->series <= 3))) {
             $options[] = new Option(RepairAction::Donor, [], null, $this->codes($findings, []), 30, why: 'The groups that prove good can serve other packs.');
         }
         $options[] = new Option(RepairAction::Recycle, [], null, [], 10);
@@ -138,12 +142,18 @@ final readonly class Options
     }
 
     /**
-     * Balancing is for sound groups that drifted apart: not while one is dead, reversed, deep-discharged or leaking.
+     * Balancing is for sound groups that drifted apart: not while one is dead, reversed, deep-discharged,
+     * leaking, or its reading is in doubt.
      *
      * @param  list<Finding>  $findings
      */
     private function unbalanceable(array $findings): bool
     {
+        foreach ($this->evidence->groups as $e) {
+            if ($e->doubtProbability >= 0.3) {
+                return true;
+            }
+        }
         foreach ($findings as $f) {
             if ($f->probability >= 0.15 && in_array($f->code, ['group.dead', 'group.reversed', 'group.deep-discharged', 'group.self-discharge'], true)) {
                 return true;
