@@ -30,7 +30,7 @@ final class BuildRecord
             'symptoms' => $job->symptoms,
             'inspection' => $job->inspection,
             'revision' => $job->revision,
-            'events' => ($events ?? collect())->map(fn (Event $e): array => $e->data)->values()->all(),
+            'events' => ($events ?? collect())->map(fn (Event $e): array => array_diff_key($e->data, ['entry' => 1]))->values()->all(),
             'measurements' => $measurements->map(fn (Measurement $m): array => [
                 'id' => $m->id, 'at' => $m->taken_at->toIso8601ZuluString(), 'revision' => $m->revision, 'condition' => $m->condition,
                 ...$m->data,

@@ -6,6 +6,7 @@ namespace App\Actions;
 
 use App\Contract\SchemaCheck;
 use App\Models\BenchTest;
+use App\Models\Event;
 use App\Models\Job;
 use App\Models\Measurement;
 use App\Models\Outbox;
@@ -23,6 +24,9 @@ use Illuminate\Support\Str;
  */
 final class StoreFacts
 {
+    /** What may be done to a pack between readings, and the kind of place it needs ('' for the pack). */
+    private const DONE_AT_THE_BENCH = ['retightened' => 'joint', 'group-charged' => 'group', 'balanced' => '', 'sense-unplugged' => ''];
+
     /**
      * @param  list<array<string, mixed>>  $entries  by rising `seq`
      * @return array{results: list<array<string, mixed>>, last_seq: int}
@@ -79,6 +83,7 @@ final class StoreFacts
             'measurement' => Measurement::query()->where('id', $entry['id'])->exists(),
             'reading' => Reading::query()->where('id', $entry['id'])->exists(),
             'test' => BenchTest::query()->where('id', $entry['id'])->exists(),
+            'event' => Event::query()->where('job_id', $entry['job_id'])->where('kind', 'pack-event')->where('data->entry', $entry['id'])->exists(),
             default => false,
         };
     }
@@ -103,7 +108,8 @@ final class StoreFacts
             'measurement' => $this->measurement($job, $base, $data),
             'reading' => $this->reading($job, $base, $data, $outboxId, (int) $entry['seq']),
             'test' => $this->test($person, $job, $base, $data),
-            default => ['kind' => 'Measurement, reading or test.'],
+            'event' => $this->event($person, $job, $base, $data),
+            default => ['kind' => 'Measurement, reading, test or event.'],
         };
     }
 
@@ -157,6 +163,33 @@ final class StoreFacts
         ]);
 
         return [];
+    }
+
+    /**
+     * Something done to the pack between readings. What alters cells or board opens a revision and is a step of the work.
+     *
+     * @param  array<string, mixed>  $base
+     * @param  array<string, mixed>  $data
+     * @return array<string, string>
+     */
+    private function event(Person $person, Job $job, array $base, array $data): array
+    {
+        $kind = $data['kind'] ?? null;
+        $needs = is_string($kind) ? self::DONE_AT_THE_BENCH[$kind] ?? null : null;
+        if ($needs === null) {
+            return ['kind' => 'At the bench: '.implode(', ', array_keys(self::DONE_AT_THE_BENCH)).'. A changed cell or board is a step of the work.'];
+        }
+        $place = $data['where'][$needs] ?? null;
+        if ($needs !== '' && (! is_int($place) || $place > $job->series || $place < ($needs === 'group' ? 1 : 0))) {
+            return ['where' => $needs === 'group' ? "Which group: 1 to {$job->series}." : "Which joint: its tap, 0 to {$job->series}."];
+        }
+        $event = ['at' => $base['taken_at']->toIso8601ZuluString(), 'kind' => $kind, 'revision' => $job->revision] + ($needs === '' ? [] : ['where' => [$needs => $place]]);
+        $errors = self::schemaErrors(['events' => [$event]], $job, '/events/0/');
+        if ($errors === []) {
+            EventLog::add($person, $job, 'pack-event', $event + ['entry' => $base['id']]);
+        }
+
+        return $errors;
     }
 
     /**

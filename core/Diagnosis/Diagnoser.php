@@ -279,7 +279,7 @@ final class Diagnoser
             $place = $s->tap !== null ? Place::tap($s->tap) : ($s->groups !== [] ? Place::group($s->groups[0]) : Place::pack());
             $out[] = new Finding(
                 $board ? 'sense.open' : 'reading.inconsistent',
-                $board ? "The board's sense lead at tap {$s->tap} is off" : (count($s->readings) > 1 && $s->kind === 'closure-tie' ? 'Readings contradict one another' : 'A reading is off or the probe slipped'),
+                $board ? "The board's sense lead at tap {$s->tap} is broken or loose" : (count($s->readings) > 1 && $s->kind === 'closure-tie' ? 'Readings contradict one another' : 'A reading is off or the probe slipped'),
                 $place,
                 $s->probability,
                 $board ? Severity::Fix : Severity::Note,

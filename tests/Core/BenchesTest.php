@@ -18,7 +18,7 @@ const A_WEEK_LATER = '2026-05-12T09:00:00Z';
  * @param  array<int, float>  $stray  volts by group
  * @return list<float>
  */
-function level(int $n, float $volts, array $stray = []): array
+function evenly(int $n, float $volts, array $stray = []): array
 {
     return array_map(fn (int $k): float => $stray[$k] ?? round($volts + ((7 * ($k - 1)) % 5 - 2) * 0.001, 3), range(1, $n));
 }
@@ -124,73 +124,73 @@ const RESISTS = 'joint.high-resistance|group.high-resistance';
 // ---- the groups
 
 it('says a group as fuller than the rest when it stands high, and what stops the charge', function (): void {
-    $v = brought('scooter', [set(MORNING, level(10, 3.8, [6 => 4.19]))], [tried('charge', stopped_by: 'bms', after_ah: 0.3, groups_v: level(10, 3.85, [6 => 4.26]))], ['voltage-drops-off-charger', 'low-range']);
+    $v = brought('scooter', [set(MORNING, evenly(10, 3.8, [6 => 4.19]))], [tried('charge', stopped_by: 'bms', after_ah: 0.3, groups_v: evenly(10, 3.85, [6 => 4.26]))], ['voltage-drops-off-charger', 'low-range']);
     expectSaid($v, [['group.overcharged', ['group' => 6], 0.8], ['pack.spread', null, 0.9]], [['group.low-capacity', ['group' => 6]]]);
     expect($v->window?->toArray()['first_full'])->toBe(6);
 });
 
 it('sees high and low in one pack that is full at once and dies at once', function (): void {
-    $v = brought('e-bike', [set(MORNING, level(13, 3.70, [4 => 4.14, 9 => 3.21]))], [], ['charger-full-at-once', 'dies-early']);
+    $v = brought('e-bike', [set(MORNING, evenly(13, 3.70, [4 => 4.14, 9 => 3.21]))], [], ['charger-full-at-once', 'dies-early']);
     expectSaid($v, [['group.overcharged', ['group' => 4], 0.8], ['group.undercharged|group.self-discharge|group.low-capacity', ['group' => 9], 0.9]]);
     expect(asked($v)[0])->toBeIn(['rest-again', 'load-step'])->and($v->window?->toArray()['first_empty'])->toBe(9);
 });
 
 it('calls it a leak when a topped group sinks again, and nothing when it stays', function (): void {
     $charged = ['events' => [['at' => '2026-05-04T15:00:00Z', 'kind' => 'group-charged', 'where' => ['group' => 3]]]];
-    $first = set(MORNING, level(10, 3.9, [3 => 3.55]));
-    $sinks = brought('scooter', [$first, set('2026-05-05T09:00:00Z', level(10, 3.9, [3 => 3.895])), set('2026-05-09T09:00:00Z', level(10, 3.898, [3 => 3.80]))], [], [], $charged);
+    $first = set(MORNING, evenly(10, 3.9, [3 => 3.55]));
+    $sinks = brought('scooter', [$first, set('2026-05-05T09:00:00Z', evenly(10, 3.9, [3 => 3.895])), set('2026-05-09T09:00:00Z', evenly(10, 3.898, [3 => 3.80]))], [], [], $charged);
     expectSaid($sinks, [['group.self-discharge', ['group' => 3], 0.9]]);
-    $stays = brought('scooter', [$first, set('2026-05-05T09:00:00Z', level(10, 3.9, [3 => 3.899])), set('2026-05-15T09:00:00Z', level(10, 3.897, [3 => 3.896]))], [], [], $charged);
+    $stays = brought('scooter', [$first, set('2026-05-05T09:00:00Z', evenly(10, 3.9, [3 => 3.899])), set('2026-05-15T09:00:00Z', evenly(10, 3.897, [3 => 3.896]))], [], [], $charged);
     expectSaid($stays, [], [[ANY_GROUP]]);
 });
 
 it('blames no group when all sink alike', function (): void {
-    $v = brought('scooter', [set(MORNING, level(10, 3.9)), set('2026-06-04T09:00:00Z', level(10, 3.84))], [], ['stored-long']);
+    $v = brought('scooter', [set(MORNING, evenly(10, 3.9)), set('2026-06-04T09:00:00Z', evenly(10, 3.84))], [], ['stored-long']);
     expectSaid($v, [], [[ANY_GROUP], ['bms.drain']]);
 });
 
 it('blames no group for a whole pack that was stored empty: the board is doing its job', function (): void {
-    $v = brought('scooter', [set(MORNING, level(10, 2.41), 0.0, 0.0)], [], ['dead-output', 'stored-long']);
+    $v = brought('scooter', [set(MORNING, evenly(10, 2.41), 0.0, 0.0)], [], ['dead-output', 'stored-long']);
     expectSaid($v, [['bms.protecting', null, 0.9], ['group.deep-discharged', ['group' => 5], 0.6]], [['group.self-discharge|group.dead|bms.output-dead|bms.drain|path.fuse-open']]);
     expect(asked($v))->toContain('recovery-trial')->not->toContain('load-step');
 });
 
 it('finds two leaks in one pack', function (): void {
-    $v = brought('scooter', [set(MORNING, level(10, 3.9, [3 => 3.82, 8 => 3.85])), set(DAYS_LATER, level(10, 3.898, [3 => 3.74, 8 => 3.80]))]);
+    $v = brought('scooter', [set(MORNING, evenly(10, 3.9, [3 => 3.82, 8 => 3.85])), set(DAYS_LATER, evenly(10, 3.898, [3 => 3.74, 8 => 3.80]))]);
     expectSaid($v, [['group.self-discharge', ['group' => 3], 0.9], ['group.self-discharge', ['group' => 8], 0.9]]);
 });
 
 it('does not take the smaller group of a discharged pack for a leaking one', function (): void {
     // Level at the top, and further behind the more was taken out of all of them: within hours, not by itself.
-    $hours = brought('scooter', [set(MORNING, level(10, 4.15)), set('2026-05-04T15:00:00Z', level(10, 3.62, [7 => 3.30]))], [], ['low-range']);
+    $hours = brought('scooter', [set(MORNING, evenly(10, 4.15)), set('2026-05-04T15:00:00Z', evenly(10, 3.62, [7 => 3.30]))], [], ['low-range']);
     expectSaid($hours, [['group.low-capacity', ['group' => 7], 0.6]], [['group.self-discharge']]);
-    $days = brought('scooter', [set(MORNING, level(10, 4.15)), set(DAYS_LATER, level(10, 3.62, [7 => 3.30]))], [], ['low-range']);
+    $days = brought('scooter', [set(MORNING, evenly(10, 4.15)), set(DAYS_LATER, evenly(10, 3.62, [7 => 3.30]))], [], ['low-range']);
     expectSaid($days, [], [['group.self-discharge', ['group' => 7], 0.75]]);
     expect(Bench::probability($days, 'group.low-capacity', ['group' => 7]))->toBeGreaterThan(0.25);
 });
 
 it('reads a leak off phosphate by what it takes to fill it again, and asks for that', function (): void {
-    $first = brought('store', [set(MORNING, level(4, 3.30))]);
+    $first = brought('store', [set(MORNING, evenly(4, 3.30))]);
     expect(asked($first))->toContain('refill');
     $ah = [1 => 0.40, 2 => 0.45, 3 => 3.10, 4 => 0.42];
-    $v = brought('store', [set(MORNING, level(4, 3.335))], array_map(fn (int $k): array => tried('refill', scope: ['group' => $k], days: 9, refill_ah: $ah[$k]), [1, 2, 3, 4]));
+    $v = brought('store', [set(MORNING, evenly(4, 3.335))], array_map(fn (int $k): array => tried('refill', scope: ['group' => $k], days: 9, refill_ah: $ah[$k]), [1, 2, 3, 4]));
     expectSaid($v, [['group.self-discharge', ['group' => 3], 0.5]], [['group.self-discharge', ['group' => 1], 0.1]]);
 });
 
 it('finds the leaking cell by the millivolts of its strip', function (): void {
-    $v = brought('scooter', [set(MORNING, level(10, 3.9, [4 => 3.7]))], [tried('strip-millivolt', scope: ['group' => 4], cells_mv: [-0.05, 0.16, -0.06, -0.05], current_a: 0)]);
+    $v = brought('scooter', [set(MORNING, evenly(10, 3.9, [4 => 3.7]))], [tried('strip-millivolt', scope: ['group' => 4], cells_mv: [-0.05, 0.16, -0.06, -0.05], current_a: 0)]);
     expectSaid($v, [['group.self-discharge', ['group' => 4], 0.8]]);
 });
 
 it('takes a dead branch or a weld that comes off for the lost cell it is', function (): void {
-    $dead = brought('scooter', [set(MORNING, level(10, 3.91)), set(AN_HOUR_LATER, level(10, 3.84, [7 => 3.823]), -7.5)], [tried('strip-millivolt', scope: ['group' => 7], cells_mv: [-1.9, -1.9, 0.0, -1.8], current_a: -7.5)]);
+    $dead = brought('scooter', [set(MORNING, evenly(10, 3.91)), set(AN_HOUR_LATER, evenly(10, 3.84, [7 => 3.823]), -7.5)], [tried('strip-millivolt', scope: ['group' => 7], cells_mv: [-1.9, -1.9, 0.0, -1.8], current_a: -7.5)]);
     expectSaid($dead, [['group.missing-cell', ['group' => 7], 0.8]]);
-    $loose = brought('scooter', [set(MORNING, level(10, 3.91))], [tried('tug-weld', where: ['group' => 4], loose: true)]);
+    $loose = brought('scooter', [set(MORNING, evenly(10, 3.91))], [tried('tug-weld', where: ['group' => 4], loose: true)]);
     expectSaid($loose, [['group.missing-cell', ['group' => 4], 0.6]]);
 });
 
 it('leaves a lost cell at even odds with ageing until a strip or a tug tells, and asks for it', function (): void {
-    $volts = level(10, 3.9);
+    $volts = evenly(10, 3.9);
     $under = array_map(fn (float $v, int $i): float => round($v - 0.113 * ($i === 4 ? 4 / 3 : 1), 3), $volts, array_keys($volts));
     $v = brought('scooter', [set(MORNING, $volts), set(AN_HOUR_LATER, $under, -10.0)], held(10, 10.2, [5 => 7.65]));
     expectSaid($v, [['group.missing-cell|group.low-capacity', ['group' => 5], 0.9]], [['group.missing-cell', ['group' => 5], 0.501]]);
@@ -198,30 +198,30 @@ it('leaves a lost cell at even odds with ageing until a strip or a tug tells, an
 });
 
 it('finds the aged group by its capacity, and all of them when all are aged', function (): void {
-    expectSaid(brought('scooter', [set(MORNING, level(10, 4.15))], held(10, 10.1, [6 => 6.2]), ['low-range']), [['group.low-capacity', ['group' => 6], 0.6]], [['group.low-capacity', ['group' => 2], 0.1]]);
-    $all = brought('scooter', [set(MORNING, level(10, 4.15))], held(10, 6.3), ['low-range']);
+    expectSaid(brought('scooter', [set(MORNING, evenly(10, 4.15))], held(10, 10.1, [6 => 6.2]), ['low-range']), [['group.low-capacity', ['group' => 6], 0.6]], [['group.low-capacity', ['group' => 2], 0.1]]);
+    $all = brought('scooter', [set(MORNING, evenly(10, 4.15))], held(10, 6.3), ['low-range']);
     foreach (range(1, 10) as $k) {
         expectSaid($all, [['group.low-capacity', ['group' => $k], 0.8]]);
     }
 });
 
 it('knows the small group by being first at the top and first at the bottom', function (): void {
-    $v = brought('scooter', [set(MORNING, level(10, 3.7))], [
-        tried('charge', stopped_by: 'bms', after_ah: 3.2, groups_v: level(10, 4.02, [4 => 4.25])),
-        tried('discharge', stopped_by: 'bms', after_ah: 3.4, current_a: -3.0, groups_v: level(10, 3.42, [4 => 2.8])),
+    $v = brought('scooter', [set(MORNING, evenly(10, 3.7))], [
+        tried('charge', stopped_by: 'bms', after_ah: 3.2, groups_v: evenly(10, 4.02, [4 => 4.25])),
+        tried('discharge', stopped_by: 'bms', after_ah: 3.4, current_a: -3.0, groups_v: evenly(10, 3.42, [4 => 2.8])),
     ], ['low-range']);
     expectSaid($v, [['group.low-capacity|group.missing-cell', ['group' => 4], 0.8]], [['bms.trips-early|bms.charge-dead']]);
     expect($v->findings[0]->code)->toBe('group.low-capacity');
 });
 
 it('does not take a group past full for an aged one because it shoots up', function (): void {
-    $v = brought('scooter', [set(MORNING, level(10, 4.10, [5 => 4.20])), set(AN_HOUR_LATER, level(10, 4.16, [5 => 4.36]), 2.0)]);
+    $v = brought('scooter', [set(MORNING, evenly(10, 4.10, [5 => 4.20])), set(AN_HOUR_LATER, evenly(10, 4.16, [5 => 4.36]), 2.0)]);
     expectSaid($v, [['bms.no-overcharge-cut', null, 0.8], ['group.overcharged', ['group' => 5], 0.5]], [['group.low-capacity']]);
     expect($v->findings[0]->severity->value)->toBe('stop')->and(Bench::actions($v))->not->toContain('charge-group');
 });
 
 it('says the deep-discharged group and what it does under a small current', function (array $tests, string $code, string $action, string $never): void {
-    $v = brought('scooter', [set(MORNING, level(10, 3.6, [3 => 1.9]), 0.0, 0.0)], $tests, ['dead-output', 'stored-long']);
+    $v = brought('scooter', [set(MORNING, evenly(10, 3.6, [3 => 1.9]), 0.0, 0.0)], $tests, ['dead-output', 'stored-long']);
     expectSaid($v, [[$code, ['group' => 3], 0.6], ['bms.protecting', null, 0.9]], [['bms.output-dead|path.fuse-open']]);
     expect(Bench::actions($v))->toContain($action)->not->toContain($never)->not->toContain('balance');
 })->with([
@@ -232,7 +232,7 @@ it('says the deep-discharged group and what it does under a small current', func
 ]);
 
 it('keeps what is dead, reversed or under the floor from ever being charged', function (float $volts, string $code): void {
-    $v = brought('tool', [set(MORNING, level(5, 3.3, [3 => $volts]), 0.0, 0.0)], [], ['dead-output', 'charger-blinks-fault']);
+    $v = brought('tool', [set(MORNING, evenly(5, 3.3, [3 => $volts]), 0.0, 0.0)], [], ['dead-output', 'charger-blinks-fault']);
     expectSaid($v, [[$code, ['group' => 3], 0.7]], [['bms.charge-dead|bms.output-dead']]);
     expect($v->findings[0]->severity->value)->toBe('stop')
         ->and(array_intersect(Bench::actions($v), ['recover-group', 'charge-group', 'balance']))->toBe([]);
@@ -258,12 +258,12 @@ it('compares two groups and knows one from its limits alone', function (): void 
 });
 
 it('judges titanate and spinel by differences too', function (string $chemistry, float $level, float $low): void {
-    $v = brought('scooter', [set(MORNING, level(6, $level, [4 => $low]))], [], [], ['pack' => ['chemistry' => $chemistry, 'series' => 6, 'bms' => ['series' => 6]]]);
+    $v = brought('scooter', [set(MORNING, evenly(6, $level, [4 => $low]))], [], [], ['pack' => ['chemistry' => $chemistry, 'series' => 6, 'bms' => ['series' => 6]]]);
     expectSaid($v, [['group.undercharged|group.self-discharge|group.low-capacity', ['group' => 4], 0.8]]);
 })->with([['lto', 2.31, 2.05], ['lmo', 3.95, 3.72]]);
 
 it('is less sure of a pack that was only read while it relaxed', function (): void {
-    $volts = level(10, 3.9, [2 => 3.82]);
+    $volts = evenly(10, 3.9, [2 => 3.82]);
     $rested = brought('scooter', [set(MORNING, $volts)]);
     $relaxing = brought('scooter', [set(MORNING, $volts, 0.0, null, ['condition' => 'relaxing', 'rested_min' => 5])]);
     expect($relaxing->groups[1]['v'])->not->toBeNull()->and($relaxing->groups[1]['sigma_v'])->toBeGreaterThan($rested->groups[1]['sigma_v'])
@@ -272,43 +272,43 @@ it('is less sure of a pack that was only read while it relaxed', function (): vo
 });
 
 it('says little of equal voltages on the phosphate plateau and something of 20 mV', function (): void {
-    $level = brought('cart', [set(MORNING, level(8, 3.295))]);
+    $level = brought('cart', [set(MORNING, evenly(8, 3.295))]);
     expectSaid($level, [], [[ANY_GROUP]]);
     expect(implode(' ', $level->lacks))->toContain('flat part');
-    expectSaid(brought('cart', [set(MORNING, level(8, 3.296, [6 => 3.272]))]), [['group.undercharged', ['group' => 6], 0.5]]);
+    expectSaid(brought('cart', [set(MORNING, evenly(8, 3.296, [6 => 3.272]))]), [['group.undercharged', ['group' => 6], 0.5]]);
 });
 
 it('finds the full group of a phosphate pack in the stop and in what stays', function (): void {
     $stop = brought('store', [set(MORNING, [3.331, 3.332, 3.341, 3.330])], [tried('charge', stopped_by: 'bms', after_ah: 3.0, groups_v: [3.41, 3.42, 3.72, 3.40])], ['charger-full-at-once']);
     expectSaid($stop, [['group.overcharged', ['group' => 3], 0.5]], [['bms.charge-dead'], ['joint.high-resistance']]);
-    $stays = brought('cart', [set(MORNING, level(8, 3.33)), set(AN_HOUR_LATER, level(8, 3.42, [6 => 3.60]), 10.0), set('2026-05-04T10:02:00Z', level(8, 3.36, [6 => 3.50]), 0.0, null, ['condition' => 'relaxing'])]);
+    $stays = brought('cart', [set(MORNING, evenly(8, 3.33)), set(AN_HOUR_LATER, evenly(8, 3.42, [6 => 3.60]), 10.0), set('2026-05-04T10:02:00Z', evenly(8, 3.36, [6 => 3.50]), 0.0, null, ['condition' => 'relaxing'])]);
     expectSaid($stays, [['group.overcharged|group.low-capacity', ['group' => 6], 0.6]], [[RESISTS, null, 0.15]]);
 });
 
 // ---- joints and cells
 
 it('puts resistance where heat, drop or re-tightening show it', function (array $sets, array $tests, array $events, int $tap): void {
-    $v = brought('scooter', [set(MORNING, level(10, 3.91)), ...$sets], $tests, [], ['events' => $events]);
+    $v = brought('scooter', [set(MORNING, evenly(10, 3.91)), ...$sets], $tests, [], ['events' => $events]);
     expectSaid($v, [['joint.high-resistance', ['joint' => $tap], 0.6]], [['group.high-resistance'], ['joint.high-resistance', ['joint' => $tap - 1], 0.3]]);
 })->with([
-    'heat' => [[set(AN_HOUR_LATER, level(10, 3.80, [5 => 3.60]), -7.5, null, ['temperatures' => [['where' => ['joint' => 5], 'c' => 52], ['where' => ['joint' => 4], 'c' => 24]]])], [], [], 5],
-    'drop' => [[set(AN_HOUR_LATER, level(10, 3.80, [5 => 3.60]), -7.5)], [tried('continuity', element: 'joint', where: ['joint' => 5], drop_v: 0.19, current_a: -7.5)], [], 5],
-    're-tightened' => [[set(AN_HOUR_LATER, level(10, 3.80, [5 => 3.60]), -7.5), set('2026-05-04T12:00:00Z', level(10, 3.80), -7.5)], [], [['at' => '2026-05-04T11:00:00Z', 'kind' => 'retightened', 'where' => ['joint' => 5]]], 5],
+    'heat' => [[set(AN_HOUR_LATER, evenly(10, 3.80, [5 => 3.60]), -7.5, null, ['temperatures' => [['where' => ['joint' => 5], 'c' => 52], ['where' => ['joint' => 4], 'c' => 24]]])], [], [], 5],
+    'drop' => [[set(AN_HOUR_LATER, evenly(10, 3.80, [5 => 3.60]), -7.5)], [tried('continuity', element: 'joint', where: ['joint' => 5], drop_v: 0.19, current_a: -7.5)], [], 5],
+    're-tightened' => [[set(AN_HOUR_LATER, evenly(10, 3.80, [5 => 3.60]), -7.5), set('2026-05-04T12:00:00Z', evenly(10, 3.80), -7.5)], [], [['at' => '2026-05-04T11:00:00Z', 'kind' => 'retightened', 'where' => ['joint' => 5]]], 5],
 ]);
 
 it('asks only to watch a joint that is good since it was re-tightened, and to read again one that was not read since', function (): void {
-    $sag = set(AN_HOUR_LATER, level(10, 3.80, [5 => 3.60]), -7.5);
+    $sag = set(AN_HOUR_LATER, evenly(10, 3.80, [5 => 3.60]), -7.5);
     $event = ['events' => [['at' => '2026-05-04T11:00:00Z', 'kind' => 'retightened', 'where' => ['joint' => 5]]]];
-    $good = brought('scooter', [set(MORNING, level(10, 3.91)), $sag, set('2026-05-04T12:00:00Z', level(10, 3.80), -7.5)], [], [], $event);
+    $good = brought('scooter', [set(MORNING, evenly(10, 3.91)), $sag, set('2026-05-04T12:00:00Z', evenly(10, 3.80), -7.5)], [], [], $event);
     expect($good->findings[0]->severity->value)->toBe('watch')->and($good->findings[0]->title)->toContain('re-tightened')->and(Bench::actions($good))->not->toContain('clean-joint');
-    $unread = brought('scooter', [set(MORNING, level(10, 3.91)), $sag], [], [], $event);
+    $unread = brought('scooter', [set(MORNING, evenly(10, 3.91)), $sag], [], [], $event);
     expect($unread->nextTests[0]->why)->toContain('re-tightened');
-    $same = brought('scooter', [set(MORNING, level(10, 3.91)), $sag, set('2026-05-04T12:00:00Z', level(10, 3.80, [5 => 3.60]), -7.5)], [], [], $event);
+    $same = brought('scooter', [set(MORNING, evenly(10, 3.91)), $sag, set('2026-05-04T12:00:00Z', evenly(10, 3.80, [5 => 3.60]), -7.5)], [], [], $event);
     expectSaid($same, [[RESISTS]], [['joint.high-resistance', ['joint' => 5], 0.3]]);
 });
 
 it('puts it on the cells when both joints drop next to nothing, and asks which before that', function (): void {
-    $sets = [set(MORNING, level(13, 3.9)), set(AN_HOUR_LATER, level(13, 3.80, [6 => 3.66]), -10.0)];
+    $sets = [set(MORNING, evenly(13, 3.9)), set(AN_HOUR_LATER, evenly(13, 3.80, [6 => 3.66]), -10.0)];
     $open = brought('e-bike', $sets);
     expect(asked($open)[0])->toBe('continuity')->and($open->nextTests[0]->place->toArray())->toBeIn([['joint' => 5], ['joint' => 6]]);
     $drop = fn (int $tap): array => tried('continuity', element: 'joint', where: ['joint' => $tap], drop_v: 0.002, current_a: -10.0);
@@ -318,18 +318,18 @@ it('puts it on the cells when both joints drop next to nothing, and asks which b
 });
 
 it('finds a joint on phosphate by the sign in both directions', function (): void {
-    $v = brought('cart', [set(MORNING, level(8, 3.30)), set(AN_HOUR_LATER, level(8, 3.22, [3 => 3.09]), -25.0), set('2026-05-04T11:00:00Z', level(8, 3.36, [3 => 3.42]), 12.0)]);
+    $v = brought('cart', [set(MORNING, evenly(8, 3.30)), set(AN_HOUR_LATER, evenly(8, 3.22, [3 => 3.09]), -25.0), set('2026-05-04T11:00:00Z', evenly(8, 3.36, [3 => 3.42]), 12.0)]);
     expectSaid($v, [['joint.high-resistance', null, 0.6]], [['group.overcharged|group.undercharged|group.low-capacity']]);
 });
 
 it('finds a leak and a weak joint in one pack', function (): void {
-    $v = brought('e-bike', [set(MORNING, level(13, 3.9, [3 => 3.8])), set(AN_HOUR_LATER, level(13, 3.80, [3 => 3.70, 9 => 3.62]), -10.0), set(DAYS_LATER, level(13, 3.898, [3 => 3.70]))]);
+    $v = brought('e-bike', [set(MORNING, evenly(13, 3.9, [3 => 3.8])), set(AN_HOUR_LATER, evenly(13, 3.80, [3 => 3.70, 9 => 3.62]), -10.0), set(DAYS_LATER, evenly(13, 3.898, [3 => 3.70]))]);
     expectSaid($v, [['group.self-discharge', ['group' => 3], 0.9]]);
     expect(Bench::probability($v, 'joint.high-resistance') + Bench::probability($v, 'group.high-resistance', ['group' => 9]))->toBeGreaterThan(0.6);
 });
 
 it('forgets what was mended: the next revision speaks for itself', function (): void {
-    $v = brought('e-bike', [set(MORNING, level(13, 3.9)), set(AN_HOUR_LATER, level(13, 3.80, [6 => 3.66]), -10.0), set(DAYS_LATER, level(13, 3.88), 0.0, null, ['revision' => 2]), set(A_WEEK_LATER, level(13, 3.78), -10.0, null, ['revision' => 2])], [], [], ['revision' => 2]);
+    $v = brought('e-bike', [set(MORNING, evenly(13, 3.9)), set(AN_HOUR_LATER, evenly(13, 3.80, [6 => 3.66]), -10.0), set(DAYS_LATER, evenly(13, 3.88), 0.0, null, ['revision' => 2]), set(A_WEEK_LATER, evenly(13, 3.78), -10.0, null, ['revision' => 2])], [], [], ['revision' => 2]);
     expectSaid($v, [], [[ANY_GROUP]]);
 });
 
@@ -337,9 +337,9 @@ it('forgets what was mended: the next revision speaks for itself', function (): 
 
 it('tells a stuck bleed from a leaking cell by the sense plug', function (bool $stops, array $more, string $code): void {
     $v = brought('scooter', [
-        set(MORNING, level(10, 3.9, [6 => 3.80]), 0.0, null, ['sense_connected' => true]),
-        set(DAYS_LATER, level(10, 3.899, [6 => 3.76]), 0.0, null, ['sense_connected' => true]),
-        set(A_WEEK_LATER, level(10, 3.898, [6 => $stops ? 3.758 : 3.725]), 0.0, null, ['sense_connected' => false]),
+        set(MORNING, evenly(10, 3.9, [6 => 3.80]), 0.0, null, ['sense_connected' => true]),
+        set(DAYS_LATER, evenly(10, 3.899, [6 => 3.76]), 0.0, null, ['sense_connected' => true]),
+        set(A_WEEK_LATER, evenly(10, 3.898, [6 => $stops ? 3.758 : 3.725]), 0.0, null, ['sense_connected' => false]),
     ], [], [], $more);
     expectSaid($v, [[$code, null, 0.8]], [[$stops ? 'group.self-discharge' : 'bms.bleed-stuck']]);
 })->with([
@@ -350,7 +350,7 @@ it('tells a stuck bleed from a leaking cell by the sense plug', function (bool $
 ]);
 
 it('asks for a rest with the plug out before a leak is put on a cell', function (): void {
-    $v = brought('scooter', [set(MORNING, level(10, 3.9, [6 => 3.80])), set(DAYS_LATER, level(10, 3.899, [6 => 3.76]))]);
+    $v = brought('scooter', [set(MORNING, evenly(10, 3.9, [6 => 3.80])), set(DAYS_LATER, evenly(10, 3.899, [6 => 3.76]))]);
     expect(asked($v))->toContain('sense-unplugged-rest');
 });
 
@@ -360,7 +360,7 @@ it('takes an even step at one end for the board that feeds from there', function
 });
 
 it('wakes, measures the fuse and flexes before it blames the board', function (): void {
-    $dead = set(MORNING, level(10, 3.91), 0.0, 0.3);
+    $dead = set(MORNING, evenly(10, 3.91), 0.0, 0.3);
     $first = brought('scooter', [$dead], [], ['dead-output']);
     expect(asked($first)[0])->toBe('wake');
     expectSaid($first, [['bms.latched|bms.asleep', null, 0.3]], [['bms.output-dead|path.fuse-open'], [ANY_GROUP]]);
@@ -372,7 +372,7 @@ it('wakes, measures the fuse and flexes before it blames the board', function ()
 });
 
 it('takes an open fuse by drop or by ohms, and no drop without a load for nothing', function (array $test, float $least, float $most): void {
-    $v = brought('scooter', [set(MORNING, level(10, 3.91), 0.0, 0.2)], [tried('continuity', ...['element' => 'fuse'] + $test)], ['dead-output']);
+    $v = brought('scooter', [set(MORNING, evenly(10, 3.91), 0.0, 0.2)], [tried('continuity', ...['element' => 'fuse'] + $test)], ['dead-output']);
     expect(Bench::probability($v, 'path.fuse-open'))->toBeGreaterThanOrEqual($least)->toBeLessThanOrEqual($most);
 })->with([
     'pack voltage across it' => [['drop_v' => 38.9, 'current_a' => -0.05], 0.8, 1.0],
@@ -383,12 +383,12 @@ it('takes an open fuse by drop or by ohms, and no drop without a load for nothin
 ]);
 
 it('puts a short before the fuse and holds the pack', function (): void {
-    $v = brought('scooter', [set(MORNING, level(10, 3.91), 0.0, 0.0)], [], ['short-circuited', 'dead-output']);
+    $v = brought('scooter', [set(MORNING, evenly(10, 3.91), 0.0, 0.0)], [], ['short-circuited', 'dead-output']);
     expect($v->triage->state->value)->toBe('hold')->and($v->findings[0]->code)->toBe('path.fuse-open')->and(asked($v))->not->toContain('wake');
 });
 
 it('finds the contact that fails when moved, the output alive', function (): void {
-    $alive = set(MORNING, level(13, 3.95), 0.0, 51.3);
+    $alive = set(MORNING, evenly(13, 3.95), 0.0, 51.3);
     $said = brought('e-bike', [$alive], [], ['cuts-out-when-bumped']);
     expectSaid($said, [['path.intermittent', null, 0.35]]);
     expect(asked($said)[0])->toBe('flex');
@@ -398,15 +398,15 @@ it('finds the contact that fails when moved, the output alive', function (): voi
 });
 
 it('finds a connector that drops under load while the groups do not', function (): void {
-    $rest = set(MORNING, level(10, 3.91), 0.0, 39.1);
-    expectSaid(brought('scooter', [$rest, set(AN_HOUR_LATER, level(10, 3.81), -7.5, 35.2)], [], ['cuts-out-under-load']), [['path.connector', null, 0.7]], [[ANY_GROUP]]);
-    expectSaid(brought('scooter', [$rest, set(AN_HOUR_LATER, level(10, 3.81), -7.5, 38.0)], [], ['cuts-out-under-load']), [], [['path.connector']]);
+    $rest = set(MORNING, evenly(10, 3.91), 0.0, 39.1);
+    expectSaid(brought('scooter', [$rest, set(AN_HOUR_LATER, evenly(10, 3.81), -7.5, 35.2)], [], ['cuts-out-under-load']), [['path.connector', null, 0.7]], [[ANY_GROUP]]);
+    expectSaid(brought('scooter', [$rest, set(AN_HOUR_LATER, evenly(10, 3.81), -7.5, 38.0)], [], ['cuts-out-under-load']), [], [['path.connector']]);
     expectSaid(brought('scooter', [$rest], [tried('continuity', element: 'connector', drop_v: 1.2, current_a: -8.0)], ['cuts-out-under-load']), [['path.connector', null, 0.7]]);
 });
 
 it('takes a board that sees what is not there for a broken sense lead, once, and for the reason of its refusal', function (): void {
     $report = set(AN_HOUR_LATER, [3.91, 3.91, 3.91, 0.01, 7.82, 3.91, 3.91, 3.91, 3.91, 3.91], 0.0, null, ['source' => 'bms-report', 'flags' => ['over-voltage', 'under-voltage', 'charge-off']]);
-    $v = brought('scooter', [set(MORNING, level(10, 3.91)), $report], [], ['will-not-charge']);
+    $v = brought('scooter', [set(MORNING, evenly(10, 3.91)), $report], [], ['will-not-charge']);
     expectSaid($v, [['sense.open', ['tap' => 4], 0.8]], [['bms.charge-dead|charger.dead|sensor.temperature|group.dead', null, 0.15]]);
     expect(array_filter($v->findings, fn ($f): bool => $f->code === 'sense.open'))->toHaveCount(1);
     $alone = brought('scooter', [$report]);
@@ -415,12 +415,12 @@ it('takes a board that sees what is not there for a broken sense lead, once, and
 });
 
 it('believes board and meter together when a group is truly low', function (): void {
-    $v = brought('e-bike', [set(MORNING, level(13, 3.6, [5 => 2.5]), 0.0, 0.2), set(AN_HOUR_LATER, level(13, 3.6, [5 => 2.49]), 0.0, null, ['source' => 'bms-report', 'flags' => ['under-voltage', 'discharge-off']])], [], ['dead-output']);
+    $v = brought('e-bike', [set(MORNING, evenly(13, 3.6, [5 => 2.5]), 0.0, 0.2), set(AN_HOUR_LATER, evenly(13, 3.6, [5 => 2.49]), 0.0, null, ['source' => 'bms-report', 'flags' => ['under-voltage', 'discharge-off']])], [], ['dead-output']);
     expectSaid($v, [['group.deep-discharged', ['group' => 5], 0.6], ['bms.protecting', null, 0.9]], [['sense.open']]);
 });
 
 it('reads the plug before it goes in', function (array $pins, string $code, ?array $place): void {
-    $v = brought('tool', [set(MORNING, level(5, 3.8))], [tried('pin-check', pins_v: $pins)]);
+    $v = brought('tool', [set(MORNING, evenly(5, 3.8))], [tried('pin-check', pins_v: $pins)]);
     expectSaid($v, [[$code, $place, 0.8]]);
     expect(Bench::actions($v))->toContain('repair-sense');
 })->with([
@@ -430,45 +430,45 @@ it('reads the plug before it goes in', function (array $pins, string $code, ?arr
 ]);
 
 it('looks for the reason why it takes no charge', function (array $tests, array $sets, string $code, float $least): void {
-    $v = brought('scooter', [set(MORNING, level(10, 3.6), 0.0, 36.0), ...$sets], $tests, ['will-not-charge']);
+    $v = brought('scooter', [set(MORNING, evenly(10, 3.6), 0.0, 36.0), ...$sets], $tests, ['will-not-charge']);
     expectSaid($v, [[$code, null, $least]]);
 })->with([
     'all else is good' => [[tried('charger', open_v: 42.0, loaded_v: 41.9, stages: ['cc']), tried('sensor', ohm: 10050, expected_ohm: 10000), tried('charge', stopped_by: 'bms', after_ah: 0.0)], [], 'bms.charge-dead', 0.6],
     'the sensor is open' => [[tried('sensor', ohm: 5e6, expected_ohm: 10000)], [], 'sensor.temperature', 0.8],
-    'the board says too cold in a warm room' => [[], [set(AN_HOUR_LATER, level(10, 3.6), 0.0, null, ['source' => 'bms-report', 'flags' => ['charge-off', 'under-temperature']])], 'sensor.temperature', 0.5],
+    'the board says too cold in a warm room' => [[], [set(AN_HOUR_LATER, evenly(10, 3.6), 0.0, null, ['source' => 'bms-report', 'flags' => ['charge-off', 'under-temperature']])], 'sensor.temperature', 0.5],
     'the charger gives nothing' => [[tried('charger', open_v: 42.0, loaded_v: 3.0)], [], 'charger.dead', 0.8],
 ]);
 
 it('does not blame the sensor for real cold', function (): void {
-    $v = brought('scooter', [set(MORNING, level(10, 3.6), 0.0, 36.0, ['ambient_c' => -4]), set(AN_HOUR_LATER, level(10, 3.6), 0.0, null, ['source' => 'bms-report', 'flags' => ['charge-off', 'under-temperature'], 'ambient_c' => -4])], [], ['will-not-charge']);
+    $v = brought('scooter', [set(MORNING, evenly(10, 3.6), 0.0, 36.0, ['ambient_c' => -4]), set(AN_HOUR_LATER, evenly(10, 3.6), 0.0, null, ['source' => 'bms-report', 'flags' => ['charge-off', 'under-temperature'], 'ambient_c' => -4])], [], ['will-not-charge']);
     expectSaid($v, [], [['sensor.temperature|bms.charge-dead', null, 0.2]]);
 });
 
 it('asks to measure the charger first when a sound pack takes no charge', function (): void {
-    $v = brought('scooter', [set(MORNING, level(10, 3.6), 0.0, 36.0), set(AN_HOUR_LATER, level(10, 3.52), -7.5, 35.0)], [], ['will-not-charge']);
+    $v = brought('scooter', [set(MORNING, evenly(10, 3.6), 0.0, 36.0), set(AN_HOUR_LATER, evenly(10, 3.52), -7.5, 35.0)], [], ['will-not-charge']);
     expect(asked($v)[0])->toBe('charger-check')->and(asked($v))->toContain('sensor');
     expectSaid($v, [], [['bms.charge-dead', null, 0.4]]);
 });
 
 it('names a group past its limit before anything else that keeps the charge off', function (): void {
-    $volts = level(10, 4.02, [4 => 4.26]);
+    $volts = evenly(10, 4.02, [4 => 4.26]);
     $v = brought('scooter', [set(MORNING, $volts, 0.0, 40.4), set(AN_HOUR_LATER, $volts, 0.0, null, ['source' => 'bms-report', 'flags' => ['over-voltage', 'charge-off']])], [], ['will-not-charge']);
     expectSaid($v, [['group.overcharged', ['group' => 4], 0.8], ['bms.protecting', null, 0.8]], [['bms.charge-dead|sensor.temperature|charger.dead', null, 0.1]]);
 });
 
 it('tells cut-outs apart: the group, the rating, the board', function (array $sets, array $test, array $pack, string $code): void {
-    $v = brought('tool', [set(MORNING, level(5, 3.85), 0.0, 19.2), ...$sets], [tried('discharge', ...['stopped_by' => 'bms', 'after_ah' => 0.1] + $test)], ['cuts-out-under-load'], ['pack' => $pack]);
+    $v = brought('tool', [set(MORNING, evenly(5, 3.85), 0.0, 19.2), ...$sets], [tried('discharge', ...['stopped_by' => 'bms', 'after_ah' => 0.1] + $test)], ['cuts-out-under-load'], ['pack' => $pack]);
     expectSaid($v, [[$code, null, 0.6]], [[$code === 'bms.trips-early' ? 'bms.limit-too-low' : 'bms.trips-early']]);
 })->with([
-    'under its rating, the groups high' => [[set(AN_HOUR_LATER, level(5, 3.74), -12.0)], ['current_a' => -12.0, 'peak_a' => -14.0], [], 'bms.trips-early'],
-    'at its rating' => [[], ['current_a' => -41.0, 'groups_v' => level(5, 3.5)], [], 'bms.limit-too-low'],
-    'a group touches its limit' => [[set(AN_HOUR_LATER, level(5, 3.74, [2 => 3.05]), -12.0)], ['current_a' => -18.0, 'groups_v' => level(5, 3.6, [2 => 2.75])], [], 'joint.high-resistance'],
+    'under its rating, the groups high' => [[set(AN_HOUR_LATER, evenly(5, 3.74), -12.0)], ['current_a' => -12.0, 'peak_a' => -14.0], [], 'bms.trips-early'],
+    'at its rating' => [[], ['current_a' => -41.0, 'groups_v' => evenly(5, 3.5)], [], 'bms.limit-too-low'],
+    'a group touches its limit' => [[set(AN_HOUR_LATER, evenly(5, 3.74, [2 => 3.05]), -12.0)], ['current_a' => -18.0, 'groups_v' => evenly(5, 3.6, [2 => 2.75])], [], 'joint.high-resistance'],
 ]);
 
 // ---- outside the pack, eyes, label
 
 it('judges the charger by voltage and by what it does', function (string $pack, array $test, ?string $code): void {
-    $v = brought($pack, [set(MORNING, $pack === 'scooter' ? level(10, 3.9) : level(8, 3.33))], [tried('charger', ...$test)]);
+    $v = brought($pack, [set(MORNING, $pack === 'scooter' ? evenly(10, 3.9) : evenly(8, 3.33))], [tried('charger', ...$test)]);
     $code === null ? expectSaid($v, [], [['charger.wrong-voltage|charger.wrong-profile|charger.dead', null, 0.1]]) : expectSaid($v, [[$code, null, 0.8]]);
 })->with([
     'too high' => ['scooter', ['open_v' => 43.4, 'loaded_v' => 43.2], 'charger.wrong-voltage'],
@@ -480,7 +480,7 @@ it('judges the charger by voltage and by what it does', function (string $pack, 
 ]);
 
 it('looks outside the pack when the pack delivers', function (array $tests, string $code, float $least): void {
-    $v = brought('scooter', [set(MORNING, level(10, 3.9), 0.0, 38.9)], $tests, ['dead-output']);
+    $v = brought('scooter', [set(MORNING, evenly(10, 3.9), 0.0, 38.9)], $tests, ['dead-output']);
     expectSaid($v, [[$code, null, $least]], [['bms.latched|bms.output-dead|path.fuse-open', null, 0.1]]);
 })->with([
     'not looked at yet' => [[], 'load.dead', 0.3],
@@ -491,7 +491,7 @@ it('looks outside the pack when the pack delivers', function (array $tests, stri
 ]);
 
 it('takes a thick harness of a device that runs for no short', function (): void {
-    expectSaid(brought('scooter', [set(MORNING, level(10, 3.9), 0.0, 38.9)], [tried('load-check', harness_ohm: 0.004, device_ok: true)]), [], [['load.shorted|load.wiring|load.dead', null, 0.1]]);
+    expectSaid(brought('scooter', [set(MORNING, evenly(10, 3.9), 0.0, 38.9)], [tried('load-check', harness_ohm: 0.004, device_ok: true)]), [], [['load.shorted|load.wiring|load.dead', null, 0.1]]);
 });
 
 it('asks for a logged discharge when the gauge is doubted and believes it then', function (): void {
@@ -504,7 +504,7 @@ it('asks for a logged discharge when the gauge is doubted and believes it then',
 });
 
 it('stops for what eyes, hand and nose find', function (array $inspection, string $state, ?string $code): void {
-    $v = brought('scooter', [set(MORNING, level(10, 3.9, [4 => 3.6]))], [], [], ['inspection' => $inspection]);
+    $v = brought('scooter', [set(MORNING, evenly(10, 3.9, [4 => 3.6]))], [], [], ['inspection' => $inspection]);
     expect($v->triage->state->value)->toBe($state);
     if ($code !== null) {
         expectSaid($v, [[$code, null, 0.6]]);
@@ -531,7 +531,7 @@ it('reads a slip for a slip: by what follows it, and never a dead group without 
 ]);
 
 it('finds nothing in a pack with nothing wrong, and says when enough is known', function (): void {
-    $v = brought('scooter', [set(MORNING, level(10, 4.15), 0.0, 41.5), set(AN_HOUR_LATER, level(10, 4.03), -7.5, 40.25), set(DAYS_LATER, level(10, 4.148))],
+    $v = brought('scooter', [set(MORNING, evenly(10, 4.15), 0.0, 41.5), set(AN_HOUR_LATER, evenly(10, 4.03), -7.5, 40.25), set(DAYS_LATER, evenly(10, 4.148))],
         [tried('capacity', scope: 'pack', measured_ah: 10.1, rate_a: 2.0, cutoff_v: 2.5, started_full: true, ambient_c: 21), tried('charger', open_v: 42.0, loaded_v: 41.9, stages: ['cc', 'cv']), ...held(10, 10.1)]);
     expect($v->findings)->toBe([])->and($v->nextTests)->toBe([])->and(Bench::actions($v))->toContain('none');
 });

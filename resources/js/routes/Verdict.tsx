@@ -12,8 +12,13 @@ import { useReplay } from '@/lib/replay';
 const PriorsSheet = lazy(() => import('@/parts/PriorsSheet'));
 const TimeChart = lazy(() => import('@/parts/TimeChart'));
 
-const testLink = (t: { test: string; where: Record<string, unknown> | null }) =>
-    new URLSearchParams({ test: t.test, ...(t.where && 'group' in t.where ? { group: String(t.where['group']) } : {}) }).toString();
+/** Where a test is done: at the supply, at the plug, or with probes and forms. */
+const testLink = (job: number, t: { test: string; where: Record<string, unknown> | null }) => {
+    if (t.test === 'recovery-trial') return `/jobs/${job}/supply`;
+    if (t.test === 'pin-check') return `/jobs/${job}/build`;
+    const place = Object.fromEntries(Object.entries(t.where ?? {}).map(([k, v]) => [k, String(v)]));
+    return `/jobs/${job}/probe?${new URLSearchParams({ test: t.test, ...place }).toString()}`;
+};
 
 const SEVERITY = {
     stop: { sign: '⬣', word: 'stop', ink: 'text-ember' },
@@ -137,7 +142,7 @@ export function Component() {
                             <Button look={measureFirst ? 'plain' : 'main'} disabled={plan.isPending} onClick={() => plan.mutate(undefined)}>
                                 Choose what to do
                             </Button>
-                            <Go to={next ? `/jobs/${job.id}/probe?${testLink(next)}` : `/jobs/${job.id}/probe`} look={measureFirst ? 'main' : 'plain'}>
+                            <Go to={next ? testLink(job.id, next) : `/jobs/${job.id}/probe`} look={measureFirst ? 'main' : 'plain'}>
                                 {next ? `Do that: ${(tests[next.test] ?? next.test).toLowerCase()}` : 'Measure more'}
                             </Go>
                         </div>

@@ -15,8 +15,8 @@ import { newId } from './set';
  * What the board says of its groups: read over its line, or pasted as its reader gives it. How it was understood is shown
  * before it is kept, and it is kept beside the meter's readings, never in their place.
  */
-export function BoardReport({ job }: { job: Job }) {
-    const [open, setOpen] = useState<'report' | 'registers' | null>(null);
+export function BoardReport({ job, ask = false }: { job: Job; ask?: boolean }) {
+    const [open, setOpen] = useState<'report' | 'registers' | null>(ask ? 'report' : null);
     return (
         <>
             <Button look="quiet" onClick={() => setOpen('report')}>

@@ -2,120 +2,39 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import type { Job } from '@/api/client';
 import { useOutbox } from '@/lib/bench';
+import { place, when } from '@/lib/format';
 import { Button, Field } from '@/parts/basics';
 import { Sheet } from '@/parts/Sheet';
+import { type Ask, asked, entryOf, problems, startValues, type TestForm, TESTS, type Values } from './tests';
 
-type Kind = 'number' | 'yes-no' | 'choice' | 'group';
-interface Ask {
-    name: string;
-    label: string;
-    kind: Kind;
-    options?: string[];
-    optional?: boolean;
-}
+const DONE = TESTS.filter((t) => t.entry === 'event');
 
-const SCOPE: Ask = { name: 'scope', label: 'Group, or empty for the whole pack', kind: 'group', optional: true };
-
-/** Tests other than group voltages: what to enter for each, in the record's own fields. */
-const TESTS: { kind: string; title: string; asks: Ask[] }[] = [
-    {
-        kind: 'wake',
-        title: 'Tried to wake the board',
-        asks: [
-            { name: 'action', label: 'How', kind: 'choice', options: ['charger-pulse', 'button', 'enable-wire', 'bridge', 'reconnect', 'device'] },
-            { name: 'woke', label: 'Did it wake?', kind: 'yes-no' },
-        ],
-    },
-    {
-        kind: 'continuity',
-        title: 'Current path',
-        asks: [
-            { name: 'element', label: 'What', kind: 'choice', options: ['fuse', 'switch', 'connector', 'joint'] },
-            { name: 'ohm', label: 'Ohms, circuit dead', kind: 'number', optional: true },
-            { name: 'drop_v', label: 'or volts across it', kind: 'number', optional: true },
-            { name: 'current_a', label: 'at amps (out is negative)', kind: 'number', optional: true },
-        ],
-    },
-    {
-        kind: 'capacity',
-        title: 'Capacity',
-        asks: [
-            SCOPE,
-            { name: 'measured_ah', label: 'Measured, Ah', kind: 'number' },
-            { name: 'rate_a', label: 'At amps', kind: 'number', optional: true },
-            { name: 'started_full', label: 'Started full?', kind: 'yes-no' },
-        ],
-    },
-    {
-        kind: 'tug-weld',
-        title: 'Tugged the welds',
-        asks: [
-            { name: 'where', label: 'Group', kind: 'group' },
-            { name: 'loose', label: 'Came one loose?', kind: 'yes-no' },
-        ],
-    },
-    {
-        kind: 'charger',
-        title: 'Charger',
-        asks: [
-            { name: 'open_v', label: 'Open, V', kind: 'number' },
-            { name: 'loaded_v', label: 'Loaded, V', kind: 'number', optional: true },
-        ],
-    },
-    {
-        kind: 'charge',
-        title: 'Full charge watched',
-        asks: [
-            { name: 'stopped_by', label: 'Stopped by', kind: 'choice', options: ['charger', 'bms', 'person'] },
-            { name: 'after_ah', label: 'After, Ah', kind: 'number', optional: true },
-        ],
-    },
-    {
-        kind: 'discharge',
-        title: 'Full discharge watched',
-        asks: [
-            { name: 'stopped_by', label: 'Stopped by', kind: 'choice', options: ['bms', 'person'] },
-            { name: 'after_ah', label: 'After, Ah', kind: 'number', optional: true },
-            { name: 'current_a', label: 'At amps (negative)', kind: 'number', optional: true },
-        ],
-    },
-    { kind: 'flex', title: 'Moved wires while reading', asks: [{ name: 'changed', label: 'Did the reading change?', kind: 'yes-no' }] },
-    {
-        kind: 'sensor',
-        title: 'Temperature sensor',
-        asks: [
-            { name: 'ohm', label: 'Measured, ohm', kind: 'number' },
-            { name: 'expected_ohm', label: 'Expected, ohm', kind: 'number' },
-        ],
-    },
-    { kind: 'insulation', title: 'Insulation', asks: [{ name: 'mohm', label: 'Mohm, case to terminals', kind: 'number' }] },
-    {
-        kind: 'load-check',
-        title: 'Device and harness',
-        asks: [
-            { name: 'harness_ohm', label: 'Harness, ohm', kind: 'number', optional: true },
-            { name: 'device_ok', label: 'Device runs on a good supply?', kind: 'yes-no' },
-        ],
-    },
-];
-
-const place = (text: string) => (text.trim() === '' ? 'pack' : { group: Number(text) });
-
-export function OtherTests({ job, ask, group }: { job: Job; ask?: string; group: number | null }) {
+/** What was found by other means than group voltages, and what was done to the pack in between. */
+export function OtherTests({ job, ask, group, joint }: { job: Job; ask?: string; group: number | null; joint: number | null }) {
     const [open, setOpen] = useState<string | null>(ask ?? null);
     const known = job.tests.filter((t) => t.revision === job.revision);
+    const done = job.events.filter((e) => e.kind === 'pack-event' && e.data['revision'] === job.revision);
     const test = TESTS.find((t) => t.kind === open);
     return (
         <div className="grid gap-2">
-            <Field label="Another test">
+            <Field label="Another test, or something done">
                 {(p) => (
                     <select {...p} value="" onChange={(e) => setOpen(e.target.value)}>
                         <option value="">choose what was done</option>
-                        {TESTS.map((t) => (
-                            <option key={t.kind} value={t.kind}>
-                                {t.title}
-                            </option>
-                        ))}
+                        <optgroup label="Found out">
+                            {TESTS.filter((t) => t.entry !== 'event').map((t) => (
+                                <option key={t.kind} value={t.kind}>
+                                    {t.title}
+                                </option>
+                            ))}
+                        </optgroup>
+                        <optgroup label="Done to the pack">
+                            {DONE.map((t) => (
+                                <option key={t.kind} value={t.kind}>
+                                    {t.title}
+                                </option>
+                            ))}
+                        </optgroup>
                     </select>
                 )}
             </Field>
@@ -133,25 +52,34 @@ export function OtherTests({ job, ask, group }: { job: Job; ask?: string; group:
                     ))}
                 </ul>
             )}
-            {test && <TestSheet job={job} test={test} group={group} onClose={() => setOpen(null)} />}
+            {done.length > 0 && (
+                <ul className="text-[0.95rem]" aria-label="Done to the pack">
+                    {done.map((e) => (
+                        <li key={e.at} className="border-b border-line py-1">
+                            {TESTS.find((x) => x.kind === e.data['kind'])?.title ?? String(e.data['kind'])}:{' '}
+                            <span className="text-muted">
+                                {place(e.data['where'] as Record<string, unknown> | undefined)}, {when(e.at)}
+                            </span>
+                        </li>
+                    ))}
+                </ul>
+            )}
+            {test && <TestSheet key={test.kind} job={job} test={test} group={group} joint={joint} onClose={() => setOpen(null)} />}
         </div>
     );
 }
 
-function TestSheet({ job, test, group, onClose }: { job: Job; test: (typeof TESTS)[number]; group: number | null; onClose: () => void }) {
+function TestSheet({ job, test, group, joint, onClose }: { job: Job; test: TestForm; group: number | null; joint: number | null; onClose: () => void }) {
     const outbox = useOutbox();
-    const [values, setValues] = useState<Record<string, string>>(() =>
-        group === null ? ({} as Record<string, string>) : { scope: String(group), where: String(group) },
-    );
+    const [values, setValues] = useState<Values>(() => startValues(test, group, joint));
+    const [wrong, setWrong] = useState<Record<string, string>>({});
+    const set = (name: string, text: string) => setValues({ ...values, [name]: text });
     const submit = async () => {
-        const data: Record<string, unknown> = { kind: test.kind };
-        for (const ask of test.asks) {
-            const text = values[ask.name] ?? (ask.kind === 'choice' ? ask.options![0]! : '');
-            if (ask.kind === 'group') data[ask.name] = ask.optional ? place(text) : { group: Number(text) };
-            else if (text === '') continue;
-            else data[ask.name] = ask.kind === 'number' ? Number(text.replace(',', '.')) : ask.kind === 'yes-no' ? text === 'yes' : text;
-        }
-        await outbox?.add('test', job.id, data);
+        const found = problems(test, values);
+        setWrong(found);
+        if (Object.keys(found).length > 0 || !outbox) return;
+        const { kind, data } = entryOf(test, values);
+        await outbox.add(kind, job.id, data);
         toast.success('Kept.');
         onClose();
     };
@@ -164,33 +92,33 @@ function TestSheet({ job, test, group, onClose }: { job: Job; test: (typeof TEST
                     void submit();
                 }}
             >
-                {test.asks.map((ask) => (
-                    <Field key={ask.name} label={ask.label}>
-                        {(p) =>
-                            ask.kind === 'choice' || ask.kind === 'yes-no' ? (
-                                <select
-                                    {...p}
-                                    required
-                                    value={values[ask.name] ?? (ask.kind === 'choice' ? ask.options![0] : '')}
-                                    onChange={(e) => setValues({ ...values, [ask.name]: e.target.value })}
-                                >
-                                    {ask.kind === 'yes-no' && <option value="">choose</option>}
-                                    {(ask.options ?? ['yes', 'no']).map((o) => (
-                                        <option key={o}>{o}</option>
-                                    ))}
-                                </select>
-                            ) : (
-                                <input
-                                    {...p}
-                                    inputMode="decimal"
-                                    required={!ask.optional}
-                                    value={values[ask.name] ?? ''}
-                                    onChange={(e) => setValues({ ...values, [ask.name]: e.target.value })}
-                                />
-                            )
-                        }
-                    </Field>
-                ))}
+                {asked(test, values).map((ask) =>
+                    ask.kind === 'marks' ? (
+                        <Marks key={ask.name} ask={ask} value={values[ask.name] ?? ''} set={(v) => set(ask.name, v)} />
+                    ) : (
+                        <Field key={ask.name} label={ask.label} error={wrong[ask.name]}>
+                            {(p) =>
+                                ask.kind === 'choice' || ask.kind === 'yes-no' ? (
+                                    <select {...p} required value={values[ask.name] ?? ''} onChange={(e) => set(ask.name, e.target.value)}>
+                                        {ask.kind === 'yes-no' && <option value="">choose</option>}
+                                        {(ask.options ?? ['yes', 'no']).map((o) => (
+                                            <option key={o}>{o}</option>
+                                        ))}
+                                    </select>
+                                ) : (
+                                    <input
+                                        {...p}
+                                        inputMode={ask.kind === 'numbers' ? 'text' : 'decimal'}
+                                        required={!ask.optional}
+                                        value={values[ask.name] ?? ''}
+                                        onChange={(e) => set(ask.name, e.target.value)}
+                                    />
+                                )
+                            }
+                        </Field>
+                    ),
+                )}
+                {test.entry === 'event' && <p className="text-muted">It is written down with the time as it is now; what is read later is judged by it.</p>}
                 <div>
                     <Button type="submit" look="main">
                         Keep it
@@ -198,5 +126,26 @@ function TestSheet({ job, test, group, onClose }: { job: Job; test: (typeof TEST
                 </div>
             </form>
         </Sheet>
+    );
+}
+
+function Marks({ ask, value, set }: { ask: Ask; value: string; set: (v: string) => void }) {
+    const on = value === '' ? [] : value.split(' ');
+    return (
+        <fieldset className="grid gap-1">
+            <legend className="eyebrow">{ask.label}</legend>
+            <div className="flex flex-wrap gap-x-5 gap-y-1">
+                {ask.options!.map((o) => (
+                    <label key={o} className="flex items-center gap-2 min-h-[44px]">
+                        <input
+                            type="checkbox"
+                            checked={on.includes(o)}
+                            onChange={(e) => set(ask.options!.filter((x) => (x === o ? e.target.checked : on.includes(x))).join(' '))}
+                        />
+                        {o}
+                    </label>
+                ))}
+            </div>
+        </fieldset>
     );
 }

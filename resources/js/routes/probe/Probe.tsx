@@ -12,6 +12,7 @@ import { BoardReport } from './BoardReport';
 import { SetBar, type SetChoice } from './SetBar';
 import { OnToVerdict } from './OnToVerdict';
 import { OtherTests } from './OtherTests';
+import { FORMS } from './tests';
 import { HandsFree } from './HandsFree';
 import { Questions } from './Questions';
 import { ReadBack } from './ReadBack';
@@ -34,13 +35,24 @@ function Probe({ job }: { job: Job }) {
     const { waiting, refused } = useOutboxState();
     const mine = useMemo(() => [...waiting, ...refused].filter((e) => e.job_id === job.id), [waiting, refused, job.id]);
     const [setId, setSetId] = useState<string | null>(() => (SETS[asksFor()] ? null : currentSet(job, mine)));
-    const [meter, setMeter] = useState<Meter>(() => stored('heartwood.meter', METERS[0]!));
+    const [meter, setMeter] = useState<Meter>(() =>
+        asksFor() === 'low-impedance-terminal' ? METERS.find((m) => m.input === 'low')! : stored('heartwood.meter', METERS[0]!),
+    );
     const [order, setOrder] = useState<Order>(() => stored('heartwood.order', 'taps'));
-    const [choice, setChoice] = useState<SetChoice>(() => ({ condition: SETS[asksFor()] ?? 'rest', current: '', rested: '600' }));
+    const [choice, setChoice] = useState<SetChoice>(() => ({
+        condition: SETS[asksFor()] ?? 'rest',
+        current: '',
+        rested: '600',
+        room: '',
+        plugOut: asksFor() === 'sense-unplugged-rest',
+    }));
     const [params] = useSearchParams();
     const test = params.get('test');
     const wanted = Number(params.get('group')) || null;
-    const [asked, setAsked] = useState<Pair | null>(() => (test === 'group-reading' && wanted ? { from: `T${wanted - 1}`, to: `T${wanted}` } : null));
+    const [asked, setAsked] = useState<Pair | null>(() => {
+        if (test === 'group-reading' && wanted) return { from: `T${wanted - 1}`, to: `T${wanted}` };
+        return test === 'low-impedance-terminal' ? { from: 'P-', to: 'P+' } : null;
+    });
     const [typed, setTyped] = useState('');
     const [free, setFree] = useState(() => params.get('hands') === 'free');
     // Numbers taken in the last moments, on their way to this bench's disk: the next tap is asked for without waiting.
@@ -92,21 +104,21 @@ function Probe({ job }: { job: Job }) {
         return busy.current;
     };
 
-    const openSet = async (): Promise<string> => {
+    /** The set that readings belong to, named at once: what is typed before "New set" stays in the old one. */
+    const openSet = (): string => {
         if (setIdRef.current) return setIdRef.current;
         const id = newId();
         setIdRef.current = id;
         keepSet(job.id, id);
-        await outbox!.add(
-            'measurement',
-            job.id,
-            {
-                condition: choice.condition,
-                ...(choice.condition === 'rest' ? { rested_min: Number(choice.rested) || 0 } : { current_a: signed(choice) }),
-                instrument: { kind: 'multimeter', ...meter },
-            },
-            id,
-        );
+        const still = choice.condition === 'rest' || choice.condition === 'relaxing';
+        const data = {
+            condition: choice.condition,
+            ...(choice.condition === 'rest' ? { rested_min: Number(choice.rested) || 0 } : { current_a: signed(choice) }),
+            ...(choice.room.trim() === '' ? {} : { ambient_c: Number(choice.room.replace(',', '.')) }),
+            ...(choice.plugOut && still ? { sense_connected: false } : {}),
+            instrument: { kind: 'multimeter', ...meter },
+        };
+        void queue(async () => void (await outbox!.add('measurement', job.id, data, id)));
         setSetId(id);
         return id;
     };
@@ -129,10 +141,11 @@ function Probe({ job }: { job: Job }) {
             done = [...done.filter((l) => l.id !== old?.id), line];
             next = nextPair(plan, done);
         }
+        if (taken.length === 0) return;
+        const set = openSet();
         setEarly((e) => [...e, ...taken.map((t) => t.line)]);
         for (const { line, corrects } of taken) {
             void queue(async () => {
-                const set = await openSet();
                 await outbox.add(
                     'reading',
                     job.id,
@@ -328,28 +341,21 @@ function Probe({ job }: { job: Job }) {
                         field.current?.focus();
                     }}
                 />
-                <BoardReport job={job} />
-                <OtherTests job={job} ask={FORMS[test ?? '']} group={wanted} />
+                <BoardReport job={job} ask={test === 'bms-report'} />
+                <OtherTests job={job} ask={FORMS[test ?? '']} group={wanted} joint={params.get('joint') === null ? null : Number(params.get('joint'))} />
             </section>
         </div>
     );
 }
 
-/** Tests of a verdict that open a set of their own, and those that open a form. */
-const SETS: Record<string, SetChoice['condition']> = { 'rest-again': 'rest', 'load-step': 'discharge', 'charge-step': 'charge', 'relaxing-read': 'relaxing' };
-const FORMS: Record<string, string> = {
-    wake: 'wake',
-    continuity: 'continuity',
-    flex: 'flex',
-    sensor: 'sensor',
-    'capacity-group': 'capacity',
-    'capacity-pack': 'capacity',
-    'tug-weld': 'tug-weld',
-    'charger-check': 'charger',
-    'load-check': 'load-check',
-    insulation: 'insulation',
-    'full-charge-watch': 'charge',
-    'full-discharge-watch': 'discharge',
+/** Tests of a verdict that open a set of their own. */
+const SETS: Record<string, SetChoice['condition']> = {
+    'rest-again': 'rest',
+    'sense-unplugged-rest': 'rest',
+    'load-step': 'discharge',
+    'charge-step': 'charge',
+    'relaxing-read': 'relaxing',
+    'low-impedance-terminal': 'rest',
 };
 const asksFor = () => new URLSearchParams(location.search).get('test') ?? '';
 

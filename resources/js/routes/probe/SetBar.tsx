@@ -8,6 +8,8 @@ export interface SetChoice {
     condition: 'rest' | 'relaxing' | 'charge' | 'discharge';
     current: string;
     rested: string;
+    room: string;
+    plugOut: boolean;
 }
 
 const ORDERS: Record<Order, string> = { taps: 'tap by tap from B-', across: 'across each group', coarse: 'coarse first: halves, quarters' };
@@ -28,7 +30,7 @@ export function SetBar(props: {
     setOrder: (o: Order) => void;
 }) {
     const { job, choice, setChoice, meter } = props;
-    const sets = job.measurements.filter((m) => m.revision === job.revision);
+    const sets = job.measurements.filter((m) => m.revision === job.revision && m.readings.length > 0);
     return (
         <div className="grid gap-3">
             {props.started ? (
@@ -66,6 +68,15 @@ export function SetBar(props: {
                                 <input {...p} inputMode="decimal" value={choice.current} onChange={(e) => setChoice({ ...choice, current: e.target.value })} />
                             )}
                         </Field>
+                    )}
+                    <Field label="Room, degC">
+                        {(p) => <input {...p} inputMode="decimal" value={choice.room} onChange={(e) => setChoice({ ...choice, room: e.target.value })} />}
+                    </Field>
+                    {(choice.condition === 'rest' || choice.condition === 'relaxing') && (
+                        <label className="flex items-center gap-2 self-end min-h-[44px]">
+                            <input type="checkbox" checked={choice.plugOut} onChange={(e) => setChoice({ ...choice, plugOut: e.target.checked })} />
+                            sense plug out
+                        </label>
                     )}
                 </div>
             )}

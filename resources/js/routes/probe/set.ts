@@ -62,7 +62,7 @@ export function currentSet(job: Job, mine: Entry[]): string | null {
     if (kept === 'new') return null;
     const known = (id: string) => job.measurements.some((m) => m.id === id && m.revision === job.revision) || mine.some((e) => e.id === id);
     if (kept && known(kept)) return kept;
-    const last = [...job.measurements].reverse().find((m) => m.revision === job.revision);
+    const last = [...job.measurements].reverse().find((m) => m.revision === job.revision && m.readings.length > 0);
     return last && Date.now() - new Date(last.at).getTime() < CONTINUE_MS ? last.id : null;
 }
 
