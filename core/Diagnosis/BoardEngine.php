@@ -61,14 +61,16 @@ final class BoardEngine
                 continue;
             }
             $clear = $lowest > $this->record->pack->lowCutV() + self::CLEAR_OF_CUT;
-            if (! $clear) {
+            // What the groups would sag to is a guess where they were not read: at its rating a board cuts by itself.
+            $guessed = $volts === [] && $limit !== null && $amps >= $limit;
+            if (! $clear && ! $guessed) {
                 continue;
             }
             $text = [new Evidence(sprintf('it cuts out at %.1f A with the lowest group at %.2f V', $amps, $lowest), 10.0, $volts === [] ? 'derived' : 'measured')];
             if ($limit === null || $amps <= 0.0) {
                 $this->add('bms.trips-early', 'The board cuts out although every group is well above its limit', Place::pack(), 0.5, $text);
             } elseif ($amps >= 0.95 * $limit) {
-                $this->add('bms.limit-too-low', 'The board\'s rating is under the load', Place::pack(), 0.9, [...$text, new Evidence(sprintf('it is rated for %.0f A', $limit), 8.0, 'assumed')]);
+                $this->add('bms.limit-too-low', 'The board\'s rating is under the load', Place::pack(), $clear ? 0.9 : 0.62, [...$text, new Evidence(sprintf('it is rated for %.0f A', $limit), 8.0, 'assumed')]);
             } else {
                 $bumped = $this->record->says('cuts-out-when-bumped');
                 $this->add('bms.trips-early', 'The board cuts out below its rating', Place::pack(), $bumped ? 0.4 : 0.85, [...$text, new Evidence(sprintf('it is rated for %.0f A', $limit), 8.0, 'assumed')]);

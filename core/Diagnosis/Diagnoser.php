@@ -46,7 +46,11 @@ final class Diagnoser
         ];
         $findings = self::settled(self::once($findings), $evidence);
         $findings = array_values(array_filter($findings, fn (Finding $f): bool => $f->probability >= Finding::LISTED));
-        usort($findings, fn (Finding $a, Finding $b): int => self::order($a) <=> self::order($b));
+        $joints = [];
+        foreach ($findings as $f) {
+            $joints += $f->code === 'joint.high-resistance' ? [$f->place->number => $f->probability] : [];
+        }
+        usort($findings, fn (Finding $a, Finding $b): int => self::order($a, $joints) <=> self::order($b, $joints));
         $window = UsableWindow::of($record->pack, $evidence->groups, $evidence->curve);
 
         return new Verdict(
@@ -211,13 +215,19 @@ final class Diagnoser
         return 1 - $inside;
     }
 
-    /** @return array<int, float|string> severe and probable first */
-    private static function order(Finding $f): array
+    /**
+     * @param  array<int, float>  $joints  probability by tap
+     * @return array<int, float|string> severe and probable first
+     */
+    private static function order(Finding $f, array $joints): array
     {
+        // One weak joint is spread over the two taps it may sit at: together they say how sure it is.
+        $tap = $f->place->number;
+        $p = $f->code === 'joint.high-resistance' ? min(1.0, $f->probability + max($joints[$tap - 1] ?? 0.0, $joints[$tap + 1] ?? 0.0)) : $f->probability;
         // The spread is what other findings bring about: it comes behind its cause.
         $weight = $f->severity->weight() * ($f->code === 'pack.spread' ? 0.5 : 1.0);
 
-        return [-round($weight * $f->probability, 3), $f->code, $f->place->key()];
+        return [-round($weight * $p, 3), $f->code, $f->place->key()];
     }
 
     /**

@@ -21,7 +21,7 @@ final readonly class GroupEngine
     private const FAULTY = 0.9;
 
     /** Spread of charge among healthy groups, 1 sigma, as a fraction. */
-    private const HEALTHY_CHARGE = 0.02;
+    private const HEALTHY_CHARGE = 0.014;
 
     /** Own uncertainty of the rest curve's slope, as a share of a difference of charge. */
     private const SLOPE_SIGMA = 0.25;
@@ -56,7 +56,7 @@ final readonly class GroupEngine
                     'cells' => $e->cellResistance === null ? null : $this->cells($s, $e->cellResistance),
                     'joint' => $e->jointProved === null ? null : $this->joint($s, $e->jointProved),
                     'top' => $e->aheadAtTop === null ? null : $this->top($s, $e->aheadAtTop),
-                    'bottom' => $e->aheadAtBottom === null ? null : $this->bottom($s, $e->aheadAtBottom),
+                    'bottom' => $e->aheadAtBottom === null ? null : $this->bottom($s, $e->aheadAtBottom, $e->bottomAsResistance),
                     'stays' => $e->staysAtTop === null ? null : $this->stays($s, $e->staysAtTop),
                     'recovery' => $e->recovery === null ? null : $this->recovery($s, $e->recovery),
                 };
@@ -163,7 +163,7 @@ final readonly class GroupEngine
         return self::FLOOR + match ($s) {
             GroupState::HighResistance => 0.75 * Normal::blurredFlat($x, 0.15, 1.0, $sigma) + 0.25 * Normal::blurredFlat($x, 0.15, 2.5, $sigma),
             GroupState::Joint => 0.6 * Normal::blurredFlat($x, 0.15, 1.5, $sigma) + 0.4 * Normal::blurredFlat($x, 0.2, 6.0, $sigma),
-            GroupState::LowCapacity => 0.42 * Normal::density($x, 0.05, hypot($sigma, 0.1)) + 0.5 * Normal::blurredFlat($x, 0.0, 0.8, $sigma) + 0.08 * Normal::blurredFlat($x, 0.0, 2.0, $sigma),
+            GroupState::LowCapacity => 0.5 * Normal::density($x, 0.05, hypot($sigma, 0.1)) + 0.42 * Normal::blurredFlat($x, 0.0, 0.6, $sigma) + 0.08 * Normal::blurredFlat($x, 0.0, 1.5, $sigma),
             GroupState::MissingCell => Normal::density($x, $this->lostShare(), Robust::quadrature($sigma, 0.08, 0.15 * $this->lostShare())),
             GroupState::Dead, GroupState::Reversed, GroupState::DeepDischarged => Normal::blurredFlat($x, -0.5, 6.0, $sigma),
             // A group low in charge sags a little more.
@@ -174,12 +174,12 @@ final readonly class GroupEngine
 
     private function capacity(GroupState $s, float $x, float $sigma): float
     {
-        $ordinary = 0.9 * Normal::density($x, 1.0, hypot($sigma, 0.03)) + 0.1 * Normal::density($x, 0.97, hypot($sigma, 0.06));
+        $ordinary = 0.9 * Normal::density($x, 1.0, hypot($sigma, 0.03)) + 0.1 * Normal::density($x, 0.97, hypot($sigma, 0.045));
 
         return self::FLOOR + match ($s) {
             GroupState::LowCapacity => Normal::blurredFlat($x, 0.2, 0.88, $sigma),
             // Cells that have aged in resistance have often lost a little capacity too; a joint has not.
-            GroupState::HighResistance => 0.4 * $ordinary + 0.6 * Normal::blurredFlat($x, 0.82, 1.0, $sigma),
+            GroupState::HighResistance => 0.3 * $ordinary + 0.7 * Normal::blurredFlat($x, 0.86, 1.0, $sigma),
             GroupState::MissingCell => Normal::density($x, 1 - $this->lostCapacity(), hypot($sigma, 0.025)),
             GroupState::Dead, GroupState::Reversed => Normal::blurredFlat($x, 0.0, 0.5, $sigma),
             GroupState::DeepDischarged => Normal::blurredFlat($x, 0.3, 1.05, $sigma),
@@ -215,8 +215,8 @@ final readonly class GroupEngine
         $healthy = Normal::density($x, 0.0, 0.1);
 
         return 0.004 + match ($s) {
-            GroupState::HighResistance => Normal::blurredFlat($x, 0.15, 3.0, 0.08),
-            GroupState::LowCapacity => 0.4 * $healthy + 0.6 * Normal::blurredFlat($x, 0.0, 1.2, 0.08),
+            GroupState::HighResistance => 0.6 * Normal::blurredFlat($x, 0.15, 1.2, 0.08) + 0.4 * Normal::blurredFlat($x, 0.15, 3.0, 0.08),
+            GroupState::LowCapacity => 0.6 * $healthy + 0.3 * Normal::blurredFlat($x, 0.0, 0.7, 0.08) + 0.1 * Normal::blurredFlat($x, 0.0, 1.5, 0.08),
             GroupState::MissingCell => Normal::density($x, $this->lostShare(), 0.1),
             GroupState::Dead, GroupState::Reversed, GroupState::DeepDischarged => Normal::blurredFlat($x, -0.2, 5.0, 0.1),
             default => $healthy,
@@ -249,8 +249,10 @@ final readonly class GroupEngine
     }
 
     /** Volts below the others when a discharge was stopped: emptier or smaller. */
-    private function bottom(GroupState $s, float $x): float
+    private function bottom(GroupState $s, float $x, ?float $asResistance): float
     {
+        // No joint resists a dozen times what a group does: what is missing then is charge.
+        $sags = $asResistance !== null && $asResistance > 6.0 ? 0.01 : 0.07;
         $level = Normal::density($x, 0.0, 0.05);
         $early = Normal::blurredFlat($x, 0.1, 1.2, 0.03);
         $late = Normal::blurredFlat($x, -0.8, -0.05, 0.03);
@@ -260,7 +262,7 @@ final readonly class GroupEngine
             GroupState::Undercharged, GroupState::SelfDischarge => 0.2 * $level + 0.8 * $early,
             GroupState::MissingCell => 0.4 * $level + 0.6 * $early,
             GroupState::DeepDischarged, GroupState::Dead, GroupState::Reversed => $early,
-            GroupState::HighResistance, GroupState::Joint => 0.93 * $level + 0.07 * $early,
+            GroupState::HighResistance, GroupState::Joint => (1 - $sags) * $level + $sags * $early,
             GroupState::Overcharged => 0.3 * $level + 0.7 * $late,
             default => 0.97 * $level + 0.005 * $early + 0.025 * $late,
         };
@@ -306,7 +308,7 @@ final readonly class GroupEngine
 
     /**
      * One cell lost of P and plain ageing can give the same pair of capacity and resistance: until a strip or a tug
-     * speaks, ageing predicts that pair just as well, so the two stay at even odds.
+     * speaks, a lost cell is never said likelier than ageing.
      *
      * @param  array<string, array<string, float>>  $features
      */
@@ -319,10 +321,10 @@ final readonly class GroupEngine
         $aged = GroupState::LowCapacity->value;
         $share = GroupState::MissingCell->share() / GroupState::LowCapacity->share();
         $product = fn (string $s): float => array_product(array_map(fn (array $likelihood): float => $likelihood[$s], $features));
-        $needed = 1.25 * $product($missing) * $share;
-        if ($needed > $product($aged)) {
+        $most = $product($aged) / (1.6 * $share);
+        if ($product($missing) > $most) {
             $key = isset($features['capacity']) ? 'capacity' : 'resistance';
-            $features[$key][$aged] *= $needed / max(1e-12, $product($aged));
+            $features[$key][$missing] *= $most / max(1e-30, $product($missing));
         }
     }
 

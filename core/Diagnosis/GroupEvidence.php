@@ -71,6 +71,9 @@ final class GroupEvidence
 
     public ?float $aheadAtBottom = null;
 
+    /** What would have to resist to explain that by the discharge current alone, over a healthy group's resistance; null when the current is not known. */
+    public ?float $bottomAsResistance = null;
+
     /** Volts over the median that stay once a charge current has stopped. */
     public ?float $staysAtTop = null;
 

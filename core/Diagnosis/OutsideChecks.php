@@ -138,13 +138,13 @@ final readonly class OutsideChecks
         return $out;
     }
 
-    /** Amps that the device draws at the most, 2 C when nobody wrote it (assumed). */
+    /** Amps that the device draws at the most; 2 C and no more than 20 A when nobody wrote it (assumed). */
     private function loadAmps(): float
     {
         $pack = $this->record->pack;
         $power = $pack->load->float('power_w');
 
-        return $pack->load->float('controller_limit_a') ?? ($power !== null ? $power / (0.9 * $pack->series * $pack->profile()->nominalV) : 2 * ($pack->groupCapacityAh() ?? 5.0));
+        return $pack->load->float('controller_limit_a') ?? ($power !== null ? $power / (0.9 * $pack->series * $pack->profile()->nominalV) : min(20.0, 2 * ($pack->groupCapacityAh() ?? 5.0)));
     }
 
     /** @return list<Finding> */

@@ -440,7 +440,7 @@ final class PackEvidence
                     continue;
                 }
                 $gap = min($rest) - max($low);
-                if ($gap > 0.03 && max($low) - min($low) < 0.35 * ($gap + 0.02) && max($rest) - min($rest) < 0.6 * ($gap + 0.03)) {
+                if ($gap > 0.03 && max($low) - min($low) < 0.5 * ($gap + 0.02) && max($rest) - min($rest) < 0.6 * ($gap + 0.03)) {
                     return $top ? [$n - $m + 1, $n, $gap] : [1, $m, $gap];
                 }
             }

@@ -188,7 +188,13 @@ final readonly class TestEvidence
                     $d = $sign * ($v - $median);
                     // Ahead of the others at the stop: fullest on charge, emptiest on discharge.
                     $key = $sign > 0 ? 'aheadAtTop' : 'aheadAtBottom';
-                    $this->pack->groups[$k - 1]->{$key} = max($this->pack->groups[$k - 1]->{$key} ?? -9.0, $d);
+                    $e = $this->pack->groups[$k - 1];
+                    $e->{$key} = max($e->{$key} ?? -9.0, $d);
+                    $amps = abs($t->data->float('current_a') ?? 0.0);
+                    if ($sign < 0 && $amps > 0.1) {
+                        $ratio = 1000 * $d / $amps / max(0.01, $this->pack->record->pack->groupResistanceMohm());
+                        $e->bottomAsResistance = min($e->bottomAsResistance ?? INF, $ratio);
+                    }
                 }
             }
         }
