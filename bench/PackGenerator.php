@@ -13,6 +13,7 @@ final class PackGenerator
     public const FAULTS = [
         'none', 'undercharged', 'overcharged', 'leak', 'low-capacity', 'missing-cell', 'joint', 'cells-resist', 'deep', 'dead',
         'latched', 'fuse', 'charger', 'sense-open', 'trips-early', 'charge-dead', 'bleed-stuck', 'double',
+        'reversed', 'all-low', 'small-by-stops', 'dead-strip', 'refill', 'joint-mended', 'drain', 'switch', 'output-dead', 'sensor', 'bumped', 'connector', 'limit', 'gauge', 'device', 'harness',
     ];
 
     private const CURVES = [
@@ -33,10 +34,10 @@ final class PackGenerator
     public function make(string $fault, bool $enough): array
     {
         $chemistry = ['nmc', 'nmc', 'nmc', 'lco', 'lfp'][mt_rand(0, 4)];
-        if (in_array($fault, ['undercharged', 'overcharged', 'leak'], true) && $chemistry === 'lfp') {
+        if (in_array($fault, ['undercharged', 'overcharged', 'leak', 'bleed-stuck', 'drain', 'small-by-stops'], true) && $chemistry === 'lfp') {
             $chemistry = 'nmc';
         }
-        $s = mt_rand(4, 14);
+        $s = mt_rand($fault === 'drain' ? 6 : 4, 14);
         $p = mt_rand(2, 6);
         $ah = [2.0, 2.5, 2.9, 3.2][mt_rand(0, 3)];
         $mohm = mt_rand(22, 60);
@@ -56,6 +57,11 @@ final class PackGenerator
         $loads = $enough;
         $again = $enough;
         $report = null;
+        $events = [];
+        $lostOhm = 0.0;
+        $good = fn (string ...$elements): array => array_map(fn (string $e): array => ['kind' => 'continuity', 'element' => $e, 'ohm' => 0.02], $elements);
+        $chemistry = $fault === 'refill' ? 'lfp' : $chemistry;
+        $full = round(($chemistry === 'lfp' ? 3.6 : 4.2) * $s, 2);
         switch ($fault) {
             case 'undercharged':
                 $groups[$k]['soc'] = max(0.06, $soc - $this->between(0.12, 0.30));
@@ -152,12 +158,125 @@ final class PackGenerator
                 $right = $pack(['bms.charge-dead']);
                 $symptoms = ['will-not-charge'];
                 if ($enough) {
-                    $tests[] = ['kind' => 'charger', 'open_v' => round(($chemistry === 'lfp' ? 3.6 : 4.2) * $s, 2), 'loaded_v' => round(($chemistry === 'lfp' ? 3.6 : 4.2) * $s - 0.1, 2)];
+                    $tests[] = ['kind' => 'charger', 'open_v' => $full, 'loaded_v' => $full - 0.1];
                     $tests[] = ['kind' => 'sensor', 'ohm' => 10050, 'expected_ohm' => 10000];
                 }
                 break;
             case 'bleed-stuck':
                 $right = $pack(['bms.bleed-stuck']);
+                break;
+            case 'reversed':
+            case 'all-low':
+                // Low alike after long storage: every group is deep-discharged, none has a fault of its own.
+                $right = $fault === 'reversed' ? $group(['group.reversed']) : array_map(fn (int $i): array => ['codes' => ['group.deep-discharged'], 'where' => [['group' => $i]]], range(1, $s));
+                $output = 0.0;
+                $symptoms = $fault === 'reversed' ? ['dead-output'] : ['dead-output', 'stored-long'];
+                $loads = $again = $capacities = false;
+                break;
+            case 'small-by-stops':
+                $groups[$k]['cap'] *= $this->between(0.5, 0.8);
+                $right = $group(['group.low-capacity', 'group.missing-cell']);
+                if ($enough) {
+                    foreach (['charge' => [4.05, 4.25], 'discharge' => [3.45, $chemistry === 'lco' ? 3.0 : 2.8]] as $kind => [$others, $own]) {
+                        $tests[] = ['kind' => $kind, 'stopped_by' => 'bms', 'after_ah' => round(0.3 * $ah * $p, 2), 'groups_v' => array_map(fn (int $i): float => $i === $k ? $own : round($others + $this->normal(0.008), 2), range(1, $s))]
+                            + ($kind === 'discharge' ? ['current_a' => -round(0.3 * $ah * $p, 1)] : []);
+                    }
+                }
+                $capacities = false;
+                break;
+            case 'dead-strip':
+                $groups[$k]['cap'] *= ($p - 1) / $p;
+                $groups[$k]['r'] *= $p / ($p - 1);
+                $right = $group(['group.missing-cell']);
+                $millivolts = array_map(fn (): float => round(-1.5 * (1 + $this->normal(0.08)), 2), range(1, $p));
+                $millivolts[mt_rand(0, $p - 1)] = round($this->normal(0.02), 2);
+                if ($enough) {
+                    $tests[] = ['kind' => 'strip-millivolt', 'scope' => ['group' => $k], 'cells_mv' => $millivolts, 'current_a' => -1.5 * $p];
+                }
+                $capacities = false;
+                break;
+            case 'refill':
+                $right = $group(['group.self-discharge']);
+                if ($enough) {
+                    foreach ($groups as $i => $g) {
+                        $tests[] = ['kind' => 'refill', 'scope' => ['group' => $i], 'days' => 10, 'refill_ah' => round(($i === $k ? $this->between(0.004, 0.02) : 0.0005) * 10 * $g['cap'] * (1 + $this->normal(0.05)), 3)];
+                    }
+                }
+                $again = $capacities = false;
+                $next = ['refill', 'load-step', 'charge-step'];
+                break;
+            case 'joint-mended':
+                $groups[$k]['joint'] = $mohm / $p * $this->between(0.7, 3.0);
+                $right = [['codes' => ['joint.high-resistance'], 'where' => [['joint' => $k]]]];
+                $events = $enough ? [['at' => '2026-04-06T11:00:00Z', 'kind' => 'retightened', 'where' => ['joint' => $k]]] : [];
+                break;
+            case 'drain':
+                $ends = mt_rand(2, max(2, intdiv($s, 2)));
+                $gap = $this->between(0.08, 0.2);
+                foreach (range(1, $ends) as $i) {
+                    $groups[$i]['soc'] = max(0.05, $soc - $gap + $this->normal(0.004));
+                }
+                $right = $pack(['bms.drain']);
+                $symptoms = ['stored-long'];
+                $capacities = $again = false;
+                break;
+            case 'switch':
+            case 'output-dead':
+                $right = $pack([$fault === 'switch' ? 'path.switch-or-enable' : 'bms.output-dead']);
+                $output = 0.0;
+                $symptoms = ['dead-output'];
+                $loads = false;
+                if ($enough) {
+                    $tests = $fault === 'switch' ? [...$good('fuse'), ['kind' => 'continuity', 'element' => 'switch', 'ohm' => 1.0e6]]
+                        : [...$good('fuse', 'switch', 'connector'), ['kind' => 'flex', 'element' => 'connector', 'changed' => false], ...array_map(fn (string $a): array => ['kind' => 'wake', 'action' => $a, 'woke' => false], ['charger-pulse', 'button', 'bridge', 'reconnect'])];
+                }
+                $next = ['wake', 'continuity', 'flex'];
+                break;
+            case 'sensor':
+                $right = $pack(['sensor.temperature']);
+                $symptoms = ['will-not-charge'];
+                if ($enough) {
+                    $tests[] = ['kind' => 'sensor', 'ohm' => [1.0e6, 4.0, 62000.0][mt_rand(0, 2)], 'expected_ohm' => 10000];
+                }
+                $next = ['charger-check', 'sensor', 'bms-report', 'load-step', 'charge-step'];
+                break;
+            case 'bumped':
+                $right = $pack(['path.intermittent']);
+                $symptoms = ['cuts-out-when-bumped'];
+                if ($enough) {
+                    $tests[] = ['kind' => 'flex', 'element' => 'connector', 'changed' => true];
+                }
+                $next = ['flex'];
+                break;
+            case 'connector':
+                $right = $pack(['path.connector']);
+                $symptoms = ['cuts-out-under-load'];
+                $lostOhm = $this->between(0.15, 0.5);
+                $capacities = false;
+                $next = ['load-step', 'continuity'];
+                break;
+            case 'limit':
+                $right = $pack(['bms.limit-too-low']);
+                $symptoms = ['cuts-out-under-load'];
+                if ($enough) {
+                    $tests[] = ['kind' => 'discharge', 'stopped_by' => 'bms', 'after_ah' => 0.2, 'current_a' => -31.0, 'groups_v' => array_map(fn (): float => round(($chemistry === 'lfp' ? 3.0 : 3.45) + $this->normal(0.02), 2), range(1, $s))];
+                }
+                break;
+            case 'gauge':
+                $right = $pack(['gauge.stale']);
+                if ($enough) {
+                    $tests[] = ['kind' => 'capacity', 'scope' => 'pack', 'measured_ah' => round(0.93 * $ah * $p, 2), 'started_full' => true, 'rate_a' => 1.0, 'ambient_c' => 21];
+                    $tests[] = ['kind' => 'gauge', 'full_charge_wh' => round($ah * $p * $s * 3.6 * [0.5, 0.7, 1.25][mt_rand(0, 2)], 1), 'design_wh' => round($ah * $p * $s * 3.6, 1)];
+                }
+                break;
+            case 'device':
+            case 'harness':
+                $right = $pack([$fault === 'device' ? 'load.dead' : 'load.wiring']);
+                $symptoms = ['dead-output'];
+                if ($enough) {
+                    $tests[] = ['kind' => 'load-check', 'harness_ohm' => $fault === 'device' ? 0.02 : 1.0e4, 'device_ok' => $fault !== 'device'];
+                }
+                $next = ['load-check', 'load-step', 'charge-step'];
                 break;
             case 'double':
                 $j = $k % $s + 1;
@@ -182,6 +301,10 @@ final class PackGenerator
                     $out[$i] = $chemistry === 'lfp' ? $this->between(1.5, 2.4) : $this->between(1.7, 2.65);
                 } elseif ($i === $k && $fault === 'dead') {
                     $out[$i] = $this->between(0.0, mt_rand(0, 2) ? 0.5 : 1.1);
+                } elseif ($i === $k && $fault === 'reversed') {
+                    $out[$i] = -$this->between(0.1, 1.5);
+                } elseif ($fault === 'all-low') {
+                    $out[$i] = ($chemistry === 'lfp' ? 2.1 : 2.45) + $this->normal(0.008);
                 }
             }
 
@@ -198,6 +321,13 @@ final class PackGenerator
                     $volts[$i] = $v + $amps * $milliohm / 1000;
                 }
                 $measurements[] = $this->set($condition, round($amps, 1), $volts, $meter, $gain, "2026-04-06T$at:00Z", null);
+                if ($lostOhm > 0) {
+                    $measurements[count($measurements) - 1]['readings'][] = ['from' => 'P-', 'to' => 'P+', 'v' => round((array_sum($volts) + $amps * $lostOhm) * $gain, 2), 'resolution_v' => 0.01];
+                }
+            }
+            if ($events !== []) {
+                $amps = -round(0.5 * $ah * $p, 1);
+                $measurements[] = $this->set('discharge', $amps, array_combine(array_keys($first), array_map(fn (int $i, float $v): float => $v + $amps * $groups[$i]['r'] * 1.4 / 1000, array_keys($first), $first)), $meter, $gain, '2026-04-06T11:20:00Z', null);
             }
         }
         if ($fault === 'bleed-stuck') {
@@ -209,7 +339,6 @@ final class PackGenerator
                 $measurements[] = ['sense_connected' => false] + $this->set('rest', 0.0, $sunk, $meter, $gain, '2026-04-10T12:00:00Z', null);
                 $measurements[] = ['sense_connected' => false] + $this->set('rest', 0.0, $sunk, $meter, $gain, '2026-04-14T12:00:00Z', null);
             }
-            $chemistry === 'lfp' && $right = [];
         } elseif ($again) {
             $measurements[] = $this->set('rest', 0.0, $rest(5.0), $meter, $gain, '2026-04-11T09:00:00Z', null);
         }
@@ -236,7 +365,7 @@ final class PackGenerator
                     'chemistry' => $chemistry, 'series' => $s, 'parallel' => $p, 'kind' => 'other', 'cell' => ['capacity_ah' => $ah, 'resistance_mohm' => $mohm],
                     'bms' => ['series' => $s, 'discharge_limit_a' => 30, 'charge_limit_a' => 5, 'high_cut_v' => $chemistry === 'lfp' ? 3.7 : 4.25, 'low_cut_v' => ['nmc' => 2.8, 'lco' => 3.0, 'lfp' => 2.5][$chemistry], 'balance' => 'passive', 'balance_current_a' => 0.05],
                 ],
-                'symptoms' => $symptoms, 'measurements' => $measurements, 'tests' => $tests,
+                'symptoms' => $symptoms, 'measurements' => $measurements, 'tests' => $tests, 'events' => $events,
             ],
             'fault' => $fault, 'right' => $right, 'next' => $next,
         ];

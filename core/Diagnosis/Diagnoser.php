@@ -22,7 +22,7 @@ final class Diagnoser
     {
         $evidence = new PackEvidence($record);
         $triage ??= Triage::assess($record->inspection, $record->symptoms, $record->pack->fullVolts());
-        $engine = new GroupEngine($record->pack, $evidence->curve->emptyV(), $evidence->middleV, $evidence->middleCharge ?? 0.5, $priors, self::complaint($record, $evidence));
+        $engine = new GroupEngine($record->pack, $evidence->curve->emptyV(), $evidence->middleV, $evidence->middleCharge ?? 0.5, $priors, self::complaint($record, $evidence), $evidence->lowTogether);
         $posteriors = array_map($engine->posterior(...), $evidence->groups);
         $suspicions = self::suspicions($evidence);
         $senses = [...(new SenseChecks($record, $evidence))->findings(), ...self::readingFindings($suspicions)];
@@ -185,8 +185,9 @@ final class Diagnoser
         return array_map(function (Finding $f) use ($run, $drain, $evidence): Finding {
             $k = $f->place->kind === 'group' ? $f->place->number : 0;
             $factor = 1.0;
-            if ($run !== null && $k >= $run[0] && $k <= $run[1] && in_array($f->code, ['group.undercharged', 'group.self-discharge', 'group.low-capacity'], true)) {
-                $factor = 1 - 0.6 * $drain;
+            $inRun = $run !== null && $k >= $run[0] && $k <= $run[1];
+            if (($inRun && in_array($f->code, ['group.undercharged', 'group.self-discharge', 'group.low-capacity'], true)) || ($run !== null && ! $inRun && $f->code === 'group.overcharged')) {
+                $factor = 1 - 0.9 * $drain;
             }
             if (isset($evidence->bleeding[$k]) && $f->code === 'group.self-discharge') {
                 $factor = 0.1;

@@ -29,7 +29,7 @@ final readonly class GroupEngine
     /** Healthy self-discharge differs from group to group by about 1.5 % a month. */
     private const HEALTHY_LEAK = 0.0005;
 
-    public function __construct(private PackSpec $pack, private float $emptyV, private ?float $middleV, private float $middleCharge = 0.5, private ?Priors $priors = null, private float $complaint = 1.0)
+    public function __construct(private PackSpec $pack, private float $emptyV, private ?float $middleV, private float $middleCharge = 0.5, private ?Priors $priors = null, private float $complaint = 1.0, private bool $lowTogether = false)
     {
     }
 
@@ -91,7 +91,7 @@ final readonly class GroupEngine
             GroupState::Dead => 0.55 * $flat(-0.02, 0.5) + 0.35 * $flat(0.0, $floor) + 0.1 * $flat($floor, $low),
             GroupState::Reversed => $flat(-4.0, -0.02),
             GroupState::DeepDischarged => $flat($floor, $low),
-            GroupState::SelfDischarge => 0.75 * $near + 0.13 * $flat($floor, $low) + 0.02 * $flat(0.0, $floor) + 0.1 * $drained,
+            GroupState::SelfDischarge => 0.75 * $near + ($this->lowTogether ? 0.01 : 0.13) * $flat($floor, $low) + 0.02 * $flat(0.0, $floor) + 0.1 * $drained,
             GroupState::Undercharged => 0.92 * $near + 0.08 * $drained,
             GroupState::Overcharged => 0.8 * $near + 0.2 * $flat($full + 0.01, $full + 0.3),
             GroupState::LowCapacity => 0.9 * $near + 0.1 * $drained,

@@ -41,6 +41,9 @@ final class PackEvidence
     /** Spread of capacity among healthy groups, 1 sigma, as a fraction. */
     private const CAPACITY_SIGMA = 0.03;
 
+    /** How far groups that were left empty together may be apart, volts: the curve is steep down there. */
+    private const ALIKE_V = 0.25;
+
     /** Share of a joint's excess resistance that may be left when it counts as cured. */
     private const CURED = 0.35;
 
@@ -61,6 +64,9 @@ final class PackEvidence
 
     /** @var array<string, NetworkSolution> by measurement */
     private array $solvedSets = [];
+
+    /** Every group under the board's low cut and all alike: the pack was left empty, no group fell by itself. */
+    public bool $lowTogether = false;
 
     public ?float $middleCharge = null;
 
@@ -230,6 +236,8 @@ final class PackEvidence
                 $plausible[] = (float) $g->volts;
             }
         }
+        $all = array_map(fn (GroupVoltage $g): float => (float) $g->volts, $this->rest->read());
+        $this->lowTogether = count($all) >= 3 && min($all) > 0.0 && max($all) < $this->record->pack->lowCutV() && max($all) - min($all) < self::ALIKE_V;
         if ($plausible === []) {
             return;
         }
