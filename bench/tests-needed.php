@@ -8,6 +8,7 @@ declare(strict_types=1);
 use App\Contract\RecordReader;
 use Heartwood\Bench\PackGenerator;
 use Heartwood\Core\Diagnosis\Diagnoser;
+use Heartwood\Core\Diagnosis\TestKind;
 use Heartwood\Core\Diagnosis\Verdict;
 
 require dirname(__DIR__).'/vendor/autoload.php';
@@ -20,12 +21,12 @@ $packs = (int) ($argv[1] ?? 80);
 $generator = new PackGenerator((int) ($argv[2] ?? 11));
 
 /**
- * The tests that were not done yet: name (and group) to the piece of evidence that doing them adds.
+ * The tests that were not done yet: name (and group or joint) to the piece of evidence that doing them adds.
  *
  * @param  array<string, mixed>  $record
  * @return array<string, array{string, mixed}>
  */
-function pieces(array $record): array
+function pieces(array $record, string $fault, int $k): array
 {
     $out = [];
     foreach ($record['measurements'] as $i => $m) {
@@ -39,6 +40,13 @@ function pieces(array $record): array
             $out['capacity-group:'.$t['scope']['group']] = ['tests', $t];
         }
     }
+    // What a person at the bench could also do about the group that is at fault: joints, welds, cells by themselves.
+    $healthy = $record['pack']['cell']['resistance_mohm'] / $record['pack']['parallel'];
+    foreach ([$k - 1, $k] as $tap) {
+        $out["continuity:$tap"] = ['tests', ['kind' => 'continuity', 'element' => 'joint', 'where' => ['joint' => $tap], 'drop_v' => $fault === 'joint' && $tap === $k ? round($healthy * 0.005, 4) : 0.0005, 'current_a' => -5.0]];
+    }
+    $out["tug-weld:$k"] = ['tests', ['kind' => 'tug-weld', 'where' => ['group' => $k], 'loose' => false]];
+    $out["resistance-cell:$k"] = ['tests', ['kind' => 'resistance', 'scope' => ['group' => $k], 'mohm' => round($healthy * ($fault === 'low-capacity' ? 1.25 : 1.0), 2), 'method' => 'four-wire']];
 
     return $out;
 }
@@ -69,25 +77,35 @@ function sure(Verdict $v, array $right): bool
     return $p >= SURE;
 }
 
+/** Minutes of hands that a list of pieces takes. */
+function minutes(array $names): int
+{
+    return array_sum(array_map(fn (string $n): int => TestKind::from(explode(':', $n)[0])->minutes(), $names));
+}
+
 /**
- * The fewest tests of any order: all subsets by size.
+ * The fewest tests of any order, and the fewest minutes: all subsets of up to three.
  *
  * @param  array<string, mixed>  $record
  * @param  array<string, array{string, mixed}>  $pieces
  * @param  list<array{codes: list<string>, where: list<array<string, int>|null>}>  $right
+ * @return array{int, int}|null
  */
-function oracle(array $record, array $pieces, array $right): ?int
+function oracle(array $record, array $pieces, array $right): ?array
 {
     $names = array_keys($pieces);
+    $fewest = $quickest = null;
     for ($size = 0; $size <= 3; $size++) {
         foreach (subsets($names, $size) as $set) {
-            if (sure(verdict($record, $pieces, $set), $right)) {
-                return $size;
+            $takes = minutes($set);
+            if (($quickest === null || $takes < $quickest || $fewest === null) && sure(verdict($record, $pieces, $set), $right)) {
+                $fewest ??= $size;
+                $quickest = min($quickest ?? PHP_INT_MAX, $takes);
             }
         }
     }
 
-    return null;
+    return $fewest === null || $quickest === null ? null : [$fewest, $quickest];
 }
 
 /**
@@ -116,7 +134,8 @@ for ($n = 0; $n < $packs; $n++) {
     do {
         $case = $generator->make($fault, true);
     } while ($case['record']['pack']['series'] > 5);
-    $pieces = pieces($case['record']);
+    $where = $case['right'][0]['where'];
+    $pieces = pieces($case['record'], $fault, (int) array_values($where[count($where) - 1])[0]);
     $best = oracle($case['record'], $pieces, $case['right']);
     if ($best === null) {
         $unreached++;
@@ -131,7 +150,7 @@ for ($n = 0; $n < $packs; $n++) {
         }
         $next = null;
         foreach ($v->nextTests as $t) {
-            $name = $t->test->value.($t->test->value === 'capacity-group' ? ':'.$t->place->number : '');
+            $name = $t->test->value.(in_array($t->place->kind, ['group', 'joint'], true) ? ':'.$t->place->number : '');
             if (isset($pieces[$name]) && ! in_array($name, $done, true)) {
                 $next = $name;
                 break;
@@ -144,16 +163,19 @@ for ($n = 0; $n < $packs; $n++) {
         }
         $done[] = $next;
     }
-    $table[$fault]['asked'][] = count($done);
-    $table[$fault]['oracle'][] = $best;
+    $table[$fault][] = [count($done), $best[0], minutes($done), $best[1]];
 }
-$mean = fn (array $v): float => array_sum($v) / max(1, count($v));
-printf("%-16s %6s %14s %14s\n", 'fault', 'packs', 'tests as asked', 'best possible');
-$asked = $oracle = [];
-foreach ($table as $fault => $t) {
-    printf("%-16s %6d %14.2f %14.2f\n", $fault, count($t['asked']), $mean($t['asked']), $mean($t['oracle']));
-    $asked = [...$asked, ...$t['asked']];
-    $oracle = [...$oracle, ...$t['oracle']];
+printf("%-16s %6s %8s %6s %8s %6s\n", 'fault', 'packs', 'tests', 'best', 'minutes', 'best');
+$row = function (string $name, array $rows): array {
+    $mean = array_map(fn (int $i): float => array_sum(array_column($rows, $i)) / max(1, count($rows)), [0, 1, 2, 3]);
+    printf('%-16s %6d %8.2f %6.2f %8.1f %6.1f', $name, count($rows), ...$mean);
+
+    return $mean;
+};
+foreach ($table as $fault => $rows) {
+    $row($fault, $rows);
+    echo "\n";
 }
-printf("%-16s %6d %14.2f %14.2f   ratio %.2f\n", 'all', count($asked), $mean($asked), $mean($oracle), $mean($asked) / max(0.01, $mean($oracle)));
+$mean = $row('all', array_merge(...array_values($table)));
+printf("   ratio of tests %.2f, of minutes %.2f\n", $mean[0] / max(0.01, $mean[1]), $mean[2] / max(0.01, $mean[3]));
 printf("not reached by any three tests: %d\n", $unreached);

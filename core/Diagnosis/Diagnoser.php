@@ -17,13 +17,16 @@ use Heartwood\Core\Safety\Triage;
 /** From the evidence of a job to its verdict. Pure: the same record gives the same verdict. */
 final class Diagnoser
 {
+    /** How much of the prior for a second faulty group falls away once one is found (assumed). */
+    private const EXPLAINED = 0.65;
+
     /** @param  Triage|null  $triage the safety state as it stands when people have decided about it; from the record when null */
     public static function diagnose(JobRecord $record, string $inputHash = '', ?Priors $priors = null, ?Triage $triage = null): Verdict
     {
         $evidence = new PackEvidence($record);
         $triage ??= Triage::assess($record->inspection, $record->symptoms, $record->pack->fullVolts());
         $engine = new GroupEngine($record->pack, $evidence->curve->emptyV(), $evidence->middleV, $evidence->middleCharge ?? 0.5, $priors, self::complaint($record, $evidence), $evidence->lowTogether);
-        $posteriors = array_map($engine->posterior(...), $evidence->groups);
+        $posteriors = self::oneExplains($engine, array_map($engine->posterior(...), $evidence->groups));
         $suspicions = self::suspicions($evidence);
         $senses = [...(new SenseChecks($record, $evidence))->findings(), ...self::readingFindings($suspicions)];
         $sense = self::mostProbable($senses, ['sense.open', 'sense.shifted']);
@@ -117,6 +120,29 @@ final class Diagnoser
     private static function mostProbable(array $findings, array $codes): float
     {
         return max(0.0, 0.0, ...array_map(fn (Finding $f): float => in_array($f->code, $codes, true) ? $f->probability : 0.0, $findings));
+    }
+
+    /**
+     * Where one group surely has a fault, the pack is explained: each other has less of a prior for one of its own.
+     *
+     * @param  list<GroupPosterior>  $posteriors
+     * @return list<GroupPosterior>
+     */
+    private static function oneExplains(GroupEngine $engine, array $posteriors): array
+    {
+        $sick = array_map(fn (GroupPosterior $p): float => 1 - $p->p(GroupState::Ok), $posteriors);
+        $worst = $sick === [] ? -1 : (int) array_search(max($sick), $sick, true);
+        if ($worst < 0 || $sick[$worst] < 0.5) {
+            return $posteriors;
+        }
+        foreach ($posteriors as $i => $p) {
+            if ($i !== $worst) {
+                $p->evidence->priorShare = 1 - self::EXPLAINED * $sick[$worst];
+                $posteriors[$i] = $engine->posterior($p->evidence);
+            }
+        }
+
+        return $posteriors;
     }
 
     /**

@@ -35,7 +35,7 @@ final readonly class GroupEngine
 
     public function posterior(GroupEvidence $e): GroupPosterior
     {
-        $faulty = min(0.35, self::FAULTY * $this->complaint / max(2, $this->pack->series));
+        $faulty = min(0.35, self::FAULTY * $this->complaint * $e->priorShare / max(2, $this->pack->series));
         $prior = $features = [];
         foreach (GroupState::cases() as $s) {
             $prior[$s->value] = $s === GroupState::Ok ? 1 - $faulty : $faulty * ($this->priors === null ? $s->share() : $this->priors->share($s));

@@ -11,6 +11,9 @@ namespace Heartwood\Core\Diagnosis;
  */
 final class GroupEvidence
 {
+    /** Share of the prior for a fault that this group keeps once another group explains the pack. */
+    public float $priorShare = 1.0;
+
     public ?float $restV = null;
 
     public float $restSigmaV = 0.0;
