@@ -238,7 +238,8 @@ final readonly class NextTests
                 $e->resistanceSigma = $kind === TestKind::LoadStep ? 0.08 : 0.12;
                 break;
             case TestKind::CapacityGroup:
-                if ($e->capacity !== null) {
+                // It means filling the group: never one that was too low, or may be shorted.
+                if ($e->capacity !== null || ($e->restV !== null && $e->restV < $this->pack->lowCutV())) {
                     return null;
                 }
                 $e->capacity = match ($state) {

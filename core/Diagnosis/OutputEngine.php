@@ -198,7 +198,7 @@ final class OutputEngine
         if ($this->record->pack->bms->bool('temperature_sensor') !== false && ! isset($done['sensor'])) {
             $out[] = $this->causes->offer(TestKind::Sensor, 'Measure the temperature sensor against its curve.', ['sensor.temperature' => 0.95]);
         }
-        if ($this->evidence->outputLowImpedanceV === null && $this->evidence->outputV !== null && $this->evidence->outputV > 0.5) {
+        if ($this->outside < 0.9 && $this->evidence->outputLowImpedanceV === null && $this->evidence->outputV !== null && $this->evidence->outputV > 0.5) {
             $out[] = new NextTest(TestKind::LowImpedanceTerminal, Place::pack(), 'Read the output again at low impedance: a floating voltage collapses.', 1, 0.15);
         }
 

@@ -66,7 +66,8 @@ export function Component() {
     const noteOf = (f: Finding) => detail.ledger[d.findings.indexOf(f)];
     const next = d.next_tests[0];
     const unread = d.groups.every((g) => g.v === null);
-    const measureFirst = next !== undefined && next.gain_bits >= 1;
+    // While the first finding is not sure, the test that tells most comes before any repair.
+    const measureFirst = next !== undefined && (next.gain_bits >= 1 || (next.gain_bits >= 0.3 && (first?.probability ?? 1) < 0.85));
     return (
         <div className="p-5 grid gap-5 lg:grid-cols-[320px_1fr] items-start">
             <section aria-label="Core sample" className="grid gap-2">
