@@ -1,0 +1,180 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Diagnosis;
+
+use Heartwood\Core\Maths\Robust;
+use Heartwood\Core\Reading\GroupVoltage;
+use Heartwood\Core\Record\Condition;
+use Heartwood\Core\Record\Measurement;
+
+/** Sets under current turned into the excess resistance of groups and joints (handbook "Joint or cell resistance from current"). */
+final readonly class CurrentEvidence
+{
+    /** Volts over the others after the current has stopped from which a group counts as fuller. */
+    private const STAYS_V = 0.012;
+
+    /** Share of a joint's excess resistance that may be left when it counts as cured. */
+    private const CURED = 0.35;
+
+    public function __construct(private PackEvidence $pack)
+    {
+    }
+
+    /** Excess resistance from every set with current: d(I) = a + r I (handbook "Joint or cell resistance from current"). */
+    public function read(): void
+    {
+        $points = [];
+        $middles = [];
+        $rest = $this->pack->rest;
+        foreach ($this->pack->record->current() as $m) {
+            if (! $m->underCurrent() || $m->fromBoard) {
+                continue;
+            }
+            $solution = $this->pack->solved($m);
+            $read = $solution->read();
+            if (count($read) < 2) {
+                continue;
+            }
+            $this->pack->solutions[] = $solution;
+            $this->pack->underLoad = $this->pack->underLoad || $m->currentA < 0;
+            $this->pack->onCharge = $this->pack->onCharge || $m->currentA > 0;
+            $median = Robust::median(array_map(fn ($g): float => (float) $g->volts, $read));
+            if ($this->pack->middleV !== null) {
+                $middles[] = ($median - $this->pack->middleV) / $m->currentA * 1000;
+            }
+            foreach ($read as $g) {
+                // A nearly full group shoots up on charge and would pass for resistance: what stays when the current
+                // stops is charge, only what vanishes at once is resistance.
+                $d = (float) $g->volts - $median;
+                $steep = $m->currentA > 0 && $g->volts > ($this->pack->record->pack->chemistry->isPhosphate() ? 3.40 : $this->pack->record->pack->profile()->fullV);
+                $stays = $this->relaxed($m, $g->group);
+                if ($stays !== null && $stays > self::STAYS_V && $m->currentA > 0) {
+                    // Steep: on the rise at the end of charge even the part that vanishes is no measure of resistance.
+                    continue;
+                }
+                if ($stays !== null && $m->currentA > 0) {
+                    $points[$g->group][] = [$m->currentA, $d - $stays + $this->restDeviation($g->group), hypot($g->ownSigmaV, 0.003), $m->at];
+                } elseif (! $steep && $g->doubt === null) {
+                    $points[$g->group][] = [$m->currentA, $d, hypot($g->ownSigmaV, 0.002), $m->at];
+                }
+            }
+        }
+        if ($points === [] || $rest === null || $this->pack->middleV === null) {
+            return;
+        }
+        $this->pack->middleResistanceMohm = $middles === [] ? null : max(0.1, Robust::median($middles));
+        $healthy = max($this->pack->record->pack->groupResistanceMohm(), $this->pack->middleResistanceMohm ?? 0.0);
+        foreach ($points as $k => $list) {
+            $g = $rest->group($k);
+            if ($g->volts === null || $g->doubt !== null) {
+                continue;
+            }
+            $atRest = [0.0, $g->volts - $this->pack->middleV, hypot($g->ownSigmaV, 0.002)];
+            [$r, $sigma] = self::slope([...$this->stillValid($k, $list, $atRest, $healthy / 1000), $atRest]);
+            $e = $this->pack->groups[$k - 1];
+            $e->resistanceMohm = $r * 1000;
+            $e->resistance = $r * 1000 / $healthy;
+            $e->resistanceSigma = hypot($sigma * 1000 / $healthy, 0.05);
+        }
+    }
+
+    /**
+     * The readings that tell of group $k's resistance as it was found: when a joint beside it was re-tightened in
+     * between, those before, and what changed speaks for or against that joint.
+     *
+     * @param  non-empty-list<array{float, float, float, ?\DateTimeImmutable}>  $points
+     * @param  array{float, float, float}  $atRest
+     * @return non-empty-list<array{float, float, float, ?\DateTimeImmutable}>
+     */
+    private function stillValid(int $k, array $points, array $atRest, float $healthyOhm): array
+    {
+        foreach ($this->pack->record->events as $event) {
+            $tap = $event->object('where')->int('joint') ?? $event->object('where')->int('tap');
+            $at = $event->string('at');
+            if ($event->string('kind') !== 'retightened' || $at === null || ($tap !== $k && $tap !== $k - 1)) {
+                continue;
+            }
+            $when = new \DateTimeImmutable($at);
+            $before = array_values(array_filter($points, fn (array $p): bool => $p[3] !== null && $p[3] < $when));
+            $after = array_values(array_filter($points, fn (array $p): bool => $p[3] !== null && $p[3] >= $when));
+            if ($before === []) {
+                continue;
+            }
+            [$was, $sigma] = self::slope([...$before, $atRest]);
+            if ($was < 0.2 * $healthyOhm || $was < 3 * $sigma) {
+                continue;
+            }
+            if ($after === []) {
+                $this->pack->unreadJoints[] = $tap;
+
+                continue;
+            }
+            [$is] = self::slope([...$after, $atRest]);
+            $cured = $is < self::CURED * $was;
+            $this->pack->jointDrop[$tap] ??= $cured;
+            if ($cured) {
+                $this->pack->retightened[$tap] = [1000 * $was, 1000 * $is];
+
+                return $before;
+            }
+        }
+
+        return $points;
+    }
+
+    /** How far a group still strays from the median in a relaxing set taken after $m; null without one. */
+    private function relaxed(Measurement $m, int $group): ?float
+    {
+        foreach ($this->pack->record->current() as $r) {
+            if ($r->condition !== Condition::Relaxing || $r->at === null || $m->at === null || $r->at < $m->at || $r->at->getTimestamp() - $m->at->getTimestamp() > 7200) {
+                continue;
+            }
+            $solution = $this->pack->solved($r);
+            $v = $solution->group($group)->volts;
+            $all = array_map(fn (GroupVoltage $x): float => (float) $x->volts, $solution->read());
+            if ($v === null || count($all) < 2) {
+                continue;
+            }
+            $d = $v - Robust::median($all);
+            $this->pack->groups[$group - 1]->staysAtTop = $d;
+
+            return $d;
+        }
+
+        return null;
+    }
+
+    private function restDeviation(int $group): float
+    {
+        $v = $this->pack->rest?->group($group)->volts;
+
+        return $v === null || $this->pack->middleV === null ? 0.0 : $v - $this->pack->middleV;
+    }
+
+    /**
+     * Weighted straight line through (amps, volts, sigma).
+     *
+     * @param  list<array{0: float, 1: float, 2: float, 3?: ?\DateTimeImmutable}>  $points  at least two different currents
+     * @return array{float, float} ohms and 1 sigma
+     */
+    private static function slope(array $points): array
+    {
+        $w = $x = $y = $xx = $xy = 0.0;
+        foreach ($points as [$i, $d, $sigma]) {
+            $weight = 1 / ($sigma * $sigma);
+            $w += $weight;
+            $x += $weight * $i;
+            $y += $weight * $d;
+            $xx += $weight * $i * $i;
+            $xy += $weight * $i * $d;
+        }
+        $det = $w * $xx - $x * $x;
+        if ($det <= 1e-9) {
+            return [0.0, 1.0];
+        }
+
+        return [($w * $xy - $x * $y) / $det, sqrt($w / $det)];
+    }
+}

@@ -1,0 +1,161 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Diagnosis;
+
+use Heartwood\Core\Maths\Robust;
+use Heartwood\Core\Reading\NetworkSolution;
+use Heartwood\Core\Record\Measurement;
+
+/** Rest sets days apart turned into what each group loses by itself (handbook "Self-discharge"). */
+final readonly class LeakEvidence
+{
+    /** Own uncertainty of the rest curve's slope, as a share of a difference of charge. */
+    private const SLOPE_SIGMA = 0.25;
+
+    /** Error of the rest curve between two states of charge, 1 sigma, as a fraction of charge. */
+    private const CURVE_SIGMA = 0.015;
+
+    /** Spread of capacity among healthy groups, 1 sigma, as a fraction. */
+    private const CAPACITY_SIGMA = 0.03;
+
+    public function __construct(private PackEvidence $pack)
+    {
+    }
+
+    /**
+     * Leak from the first and the last rest sitting, less the median group's (handbook "Self-discharge").
+     *
+     * @param  list<array{solution: NetworkSolution, at: ?\DateTimeImmutable, board: bool, first: Measurement}>  $sittings
+     */
+    public function read(array $sittings): void
+    {
+        $timed = array_values(array_filter($sittings, fn (array $s): bool => $s['at'] !== null && ! $s['board']));
+        if (count($timed) < 2) {
+            return;
+        }
+        // A stretch that ends with the sense plug out tells of the cells alone; the others of cells and board together.
+        $out = [];
+        $certain = false;
+        for ($i = 1; $i < count($timed); $i++) {
+            if ($timed[$i]['first']->senseConnected === false) {
+                $out = $this->leaks($timed[$i - 1], $timed[$i]);
+                $this->pack->unpluggedDays = self::days($timed[$i - 1], $timed[$i]);
+                $certain = $certain || $timed[$i - 1]['first']->senseConnected === false || $this->unpluggedAfter($timed[$i - 1]['at']);
+            }
+        }
+        $in = $this->clearest($out === [] ? $timed : array_values(array_filter($timed, fn (array $s): bool => $s['first']->senseConnected !== false)));
+        foreach ($out as $k => $cells) {
+            $board = $in[$k] ?? null;
+            if ($board !== null && 3 * hypot($board['noise'], $cells['noise']) < $board['rate'] - $cells['rate'] && $board['rate'] > 0.003 && $cells['rate'] < 0.4 * $board['rate']) {
+                $this->pack->bleeding[$k] = [$board['rate'], max(0.0, $cells['rate'])];
+            }
+        }
+        if ($out !== [] && ! $certain && $this->pack->bleeding === []) {
+            // The plug was out when the set was read; nothing says that it was out before.
+            [$out, $this->pack->unpluggedDays, $in] = [[], 0.0, $this->clearest($timed)];
+        }
+        foreach ($out === [] ? $in : $out as $k => $leak) {
+            $e = $this->pack->groups[$k - 1];
+            $e->leakPerDay = $leak['rate'];
+            $e->leakSigma = $leak['sigma'];
+            $e->leakNoise = $leak['noise'];
+            $e->leakDays = $leak['days'];
+            $e->throughput = $leak['through'];
+            $e->fellMv = $leak['fell'];
+            $e->othersFellMv = $leak['others'];
+            $this->pack->leakDays = max($this->pack->leakDays, $leak['days']);
+        }
+    }
+
+    /**
+     * Each group's clearest stretch in which nobody charged it: long, and little charge through the pack in between.
+     *
+     * @param  list<array{solution: NetworkSolution, at: ?\DateTimeImmutable, board: bool, first: Measurement}>  $sittings
+     * @return array<int, array{rate: float, noise: float, sigma: float, days: float, through: float, fell: float, others: float}>
+     */
+    private function clearest(array $sittings): array
+    {
+        $best = $blur = [];
+        for ($i = 0; $i < count($sittings) - 1; $i++) {
+            for ($j = $i + 1; $j < count($sittings); $j++) {
+                foreach ($this->leaks($sittings[$i], $sittings[$j]) as $k => $leak) {
+                    $b = $leak['noise'] + self::CAPACITY_SIGMA * abs($leak['through']);
+                    if (! isset($best[$k]) || $b < $blur[$k] * (1 - 1e-6)) {
+                        [$best[$k], $blur[$k]] = [$leak, $b];
+                    }
+                }
+            }
+        }
+
+        return $best;
+    }
+
+    private function unpluggedAfter(?\DateTimeImmutable $from): bool
+    {
+        foreach ($this->pack->record->events as $event) {
+            if ($event->string('kind') === 'sense-unplugged' && $from !== null && $event->string('at') !== null && new \DateTimeImmutable($event->string('at')) >= $from) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    /**
+     * @param  array{at: ?\DateTimeImmutable}  $a
+     * @param  array{at: ?\DateTimeImmutable}  $b
+     */
+    private static function days(array $a, array $b): float
+    {
+        return $a['at'] === null || $b['at'] === null ? 0.0 : ($b['at']->getTimestamp() - $a['at']->getTimestamp()) / 86400;
+    }
+
+    /**
+     * Leak of each group between two sittings, fraction of capacity a day, less the median group's; and the charge that
+     * went through the whole pack in the same time, which a smaller group feels more.
+     *
+     * @param  array{solution: NetworkSolution, at: ?\DateTimeImmutable, board: bool, first: Measurement}  $a
+     * @param  array{solution: NetworkSolution, at: ?\DateTimeImmutable, board: bool, first: Measurement}  $b
+     * @return array<int, array{rate: float, noise: float, sigma: float, days: float, through: float, fell: float, others: float}>
+     */
+    private function leaks(array $a, array $b): array
+    {
+        $days = self::days($a, $b);
+        if ($days < 0.1) {
+            return [];
+        }
+        $falls = $drops = [];
+        foreach ($this->pack->groups as $e) {
+            $va = $a['solution']->group($e->group)->volts;
+            $vb = $b['solution']->group($e->group)->volts;
+            if ($va !== null && $vb !== null && $va > $this->pack->curve->emptyV() - 0.15 && ! $this->pack->touchedBetween($a['at'], $b['at'], $e->group)) {
+                $falls[$e->group] = $this->pack->curve->socAt($va) - $this->pack->curve->socAt($vb);
+                $drops[$e->group] = $va - $vb;
+            }
+        }
+        if (count($falls) < 2 || $drops === []) {
+            return [];
+        }
+        $median = Robust::median(array_values($falls));
+        $medianDrop = Robust::median(array_values($drops));
+        $out = [];
+        foreach ($falls as $k => $fall) {
+            $va = (float) $a['solution']->group($k)->volts;
+            $vb = (float) $b['solution']->group($k)->volts;
+            $sigmaV = hypot($a['solution']->group($k)->ownSigmaV, $b['solution']->group($k)->ownSigmaV) + 0.0015 + ($this->pack->relaxes($a['first']) || $this->pack->relaxes($b['first']) ? 0.008 : 0.0);
+            // The curve's own error cancels only while the pack stays where it is.
+            $moved = self::CURVE_SIGMA * (1 - exp(-abs($median) / 0.05));
+            $noise = hypot($sigmaV / $this->pack->secant($va, $vb), $moved);
+            $out[$k] = [
+                'rate' => ($fall - $median) / $days,
+                'noise' => $noise / $days,
+                'sigma' => hypot($noise, self::SLOPE_SIGMA * ($fall - $median)) / $days,
+                'days' => $days, 'through' => $median / $days, 'fell' => $drops[$k] * 1000, 'others' => $medianDrop * 1000,
+            ];
+        }
+
+        return $out;
+    }
+}
