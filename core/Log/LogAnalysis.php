@@ -96,9 +96,26 @@ final class LogAnalysis
     public static function run($stream, Mapping $map, LogTerms $terms, ?callable $sink = null): LogFigures
     {
         $a = new self($map, $terms);
-        $map->quoted || $map->time !== 'number' || $map->decimalComma || $map->separator === ' ' ? $a->careful($stream, $sink) : $a->quick($stream, $sink);
+        self::decode($stream);
+        $map->quoted || $map->resets || $map->signedBySteps || $map->time !== 'number' || $map->decimalComma || $map->separator === ' ' ? $a->careful($stream, $sink) : $a->quick($stream, $sink);
 
         return $a->finish();
+    }
+
+    /**
+     * Two-byte text as it comes from some desktops is turned into UTF-8 on the way in.
+     *
+     * @param  resource  $stream  at its beginning
+     */
+    private static function decode($stream): void
+    {
+        $mark = (string) fread($stream, 2);
+        $from = ["\xFF\xFE" => 'UTF-16LE', "\xFE\xFF" => 'UTF-16BE'][$mark] ?? null;
+        if ($from === null) {
+            rewind($stream);
+        } else {
+            stream_filter_append($stream, "convert.iconv.$from/UTF-8", STREAM_FILTER_READ);
+        }
     }
 
     /**
@@ -217,10 +234,7 @@ final class LogAnalysis
         ['time' => $ct, 'voltage' => $cv, 'current' => $ci] = $map->columns;
         $cT = $map->columns['temperature'] ?? -1;
         $number = function (?string $text) use ($map): ?float {
-            $text = trim((string) $text, " \t\r\n\"'");
-            if ($map->decimalComma) {
-                $text = str_replace(['.', ','], ['', '.'], $text);
-            }
+            $text = Mapping::plain((string) $text, $map->decimalComma);
 
             return is_numeric($text) && is_finite((float) $text) ? (float) $text : null;
         };
@@ -258,7 +272,18 @@ final class LogAnalysis
 
                 continue;
             }
-            if ($map->time === 'clock') {
+            if ($map->signedBySteps && $amps > 0 && Mapping::goesOut((string) ($p[$map->columns['step'] ?? -1] ?? ''))) {
+                $amps = -$amps;
+            }
+            if ($map->resets) {
+                // A step that begins at zero again goes on where the one before it ended.
+                if ($seconds < $before) {
+                    $carry += $before;
+                }
+                $before = $seconds;
+                $seconds += $carry;
+            }
+            if ($map->time === 'clock' && ! $map->resets) {
                 // A clock that passes midnight goes on the next day.
                 if ($seconds < $before - 43200) {
                     $carry += 86400.0;
@@ -556,7 +581,7 @@ final class LogAnalysis
     }
 
     /** Hours, minutes, seconds, with or without days. */
-    private static function clock(string $text): ?float
+    public static function clock(string $text): ?float
     {
         if (! preg_match('/^(?:(\d+)(?:\s*d(?:ays?)?\s*|[-.\s]))?(\d+):(\d{1,2})(?::(\d{1,2}(?:[.,]\d+)?))?$/', $text, $m)) {
             return null;

@@ -94,6 +94,32 @@ it('has the same figures from every dialect of the same log', function (string $
     yield 'stamps past midnight' => ["Date Time;Voltage;Current\n".implode('', array_map(fn (array $r): string => sprintf("%s;%.5f;%.5f\n", gmdate('Y-m-d H:i:s', 1795647600 + (int) $r[0]), $r[1], $r[2]), $rows))];
     yield 'a preamble and windows lines' => ["Device: tester\r\nOperator: somebody\r\n\r\nTime,Voltage,Current,Temperature\r\ns,V,A,degC\r\n".implode('', array_map(fn (array $r): string => sprintf("%.1f,%.5f,%.5f,22.4\r\n", ...$r), $rows))];
     yield 'no header at all' => [csv($rows, '')];
+    $coarse = trueLog(5.0);
+    $write = fn (string $header, callable $row): string => $header.implode('', array_map(fn (array $r, int $k): string => $row($r[0], $r[1], $r[2], $k), $coarse, array_keys($coarse)));
+    $clock = fn (float $t): string => sprintf('%02d:%02d:%02d', intdiv((int) $t, 3600), intdiv((int) $t % 3600, 60), (int) $t % 60);
+    $way = fn (float $i): string => $i == 0.0 ? 'Rest' : ($i > 0 ? 'CC-CV Chg' : 'CC DChg');
+    $from = 0.0;
+    $since = [];
+    foreach ($coarse as $k => [$t, , $i]) {
+        $from = $k > 0 && ($i <=> 0.0) !== ($coarse[$k - 1][2] <=> 0.0) ? $t - 5.0 : $from;
+        $since[] = $t - $from;
+    }
+    yield 'units in brackets, one letter each' => [$write("U[mV];I[mA];t[min]\r\n", fn ($t, $v, $i): string => sprintf("%.2f;%.2f;%.6f\r\n", 1000 * $v, 1000 * $i, $t / 60))];
+    yield 'units in a line of their own' => [$write("Time,Voltage,Current\ns,mV,mA\n", fn ($t, $v, $i): string => sprintf("%.0f,%.2f,%.2f\n", $t, 1000 * $v, 1000 * $i))];
+    yield 'units behind every number' => [$write("Time,Voltage,Current\n", fn ($t, $v, $i): string => sprintf("%.0f s,%.5f V,%.5f A\n", $t, $v, $i))];
+    yield 'quoted decimal commas between commas' => [$write("\"Time\",\"Voltage\",\"Current\"\n", fn ($t, $v, $i): string => str_replace('.', ',', sprintf('"%.1f"', $t)).',"'.str_replace('.', ',', sprintf('%.5f', $v)).'","'.str_replace('.', ',', sprintf('%.5f', $i))."\"\n")];
+    yield 'thousands' => [$write("Time;Voltage;Current\n", fn ($t, $v, $i): string => number_format($t, 0, ',', '.').';'.str_replace('.', ',', sprintf("%.5f;%.5f\n", $v, $i)))];
+    yield 'two bytes a letter' => ["\xFF\xFE".mb_convert_encoding($write("Time (s),Voltage (V),Current (A)\n", fn ($t, $v, $i): string => sprintf("%.0f,%.5f,%.5f\n", $t, $v, $i)), 'UTF-16LE', 'UTF-8')];
+    yield 'a date and a clock apart' => [$write("Date,Time,Voltage (V),Current (A)\n", fn ($t, $v, $i): string => gmdate('Y-m-d,H:i:s', 1795647600 + (int) $t).sprintf(",%.5f,%.5f\n", $v, $i))];
+    yield 'a date with the day first' => [$write("Datum;Spannung/V;Strom/A\n", fn ($t, $v, $i): string => gmdate('d.m.Y H:i:s', 1795647600 + (int) $t).sprintf(";%.5f;%.5f\n", $v, $i))];
+    yield 'morning and evening' => [$write("Date Time,Voltage,Current\n", fn ($t, $v, $i): string => gmdate('m/d/Y h:i:s A', 1795647600 + (int) $t).sprintf(",%.5f,%.5f\n", $v, $i))];
+    yield 'time that begins anew with every step' => [$write("Step Time (s),Voltage (V),Current (A)\n", fn ($t, $v, $i, $k): string => sprintf("%.0f,%.5f,%.5f\n", $since[$k], $v, $i))];
+    yield 'a clock that begins anew with every step' => [$write("Step;Step Time;Voltage/V;Current/A\n", fn ($t, $v, $i, $k): string => '1;'.$clock($since[$k]).sprintf(";%.5f;%.5f\n", $v, $i))];
+    yield 'energy and power before time' => [$write("Power (W),Energy (Wh),Current (A),Voltage (V),Elapsed Time (s)\n", fn ($t, $v, $i, $k): string => sprintf("%.4f,%.4f,%.5f,%.5f,%.0f\n", $v * $i, 0.01 * $k, $i, $v, $t))];
+    yield 'limits and other lures' => [$write("Index,Voltage limit (V),Test Time (h),Cell Voltage (mV),Cell Current (mA),Temp (C)\n", fn ($t, $v, $i, $k): string => sprintf("%d,4.2,%.7f,%.2f,%.2f,23\n", $k, $t / 3600, 1000 * $v, 1000 * $i))];
+    yield 'discharge positive' => [$write("Time (s),Voltage (V),Current (A)\n", fn ($t, $v, $i): string => sprintf("%.0f,%.5f,%.5f\n", $t, $v, -$i))];
+    yield 'no sign, the step tells' => [$write("Step,Time (s),Voltage (V),Current (A)\n", fn ($t, $v, $i): string => $way($i).sprintf(",%.0f,%.5f,%.5f\n", $t, $v, abs($i)))];
+    yield 'powers of ten' => [$write("Time (s),Voltage (V),Current (A)\n", fn ($t, $v, $i): string => sprintf("%.6E,%.6E,%.6E\n", $t, $v, $i))];
     yield 'spaces' => [implode('', array_map(fn (array $r): string => sprintf("%10.1f %8.5f %8.5f\n", ...$r), $rows))];
 });
 

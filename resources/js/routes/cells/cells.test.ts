@@ -1,10 +1,21 @@
 import { describe, expect, it } from 'vitest';
 import { earlier } from './CellSheet';
 import type { Cell } from './Drawer';
-import { guessCell } from './LogImport';
+import { decoded, guessCell } from './LogImport';
 
 const cell = (id: number, code: string) => ({ id, code }) as Cell;
 const drawer = [cell(1, 'QL-1'), cell(2, 'QL-12'), cell(3, 'X 7')];
+
+describe('the beginning of a log', () => {
+    it('is read by the mark that it begins with', () => {
+        const two = (text: string, little: boolean) =>
+            new Uint8Array([...(little ? [0xff, 0xfe] : [0xfe, 0xff]), ...[...text].flatMap((c) => (little ? [c.charCodeAt(0), 0] : [0, c.charCodeAt(0)]))]);
+        expect(decoded(two('Time;U', true).buffer)).toBe('Time;U');
+        expect(decoded(two('Time;U', false).buffer)).toBe('Time;U');
+        expect(decoded(new TextEncoder().encode('Time;°C').buffer as ArrayBuffer)).toBe('Time;°C');
+        expect(decoded(new ArrayBuffer(0))).toBe('');
+    });
+});
 
 describe('the cell of a log', () => {
     it('is the one whose code stands in the file name, whatever its case', () => {
