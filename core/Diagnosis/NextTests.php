@@ -188,7 +188,7 @@ final readonly class NextTests
     private function gain(TestKind $kind, GroupPosterior $now): float
     {
         $before = $now->entropyBits();
-        if ($before < 0.02) {
+        if ($before < 0.004) {
             return 0.0;
         }
         $after = 0.0;

@@ -404,12 +404,17 @@ final class LogAnalysis
         $dt = $t1 - $t0;
         $kind = $this->kindOf($i1);
         if ($kind !== $this->kind || ($kind !== 0 && abs($i1 - $i0) > self::LEVEL * max(abs($i1), abs($i0)))) {
+            // Somewhere between the two rows the current changed: by trapezoid half the time belongs to each.
+            $near = $dt <= $this->gapFrom;
+            if ($near) {
+                $this->as2 += $i0 * $dt;
+                $this->ws2 += $i0 * $v0 * $dt;
+            }
             $this->end($t0, $v0);
             $this->begin($t0, $v0, $kind);
-            // The new current is taken to have flowed from the last row on.
-            if ($dt <= $this->gapFrom) {
-                $this->as2 = 2 * $i1 * $dt;
-                $this->ws2 = $i1 * ($v0 + $v1) * $dt;
+            if ($near) {
+                $this->as2 = $i1 * $dt;
+                $this->ws2 = $i1 * $v1 * $dt;
             }
             if (count($this->jumps) < self::MAX_JUMPS) {
                 $this->jumps[] = [$t0, $v0, $i0, $i1, null, null];

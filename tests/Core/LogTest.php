@@ -83,6 +83,31 @@ it('interpolates the crossing of the cut-off between two far rows', function ():
     expect($coarse->capacity['ah'])->toEqualWithDelta(trueCapacity(), 0.001 * TRUE_AH);
 });
 
+it('is within a thousandth whether a tester writes a row before or after the time that it stands for', function (bool $before): void {
+    $rows = [];
+    $soc = 0.98;
+    $t = 0.0;
+    $row = function (float $i) use (&$rows, &$soc, &$t): void {
+        $rows[] = [$t, 2.8 + 1.4 * $soc + $i * TRUE_OHM, $i];
+    };
+    $add = function (float $i, float $dt) use (&$soc, &$t, $row, $before): void {
+        $before ? $row($i) : null;
+        $t += $dt;
+        $soc += $i * $dt / 3600 / TRUE_AH;
+        $before ? null : $row($i);
+    };
+    for ($k = 0; $k < 60; $k++) {
+        $add(0.0, 20.0);
+    }
+    while (2.8 + 1.4 * $soc - 0.56 * TRUE_OHM > 2.45) {
+        $add(-0.56, 20.0);
+    }
+    $f = analyse(csv($rows));
+    $true = (0.98 - (2.5 + 0.56 * TRUE_OHM - 2.8) / 1.4) * TRUE_AH;
+    $step = array_values(array_filter($f->steps, fn (array $s): bool => $s['kind'] === 'discharge'))[0];
+    expect(abs((float) $step['cutoff_ah']))->toEqualWithDelta($true, 0.001 * $true);
+})->with([true, false]);
+
 it('has the same figures from every dialect of the same log', function (string $csv): void {
     $f = analyse($csv);
     expect($f->skipped)->toBe(0)->and($f->capacity['ah'])->toEqualWithDelta(trueCapacity(), 0.002 * TRUE_AH);
