@@ -332,7 +332,7 @@ final class Diagnoser
     {
         $v = $evidence->outputV;
         $sum = $evidence->rest?->packV;
-        if (! $output->dead || $v === null || $sum === null || $v < 0.02 * $sum || $evidence->outputInput === 'low') {
+        if (! $output->dead || $output->alive || $v === null || $sum === null || $v < 0.02 * $sum || $evidence->outputInput === 'low') {
             return [];
         }
         $low = $evidence->outputLowImpedanceV;

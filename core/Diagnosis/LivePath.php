@@ -34,10 +34,16 @@ final readonly class LivePath
         $this->bumped = new Causes(['path.intermittent' => self::PRIOR, 'other' => 1 - self::PRIOR]);
         $this->sagging = new Causes(['path.connector' => self::PRIOR, 'other' => 1 - self::PRIOR]);
         $this->elsewhere = new Causes(['load.dead' => 0.45, 'path.intermittent' => 0.15, 'woken' => 0.25, 'other' => 0.15]);
-        if (! $output->dead) {
+        if (! $this->gone()) {
             $this->weighBumps();
             $this->weighDrop();
         }
+    }
+
+    /** Whether there is no output to speak of. */
+    private function gone(): bool
+    {
+        return $this->output->dead && ! $this->output->alive;
     }
 
     private function weighBumps(): void
@@ -112,7 +118,7 @@ final readonly class LivePath
     /** @return list<Finding> */
     public function findings(): array
     {
-        if ($this->output->dead) {
+        if ($this->gone()) {
             return [];
         }
         $found = [
@@ -137,7 +143,7 @@ final readonly class LivePath
     /** @return list<NextTest> */
     public function tests(): array
     {
-        if ($this->output->dead) {
+        if ($this->gone()) {
             return [];
         }
         $out = [];

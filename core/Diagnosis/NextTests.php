@@ -111,7 +111,7 @@ final readonly class NextTests
      */
     private function currentAllowed(array $posteriors, OutputEngine $output, ?RestSpread $spread, TestKind $kind): bool
     {
-        if ($output->dead && $kind === TestKind::LoadStep) {
+        if ($output->dead && ! $output->alive && $kind === TestKind::LoadStep) {
             return false;
         }
         foreach ($posteriors as $p) {

@@ -40,7 +40,7 @@ final class OutputEngine
 
     private readonly Causes $causes;
 
-    /** Whether the output was seen or reported dead. */
+    /** Whether the output was seen or reported dead; it may live again since a wake action. */
     public readonly bool $dead;
 
     public readonly bool $alive;
@@ -54,7 +54,11 @@ final class OutputEngine
         $sum = $evidence->rest?->packV;
         $v = $evidence->outputLowImpedanceV ?? $evidence->outputV;
         $this->alive = $sum !== null && $v !== null && $sum > 1.0 && $v > 0.93 * $sum;
-        $this->dead = ! $this->alive && (($sum !== null && $v !== null && $v < 0.6 * $sum) || ($v === null && $record->says('dead-output')));
+        // An output that lives since it was woken was dead all the same: why it was is the question.
+        $woken = array_filter($record->currentTests('wake'), fn (BenchTest $t): bool => $t->data->bool('woke') === true) !== [];
+        $this->dead = $woken && $this->alive
+            ? $record->says('dead-output') || ($sum !== null && $evidence->outputLowestV !== null && $evidence->outputLowestV < 0.6 * $sum)
+            : ! $this->alive && (($sum !== null && $v !== null && $v < 0.6 * $sum) || ($v === null && $record->says('dead-output')));
         $unexplained = (1 - 0.97 * $outside) * (1 - 0.95 * $sense);
         $this->causes = new Causes(['bms.protecting' => 0.97 * $outside, self::MISREAD => (1 - 0.97 * $outside) * 0.95 * $sense] + array_map(fn (float $prior): float => $prior * $unexplained, self::CAUSES));
         $this->weigh();

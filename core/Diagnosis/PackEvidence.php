@@ -70,6 +70,9 @@ final class PackEvidence
 
     public ?string $outputInput = null;
 
+    /** The lowest that the output was read at, at rest. */
+    public ?float $outputLowestV = null;
+
     public ?float $outputLowImpedanceV = null;
 
     public ?float $portV = null;
@@ -343,6 +346,7 @@ final class PackEvidence
             foreach ($m->readings as $r) {
                 $volts = $r->from[0] === 'P' && $r->from === 'P+' || $r->from === 'C+' ? -$r->volts : $r->volts;
                 if ($r->isOutput() && $m->condition === Condition::Rest) {
+                    $this->outputLowestV = min($this->outputLowestV ?? INF, $volts);
                     if ($m->instrument->input === 'low') {
                         $this->outputLowImpedanceV = $volts;
                     } else {

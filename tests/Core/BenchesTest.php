@@ -371,6 +371,16 @@ it('wakes, measures the fuse and flexes before it blames the board', function ()
     expectSaid($woke, [['bms.latched|bms.asleep', null, 0.8]], [['bms.output-dead|path.fuse-open', null, 0.1]]);
 });
 
+it('says why it was dead although it lives since it was woken', function (): void {
+    $woke = [tried('wake', action: 'button', woke: false), tried('wake', action: 'charger-pulse', woke: true)];
+    $sets = [set(MORNING, evenly(10, 3.91), 0.0, 0.3), set(AN_HOUR_LATER, evenly(10, 3.91), 0.0, 39.1)];
+    $v = brought('scooter', $sets, $woke, []);
+    expectSaid($v, [['bms.latched|bms.asleep', null, 0.8]], [['load.dead|reading.phantom|bms.output-dead', null, 0.1]]);
+    expect(asked($v))->toContain('load-step');
+    // It lived all along: nothing was latched.
+    expectSaid(brought('scooter', [$sets[1]], $woke, []), [], [['bms.latched|bms.asleep', null, 0.1]]);
+});
+
 it('takes an open fuse by drop or by ohms, and no drop without a load for nothing', function (array $test, float $least, float $most): void {
     $v = brought('scooter', [set(MORNING, evenly(10, 3.91), 0.0, 0.2)], [tried('continuity', ...['element' => 'fuse'] + $test)], ['dead-output']);
     expect(Bench::probability($v, 'path.fuse-open'))->toBeGreaterThanOrEqual($least)->toBeLessThanOrEqual($most);
