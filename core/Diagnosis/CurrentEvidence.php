@@ -6,6 +6,7 @@ namespace Heartwood\Core\Diagnosis;
 
 use Heartwood\Core\Maths\Robust;
 use Heartwood\Core\Reading\GroupVoltage;
+use Heartwood\Core\Reading\NetworkSolution;
 use Heartwood\Core\Record\Condition;
 use Heartwood\Core\Record\Measurement;
 
@@ -27,7 +28,6 @@ final readonly class CurrentEvidence
     {
         $points = [];
         $middles = [];
-        $rest = $this->pack->rest;
         foreach ($this->pack->record->current() as $m) {
             if (! $m->underCurrent() || $m->fromBoard) {
                 continue;
@@ -40,44 +40,72 @@ final readonly class CurrentEvidence
             $this->pack->solutions[] = $solution;
             $this->pack->underLoad = $this->pack->underLoad || $m->currentA < 0;
             $this->pack->onCharge = $this->pack->onCharge || $m->currentA > 0;
-            $median = Robust::median(array_map(fn ($g): float => (float) $g->volts, $read));
-            if ($this->pack->middleV !== null) {
-                $middles[] = ($median - $this->pack->middleV) / $m->currentA * 1000;
+            $median = self::middle($solution);
+            $rest = $this->pack->restNear($m->at);
+            $restMiddle = $rest === null ? 0.0 : $this->middleAtRest($rest);
+            if ($rest !== null && $this->pack->middleV !== null) {
+                $middles[] = ($median - $restMiddle) / $m->currentA * 1000;
             }
             foreach ($read as $g) {
                 // A nearly full group shoots up on charge and would pass for resistance: what stays when the current
                 // stops is charge, only what vanishes at once is resistance.
-                $d = (float) $g->volts - $median;
                 $steep = $m->currentA > 0 && $g->volts > ($this->pack->record->pack->chemistry->isPhosphate() ? 3.40 : $this->pack->record->pack->profile()->fullV);
-                $stays = $this->relaxed($m, $g->group);
-                if ($stays !== null && $stays > self::STAYS_V && $m->currentA > 0) {
+                $stays = $m->currentA > 0 ? $this->relaxed($m, $g->group) : null;
+                if ($g->doubt !== null || ($steep && $stays === null) || ($stays !== null && $stays > self::STAYS_V)) {
                     // Steep: on the rise at the end of charge even the part that vanishes is no measure of resistance.
                     continue;
                 }
-                if ($stays !== null && $m->currentA > 0) {
-                    $points[$g->group][] = [$m->currentA, $d - $stays + $this->restDeviation($g->group), hypot($g->ownSigmaV, 0.003), $m->at];
-                } elseif (! $steep && $g->doubt === null) {
-                    $points[$g->group][] = [$m->currentA, $d, hypot($g->ownSigmaV, 0.002), $m->at];
+                $atRest = $stays ?? ($rest === null ? 0.0 : self::deviation($rest, $g->group, $restMiddle));
+                if ($atRest !== null) {
+                    $points[$g->group][] = [$m->currentA, (float) $g->volts - $median - $atRest, hypot($g->ownSigmaV, $stays === null ? 0.002 : 0.003), $m->at];
                 }
             }
         }
-        if ($points === [] || $rest === null || $this->pack->middleV === null) {
+        if ($points === [] || ($this->pack->rest !== null && $this->pack->middleV === null)) {
             return;
         }
         $this->pack->middleResistanceMohm = $middles === [] ? null : max(0.1, Robust::median($middles));
         $healthy = max($this->pack->record->pack->groupResistanceMohm(), $this->pack->middleResistanceMohm ?? 0.0);
         foreach ($points as $k => $list) {
-            $g = $rest->group($k);
-            if ($g->volts === null || $g->doubt !== null) {
+            $g = $this->pack->rest?->group($k);
+            if ($this->pack->rest === null) {
+                // Never read at rest: two currents tell a slope by themselves.
+                [$r, $sigma] = self::slope($list);
+            } else {
+                if ($g?->volts === null || $g->doubt !== null) {
+                    continue;
+                }
+                $atRest = [0.0, 0.0, hypot($g->ownSigmaV, 0.002)];
+                [$r, $sigma] = self::slope([...$this->stillValid($k, $list, $atRest, $healthy / 1000), $atRest]);
+            }
+            if ($sigma * 1000 > 2 * $healthy) {
                 continue;
             }
-            $atRest = [0.0, $g->volts - $this->pack->middleV, hypot($g->ownSigmaV, 0.002)];
-            [$r, $sigma] = self::slope([...$this->stillValid($k, $list, $atRest, $healthy / 1000), $atRest]);
             $e = $this->pack->groups[$k - 1];
             $e->resistanceMohm = $r * 1000;
             $e->resistance = $r * 1000 / $healthy;
             $e->resistanceSigma = hypot($sigma * 1000 / $healthy, 0.05);
         }
+    }
+
+    private static function middle(NetworkSolution $solution): float
+    {
+        $read = $solution->read();
+
+        return $read === [] ? 0.0 : Robust::median(array_map(fn (GroupVoltage $g): float => (float) $g->volts, $read));
+    }
+
+    /** Of the latest set the middle is known with slips and dead groups left out; of an earlier one the plain median stands for it. */
+    private function middleAtRest(NetworkSolution $rest): float
+    {
+        return $rest === $this->pack->rest && $this->pack->middleV !== null ? $this->pack->middleV : self::middle($rest);
+    }
+
+    private static function deviation(NetworkSolution $rest, int $group, float $middle): ?float
+    {
+        $g = $rest->group($group);
+
+        return $g->volts === null || $g->doubt !== null ? null : $g->volts - $middle;
     }
 
     /**
@@ -144,13 +172,6 @@ final readonly class CurrentEvidence
         }
 
         return null;
-    }
-
-    private function restDeviation(int $group): float
-    {
-        $v = $this->pack->rest?->group($group)->volts;
-
-        return $v === null || $this->pack->middleV === null ? 0.0 : $v - $this->pack->middleV;
     }
 
     /**

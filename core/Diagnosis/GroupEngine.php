@@ -144,7 +144,7 @@ final readonly class GroupEngine
         // Charge through the whole pack moves a smaller group further: it looks like a leak and is none.
         $noise = hypot(max(1e-5, $e->leakNoise), 0.03 * $through);
         $sigma = hypot($e->leakSigma, 0.03 * $through);
-        $wide = $e->refillAh > 0.0 ? 0.003 : 0.05;
+        $wide = $e->refillAh > 0.0 ? 0.0008 : 0.05;
         $healthy = (1 - $wide) * Normal::density($x, 0.0, hypot($noise, self::HEALTHY_LEAK)) + $wide * Normal::density($x, 0.0, hypot($noise, 4 * self::HEALTHY_LEAK));
 
         return self::FLOOR + match ($s) {

@@ -33,6 +33,10 @@ final readonly class LeakEvidence
     {
         $timed = array_values(array_filter($sittings, fn (array $s): bool => $s['at'] !== null && ! $s['board']));
         if (count($timed) < 2) {
+            // The board's own reports, when nobody read twice with a meter.
+            $timed = array_values(array_filter($sittings, fn (array $s): bool => $s['at'] !== null && $s['board']));
+        }
+        if (count($timed) < 2) {
             return;
         }
         // A stretch that ends with the sense plug out tells of the cells alone; the others of cells and board together.

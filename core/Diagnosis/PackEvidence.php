@@ -40,6 +40,9 @@ final class PackEvidence
     /** Latest rest voltages, from the meter or, failing that, the board. */
     public ?NetworkSolution $rest = null;
 
+    /** @var list<array{solution: NetworkSolution, at: ?\DateTimeImmutable}> every set at rest of the same source, by time */
+    public array $restSets = [];
+
     public bool $restFromBoard = false;
 
     public bool $relaxing = false;
@@ -140,12 +143,32 @@ final class PackEvidence
             }
         }
 
-        return array_map(function (array $s): array {
+        // What the board said before its wires were repaired is past; of several reports the last one is what it sees.
+        $repaired = $this->lastEvent('wire-repaired');
+        $sittings = array_values(array_filter($sittings, fn (array $s): bool => ! $s['board'] || $repaired === null || $s['at'] === null || $s['at'] >= $repaired));
+        $boards = array_keys(array_filter($sittings, fn (array $s): bool => $s['board']));
+
+        return array_map(function (array $s, int $i) use ($boards): array {
             $solution = ReadingNetwork::solve($s['readings'], $this->record->pack->series, $this->record->pack->profile()->fullV);
-            $this->solutions[] = $solution;
+            if (! $s['board'] || $i === end($boards)) {
+                $this->solutions[] = $solution;
+            }
 
             return ['solution' => $solution, 'at' => $s['at'], 'board' => $s['board'], 'first' => $s['first']];
-        }, $sittings);
+        }, $sittings, array_keys($sittings));
+    }
+
+    private function lastEvent(string $kind): ?\DateTimeImmutable
+    {
+        $last = null;
+        foreach ($this->record->events as $event) {
+            $at = $event->string('at');
+            if ($event->string('kind') === $kind && $at !== null && ($last === null || new \DateTimeImmutable($at) > $last)) {
+                $last = new \DateTimeImmutable($at);
+            }
+        }
+
+        return $last;
     }
 
     /**
@@ -171,6 +194,25 @@ final class PackEvidence
         }
 
         return [...array_values(array_diff_key($old, $differ)), ...$new];
+    }
+
+    /** The rest set nearest in time: what groups were at when current was drawn, not what they have leaked to since. */
+    public function restNear(?\DateTimeImmutable $at): ?NetworkSolution
+    {
+        $best = null;
+        $apart = INF;
+        foreach ($this->restSets as $s) {
+            $d = $at === null || $s['at'] === null ? 1e12 : (float) abs($s['at']->getTimestamp() - $at->getTimestamp());
+            if ($at !== null && $s['at'] !== null && $this->touchedBetween(min($at, $s['at']), max($at, $s['at']), null)) {
+                // A group was charged by itself in between.
+                $d += 1e12;
+            }
+            if ($d <= $apart) {
+                [$best, $apart] = [$s['solution'], $d];
+            }
+        }
+
+        return $best;
     }
 
     /** Whether a set was taken before the groups had come to rest. */
@@ -209,6 +251,7 @@ final class PackEvidence
             return;
         }
         $this->rest = $use['solution'];
+        $this->restSets = array_map(fn (array $s): array => ['solution' => $s['solution'], 'at' => $s['at']], $meter !== [] ? $meter : [$use]);
         $this->restFromBoard = $use['board'];
         $this->relaxing = $this->relaxes($use['first']);
         $extra = $this->relaxing ? 0.015 : 0.0;

@@ -322,6 +322,35 @@ it('finds a joint on phosphate by the sign in both directions', function (): voi
     expectSaid($v, [['joint.high-resistance', null, 0.6]], [['group.overcharged|group.undercharged|group.low-capacity']]);
 });
 
+it('takes the resistance against the rest before it, not against what has leaked since', function (): void {
+    $sets = fn (float $later): array => [set(MORNING, evenly(13, 3.9, [3 => 3.85])), set(AN_HOUR_LATER, evenly(13, 3.80, [3 => 3.75, 9 => 3.66]), -10.0), set(DAYS_LATER, evenly(13, 3.898, [3 => $later]))];
+    foreach ([3.848, 3.70] as $later) {
+        $row = brought('e-bike', $sets($later));
+        expectSaid($row, [['joint.high-resistance', null, 0.4]], [['joint.high-resistance', ['joint' => 3], 0.1], ['group.high-resistance', ['group' => 3], 0.1]]);
+    }
+});
+
+it('tells resistance from two currents when nothing was read at rest, and asks for the rest', function (): void {
+    $v = brought('scooter', [set(MORNING, evenly(10, 3.75, [4 => 3.66]), -5.0), set(AN_HOUR_LATER, evenly(10, 3.60, [4 => 3.42]), -12.0)]);
+    expect(Bench::probability($v, 'joint.high-resistance') + Bench::probability($v, 'group.high-resistance', ['group' => 4]))->toBeGreaterThan(0.6)
+        ->and(asked($v)[0])->toBe('rest-taps');
+    // One current tells nothing by itself.
+    expectSaid(brought('scooter', [set(MORNING, evenly(10, 3.75, [4 => 3.66]), -5.0)]), [], [[ANY_GROUP, null, 0.1]]);
+});
+
+it('reads a leak off the board\'s reports when no meter was there', function (): void {
+    $report = fn (string $at, float $low): array => set($at, evenly(13, 3.8, [6 => $low]), 0.0, null, ['source' => 'bms-report']);
+    $v = brought('e-bike', [$report(MORNING, 3.75), $report(A_WEEK_LATER, 3.68)]);
+    expectSaid($v, [['group.self-discharge', ['group' => 6], 0.8]]);
+    expect(implode(' ', $v->lacks))->toContain('board only');
+});
+
+it('forgets what the board said before its wire was repaired', function (): void {
+    $sets = [set(MORNING, evenly(10, 3.9)), set(AN_HOUR_LATER, evenly(10, 3.9, [4 => 0.0, 5 => 7.8]), 0.0, null, ['source' => 'bms-report']), set('2026-05-04T13:00:00Z', evenly(10, 3.9), 0.0, null, ['source' => 'bms-report'])];
+    expectSaid(brought('scooter', [$sets[0], $sets[1]]), [['sense.open', ['tap' => 4], 0.8]]);
+    expectSaid(brought('scooter', $sets, [], [], ['events' => [['at' => '2026-05-04T12:00:00Z', 'kind' => 'wire-repaired', 'where' => ['tap' => 4]]]]), [], [['sense.open', null, 0.1]]);
+});
+
 it('finds a leak and a weak joint in one pack', function (): void {
     $v = brought('e-bike', [set(MORNING, evenly(13, 3.9, [3 => 3.8])), set(AN_HOUR_LATER, evenly(13, 3.80, [3 => 3.70, 9 => 3.62]), -10.0), set(DAYS_LATER, evenly(13, 3.898, [3 => 3.70]))]);
     expectSaid($v, [['group.self-discharge', ['group' => 3], 0.9]]);
