@@ -70,10 +70,10 @@ final class BoardEngine
             if ($limit === null || $amps <= 0.0) {
                 $this->add('bms.trips-early', 'The board cuts out although every group is well above its limit', Place::pack(), 0.5, $text);
             } elseif ($amps >= 0.95 * $limit) {
-                $this->add('bms.limit-too-low', 'The board\'s rating is under the load', Place::pack(), $clear ? 0.9 : 0.62, [...$text, new Evidence(sprintf('it is rated for %.0f A', $limit), 8.0, 'assumed')]);
+                $this->add('bms.limit-too-low', 'The board\'s rating is under the load', Place::pack(), $clear ? 0.93 : 0.62, [...$text, new Evidence(sprintf('it is rated for %.0f A', $limit), 8.0, 'assumed')]);
             } else {
                 $bumped = $this->record->says('cuts-out-when-bumped');
-                $this->add('bms.trips-early', 'The board cuts out below its rating', Place::pack(), $bumped ? 0.4 : 0.85, [...$text, new Evidence(sprintf('it is rated for %.0f A', $limit), 8.0, 'assumed')]);
+                $this->add('bms.trips-early', 'The board cuts out below its rating', Place::pack(), $bumped ? 0.4 : 0.9, [...$text, new Evidence(sprintf('it is rated for %.0f A', $limit), 8.0, 'assumed')]);
             }
         }
         $load = $this->record->pack->load->float('controller_limit_a');
@@ -171,7 +171,7 @@ final class BoardEngine
         }
         [$from, $to, $gap] = $run;
         $out = $this->evidence->unpluggedDays > 0.5;
-        $this->add('bms.drain', 'The board feeds from the groups at one end', Place::pack(), $out ? 0.15 : ($this->record->says('stored-long') ? 0.7 : 0.5), [
+        $this->add('bms.drain', 'The board feeds from the groups at one end', Place::pack(), $out ? 0.15 : ($this->record->says('stored-long') ? 0.8 : 0.55) + ($to - $from >= 2 ? 0.07 : 0.0), [
             new Evidence(sprintf('groups %d to %d are evenly %.0f %% lower in charge than the rest', $from, $to, 100 * $gap), 8.0, 'derived'),
         ]);
     }

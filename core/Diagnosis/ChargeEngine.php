@@ -66,7 +66,7 @@ final class ChargeEngine
             'sensor.temperature' => ($record->pack->bms->bool('temperature_sensor') === false ? 0.005 : 0.10) * $left,
             // Many chargers and boards refuse a pack whose groups are far apart.
             self::APART => 1.5 * ($this->spread->overLast ?? 0.0) * $left,
-            self::OTHER => 0.15 * $left * ($output->dead ? 3.0 : 1.0),
+            self::OTHER => 0.12 * $left * ($output->dead ? 3.0 : 1.0),
         ]);
         if ($this->heard()) {
             $this->weigh($explained);

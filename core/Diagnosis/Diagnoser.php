@@ -213,7 +213,7 @@ final class Diagnoser
             $factor = 1.0;
             $inRun = $run !== null && $k >= $run[0] && $k <= $run[1];
             if (($inRun && in_array($f->code, ['group.undercharged', 'group.self-discharge', 'group.low-capacity'], true)) || ($run !== null && ! $inRun && $f->code === 'group.overcharged')) {
-                $factor = 1 - 0.9 * $drain;
+                $factor = max(0.05, 1 - $drain - 0.05);
             }
             if (isset($evidence->bleeding[$k]) && $f->code === 'group.self-discharge') {
                 $factor = 0.1;

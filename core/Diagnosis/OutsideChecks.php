@@ -77,7 +77,7 @@ final readonly class OutsideChecks
             $stages = [...$stages, ...$t->data->strings('stages')];
             $loaded = $t->data->float('loaded_v');
             if (($loaded !== null && $loaded < 0.3 * $full) || ($loaded === null && $seen !== null && $seen < 0.1 * $full)) {
-                $out[] = new Finding('charger.dead', 'The charger gives nothing', Place::pack(), 0.93, Severity::Fix, [new Evidence(sprintf('%.1f V %s', $loaded ?? $seen, $loaded !== null ? 'under load' : 'open'), 15.0)]);
+                $out[] = new Finding('charger.dead', 'The charger gives nothing', Place::pack(), 0.96, Severity::Fix, [new Evidence(sprintf('%.1f V %s', $loaded ?? $seen, $loaded !== null ? 'under load' : 'open'), 15.0)]);
                 $seen = null;
             }
         }
@@ -123,9 +123,9 @@ final readonly class OutsideChecks
             if ($ohm !== null && $ohm < 0.005 && $runs !== true) {
                 $out[] = new Finding('load.shorted', 'The device or its harness is shorted', Place::pack(), 0.8, Severity::Fix, [new Evidence(sprintf('the harness measures %.3f ohm', $ohm), 8.0)]);
             } elseif ($ohm !== null && ($ohm > 5.0 || $lost > self::HARNESS_LOSS)) {
-                $out[] = new Finding('load.wiring', $ohm > 5.0 ? 'The harness is open' : 'The harness loses too much', Place::pack(), 0.9, Severity::Fix, [new Evidence(sprintf('the harness measures %.3g ohm: %.0f %% of the pack\'s voltage is lost in it at %.3g A', $ohm, 100 * min(1.0, $lost), $this->loadAmps()), 12.0)]);
+                $out[] = new Finding('load.wiring', $ohm > 5.0 ? 'The harness is open' : 'The harness loses too much', Place::pack(), 0.95, Severity::Fix, [new Evidence(sprintf('the harness measures %.3g ohm: %.0f %% of the pack\'s voltage is lost in it at %.3g A', $ohm, 100 * min(1.0, $lost), $this->loadAmps()), 12.0)]);
             } elseif ($runs === false) {
-                $out[] = new Finding('load.dead', 'The device is at fault', Place::pack(), 0.9, Severity::Fix, [new Evidence('the device does not run on a good supply', 12.0)]);
+                $out[] = new Finding('load.dead', 'The device is at fault', Place::pack(), 0.95, Severity::Fix, [new Evidence('the device does not run on a good supply', 12.0)]);
             }
         }
         $cellA = $this->record->pack->cell->float('max_continuous_a');
@@ -159,7 +159,7 @@ final readonly class OutsideChecks
         foreach ($this->record->currentTests('gauge') as $t) {
             $full = $t->data->float('full_charge_wh');
             if ($full !== null && $measuredWh !== null && abs($full / max(0.1, $measuredWh) - 1) > 0.05) {
-                return [new Finding('gauge.stale', 'The gauge still holds an old capacity', Place::pack(), 0.9, Severity::Watch, [new Evidence(sprintf('the gauge says %.1f Wh, the cells gave %.1f Wh', $full, $measuredWh), 11.0)])];
+                return [new Finding('gauge.stale', 'The gauge still holds an old capacity', Place::pack(), 0.95, Severity::Watch, [new Evidence(sprintf('the gauge says %.1f Wh, the cells gave %.1f Wh', $full, $measuredWh), 11.0)])];
             }
         }
         if ($this->record->says('gauge-wrong', 'gauge-jumps') && $this->record->pack->kind === 'laptop') {
