@@ -12,6 +12,9 @@ abstract class ScpiDevice
 {
     private const QUEUE = 20;
 
+    /** Characters of a mnemonic at the most (IEEE 488.2, 7.6.1.4.1). */
+    private const MNEMONIC = 12;
+
     private const OPC = 1;
 
     private const QUERY_ERROR_BIT = 4;
@@ -96,10 +99,18 @@ abstract class ScpiDevice
         $header = substr($unit, 0, $space);
         $rest = trim(substr($unit, $space));
         $arguments = $rest === '' ? [] : array_map(trim(...), str_getcsv($rest, ',', '"', ''));
+        foreach ($arguments as $argument) {
+            if (preg_match('/^[-+.\d]\S*[ \t]+[-+.\d]/', $argument) === 1) {
+                throw new ScpiError(-103, $argument);
+            }
+        }
         if ($header[0] === '*') {
             return $this->common(strtoupper($header), $arguments);
         }
         $nodes = explode(':', ltrim($header, ':'));
+        if (max(array_map(fn (string $n): int => strlen(rtrim($n, '?')), $nodes)) > self::MNEMONIC) {
+            throw new ScpiError(-112, $header);
+        }
         $full = $header[0] === ':' ? $nodes : [...$path, ...$nodes];
         $handler = $this->find(implode(':', $full)) ?? ($header[0] === ':' || $path === [] ? null : $this->find(implode(':', $full = $nodes)));
         if ($handler === null) {
@@ -169,14 +180,25 @@ abstract class ScpiDevice
         return null;
     }
 
+    /**
+     * A query that takes nothing.
+     *
+     * @param  callable(): string  $answer
+     * @return callable(list<string>): string
+     */
+    protected static function bare(callable $answer): callable
+    {
+        return fn (array $a): string => $a === [] ? $answer() : throw new ScpiError(-108, implode(',', $a));
+    }
+
     /** @return list<array{string, callable}> */
     private function compile(): array
     {
         $out = [];
         $system = [
-            'SYSTem:ERRor[:NEXT]?' => fn (): string => ScpiError::line(...(array_shift($this->errors) ?? [0, ''])),
-            'SYSTem:ERRor:COUNt?' => fn (): string => (string) count($this->errors),
-            'SYSTem:VERSion?' => fn (): string => '1999.0',
+            'SYSTem:ERRor[:NEXT]?' => self::bare(fn (): string => ScpiError::line(...(array_shift($this->errors) ?? [0, '']))),
+            'SYSTem:ERRor:COUNt?' => self::bare(fn (): string => (string) count($this->errors)),
+            'SYSTem:VERSion?' => self::bare(fn (): string => '1999.0'),
         ];
         foreach ($system + $this->commands() as $header => $handler) {
             $query = str_ends_with($header, '?');

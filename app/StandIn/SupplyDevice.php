@@ -82,12 +82,15 @@ final class SupplyDevice extends ScpiDevice
         }
 
         return $commands + [
+            'APPLy?' => self::bare(fn (): string => self::real($this->volts).','.self::real($this->amps)),
             'APPLy' => function (array $a): null {
                 if (count($a) !== 2) {
                     throw new ScpiError(-109);
                 }
-                $this->volts = self::number([$a[0]], 0.0, 30.0, 0.0, 'V');
-                $this->amps = self::number([$a[1]], 0.0, 10.0, 0.1, 'A');
+                // Both are read before either is set: a wrong second one leaves the first as it was.
+                $volts = self::number([$a[0]], 0.0, 30.0, 0.0, 'V');
+                $amps = self::number([$a[1]], 0.0, 10.0, 0.1, 'A');
+                [$this->volts, $this->amps] = [$volts, $amps];
                 $this->apply($this->bench->supplyOn, '');
 
                 return null;

@@ -40,6 +40,7 @@ it('answers the common queries of the standard', function (): void {
 dataset('malformed', [
     'unknown header' => ['FOO:BAR', -113], 'unknown common command' => ['*FOO?', -113], 'no parameter' => ['VOLT', -109], 'not a number' => ['VOLT twelve', -104], 'wrong unit' => ['VOLT 5 A', -131], 'out of range' => ['VOLT 99', -222],
     'below range' => ['CURR -1', -222], 'one parameter too many' => ['VOLT 1,2', -108], 'parameter to a query' => ['*IDN? 1', -108], 'not a switch' => ['OUTP MAYBE', -224], 'a character that is none' => ["VOLT 5\x01", -101],
+    'a mnemonic of thirteen letters' => ['VOLTAGELEVELS 5', -112], 'a mnemonic of thousands' => [str_repeat('X', 3000).'?', -112], 'two numbers without a comma' => ['VOLT 4.2 4.3', -103], 'too few of two' => ['APPL 3.7', -109], 'the second out of range' => ['APPL 3.7,99', -222], 'parameter to a query of the system' => ['SYST:VERS? 5', -108],
 ]);
 
 it('puts the standard\'s number on the queue for what it cannot do', function (string $message, int $number): void {
@@ -48,6 +49,20 @@ it('puts the standard\'s number on the queue for what it cannot do', function (s
     expect($s->message($message))->toBeNull()->and($s->message('SYST:ERR:COUN?'))->toBe('1')->and($s->message('SYSTem:ERRor:NEXT?'))->toStartWith("$number,")->and($s->message('SYST:ERR?'))->toBe('0,"No error"')
         ->and((int) $s->message('*ESR?') & ($number > -200 ? 32 : 16))->toBeGreaterThan(0);
 })->with('malformed');
+
+it('leaves everything as it was after a message that it refuses, and answers in 255 characters', function (): void {
+    $s = new SupplyDevice((new StillBench)->bench);
+    $s->message('*CLS;APPL 4.1,0.5');
+    foreach (['APPL 3.7,99', 'APPL 31,0.2', 'VOLT -1', 'CURR twelve', str_repeat('Z', 900)] as $wrong) {
+        $s->message($wrong);
+        expect($s->message('APPL?'))->toBe('+4.10000000E+0,+5.00000000E-1')->and(strlen((string) $s->message('SYST:ERR?')))->toBeLessThan(256);
+    }
+    // What comes after a command error in the same message is not carried out; after an execution error it is.
+    $s->message('FOO;VOLT 1');
+    expect($s->message('VOLT?'))->toBe('+4.10000000E+0');
+    $s->message('VOLT 99;CURR 1');
+    expect($s->message('CURR?'))->toBe('+1.00000000E+0');
+});
 
 it('reads long and short forms, compound messages and units', function (): void {
     $s = new SupplyDevice((new StillBench)->bench);
