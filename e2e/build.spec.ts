@@ -95,6 +95,19 @@ test('four logs are imported, the cells graded and dealt, the path budgeted, the
     await page.getByRole('button', { name: 'Lay it out' }).click();
     await expect(page.getByText(/4 groups of 2, \w+ rows/)).toBeVisible();
     await expect(page.getByRole('img', { name: 'front face' })).toContainText('T1 3.70 V');
+    // An odd case: a place is touched, stays empty, and is given back.
+    const places = page.getByLabel('Places left empty');
+    await page.getByLabel('Case width, mm').fill('140');
+    await page.getByRole('img', { name: 'front face' }).locator('circle[data-place="0 0"]').click({ force: true });
+    await expect(places).toHaveValue('0 0');
+    await page.getByRole('button', { name: 'Lay it out' }).click();
+    await expect(page.locator('circle[data-place="0 0"]')).toHaveCount(0);
+    await places.fill('corner');
+    await page.getByRole('button', { name: 'Lay it out' }).click();
+    await expect(page.getByText(/Mend this: Column and row/)).toBeVisible();
+    await places.fill('');
+    await page.getByRole('button', { name: 'Lay it out' }).click();
+    await expect(page.locator('circle[data-place="0 0"]').first()).toBeVisible();
     const paper = await page.request.get(`/api/jobs/${job}/build.pdf`);
     expect((await paper.body()).subarray(0, 5).toString()).toBe('%PDF-');
 

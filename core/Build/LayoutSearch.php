@@ -28,12 +28,15 @@ final class LayoutSearch
         foreach ($kind === 'stack' ? ['stack'] : ($packing === null ? ['square', 'offset'] : [$packing]) as $pack) {
             foreach ($kind === 'stack' ? [1] : self::heights($n, $parallel, count($left), $maxWidth !== null || $maxHeight !== null) as $rows) {
                 $columns = (int) ceil(($n + count($left)) / $rows);
-                [$w, $h] = self::size($columns, $rows, $diameter, $pack, $length);
-                foreach ([false, true] as $turned) {
+                // Places left out may cost a neighbour's place too: a column more is tried as well.
+                foreach ($left === [] ? [[$columns, false], [$columns, true]] : [[$columns, false], [$columns, true], [$columns + 1, false], [$columns + 1, true]] as [$columns, $turned]) {
+                    [$w, $h] = self::size($columns, $rows, $diameter, $pack, $length);
                     if (($maxWidth !== null && ($turned ? $h : $w) > $maxWidth + 1e-9) || ($maxHeight !== null && ($turned ? $w : $h) > $maxHeight + 1e-9)) {
                         continue;
                     }
-                    $plan = self::plan($series, $parallel, $columns, $rows, $diameter, $length, $pack, $turned, $left);
+                    // A place left out at the side of a column stops a run along the columns, not one along the rows.
+                    $plan = self::plan($series, $parallel, $columns, $rows, $diameter, $length, $pack, $turned, $left, false)
+                        ?? ($left === [] ? null : self::plan($series, $parallel, $columns, $rows, $diameter, $length, $pack, $turned, $left, true));
                     if ($plan === null) {
                         continue;
                     }
@@ -47,6 +50,9 @@ final class LayoutSearch
         }
         if ($best === null) {
             [$w, $h] = $kind === 'stack' ? self::size($n, 1, $diameter, 'stack', $length) : self::size((int) ceil($n / max(1, (int) floor(sqrt($n)))), max(1, (int) floor(sqrt($n))), $diameter, 'square', $length);
+            if ($left !== [] && $kind !== 'stack') {
+                throw new CannotBuild(sprintf('No run of %d cells passes round the places left empty (%s) in this case: leave out places at the end of a column, or give it more room.', $n, implode('; ', array_map(fn (array $p): string => "$p[0] $p[1]", $left))));
+            }
             throw new CannotBuild(sprintf('%d cells do not fit %s x %s mm in any way; about %.0f x %.0f mm would do.', $n, $maxWidth ?? 'any', $maxHeight ?? 'any', $w, $h));
         }
 
@@ -80,22 +86,27 @@ final class LayoutSearch
     }
 
     /** @param  list<array{int, int}>  $left */
-    private static function plan(int $series, int $parallel, int $columns, int $rows, float $diameter, float $length, string $packing, bool $turned, array $left): ?LayoutPlan
+    private static function plan(int $series, int $parallel, int $columns, int $rows, float $diameter, float $length, string $packing, bool $turned, array $left, bool $alongRows): ?LayoutPlan
     {
         $pitch = $diameter + self::GAP_MM;
         $blocked = [];
         foreach ($left as [$c, $r]) {
+            if ($c >= $columns || $r >= $rows) {
+                // A place that these rows do not have cannot be meant.
+                return null;
+            }
             $blocked["$c/$r"] = true;
         }
         $n = $series * $parallel;
         [$w, $h] = self::size($columns, $rows, $diameter, $packing, $length);
-        // Up one column, down the next: neighbours on the path are neighbours in the case.
+        // Up one column, down the next (or along the rows): neighbours on the path are neighbours in the case.
         $path = [];
-        for ($c = 0; $c < $columns; $c++) {
-            $order = $c % 2 === 0 ? range(0, $rows - 1) : range($rows - 1, 0);
-            foreach ($order as $r) {
+        [$outer, $inner] = $alongRows ? [$rows, $columns] : [$columns, $rows];
+        for ($o = 0; $o < $outer; $o++) {
+            foreach ($o % 2 === 0 ? range(0, $inner - 1) : range($inner - 1, 0) as $i) {
+                [$c, $r] = $alongRows ? [$i, $o] : [$o, $i];
                 if (! isset($blocked["$c/$r"])) {
-                    $path[] = [$c, $r];
+                    self::goOn($path, $c, $r, $packing);
                 }
             }
         }
@@ -118,6 +129,43 @@ final class LayoutSearch
         [$strips, $mm, $distinct] = self::strips($cells, $series, $pitch);
 
         return new LayoutPlan($series, $parallel, $packing, $columns, $rows, round($turned ? $h : $w, 1), round($turned ? $w : $h, 1), $packing === 'stack' ? $diameter : $length, $diameter, $cells, $strips, $mm, $distinct, $columns * $rows - $n);
+    }
+
+    /**
+     * Takes the next place into the run. Where an empty place lies between, the run turns back one or two cells earlier,
+     * and what cannot be reached stays empty too.
+     *
+     * @param  list<array{int, int}>  $path
+     */
+    private static function goOn(array &$path, int $c, int $r, string $packing): void
+    {
+        for ($back = 0; $back <= 2 && $back < count($path); $back++) {
+            if (self::touch($path[count($path) - 1 - $back], [$c, $r], $packing)) {
+                array_splice($path, count($path) - $back);
+                $path[] = [$c, $r];
+
+                return;
+            }
+        }
+        if ($path === []) {
+            $path[] = [$c, $r];
+        }
+    }
+
+    /**
+     * @param  array{int, int}  $a
+     * @param  array{int, int}  $b
+     */
+    private static function touch(array $a, array $b, string $packing): bool
+    {
+        [$dc, $dr] = [$b[0] - $a[0], $b[1] - $a[1]];
+        if ($dc === 0) {
+            return abs($dr) === 1;
+        }
+        // In offset rows every odd column lies half a cell lower.
+        $side = $packing === 'offset' ? ($a[0] % 2 === 1 ? [0, 1] : [-1, 0]) : [0];
+
+        return abs($dc) === 1 && in_array($dr, $side, true);
     }
 
     /**

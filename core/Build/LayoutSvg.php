@@ -31,7 +31,7 @@ final class LayoutSvg
             if ($plan->packing === 'stack') {
                 $out .= sprintf('<rect x="%s" y="%s" width="%s" height="%s" fill="%s" stroke="#4a3826" stroke-width="0.3"/>', $x($c['x']) - $plan->diameter / 2, $m, $plan->diameter, $h, $c['group'] % 2 === 1 ? '#f1e2c6' : '#fbf4e6');
             }
-            $out .= sprintf('<circle class="cell %s" data-cell="%d" cx="%s" cy="%s" r="%s" fill="%s" stroke="#4a3826" stroke-width="0.4"/>', $plus ? 'plus' : 'minus', $i + 1, $x($c['x']), $y($c['y']), round($r, 3), $plus ? '#f1d9a6' : '#e4e7ea');
+            $out .= sprintf('<circle class="cell %s" data-cell="%d" data-place="%d %d" cx="%s" cy="%s" r="%s" fill="%s" stroke="#4a3826" stroke-width="0.4"/>', $plus ? 'plus' : 'minus', $i + 1, $c['column'], $c['row'], $x($c['x']), $y($c['y']), round($r, 3), $plus ? '#f1d9a6' : '#e4e7ea');
         }
         foreach ($plan->strips as $s) {
             if ($s['face'] !== $face) {
@@ -61,7 +61,9 @@ final class LayoutSvg
             $label = 'T'.$s['node'].(isset($tapsV[$s['node']]) ? sprintf(' %.2f V', $tapsV[$s['node']]) : '');
             $out .= sprintf('<circle class="pad" cx="%s" cy="%s" r="1.3" fill="#17456b"/><text class="tap" x="%s" y="%s" font-size="4" fill="#17456b" font-weight="700" text-anchor="middle" stroke="#fffef9" stroke-width="0.9" paint-order="stroke">%s</text>', $px, $py, $px, $pad['y'] <= 0.6 * $plan->diameter + 1 ? round($m - 1.4, 2) : round($py - 1.9, 2), $label);
         }
-        $out .= sprintf('<text x="%s" y="%s" font-size="5" fill="#241a12" font-weight="700">%s face%s</text>', $m, round($m - 9, 1), ucfirst($face), $face === 'back' ? ', seen with the pack turned over' : '');
+        $title = $face === 'back' ? 'Back face, seen with the pack turned over' : 'Front face';
+        // As large as the drawing is wide enough for.
+        $out .= sprintf('<text x="%s" y="%s" font-size="%s" fill="#241a12" font-weight="700">%s</text>', $m, round($m - 9, 1), round(min(5.0, ($w + $m) / (0.56 * strlen($title))), 2), $title);
         // A rule of fifty millimetres proves the scale on paper.
         $out .= sprintf('<path class="rule" d="M %1$s %2$s h 50 M %1$s %3$s v 4 M %4$s %3$s v 4" stroke="#241a12" stroke-width="0.5" fill="none"/><text x="%5$s" y="%6$s" font-size="4" fill="#241a12">50 mm</text>', $m, round($h + $m + 7, 1), round($h + $m + 5, 1), $m + 50, $m + 53, round($h + $m + 8.4, 1));
 

@@ -159,6 +159,20 @@ it('works round places that stay empty', function (): void {
     expect(faultsOf($plan))->toBe([])->and(array_filter($plan->cells, fn (array $c): bool => $c['column'] < 2 && $c['row'] === 0))->toBe([]);
 });
 
+it('works round a place at any edge of the case, and only in rows that have it', function (int $c, int $r, ?string $packing): void {
+    $plan = LayoutSearch::find(7, 4, 18.4, 65.0, null, 5 * 20.0 + 12.0, packing: $packing, left: [[$c, $r]]);
+    expect(faultsOf($plan))->toBe([])->and($plan->columns)->toBeGreaterThan($c)->and($plan->rows)->toBeGreaterThan($r)
+        ->and(array_filter($plan->cells, fn (array $x): bool => $x['column'] === $c && $x['row'] === $r))->toBe([]);
+    foreach (['front', 'back'] as $face) {
+        expect(LayoutSvg::face($plan, $face))->not->toContain("data-place=\"$c $r\"")->toContain('data-place="'.$plan->cells[0]['column'].' '.$plan->cells[0]['row'].'"');
+    }
+})->with([[0, 0], [0, 2], [0, 3], [3, 0], [2, 0]])->with(['square', 'offset', null]);
+
+it('says which places no run of cells can pass round', function (): void {
+    expect(fn () => LayoutSearch::find(4, 4, 18.4, 65.0, 5 * 20.0, 5 * 20.0, packing: 'square', left: [[1, 1], [2, 2], [3, 1], [1, 3]]))->toThrow(CannotBuild::class, '1 1; 2 2')
+        ->and(fn () => LayoutSearch::find(4, 2, 18.4, 65.0, left: [[900, 0]]))->toThrow(CannotBuild::class, '900 0');
+});
+
 it('stacks flat cells with their bars', function (): void {
     foreach ([[4, 1], [8, 2], [16, 1]] as [$s, $p]) {
         expect(faultsOf(LayoutSearch::find($s, $p, 26.0, 148.0, kind: 'stack')))->toBe([]);

@@ -4,6 +4,29 @@ import type { Job } from '@/api/client';
 import { Button, Field } from '@/parts/basics';
 import type { BuildData } from './Build';
 
+/** Places as they are typed, "column row; column row"; null when one is none. */
+export function readPlaces(text: string): [number, number][] | null {
+    const out: [number, number][] = [];
+    for (const part of text
+        .split(';')
+        .map((s) => s.trim())
+        .filter(Boolean)) {
+        const m = /^(\d{1,4})[\s,]+(\d{1,4})$/.exec(part);
+        if (!m) return null;
+        out.push([Number(m[1]), Number(m[2])]);
+    }
+    return out;
+}
+
+export const writePlaces = (places: [number, number][]) => places.map((p) => p.join(' ')).join('; ');
+
+/** One place more, or taken back when it was there. */
+export function withPlace(text: string, place: string): string {
+    const places = readPlaces(text) ?? [];
+    const without = places.filter((p) => p.join(' ') !== place);
+    return writePlaces(without.length < places.length ? without : [...places, ...(readPlaces(place) ?? [])]);
+}
+
 /** Both faces to scale, the back as it is seen with the pack turned over; cuts, leads and the order of work. */
 export function SheetView({ job, data, keep }: { job: Job; data: BuildData; keep: (d: Record<string, unknown>) => Promise<void> }) {
     const kept = data.inputs.layout as Record<string, unknown>;
@@ -15,10 +38,15 @@ export function SheetView({ job, data, keep }: { job: Job; data: BuildData; keep
         h: text('max_height_mm'),
         d: text('diameter_mm'),
         l: text('length_mm'),
+        left: writePlaces((kept.left_out as [number, number][] | undefined) ?? []),
     });
+    const [wrong, setWrong] = useState('');
     const set = (k: keyof typeof entry) => (e: { target: { value: string } }) => setEntry({ ...entry, [k]: e.target.value });
     const number = (t: string) => Number(t.replace(',', '.'));
     const save = async () => {
+        const left = readPlaces(entry.left);
+        setWrong(left === null ? 'Column and row, from 0, such as 0 0; 3 2.' : '');
+        if (left === null) return;
         try {
             await keep({
                 kind: entry.kind,
@@ -27,6 +55,7 @@ export function SheetView({ job, data, keep }: { job: Job; data: BuildData; keep
                 ...(entry.h ? { max_height_mm: number(entry.h) } : {}),
                 ...(entry.d ? { diameter_mm: number(entry.d) } : {}),
                 ...(entry.l ? { length_mm: number(entry.l) } : {}),
+                ...(left.length > 0 && entry.kind === 'cylindrical' ? { left_out: left } : {}),
             });
         } catch (e) {
             toast.error(e instanceof Error ? e.message : String(e));
@@ -71,6 +100,13 @@ export function SheetView({ job, data, keep }: { job: Job; data: BuildData; keep
                         <Field label={label}>{(p) => <input {...p} inputMode="decimal" value={entry[k]} onChange={set(k)} placeholder="any" />}</Field>
                     </div>
                 ))}
+                {entry.kind === 'cylindrical' && (
+                    <div className="w-40">
+                        <Field label="Places left empty" error={wrong || undefined}>
+                            {(p) => <input {...p} value={entry.left} onChange={set('left')} placeholder="none" />}
+                        </Field>
+                    </div>
+                )}
                 <Button type="submit" look="main">
                     Lay it out
                 </Button>
@@ -96,10 +132,30 @@ export function SheetView({ job, data, keep }: { job: Job; data: BuildData; keep
                                 className="sheet p-2 [&_svg]:w-full [&_svg]:h-auto [&_svg]:max-h-[520px]"
                                 role="img"
                                 aria-label={`${face} face`}
+                                onClick={(e) => {
+                                    // Strips and labels lie over the cells.
+                                    const place = document
+                                        .elementsFromPoint(e.clientX, e.clientY)
+                                        .find((x) => x.hasAttribute('data-place'))
+                                        ?.getAttribute('data-place');
+                                    if (!place || entry.kind !== 'cylindrical') return;
+                                    // The place means these rows: they are held to, or another way of rows may come out.
+                                    setEntry({
+                                        ...entry,
+                                        left: withPlace(entry.left, place),
+                                        packing: entry.packing || s.packing,
+                                        h: entry.h || String(Math.ceil(s.height_mm)),
+                                    });
+                                }}
                                 dangerouslySetInnerHTML={{ __html: s.svg[face] }}
                             />
                         ))}
                     </div>
+                    {entry.kind === 'cylindrical' && (
+                        <p className="no-print text-muted">
+                            Touch a cell to leave its place empty (column and row from the front face&apos;s corner, from 0), then lay it out.
+                        </p>
+                    )}
                     <div className="grid gap-5 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)] items-start">
                         <section>
                             <h2>Order of work</h2>

@@ -7,7 +7,7 @@ import { afterEach, describe, expect, it, vi } from 'vitest';
 import { Tabs, useTab } from '@/parts/Tabs';
 import { Budget } from './Budget';
 import type { BuildData } from './Build';
-import { SheetView } from './SheetView';
+import { readPlaces, SheetView, withPlace, writePlaces } from './SheetView';
 
 (globalThis as { IS_REACT_ACT_ENVIRONMENT?: boolean }).IS_REACT_ACT_ENVIRONMENT = true;
 
@@ -112,5 +112,26 @@ describe('tabs', () => {
             </MemoryRouter>,
         );
         expect(box.querySelector('output')!.textContent).toBe('a');
+    });
+});
+
+describe('places left empty', () => {
+    it('are read as they are typed, and refused when they are none', () => {
+        expect(readPlaces('')).toEqual([]);
+        expect(readPlaces(' 0 0; 3,2 ;')).toEqual([
+            [0, 0],
+            [3, 2],
+        ]);
+        expect(readPlaces('corner')).toBeNull();
+        expect(readPlaces('1 2 3')).toBeNull();
+        expect(readPlaces('-1 2')).toBeNull();
+        expect(writePlaces(readPlaces('4 1;0 2')!)).toBe('4 1; 0 2');
+    });
+
+    it('come and go by a touch', () => {
+        expect(withPlace('', '2 1')).toBe('2 1');
+        expect(withPlace('2 1', '0 0')).toBe('2 1; 0 0');
+        expect(withPlace('2 1; 0 0', '2 1')).toBe('0 0');
+        expect(withPlace('nonsense', '2 1')).toBe('2 1');
     });
 });
