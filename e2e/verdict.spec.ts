@@ -47,6 +47,10 @@ test('a test that a verdict asks for opens its form filled in', async ({ page })
     await expect(page.getByRole('dialog', { name: 'Tugged the welds' })).toBeVisible();
     await expect(page.getByLabel('Group', { exact: true })).toHaveValue('3');
     await page.getByLabel('Came one loose?').selectOption('yes');
+    // A slip of the hand, a reload: what was entered is still there.
+    await page.keyboard.press('Escape');
+    await page.reload();
+    await expect(page.getByLabel('Came one loose?')).toHaveValue('yes');
     await page.getByRole('button', { name: 'Keep it' }).click();
     await expect(page.getByRole('listitem').filter({ hasText: 'Tugged the welds' })).toBeVisible();
     await page.goto(`/jobs/${job}/probe?test=group-reading&group=4`);

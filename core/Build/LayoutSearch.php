@@ -139,6 +139,11 @@ final class LayoutSearch
      */
     private static function goOn(array &$path, int $c, int $r, string $packing): void
     {
+        if ($path === []) {
+            $path[] = [$c, $r];
+
+            return;
+        }
         for ($back = 0; $back <= 2 && $back < count($path); $back++) {
             if (self::touch($path[count($path) - 1 - $back], [$c, $r], $packing)) {
                 array_splice($path, count($path) - $back);
@@ -146,9 +151,6 @@ final class LayoutSearch
 
                 return;
             }
-        }
-        if ($path === []) {
-            $path[] = [$c, $r];
         }
     }
 

@@ -6,12 +6,11 @@ namespace Heartwood\Core\Cell;
 
 use Heartwood\Core\Pack\Chemistry;
 use Heartwood\Core\Pack\RestCurve;
+use Heartwood\Core\Recovery\HoldTest;
 
 /** What a cell loses lying by itself, from two rest voltages days apart (handbook "Self-discharge"). */
 final readonly class CellHold
 {
-    private const DAYS_A_MONTH = 30.44;
-
     /** @param  'holds'|'leaks'|'cannot-tell-yet'  $outcome */
     private function __construct(public string $outcome, public float $percentMonth, public float $sigma, public string $text)
     {
@@ -21,15 +20,16 @@ final readonly class CellHold
      * @param  float  $resolutionV  of the meter; both readings by the same one
      * @param  float  $limit  percent a month that the shop lets pass
      */
-    public static function of(Chemistry $chemistry, float $before, float $after, float $days, float $resolutionV = 0.001, float $limit = 10.0): self
+    public static function of(Chemistry $chemistry, float $before, float $after, float $days, float $resolutionV = 0.001, float $limit = HoldTest::PASS_PERCENT_MONTH): self
     {
         if ($days <= 0) {
             throw new \InvalidArgumentException('the second reading comes after the first: days over 0');
         }
         $curve = RestCurve::of($chemistry);
-        $perMonth = 100 * ($curve->socAt($before) - $curve->socAt($after)) / $days * self::DAYS_A_MONTH;
+        $months = 24 * $days / HoldTest::HOURS_A_MONTH;
+        $perMonth = 100 * ($curve->socAt($before) - $curve->socAt($after)) / $months;
         $slope = $curve->slope($curve->socAt(($before + $after) / 2));
-        $sigma = hypot(100 * $resolutionV / sqrt(6) / $slope / $days * self::DAYS_A_MONTH, 0.25 * abs($perMonth));
+        $sigma = hypot(100 * $resolutionV / sqrt(6) / $slope / $months, 0.25 * abs($perMonth));
         $figures = sprintf('%.1f %% a month, 1 sigma %.1f, over %.1f days', $perMonth, $sigma, $days);
         $outcome = $curve->onPlateau($after) ? 'cannot-tell-yet' : ($perMonth + 2 * $sigma < $limit ? 'holds' : ($perMonth - 2 * $sigma > $limit ? 'leaks' : 'cannot-tell-yet'));
 

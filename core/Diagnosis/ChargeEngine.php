@@ -81,11 +81,13 @@ final class ChargeEngine
 
     private function readCharger(): void
     {
-        $full = $this->record->pack->fullVolts();
+        $pack = $this->record->pack;
         foreach ($this->record->currentTests('charger') as $t) {
-            $volts = $t->data->float('loaded_v') ?? $t->data->float('open_v');
-            if ($volts !== null) {
-                $this->chargerGood = $volts > 0.97 * $full * ($this->record->pack->chemistry->isPhosphate() ? 0.945 : 1.0) && $volts < 1.01 * $full;
+            $loaded = $t->data->float('loaded_v');
+            $open = $t->data->float('open_v') ?? $loaded;
+            if ($open !== null) {
+                // Under a load it comes down to what the load lets it: only a charger that gives nothing is told by that.
+                $this->chargerGood = $open >= $pack->chargerLeastV() && $open <= $pack->chargerMostV() && ($loaded === null || $loaded >= OutsideChecks::CHARGER_DEAD * $pack->fullVolts());
             }
         }
     }

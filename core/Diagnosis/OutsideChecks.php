@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Diagnosis;
 
+use Heartwood\Core\Log\GaugeCheck;
 use Heartwood\Core\Maths\Normal;
 use Heartwood\Core\Pack\LabelCheck;
 use Heartwood\Core\Record\JobRecord;
@@ -14,6 +15,9 @@ final readonly class OutsideChecks
 {
     /** A plain meter on a charger: 0.5 % of reading, 1 sigma (GUM type B). */
     private const METER_SIGMA = 0.0029;
+
+    /** A charger under this share of the pack's full voltage with a load on gives nothing. */
+    public const CHARGER_DEAD = 0.3;
 
     /** Share of the pack's voltage that a harness may lose at full load. */
     private const HARNESS_LOSS = 0.05;
@@ -69,14 +73,13 @@ final readonly class OutsideChecks
         $out = [];
         $pack = $this->record->pack;
         $full = $pack->fullVolts();
-        $low = $pack->chemistry->isPhosphate() ? $pack->series * 3.45 : $full;
         $seen = null;
         $stages = [];
         foreach ($this->record->currentTests('charger') as $t) {
             $seen = $t->data->float('open_v') ?? $seen;
             $stages = [...$stages, ...$t->data->strings('stages')];
             $loaded = $t->data->float('loaded_v');
-            if (($loaded !== null && $loaded < 0.3 * $full) || ($loaded === null && $seen !== null && $seen < 0.1 * $full)) {
+            if (($loaded !== null && $loaded < self::CHARGER_DEAD * $full) || ($loaded === null && $seen !== null && $seen < 0.1 * $full)) {
                 $out[] = new Finding('charger.dead', 'The charger gives nothing', Place::pack(), 0.96, Severity::Fix, [new Evidence(sprintf('%.1f V %s', $loaded ?? $seen, $loaded !== null ? 'under load' : 'open'), 15.0)]);
                 $seen = null;
             }
@@ -85,8 +88,8 @@ final readonly class OutsideChecks
         $volts = $seen ?? $pack->charger->float('cv_v');
         if ($volts !== null) {
             $sigma = self::METER_SIGMA * $full;
-            $over = Normal::cumulative(($volts - 1.01 * $full) / $sigma);
-            $under = Normal::cumulative((($pack->chemistry->isPhosphate() ? 0.995 : 0.97) * $low - $volts) / $sigma);
+            $over = Normal::cumulative(($volts - $pack->chargerMostV()) / $sigma);
+            $under = Normal::cumulative(($pack->chargerLeastV() - $volts) / $sigma);
             $p = max($over, $under) * ($measured ? 0.98 : 0.9);
             if ($p >= Finding::LISTED) {
                 $out[] = new Finding(
@@ -158,7 +161,7 @@ final readonly class OutsideChecks
         }
         foreach ($this->record->currentTests('gauge') as $t) {
             $full = $t->data->float('full_charge_wh');
-            if ($full !== null && $measuredWh !== null && abs($full / max(0.1, $measuredWh) - 1) > 0.05) {
+            if ($full !== null && $measuredWh !== null && GaugeCheck::of($full, $measuredWh)['stale']) {
                 return [new Finding('gauge.stale', 'The gauge still holds an old capacity', Place::pack(), 0.95, Severity::Watch, [new Evidence(sprintf('the gauge says %.1f Wh, the cells gave %.1f Wh', $full, $measuredWh), 11.0)])];
             }
         }

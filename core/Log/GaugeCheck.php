@@ -11,6 +11,17 @@ final class GaugeCheck
 
     public const RELEARN = ['charge fully', 'rest 2 h', 'discharge to gauge 0 or the cut-off', 'rest 5 h', 'charge fully', 'read again'];
 
+    /**
+     * Against cells measured one by one.
+     *
+     * @param  list<float>  $ah  of every cell in the pack
+     * @return array{off: float, stale: bool, text: string, relearn: list<string>}
+     */
+    public static function ofCells(float $gaugeWh, array $ah, float $nominalV): array
+    {
+        return self::of($gaugeWh, array_sum($ah) * $nominalV) + ['relearn' => self::RELEARN];
+    }
+
     /** @return array{off: float, stale: bool, text: string} */
     public static function of(float $gaugeWh, float $cellsWh): array
     {

@@ -110,7 +110,7 @@ final class LogAnalysis
     private static function decode($stream): void
     {
         $mark = (string) fread($stream, 2);
-        $from = ["\xFF\xFE" => 'UTF-16LE', "\xFE\xFF" => 'UTF-16BE'][$mark] ?? null;
+        $from = Mapping::WIDE[$mark] ?? null;
         if ($from === null) {
             rewind($stream);
         } else {
@@ -277,10 +277,11 @@ final class LogAnalysis
             }
             if ($map->resets) {
                 // A step that begins at zero again goes on where the one before it ended.
-                if ($seconds < $before) {
+                if ($seconds <= 0.5 * $before) {
                     $carry += $before;
+                    $before = $seconds;
                 }
-                $before = $seconds;
+                $before = max($before, $seconds);
                 $seconds += $carry;
             }
             if ($map->time === 'clock' && ! $map->resets) {

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Log;
 
+use Heartwood\Core\Maths\Robust;
+
 /**
  * How a tester writes its files: separator, decimal sign, which column holds what in which unit. Guessed from the first
  * lines, shown, corrected by a person, remembered per instrument.
@@ -35,6 +37,9 @@ final readonly class Mapping
 
     /** Step names that say that the current flows out, where it is written without a sign. */
     private const OUT = '/dis|dch|entlad|d[ée]charg/iu';
+
+    /** Two-byte text by the mark that it begins with. */
+    public const WIDE = ["\xFF\xFE" => 'UTF-16LE', "\xFE\xFF" => 'UTF-16BE'];
 
     private const UNITS = ['v' => 1.0, 'mv' => 1e-3, 'a' => 1.0, 'ma' => 1e-3, 's' => 1.0, 'sec' => 1.0, 'ms' => 1e-3, 'min' => 60.0, 'h' => 3600.0, 'hr' => 3600.0, 'd' => 86400.0];
 
@@ -132,8 +137,8 @@ final readonly class Mapping
         };
         $number = fn (array $row, string $role): float => (float) self::plain(is_string($cell = $row[$columns[$role]] ?? '') ? $cell : '', $comma);
         $amps = array_map(fn (array $r): float => $number($r, 'current') * $scale['current'], $data);
-        $names = isset($columns['step']) ? array_unique(array_map(fn (array $r): string => $r[$columns['step']] ?? '', $data)) : [];
-        $named = min($amps) >= 0.0 && array_filter($names, fn (string $n): bool => preg_match('/\pL{2}/u', $n) === 1) !== [];
+        $steps = isset($columns['step']) ? array_unique(array_map(fn (array $r): string => $r[$columns['step']] ?? '', $data)) : [];
+        $named = min($amps) >= 0.0 && array_filter($steps, fn (string $n): bool => preg_match('/\pL{2}/u', $n) === 1) !== [];
         if ($named) {
             $notes[] = 'current has no sign: the steps\' names tell its way';
         }
@@ -153,11 +158,9 @@ final readonly class Mapping
     /** Text of a file in UTF-8, whatever its byte order mark says. */
     public static function decoded(string $head): string
     {
-        return match (true) {
-            str_starts_with($head, "\xFF\xFE") => mb_convert_encoding(substr($head, 2), 'UTF-8', 'UTF-16LE'),
-            str_starts_with($head, "\xFE\xFF") => mb_convert_encoding(substr($head, 2), 'UTF-8', 'UTF-16BE'),
-            default => (string) preg_replace('/^\xEF\xBB\xBF/', '', $head),
-        };
+        $wide = self::WIDE[substr($head, 0, 2)] ?? null;
+
+        return $wide === null ? (string) preg_replace('/^\xEF\xBB\xBF/', '', $head) : mb_convert_encoding(substr($head, 2), 'UTF-8', $wide);
     }
 
     /** Whether a step of that name takes current out. */
@@ -211,17 +214,22 @@ final readonly class Mapping
 
     /**
      * @param  list<float>  $times
-     * @param  float  $wraps  a fall of more than this is a clock that passed midnight
+     * @param  float  $wraps  a fall of more than this is a clock that passed midnight; one that does not reach the beginning is a row out of place
      */
     private static function fallsBack(array $times, float $wraps): bool
     {
+        $gaps = [];
+        $lowest = INF;
         for ($k = 1; $k < count($times); $k++) {
-            if ($times[$k] < $times[$k - 1] && $wraps > $times[$k - 1] - $times[$k]) {
-                return true;
+            $step = $times[$k] - $times[$k - 1];
+            if ($step > 0) {
+                $gaps[] = $step;
+            } elseif ($step < 0 && -$step < $wraps) {
+                $lowest = min($lowest, $times[$k]);
             }
         }
 
-        return false;
+        return $gaps !== [] && $lowest <= 2 * Robust::median($gaps);
     }
 
     /** @param  list<string>  $cells */

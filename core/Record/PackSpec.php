@@ -98,4 +98,16 @@ final readonly class PackSpec
     {
         return $this->series * $this->profile()->fullV;
     }
+
+    /** Open-circuit volts over which a charger is wrong: 1 % past full (handbook "Outside the pack"). */
+    public function chargerMostV(): float
+    {
+        return 1.01 * $this->fullVolts();
+    }
+
+    /** Open-circuit volts under which a charger is wrong: 3 % short of full; on phosphate 3.45 V a cell is still right. */
+    public function chargerLeastV(): float
+    {
+        return $this->chemistry->isPhosphate() ? 0.995 * 3.45 * $this->series : 0.97 * $this->fullVolts();
+    }
 }

@@ -23,7 +23,7 @@ final readonly class HoldTest
 
     public const PASS_PERCENT_MONTH = 10.0;
 
-    private const HOURS_A_MONTH = 730.5;
+    public const HOURS_A_MONTH = 730.5;
 
     /**
      * @param  'pass'|'reject'|'cannot-tell-yet'  $outcome

@@ -478,6 +478,12 @@ it('looks for the reason why it takes no charge', function (array $tests, array 
     'the charger gives nothing' => [[tried('charger', open_v: 42.0, loaded_v: 3.0)], [], 'charger.dead', 0.8],
 ]);
 
+it('calls no charger good that it calls wrong', function (float $cell, float $most): void {
+    $v = brought('cart', [set(MORNING, evenly(8, 3.30), 0.0, 26.4)], [tried('charger', open_v: 8 * $cell, loaded_v: 27.0), tried('sensor', ohm: 10050, expected_ohm: 10000)], ['will-not-charge']);
+    expect(Bench::probability($v, 'bms.charge-dead'))->toBeLessThan($most)
+        ->and(Bench::probability($v, 'charger.wrong-voltage') > 0.5)->toBe($most < 0.5);
+})->with(['3.38 a cell is too little' => [3.38, 0.35], '3.60 a cell is right, whatever the load leaves of it' => [3.60, 1.0]]);
+
 it('does not blame the sensor for real cold', function (): void {
     $v = brought('scooter', [set(MORNING, evenly(10, 3.6), 0.0, 36.0, ['ambient_c' => -4]), set(AN_HOUR_LATER, evenly(10, 3.6), 0.0, null, ['source' => 'bms-report', 'flags' => ['charge-off', 'under-temperature'], 'ambient_c' => -4])], [], ['will-not-charge']);
     expectSaid($v, [], [['sensor.temperature|bms.charge-dead', null, 0.2]]);

@@ -184,6 +184,14 @@ it('says what a log lacks to count as a capacity test', function (callable $make
     'no temperature' => [fn (): array => [trueLog(), LogTerms::of(Chemistry::Nmc, 2.8)], 'temperature'],
 ]);
 
+it('does not take one row out of place for time that begins anew', function (): void {
+    $rows = trueLog(5.0);
+    $rows[900][0] = 2000.0;
+    $map = Mapping::guess(substr(csv($rows), 0, 65536));
+    $f = analyse(csv($rows), $map);
+    expect($map->resets)->toBeFalse()->and($f->skipped)->toBe(1)->and($f->capacity['ah'])->toEqualWithDelta(trueCapacity(), 0.002 * TRUE_AH);
+});
+
 it('takes lead resistance off a two-wire reading', function (): void {
     $f = analyse(csv(trueLog()), null, new LogTerms(2.8, 4.2, 2.5, false, 0.010, 22.0));
     expect($f->resistances[1]['mohm_1s'] ?? $f->resistances[0]['mohm_1s'])->toEqualWithDelta(40.0, 0.5);

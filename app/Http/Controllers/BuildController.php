@@ -190,9 +190,8 @@ final class BuildController extends Controller
         if ($gauge === null || ! isset($gauge->data['full_charge_wh']) || $cells->count() !== $job->series * (int) ($job->parallel ?? 1) || $cells->contains('capacity_ah', null)) {
             return null;
         }
-        $wh = (float) $cells->sum('capacity_ah') * PackSpec::from(new Fields($job->pack))->profile()->nominalV;
 
-        return GaugeCheck::of((float) $gauge->data['full_charge_wh'], $wh) + ['relearn' => GaugeCheck::RELEARN];
+        return GaugeCheck::ofCells((float) $gauge->data['full_charge_wh'], array_values($cells->map(fn (Cell $c): float => (float) $c->capacity_ah)->all()), PackSpec::from(new Fields($job->pack))->profile()->nominalV);
     }
 
     /** @return list<float>|null */

@@ -20,11 +20,14 @@ interface Item {
 export const guessCell = (name: string, cells: Cell[]): number | null =>
     [...cells].sort((a, b) => b.code.length - a.code.length).find((c) => name.toLowerCase().includes(c.code.toLowerCase()))?.id ?? null;
 
-/** The beginning of a file as text, in the alphabet that its first bytes name. */
-export const decoded = (bytes: ArrayBuffer): string => {
-    const [a, b] = new Uint8Array(bytes);
-    return new TextDecoder(a === 0xff && b === 0xfe ? 'utf-16le' : a === 0xfe && b === 0xff ? 'utf-16be' : 'utf-8').decode(bytes);
-};
+/** The beginning of a file as text: the browser minds the byte order mark, as the server does. */
+export const beginning = (file: Blob) =>
+    new Promise<string>((done, failed) => {
+        const reader = new FileReader();
+        reader.onload = () => done(String(reader.result));
+        reader.onerror = () => failed(reader.error);
+        reader.readAsText(file.slice(0, 60_000));
+    });
 
 /** Several files at once; how they are read is guessed from the first, shown, corrected and remembered for the tester. */
 export function LogImport({ cells, onClose }: { cells: Cell[]; onClose: () => void }) {
@@ -37,7 +40,7 @@ export function LogImport({ cells, onClose }: { cells: Cell[]; onClose: () => vo
 
     const look = async (file: File, tester: string) => {
         try {
-            const head = decoded(await file.slice(0, 60_000).arrayBuffer());
+            const head = await beginning(file);
             const p = await unwrap(api.POST('/api/logs/preview', { body: { head, ...(tester ? { tester } : {}) } }));
             setMapping(p.mapping);
             setLines(p.lines);

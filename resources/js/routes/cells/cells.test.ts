@@ -1,19 +1,24 @@
 import { describe, expect, it } from 'vitest';
 import { earlier } from './CellSheet';
 import type { Cell } from './Drawer';
-import { decoded, guessCell } from './LogImport';
+import { beginning, guessCell } from './LogImport';
 
 const cell = (id: number, code: string) => ({ id, code }) as Cell;
 const drawer = [cell(1, 'QL-1'), cell(2, 'QL-12'), cell(3, 'X 7')];
 
 describe('the beginning of a log', () => {
-    it('is read by the mark that it begins with', () => {
+    it('is read by the mark that it begins with', async () => {
         const two = (text: string, little: boolean) =>
-            new Uint8Array([...(little ? [0xff, 0xfe] : [0xfe, 0xff]), ...[...text].flatMap((c) => (little ? [c.charCodeAt(0), 0] : [0, c.charCodeAt(0)]))]);
-        expect(decoded(two('Time;U', true).buffer)).toBe('Time;U');
-        expect(decoded(two('Time;U', false).buffer)).toBe('Time;U');
-        expect(decoded(new TextEncoder().encode('Time;°C').buffer as ArrayBuffer)).toBe('Time;°C');
-        expect(decoded(new ArrayBuffer(0))).toBe('');
+            new Blob([
+                new Uint8Array([
+                    ...(little ? [0xff, 0xfe] : [0xfe, 0xff]),
+                    ...[...text].flatMap((c) => (little ? [c.charCodeAt(0), 0] : [0, c.charCodeAt(0)])),
+                ]),
+            ]);
+        expect(await beginning(two('Time;U', true))).toBe('Time;U');
+        expect(await beginning(two('Time;U', false))).toBe('Time;U');
+        expect(await beginning(new Blob(['Time;°C']))).toBe('Time;°C');
+        expect(await beginning(new Blob([]))).toBe('');
     });
 });
 

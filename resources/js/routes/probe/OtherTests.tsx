@@ -1,8 +1,9 @@
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import type { Job } from '@/api/client';
-import { useOutbox } from '@/lib/bench';
+import { useOutbox, usePerson } from '@/lib/bench';
 import { place, when } from '@/lib/format';
+import { useDraft } from '@/lib/useDraft';
 import { Button, Field } from '@/parts/basics';
 import { Sheet } from '@/parts/Sheet';
 import { type Ask, asked, entryOf, problems, startValues, type TestForm, TESTS, type Values } from './tests';
@@ -71,7 +72,9 @@ export function OtherTests({ job, ask, group, joint }: { job: Job; ask?: string;
 
 function TestSheet({ job, test, group, joint, onClose }: { job: Job; test: TestForm; group: number | null; joint: number | null; onClose: () => void }) {
     const outbox = useOutbox();
-    const [values, setValues] = useState<Values>(() => startValues(test, group, joint));
+    const start = useMemo(() => startValues(test, group, joint), [test, group, joint]);
+    // A long row of volts outlives a slip of the hand.
+    const [values, setValues, clear] = useDraft<Values>(`test.${job.id}.${test.kind}.${group ?? ''}.${joint ?? ''}.${usePerson().id}`, start);
     const [wrong, setWrong] = useState<Record<string, string>>({});
     const set = (name: string, text: string) => setValues({ ...values, [name]: text });
     const submit = async () => {
@@ -80,6 +83,7 @@ function TestSheet({ job, test, group, joint, onClose }: { job: Job; test: TestF
         if (Object.keys(found).length > 0 || !outbox) return;
         const { kind, data } = entryOf(test, values);
         await outbox.add(kind, job.id, data);
+        clear();
         toast.success('Kept.');
         onClose();
     };
