@@ -27,12 +27,14 @@ use Heartwood\Core\Pack\RestCurve;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\InvalidRecord;
 use Heartwood\Core\Record\JobRecord;
+use Heartwood\Core\Run\CannotRun;
+use Heartwood\Core\Run\Watch;
 use Heartwood\Core\Twin\Simulation;
 
 /** The verbs of the command line: JSON text in, one document out, errors by pointer. Needs no framework and no database. */
 final class Verbs
 {
-    public const ALL = ['diagnose', 'simulate', 'balance', 'analyse-log', 'match', 'budget', 'layout', 'pin-check'];
+    public const ALL = ['diagnose', 'simulate', 'balance', 'analyse-log', 'match', 'budget', 'layout', 'pin-check', 'watch'];
 
     /**
      * @return array<string, mixed>
@@ -50,6 +52,7 @@ final class Verbs
                 'match' => self::match(self::read($text, 'match.schema.json')),
                 'layout' => self::layout(self::read($text, 'layout.schema.json')),
                 'pin-check' => self::pins(self::read($text, 'pin-check.schema.json')),
+                'watch' => self::watch($text),
                 'analyse-log' => self::log(self::read($text, 'analyse-log.schema.json')),
                 default => throw new InvalidRecord([['pointer' => '', 'message' => "there is no verb '$verb'"]]),
             };
@@ -72,6 +75,16 @@ final class Verbs
         $input = RecordReader::read($text);
 
         return Diagnoser::diagnose($input['record'], $input['hash'])->toArray();
+    }
+
+    /** @return array<string, mixed> */
+    private static function watch(string $text): array
+    {
+        try {
+            return Watch::of(...WatchReader::read($text))->toArray();
+        } catch (CannotRun $e) {
+            throw new InvalidRecord([['pointer' => $e->pointer, 'message' => $e->getMessage()]]);
+        }
     }
 
     private static function read(string $text, string $schema): Fields
