@@ -90,6 +90,7 @@ Route::middleware('auth')->group(function (): void {
         Route::post('jobs/{job}/sheets/{kind}', [BuildController::class, 'keep'])->middleware('can:work');
         Route::post('instruments', [InstrumentController::class, 'store'])->middleware('can:instruments');
         Route::post('instruments/{instrument}/identify', [InstrumentController::class, 'identify'])->middleware('can:instruments');
+        Route::post('instruments/{instrument}/isolation', [InstrumentController::class, 'isolation'])->middleware('can:instruments');
         Route::post('instruments/{instrument}/retire', [InstrumentController::class, 'retire'])->middleware('can:instruments');
         Route::post('jobs/{job}/runs', [RunController::class, 'store'])->middleware('can:recover');
         Route::post('runs/{run}/say', [RunController::class, 'say'])->middleware('can:recover');

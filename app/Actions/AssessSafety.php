@@ -4,36 +4,60 @@ declare(strict_types=1);
 
 namespace App\Actions;
 
+use App\Instruments\RunFolder;
 use App\Models\Job;
 use App\Models\Person;
+use App\Models\Run;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Safety\SafetyState;
 use Heartwood\Core\Safety\Triage;
 use Illuminate\Support\Facades\DB;
 
-/** Takes what a person sees or hears about a pack, and sets its safety state by core's triage. */
+/**
+ * Takes what a person sees or hears about a pack, and sets its safety state by core's triage. Answers are facts: they are
+ * merged into the locked job, a "yes" is not undone by somebody else's older "no", and the state comes from all of them.
+ */
 final class AssessSafety
 {
     /**
      * @param  array<string, mixed>  $inspection  answers to add to what is known
-     * @param  list<string>|null  $symptoms  all reported symptoms, null to leave them
+     * @param  list<string>|null  $symptoms  reported symptoms to add to those that are known, null for none
+     * @param  list<string>  $withdrawn  symptoms that were never meant; those that hold a pack stay until they are taken back as entered by mistake
      */
-    public function handle(Person $person, Job $job, array $inspection, ?array $symptoms): Job
+    public function handle(Person $person, Job $job, array $inspection, ?array $symptoms, array $withdrawn = []): Job
     {
-        return DB::transaction(function () use ($person, $job, $inspection, $symptoms): Job {
+        return DB::transaction(function () use ($person, $job, $inspection, $symptoms, $withdrawn): Job {
+            LockJob::now($job);
             $before = Triage::keys(new Fields($job->inspection ?? []), $job->symptoms ?? []);
-            $job->inspection = array_replace($job->inspection ?? [], $inspection);
-            $job->symptoms = array_values(array_unique($symptoms ?? $job->symptoms ?? []));
+            $job->inspection = Triage::merge($job->inspection ?? [], $inspection);
+            $job->symptoms = Triage::mergeSymptoms($job->symptoms ?? [], $symptoms ?? [], $withdrawn);
             // Reported again counts again, whatever was decided before.
             $again = array_keys(array_filter($inspection, fn (mixed $v): bool => $v === true));
             $new = array_diff(Triage::keys(new Fields($job->inspection), $job->symptoms), $before);
             $job->safety_released = array_values(array_diff($job->safety_released ?? [], $again, $new));
             self::settle($job);
             $job->save();
+            if ($job->safety() !== SafetyState::Clear) {
+                self::endRuns($job);
+            }
             EventLog::add($person, $job, 'triage', ['inspection' => $inspection, 'symptoms' => $job->symptoms, 'state' => $job->safety_state, 'reasons' => $job->safety_reasons]);
 
             return $job;
+        });
+    }
+
+    /** No current through a pack that is held: what runs is ended, by the runner itself, as soon as this is stored. */
+    private static function endRuns(Job $job): void
+    {
+        $ids = Run::query()->where('job_id', $job->id)->whereNull('ended_at')->pluck('id')->all();
+        $why = 'the pack is '.($job->safety() === SafetyState::Hold ? 'on hold: ' : 'in quarantine: ').implode(', ', $job->safety_reasons ?? []);
+        DB::afterCommit(function () use ($ids, $why): void {
+            foreach ($ids as $id) {
+                if (is_dir(RunFolder::of($id)->path)) {
+                    RunFolder::of($id)->say(['do' => 'end', 'why' => $why]);
+                }
+            }
         });
     }
 

@@ -24,22 +24,21 @@ final class Decide
 {
     public function handle(Person $person, Job $job, int $verdictId, string $action, string $reason): Decision
     {
-        Gatekeeper::open($job);
-        $verdict = Verdict::query()->where('job_id', $job->id)->latest('id')->first();
-        if ($verdict === null || $verdict->id !== $verdictId) {
-            throw new Refused('stale-verdict', 'The verdict has changed since this screen was drawn: read it again before choosing.');
-        }
-        $index = array_search($action, array_column($verdict->document['options'], 'action'), true);
-        if ($index === false) {
-            throw new Refused('no-such-option', 'This verdict does not offer that option.', 422);
-        }
-        $repair = RepairAction::from($action);
-        Gatekeeper::pass($job, $repair->gate(), $person);
-        if ($repair === RepairAction::RecoverGroup && ! Rights::allows($person, 'recover')) {
-            throw new Refused('no-right', 'A trainee may not start a recovery.', 403);
-        }
-
-        return DB::transaction(function () use ($person, $job, $verdict, $index, $repair, $reason): Decision {
+        return DB::transaction(function () use ($person, $job, $verdictId, $action, $reason): Decision {
+            Gatekeeper::open(LockJob::now($job));
+            $verdict = Verdict::query()->where('job_id', $job->id)->latest('id')->first();
+            if ($verdict === null || $verdict->id !== $verdictId) {
+                throw new Refused('stale-verdict', 'The verdict has changed since this screen was drawn: read it again before choosing.');
+            }
+            $index = array_search($action, array_column($verdict->document['options'], 'action'), true);
+            if ($index === false) {
+                throw new Refused('no-such-option', 'This verdict does not offer that option.', 422);
+            }
+            $repair = RepairAction::from($action);
+            Gatekeeper::pass($job, $repair->gate(), $person);
+            if ($repair === RepairAction::RecoverGroup && ! Rights::allows($person, 'recover')) {
+                throw new Refused('no-right', 'A trainee may not start a recovery.', 403);
+            }
             $option = array_replace($verdict->detail['options'][$index], $verdict->document['options'][$index]);
             $decision = Decision::query()->create([
                 'workshop_id' => $job->workshop_id, 'job_id' => $job->id, 'revision' => $job->revision, 'verdict_id' => $verdict->id,

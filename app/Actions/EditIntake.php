@@ -14,12 +14,12 @@ final class EditIntake
     /** @param  array{name?: string, serial?: string, batch?: string, complaint?: string, pack?: array<string, mixed>}  $data */
     public function handle(Person $person, Job $job, array $data): Job
     {
-        Gatekeeper::open($job);
-        if (isset($data['pack']) && (int) $data['pack']['series'] !== $job->series && $job->readings()->exists()) {
-            throw new Refused('has-readings', 'The number of groups is fixed once groups have been read: open a new job for a different pack.');
-        }
-
         return DB::transaction(function () use ($person, $job, $data): Job {
+            LockJob::now($job);
+            Gatekeeper::open($job);
+            if (isset($data['pack']) && (int) $data['pack']['series'] !== $job->series && $job->readings()->exists()) {
+                throw new Refused('has-readings', 'The number of groups is fixed once groups have been read: open a new job for a different pack.');
+            }
             $before = $job->only(['name', 'serial', 'batch', 'complaint', 'pack']);
             $job->fill(array_intersect_key($data, ['name' => 1, 'serial' => 1, 'batch' => 1, 'complaint' => 1]));
             if (isset($data['pack'])) {

@@ -11,7 +11,8 @@ use App\Models\Event;
 use App\Models\Run;
 use App\Models\TestLog;
 use Heartwood\Core\Log\SeriesChunk;
-use Heartwood\Core\Recovery\Phase;
+use Heartwood\Core\Pack\Chemistry;
+use Heartwood\Core\Run\Why;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
 
@@ -20,31 +21,60 @@ final class FoldRuns
 {
     private const SAMPLES = 120;
 
+    /** The end of a run is what ended it: kept sample by sample. */
+    private const LAST = 40;
+
     /** @return int runs closed */
     public function handle(): int
     {
         $closed = 0;
-        foreach (Run::query()->whereNull('ended_at')->with('job')->get() as $run) {
+        foreach (Run::query()->whereNull('closed_at')->with('job')->get() as $run) {
             $folder = RunFolder::of($run->id);
             if (! is_file("$folder->path/plan.json")) {
                 // The server died between the row and the folder: nothing was ever driven.
                 if ($run->started_at->diffInSeconds(now()) > 60) {
-                    $run->update(['ended_at' => now(), 'outcome' => 'never-started']);
+                    $this->letGo($run, ['ended_at' => $run->ended_at ?? now(), 'outcome' => $run->outcome === '' ? 'never-started' : $run->outcome]);
                 }
 
                 continue;
             }
             $state = $folder->state();
-            if ($state !== []) {
+            if ($state !== [] && $run->ended_at === null) {
                 $run->update(['state' => array_diff_key($state, ['wall' => 1])]);
             }
-            if ($folder->isClosed()) {
+            // What it came to is evidence at once; the watch after it goes on.
+            if ($run->ended_at === null && (($state['over'] ?? false) === true || $folder->isClosed())) {
                 $this->close($run, $folder);
                 $closed++;
+            }
+            if ($folder->isClosed()) {
+                $this->watched($run, $folder);
             }
         }
 
         return $closed;
+    }
+
+    /** The watch after the end is over: the instruments are free, and what it saw counts. */
+    private function watched(Run $run, RunFolder $folder): void
+    {
+        $after = $folder->state()['after'] ?? null;
+        DB::transaction(function () use ($run, $after): void {
+            $run->update(['state' => ['after' => $after] + $run->state]);
+            if (is_array($after) && ($after['quarantine'] ?? null) !== null) {
+                $run->loadMissing('person');
+                (new AssessSafety)->handle($run->person, $run->job, ['warm_at_rest' => true], null);
+                $this->event($run, 'run-watched', ['quarantine' => $after['quarantine']]);
+            }
+            $this->letGo($run, []);
+        });
+    }
+
+    /** @param  array<string, mixed>  $more */
+    private function letGo(Run $run, array $more): void
+    {
+        $run->update($more + ['closed_at' => now()]);
+        Claims::release($run->id);
     }
 
     private function close(Run $run, RunFolder $folder): void
@@ -59,16 +89,19 @@ final class FoldRuns
         }
         DB::transaction(function () use ($run, $journal, $view): void {
             $job = $run->job;
-            $outcome = $view['phase'] === Phase::Hold->value ? 'at-target' : (string) ($view['stopped_by'] ?? 'ended');
+            $why = Why::tryFrom((string) ($view['stopped_by'] ?? ''));
+            $outcome = $why === null ? 'ended' : $why->value;
             $run->update(['state' => $view, 'outcome' => $outcome, 'ended_at' => now()]);
             $samples = array_values(array_filter($journal, fn (array $e): bool => ($e['is'] ?? '') === 'sample' && isset($e['v'])));
-            if ($run->kind === 'recovery' && count($samples) >= 2) {
-                $every = max(1, intdiv(count($samples), self::SAMPLES));
-                $thin = array_values(array_filter($samples, fn (int $i): bool => $i % $every === 0 || $i === count($samples) - 1, ARRAY_FILTER_USE_KEY));
+            // The answer of the group is what it did under current: the proof before it and the rest after it are no part of it.
+            $driven = array_values(array_filter($samples, fn (array $s): bool => (float) ($s['a'] ?? 0.0) > 0.5 * (float) ($run->plan['plan']['plan_a'] ?? 0.0) && (float) $s['v'] < Chemistry::from($job->chemistry)->profile()->prechargeV + 0.05));
+            if ($run->kind === 'recovery' && count($driven) >= 2) {
+                $every = max(1, intdiv(count($driven), self::SAMPLES));
+                $thin = array_values(array_filter($driven, fn (int $i): bool => $i % $every === 0 || $i >= count($driven) - self::LAST, ARRAY_FILTER_USE_KEY));
                 BenchTest::query()->create([
                     'id' => (string) Str::uuid7(), 'workshop_id' => $run->workshop_id, 'job_id' => $run->job_id, 'revision' => $run->revision, 'kind' => 'recovery', 'taken_by' => $run->started_by, 'taken_at' => now(), 'received_at' => now(),
                     'data' => array_filter([
-                        'scope' => ['group' => $run->group_no], 'current_a' => $run->plan['plan']['precharge_a'] ?? 0, 'ambient_c' => $run->plan['plan']['ambient_c'] ?? 20, 'below_floor_days' => $run->plan['below_floor_days'] ?? null,
+                        'scope' => ['group' => $run->group_no], 'current_a' => $run->plan['plan']['plan_a'] ?? 0, 'ambient_c' => $run->plan['plan']['ambient_c'] ?? 20, 'below_floor_days' => $run->plan['below_floor_days'] ?? null,
                         'samples' => array_map(fn (array $s): array => array_filter(['min' => round($s['t'] / 60, 3), 'v' => $s['v'], 'a' => $s['a'] ?? null, 'c' => $s['c'] ?? null], fn (mixed $x): bool => $x !== null), $thin),
                     ], fn (mixed $x): bool => $x !== null),
                 ]);
@@ -81,7 +114,7 @@ final class FoldRuns
                 }
             }
             $this->event($run, 'run-ended', ['kind' => $run->kind, 'group' => $run->group_no, 'outcome' => $outcome, 'text' => $view['text'] ?? '']);
-            if ($outcome === 'at-target' && $job->status === 'open') {
+            if ($run->kind === 'recovery' && $why?->isGood() === true && $job->status === 'open') {
                 // The watch mark is for life; the reminder for the hold test is for now.
                 $this->event($run, 'watch', ['group' => $run->group_no, 'text' => "Group {$run->group_no} was deep-discharged and recovered: watched for life."]);
                 $job->update(['waits_until' => now()->addHours(6), 'waits_for' => "Hold test of group {$run->group_no}: read all groups at rest, then again after 24 h"]);

@@ -4,57 +4,104 @@ declare(strict_types=1);
 
 namespace App\Actions;
 
+use App\Instruments\Identity;
 use App\Instruments\InstrumentFault;
 use App\Instruments\Line;
+use App\Instruments\Lines;
+use App\Instruments\Locks;
 use App\Instruments\Scpi;
 use App\Instruments\Supply;
 use App\Models\Instrument;
 use App\Models\Person;
-use App\Models\Run;
+use Illuminate\Support\Facades\DB;
 
 /** Instruments of a workshop: added by host and port, asked who they are, proved, taken out of use. */
 final class KeepInstrument
 {
-    /** @param  array{name: string, kind: string, host: string, port: int, place?: string}  $data */
+    /** @param  array{name: string, kind: string, host: string, port: int, place?: string, timeout_s?: float, channel?: int|null}  $data */
     public function add(Person $person, array $data): Instrument
     {
-        if (Instrument::query()->where('workshop_id', $person->workshop_id)->where('host', $data['host'])->where('port', $data['port'])->where('active', true)->exists()) {
-            throw new Refused('known', 'There is an instrument at this host and port already.', 422, ['port' => 'Taken by another instrument of this workshop.']);
+        $there = Instrument::query()->where('workshop_id', $person->workshop_id)->where('port', $data['port'])->where('active', true)->get();
+        foreach ($there as $other) {
+            if (Identity::address($other->host) === Identity::address($data['host']) && $other->channel === ($data['channel'] ?? null)) {
+                throw new Refused('known', "At this address is {$other->name} already.", 422, ['port' => "Taken by {$other->name}."]);
+            }
         }
-        $instrument = Instrument::query()->updateOrCreate(['workshop_id' => $person->workshop_id, 'host' => $data['host'], 'port' => $data['port']], ['active' => true, 'identity' => [], 'timer' => '', 'checked_at' => null] + $data);
-        EventLog::add($person, null, 'instrument-added', ['name' => $instrument->name, 'kind' => $instrument->kind]);
 
-        return $instrument;
+        return DB::transaction(function () use ($person, $data): Instrument {
+            $instrument = Instrument::query()->updateOrCreate(['workshop_id' => $person->workshop_id, 'host' => $data['host'], 'port' => $data['port']], ['active' => true, 'identity' => [], 'timer' => '', 'style' => '', 'checked_at' => null] + $data);
+            EventLog::add($person, null, 'instrument-added', ['name' => $instrument->name, 'kind' => $instrument->kind]);
+
+            return $instrument;
+        });
+    }
+
+    /** Output to earth, measured by a person, for whether it may share a pack with others. */
+    public function isolation(Person $person, Instrument $i, float $mohm): Instrument
+    {
+        return DB::transaction(function () use ($person, $i, $mohm): Instrument {
+            $i->update(['isolation_mohm' => $mohm, 'isolation_at' => now()]);
+            EventLog::add($person, null, 'instrument-isolation', ['name' => $i->name, 'mohm' => $mohm]);
+
+            return $i;
+        });
     }
 
     /** Asks it who it is; a supply must show that it switches off by itself, with nothing on its output. */
     public function identify(Person $person, Instrument $i): Instrument
     {
-        if (Run::query()->where('workshop_id', $person->workshop_id)->whereNull('ended_at')->whereJsonContains('plan->instruments', $i->id)->exists()) {
-            throw new Refused('in-use', "{$i->name} drives a run: identify it when that is over.");
+        $locks = new Locks;
+        if (Claims::isTaken($i) || ! $locks->take([Claims::key($i)])) {
+            throw new Refused('in-use', "{$i->name} is in use: identify it when it is free.");
         }
         try {
             if ($i->kind === 'board') {
-                $line = new Line($i->host, $i->port, 1.5);
+                $line = new Line($i->host, $i->port, max(1.5, $i->timeout_s));
                 $first = $line->ask('report');
                 $i->fill(['identity' => ['maker' => 'board report', 'model' => trim($first, '# '), 'serial' => '', 'firmware' => ''], 'simulated' => false]);
             } else {
-                $scpi = new Scpi($i->host, $i->port, 1.5);
-                $identity = $scpi->identity();
-                $kind = $scpi->kind();
-                if ($kind !== 'unknown' && $kind !== $i->kind) {
-                    throw new InstrumentFault("This is a $kind, entered as {$i->kind}: correct the kind.");
-                }
-                $timer = $i->kind === 'supply' ? (new Supply($i->host, $i->port, 1.5))->provesItself() : null;
-                $i->fill(['identity' => $identity, 'simulated' => $identity['simulated'], 'timer' => $timer ?? '']);
+                $this->ask($i, $locks);
             }
         } catch (InstrumentFault $e) {
+            // Whatever it was proved to be before, it is not any more.
+            $i->fill(['timer' => '', 'checked_at' => null])->save();
             throw new Refused('silent', "{$i->name}: ".$e->getMessage());
+        } finally {
+            Lines::closeAll();
+            $locks->release();
         }
         $i->fill(['checked_at' => now()])->save();
         EventLog::add($person, null, 'instrument-identified', ['name' => $i->name, 'model' => $i->identity['model'] ?? '', 'timer' => $i->timer]);
 
         return $i;
+    }
+
+    private function ask(Instrument $i, Locks $locks): void
+    {
+        $timeout = max(1.5, $i->timeout_s);
+        $style = $i->channel === null ? '' : (Scpi::styleOf($i->host, $i->port, $i->channel, $timeout) ?? throw new InstrumentFault("It does not know a channel {$i->channel} in any of the ways that are usual."));
+        $scpi = new Scpi($i->host, $i->port, $timeout, $i->channel, $style);
+        $identity = $scpi->identity();
+        $key = Identity::key($identity, $i->host, $i->port);
+        $twin = Instrument::query()->where('workshop_id', $i->workshop_id)->where('active', true)->where('id', '!=', $i->id)->get()
+            ->first(fn (Instrument $o): bool => $o->checked_at !== null && Claims::key($o) === $key && $o->channel === $i->channel);
+        if ($twin !== null) {
+            throw new InstrumentFault("This is the same instrument as {$twin->name}: keep it under one name.");
+        }
+        if (! $locks->take([$key])) {
+            throw new InstrumentFault('It is in use: identify it when it is free.');
+        }
+        $kind = $scpi->kind();
+        if ($kind !== 'unknown' && $kind !== $i->kind) {
+            throw new InstrumentFault("This is a $kind, entered as {$i->kind}: correct the kind.");
+        }
+        $timer = '';
+        if ($i->kind === 'supply') {
+            $supply = new Supply($i->host, $i->port, $timeout, $i->channel, $style);
+            $timer = $supply->provesItself() ?? '';
+            $identity['max_a'] = $supply->mostAmps();
+        }
+        $i->fill(['identity' => $identity, 'simulated' => $identity['simulated'], 'timer' => $timer, 'style' => $style]);
     }
 
     public function retire(Person $person, Instrument $i): void

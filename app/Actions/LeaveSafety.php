@@ -21,15 +21,16 @@ final class LeaveSafety
 
     public function handle(Person $person, Job $job, string $way, string $reason): Job
     {
-        if ($job->safety() === SafetyState::Clear) {
-            throw new Refused('not-held', 'This pack is neither held nor in quarantine.');
-        }
         if (! Rights::isSenior($person)) {
             throw new Refused('no-right', 'Only a senior or the owner decides about a held pack.', 403);
         }
-        $watched = $job->held_since === null || $job->held_since->addHours(self::WATCH_HOURS)->isPast();
 
-        return DB::transaction(function () use ($person, $job, $way, $reason, $watched): Job {
+        return DB::transaction(function () use ($person, $job, $way, $reason): Job {
+            LockJob::now($job);
+            if ($job->safety() === SafetyState::Clear) {
+                throw new Refused('not-held', 'This pack is neither held nor in quarantine.');
+            }
+            $watched = $job->held_since === null || $job->held_since->addHours(self::WATCH_HOURS)->isPast();
             $from = $job->safety();
             match ($way) {
                 'scrapped' => $this->scrap($job),

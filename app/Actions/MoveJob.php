@@ -16,12 +16,11 @@ final class MoveJob
 {
     public function stage(Person $person, Job $job, string $stage): Job
     {
-        Gatekeeper::open($job);
-        if ($stage === 'work' && ! Decision::query()->where('job_id', $job->id)->exists()) {
-            throw new Refused('no-decision', 'Choose an option under Plan first: the work follows from it.');
-        }
-
         return DB::transaction(function () use ($person, $job, $stage): Job {
+            Gatekeeper::open(LockJob::now($job));
+            if ($stage === 'work' && ! Decision::query()->where('job_id', $job->id)->exists()) {
+                throw new Refused('no-decision', 'Choose an option under Plan first: the work follows from it.');
+            }
             EventLog::add($person, $job, 'stage', ['from' => $job->stage, 'to' => $stage]);
             $job->update(['stage' => $stage]);
 
@@ -31,9 +30,8 @@ final class MoveJob
 
     public function wait(Person $person, Job $job, ?CarbonImmutable $until, string $for): Job
     {
-        Gatekeeper::open($job);
-
         return DB::transaction(function () use ($person, $job, $until, $for): Job {
+            Gatekeeper::open(LockJob::now($job));
             $job->update(['waits_until' => $until, 'waits_for' => $until === null ? '' : $for]);
             EventLog::add($person, $job, 'wait', ['until' => $until?->toIso8601ZuluString(), 'for' => $for]);
 
@@ -43,15 +41,14 @@ final class MoveJob
 
     public function giveBack(Person $person, Job $job, string $note): Job
     {
-        Gatekeeper::open($job);
-        Gatekeeper::pass($job, 'sign-off', $person);
-        $decision = Decision::query()->where('job_id', $job->id)->latest('id')->first();
-        $scrap = in_array($decision?->action, ['recycle', 'donor', 'quarantine'], true);
-        if (! $scrap && ! SignOff::query()->where('job_id', $job->id)->where('revision', $job->revision)->exists()) {
-            throw new Refused('not-signed', 'The proof of this revision is not signed: sign it off under Proof first.');
-        }
-
-        return DB::transaction(function () use ($person, $job, $note, $scrap): Job {
+        return DB::transaction(function () use ($person, $job, $note): Job {
+            Gatekeeper::open(LockJob::now($job));
+            Gatekeeper::pass($job, 'sign-off', $person);
+            $decision = Decision::query()->where('job_id', $job->id)->latest('id')->first();
+            $scrap = in_array($decision?->action, ['recycle', 'donor', 'quarantine'], true);
+            if (! $scrap && ! SignOff::query()->where('job_id', $job->id)->where('revision', $job->revision)->exists()) {
+                throw new Refused('not-signed', 'The proof of this revision is not signed: sign it off under Proof first.');
+            }
             $job->update(['status' => $scrap ? 'scrapped' : 'returned', 'stage' => 'report', 'closed_at' => now(), 'waits_until' => null, 'waits_for' => '']);
             ShopPriors::learn($job->workshop_id, $job->id);
             EventLog::add($person, $job, 'closed', ['as' => $job->status, 'note' => $note]);

@@ -22,12 +22,12 @@ final class Prove
     /** @param  array<string, mixed>  $data by the check's fields */
     public function enter(Person $person, Job $job, Check $check, array $data): ProofEntry
     {
-        Gatekeeper::open($job);
         if ($check->fields() === []) {
             throw new Refused('from-readings', 'This check comes from readings: take them under Probe.', 422);
         }
 
         return DB::transaction(function () use ($person, $job, $check, $data): ProofEntry {
+            Gatekeeper::open(LockJob::now($job));
             EventLog::add($person, $job, 'proof', ['check' => $check->value, 'data' => $data]);
 
             return ProofEntry::query()->create([
@@ -39,24 +39,23 @@ final class Prove
 
     public function signOff(Person $person, Job $job, string $reason): SignOff
     {
-        Gatekeeper::open($job);
-        Gatekeeper::pass($job, 'sign-off', $person);
-        $results = self::results($job, BuildRecord::of($job), ProofEntry::query()->where('job_id', $job->id)->orderBy('id')->get());
-        $failed = array_filter($results, fn (CheckResult $r): bool => $r->status === 'failed');
-        if ($failed !== []) {
-            throw new Refused('failed-checks', 'Failed: '.implode(', ', array_map(fn (CheckResult $r): string => $r->check->title(), $failed)).'. A failed check is mended, not signed.');
-        }
-        $missing = array_filter($results, fn (CheckResult $r): bool => $r->status === 'missing');
-        if ($missing !== [] && trim($reason) === '') {
-            throw new Refused('missing-checks', count($missing).' checks are missing. Say in a word why it goes back without them: the report shows it.', 422);
-        }
-        foreach ($missing as $r) {
-            if ($r->check === Check::CauseNamed) {
-                throw new Refused('cause', 'After a short circuit the cause must be named before return.');
+        return DB::transaction(function () use ($person, $job, $reason): SignOff {
+            Gatekeeper::open(LockJob::now($job));
+            Gatekeeper::pass($job, 'sign-off', $person);
+            $results = self::results($job, BuildRecord::of($job), ProofEntry::query()->where('job_id', $job->id)->orderBy('id')->get());
+            $failed = array_filter($results, fn (CheckResult $r): bool => $r->status === 'failed');
+            if ($failed !== []) {
+                throw new Refused('failed-checks', 'Failed: '.implode(', ', array_map(fn (CheckResult $r): string => $r->check->title(), $failed)).'. A failed check is mended, not signed.');
             }
-        }
-
-        return DB::transaction(function () use ($person, $job, $results, $reason): SignOff {
+            $missing = array_filter($results, fn (CheckResult $r): bool => $r->status === 'missing');
+            if ($missing !== [] && trim($reason) === '') {
+                throw new Refused('missing-checks', count($missing).' checks are missing. Say in a word why it goes back without them: the report shows it.', 422);
+            }
+            foreach ($missing as $r) {
+                if ($r->check === Check::CauseNamed) {
+                    throw new Refused('cause', 'After a short circuit the cause must be named before return.');
+                }
+            }
             if (SignOff::query()->where('job_id', $job->id)->where('revision', $job->revision)->exists()) {
                 throw new Refused('signed', 'This revision is signed already.');
             }

@@ -18,17 +18,16 @@ final class TickStep
 {
     public function handle(Person $person, Job $job, WorkStep $step, bool $done, string $entry): WorkStep
     {
-        Gatekeeper::open($job);
-        $decision = Decision::query()->findOrFail($step->decision_id);
-        $action = RepairAction::from($decision->action);
-        if ($done) {
-            Gatekeeper::pass($job, $action->gate(), $person);
-            if ($action === RepairAction::RecoverGroup && ! Rights::allows($person, 'recover')) {
-                throw new Refused('no-right', 'A trainee may not carry out a recovery.', 403);
+        return DB::transaction(function () use ($person, $job, $step, $done, $entry): WorkStep {
+            Gatekeeper::open(LockJob::now($job));
+            $decision = Decision::query()->findOrFail($step->decision_id);
+            $action = RepairAction::from($decision->action);
+            if ($done) {
+                Gatekeeper::pass($job, $action->gate(), $person);
+                if ($action === RepairAction::RecoverGroup && ! Rights::allows($person, 'recover')) {
+                    throw new Refused('no-right', 'A trainee may not carry out a recovery.', 403);
+                }
             }
-        }
-
-        return DB::transaction(function () use ($person, $job, $step, $done, $entry, $decision): WorkStep {
             $reason = "decision {$decision->id}: {$decision->option['title']}";
             if ($done && $step->step['alters'] && ! PackRevision::query()->where('job_id', $job->id)->where('reason', $reason)->exists()) {
                 OpenRevision::next($person, $job, $reason);

@@ -20,7 +20,7 @@ final class LoadBank extends Scpi
 
     public function isOn(): bool
     {
-        return $this->number('INP?') === 1.0;
+        return $this->yes('INP?');
     }
 
     public function volts(): ?float

@@ -4,33 +4,41 @@ declare(strict_types=1);
 
 namespace App\Instruments;
 
-use Heartwood\Core\Balance\BalanceRun;
 use Heartwood\Core\Reading\BoardReport;
-use Heartwood\Core\Record\Fields;
-use Heartwood\Core\Record\PackSpec;
-use Heartwood\Core\Recovery\Attendance;
-use Heartwood\Core\Recovery\BypassRun;
-use Heartwood\Core\Recovery\RecoveryPlan;
-use Heartwood\Core\Recovery\RecoveryPolicy;
-use Heartwood\Core\Recovery\RecoveryRun;
-use Heartwood\Core\Recovery\Sample;
-use Heartwood\Core\Recovery\SupervisedRun;
+use Heartwood\Core\Run\Order;
+use Heartwood\Core\Run\RunPlan;
+use Heartwood\Core\Run\Said;
+use Heartwood\Core\Run\Sample;
+use Heartwood\Core\Run\Sequence;
+use Heartwood\Core\Run\Supervised;
+use Heartwood\Core\Run\SupervisedRun;
 
 /**
- * Drives one run: reads the meter and the supply, gives the sample to the rules, does what they say, keeps the journal.
- * The output goes off when the rules say so, when a screen no longer watches, when an instrument is silent; and by the
- * supply's own timer when this process is gone.
+ * Drives one run, in a process of its own: looks at every instrument, gives the sample to the rules, does what they say,
+ * keeps the journal. The output goes off when the rules say so, when a screen no longer watches, when an instrument is
+ * silent; and by the supply's own timer when this process is gone. An instrument that drips or lies holds this run alone.
  */
 final class Runner
 {
     /** A screen asks about four times a second; this long without it means that nobody sees what happens. */
     private const UNSEEN_S = 3.0;
 
-    private SupervisedRun $run;
+    /** An instrument that was silent is not asked again at once: the supply's timer must be renewed meanwhile. */
+    private const AGAIN_S = 1.0;
 
-    private Attendance $attendance;
+    /** Longest that a board may take over a whole report. */
+    private const REPORT_S = 2.0;
+
+    /** An output that has not been seen off for this long after the order is an alarm. */
+    private const OFF_S = 5.0;
+
+    private Supervised $run;
 
     private ?Meter $meter = null;
+
+    private ?Meter $thermometer = null;
+
+    private ?Meter $ammeter = null;
 
     private ?Supply $supply = null;
 
@@ -42,7 +50,13 @@ final class Runner
 
     private float $startedWall;
 
-    private bool $driving = false;
+    /** What the supply was last seen to do; null where that is not known. */
+    private ?bool $output = null;
+
+    /** @var array{float, float}|null set-points as last sent */
+    private ?array $sent = null;
+
+    private ?float $offOrdered = null;
 
     private int $heard = 0;
 
@@ -50,12 +64,13 @@ final class Runner
 
     private string $lastPhase = '';
 
-    private ?string $fault = null;
+    /** @var array<string, string> what each instrument has to be said of */
+    private array $faults = [];
+
+    /** @var array<string, float> wall time before which each is not asked again */
+    private array $askAgain = [];
 
     private ?Sample $last = null;
-
-    /** An instrument that is silent is not asked again at once: the other runs must not wait for it. */
-    private float $askAgain = 0.0;
 
     /** @param  \Closure(): float  $wall  seconds since the epoch */
     public function __construct(private readonly RunFolder $folder, private readonly \Closure $wall)
@@ -63,44 +78,37 @@ final class Runner
         $plan = $folder->plan();
         $this->scale = max(1.0, min(60.0, (float) ($plan['time_scale'] ?? 1.0)));
         $this->startedWall = (float) ($plan['started'] ?? $wall());
-        $policy = new RecoveryPolicy('A', (float) ($plan['confirm_every_min'] ?? 30.0), isset($plan['closes_at']) ? ((float) $plan['closes_at'] - $this->startedWall) : null);
-        $this->attendance = new Attendance($policy, 0.0);
         $this->run = self::machine($plan);
-        if (is_array($plan['meter'] ?? null)) {
-            $this->meter = new Meter((string) $plan['meter']['host'], (int) $plan['meter']['port']);
-        }
+        $this->meter = self::instrument(Meter::class, $plan['meter'] ?? null);
+        $this->thermometer = self::instrument(Meter::class, $plan['thermometer'] ?? null) ?? $this->meter;
+        $this->ammeter = self::instrument(Meter::class, $plan['ammeter'] ?? null);
         if (is_array($plan['supply'] ?? null) && ($plan['supply']['timer'] ?? '') !== '') {
-            $this->supply = new Supply((string) $plan['supply']['host'], (int) $plan['supply']['port']);
+            $this->supply = self::instrument(Supply::class, $plan['supply']);
             $this->timer = (string) $plan['supply']['timer'];
         }
         if (is_array($plan['board'] ?? null)) {
-            $this->board = new Line((string) $plan['board']['host'], (int) $plan['board']['port']);
+            $this->board = Lines::to((string) $plan['board']['host'], (int) $plan['board']['port'], 0.8);
         }
         $this->rebuild();
     }
 
     /** @param  array<string, mixed>  $plan */
-    public static function machine(array $plan): SupervisedRun
+    public static function machine(array $plan): Supervised
     {
-        return match ($plan['kind'] ?? '') {
-            'balance' => new BalanceRun(array_values((array) $plan['order']), (float) $plan['volts'], (float) $plan['amps'], (float) ($plan['ambient_c'] ?? 20.0)),
-            'bypass' => new BypassRun(PackSpec::from(new Fields((array) $plan['pack'])), (float) $plan['amps'], (float) ($plan['ambient_c'] ?? 20.0)),
-            default => new RecoveryRun(RecoveryPlan::fromArray((array) $plan['plan'])),
-        };
+        $plans = array_map(fn (mixed $p): RunPlan => RunPlan::fromArray((array) $p), array_values((array) ($plan['plans'] ?? [])));
+
+        return $plans === [] ? new SupervisedRun(RunPlan::fromArray((array) ($plan['plan'] ?? []))) : new Sequence($plans, array_map(floatval(...), array_values((array) ($plan['hours'] ?? []))));
     }
 
     /** The same machine, moved again by everything the journal has. @param  list<array<string, mixed>>  $journal */
-    public static function replay(SupervisedRun $run, array $journal): SupervisedRun
+    public static function replay(Supervised $run, array $journal): Supervised
     {
         foreach ($journal as $e) {
             $t = (float) ($e['t'] ?? 0.0);
             match ($e['is'] ?? '') {
-                'sample' => $run->take(Sample::of($t, $e['v'] ?? null, $e['a'] ?? null, $e['c'] ?? null, isset($e['g']) ? array_values((array) $e['g']) : null)),
+                'sample' => $run->take(self::sampleOf($e)),
                 'tick' => $run->tick($t),
-                'pause' => $run->pause($t, (string) ($e['why'] ?? '')),
-                'resume' => $run->resume($t),
-                'clipped' => $run->clipped($t),
-                'abort' => $run->abort($t, (string) ($e['why'] ?? '')),
+                'said' => $run->hear(Said::of($t, (string) ($e['do'] ?? ''), self::float($e['v'] ?? null), (string) ($e['why'] ?? ''))),
                 default => null,
             };
         }
@@ -108,24 +116,10 @@ final class Runner
         return $run;
     }
 
-    private function rebuild(): void
+    /** @return list<string> what the instruments of a plan must be locked by, so that no other run can have them */
+    public static function keys(RunFolder $folder): array
     {
-        $journal = $this->folder->journal();
-        self::replay($this->run, $journal);
-        foreach ($journal as $e) {
-            if (isset($e['heard'])) {
-                $this->heard = max($this->heard, (int) $e['heard']);
-            }
-            if (($e['is'] ?? '') === 'confirm') {
-                $this->attendance->confirm((float) ($e['wall'] ?? 0.0));
-            }
-        }
-        if ($journal !== [] && ! $this->run->isOver()) {
-            // Whatever stood on when the last runner went, is off now.
-            $this->driving = true;
-            $this->off();
-            $this->pause('the runner was away');
-        }
+        return array_values(array_filter((array) ($folder->plan()['keys'] ?? []), is_string(...)));
     }
 
     public function isOver(): bool
@@ -133,210 +127,279 @@ final class Runner
         return $this->run->isOver();
     }
 
+    /** Whether nothing of this run needs an instrument any more: the watch after the end is over too. */
+    public function isFinished(): bool
+    {
+        return $this->run->isWatchedOut() && $this->output !== true;
+    }
+
     /** One turn, about four a second. */
     public function turn(): void
     {
         $wall = ($this->wall)();
         $t = $this->t($wall);
-        $this->listen($t, $wall);
-        if (! $this->run->isOver() && ! $this->run->isPaused()) {
-            $nobody = $this->attendance->refuses($wall - $this->startedWall);
-            if ($nobody !== null) {
-                $this->pause($nobody);
-            } elseif ($this->folder->unseenFor() > self::UNSEEN_S) {
-                $this->pause('no screen is watching');
+        $this->listen($t);
+        if (! $this->run->isOver() && $this->run->order()->on && $this->folder->unseenFor() > self::UNSEEN_S && $this->supply !== null) {
+            $this->say($t, 'pause', 'no screen is watching');
+        }
+        if ($this->meter !== null || $this->supply !== null || $this->board !== null) {
+            $this->look();
+        } else {
+            $before = $this->run->isOver();
+            $this->run->tick($t);
+            if ($this->run->isOver() !== $before || $this->run->isWatchedOut()) {
+                // A stop that came from the clock alone must be in the journal, or the rebuilt run would not have it.
+                $this->folder->note(['is' => 'tick', 't' => $t]);
             }
         }
-        if (! $this->run->isOver() && ($this->meter !== null || $this->supply !== null)) {
-            $this->sample();
-        } elseif ($this->driving) {
-            $this->obey();
-        }
-        if ($this->run->isOver()) {
-            $this->off();
-        }
+        $this->obey();
         $this->show($wall);
     }
 
     public function finish(): void
     {
-        $this->off();
+        $this->obey();
+        $this->show(($this->wall)(), true);
         $this->folder->note(['is' => 'closed', 't' => $this->t(($this->wall)())]);
         $this->folder->close();
     }
 
-    private function sample(): void
+    /** This process ends while the run goes on: the output goes off, and whoever takes the run up proves it anew. */
+    public function letGo(): void
     {
-        if (($this->wall)() < $this->askAgain) {
-            return;
+        if (! $this->run->isOver() && ! $this->run->isPaused()) {
+            $this->say($this->t(($this->wall)()), 'pause', 'the runner was away');
         }
-        try {
-            $v = $this->meter?->volts();
-            $c = $this->meter?->celsius();
-            $a = $this->driving ? $this->supply?->amps() : 0.0;
-            $groups = $this->board === null ? null : $this->everyGroup($this->board);
-            $this->fault = null;
-        } catch (InstrumentFault $e) {
-            $this->fault = $e->getMessage();
-            $this->askAgain = ($this->wall)() + 2.0;
-            if (! $this->run->isPaused()) {
-                $this->pause('an instrument is silent: '.$e->getMessage());
-            }
-
-            return;
-        }
-        $t = $this->t(($this->wall)());
-        $s = Sample::of($t, $v, $a, $c, $groups);
-        $this->last = $s;
-        if ($this->run->isPaused()) {
-            return;
-        }
-        $this->folder->note(['is' => 'sample', 't' => round($t, 2), 'v' => $s->v, 'a' => $s->a, 'c' => $s->c, 'x' => $this->run->view()['expected_v']] + ($groups === null ? [] : ['g' => $groups]));
-        $this->run->take($s);
         $this->obey();
     }
 
-    /**
-     * What the board says of every group; null unless it says all of them.
-     *
-     * @return list<float>|null
-     */
-    private function everyGroup(Line $board): ?array
+    /** Ends it before anything was asked of any instrument. */
+    public function refuse(string $why): void
     {
-        $series = (int) ($this->folder->plan()['pack']['series'] ?? 0);
-        $text = $board->ask('report');
-        for ($n = 0; $n < 400 && ($next = $board->read()) !== 'end'; $n++) {
+        $this->say($this->t(($this->wall)()), 'end', $why);
+        $this->finish();
+    }
+
+    /** @return string|null what is at an address instead of what was proved there; null when all are who they were */
+    public function strangers(): ?string
+    {
+        foreach (['meter', 'thermometer', 'ammeter', 'supply'] as $role) {
+            $i = $this->folder->plan()[$role] ?? null;
+            $was = is_array($i) ? (string) ($i['idn'] ?? '') : '';
+            if ($was === '') {
+                continue;
+            }
+            try {
+                $is = Identity::idn((new Scpi((string) $i['host'], (int) $i['port'], (float) ($i['timeout_s'] ?? 0.8)))->identity());
+            } catch (InstrumentFault) {
+                continue; // a silent one proves nothing, and nothing is switched on by it
+            }
+            if ($is !== $was) {
+                return "at the address of the $role sits another instrument than the one that was proved: identify it again";
+            }
+        }
+
+        return null;
+    }
+
+    private function rebuild(): void
+    {
+        $journal = $this->folder->journal();
+        self::replay($this->run, $journal);
+        foreach ($journal as $e) {
+            $this->heard = max($this->heard, (int) ($e['heard'] ?? 0));
+        }
+        if ($journal !== [] && ! $this->run->isOver() && ! $this->run->isPaused()) {
+            $this->say($this->t(($this->wall)()), 'pause', 'the runner was away');
+        }
+    }
+
+    private function look(): void
+    {
+        $shown = $this->asked('supply', fn (): array => $this->supply?->setPoints() ?? [null, null]) ?? [null, null];
+        $a = $this->ammeter !== null ? $this->asked('ammeter', fn (): ?float => $this->ammeter->ampsRead())
+            : ($this->supply === null ? null : $this->asked('supply', fn (): ?float => $this->supply->amps()));
+        $supplyV = $this->asked('supply', fn (): ?float => $this->supply?->volts());
+        $v = $this->asked('meter', fn (): ?float => $this->meter?->voltsRead());
+        $c = $this->asked($this->thermometer === $this->meter ? 'meter' : 'thermometer', fn (): ?float => $this->thermometer?->celsius());
+        $groups = $this->board === null ? null : $this->asked('board', fn (): ?array => $this->everyGroup());
+        // A meter alone, with a hand at the supply: what the hand types is the sample.
+        if ($this->supply === null && $a === null) {
+            $this->last = Sample::of($this->t(($this->wall)()), $v, null, $c, null, null, $groups);
+            $this->run->tick($this->last->t);
+
+            return;
+        }
+        $entry = ['is' => 'sample', 't' => round($this->t(($this->wall)()), 2), 'v' => $v, 'a' => $a, 'c' => $c, 'sv' => $shown[0], 'sa' => $shown[1], 'pv' => $supplyV] + ($groups === null ? [] : ['g' => $groups]);
+        $this->last = self::sampleOf($entry);
+        $band = $this->run->view()['expected'] ?? null;
+        $this->folder->note($entry + (is_array($band) ? ['x' => [$band['low'], $band['high']]] : []));
+        $this->run->take($this->last);
+    }
+
+    /**
+     * @template T
+     *
+     * @param  \Closure(): T  $ask
+     * @return T|null null where it was silent or could not be read; why is kept for the screen
+     */
+    private function asked(string $who, \Closure $ask): mixed
+    {
+        $now = ($this->wall)();
+        if ($now < ($this->askAgain[$who] ?? 0.0)) {
+            return null;
+        }
+        try {
+            $answer = $ask();
+            unset($this->faults[$who]);
+
+            return $answer;
+        } catch (InstrumentFault $e) {
+            $this->faults[$who] = "$who: ".$e->getMessage();
+            $this->askAgain[$who] = $now + self::AGAIN_S;
+
+            return null;
+        }
+    }
+
+    /**
+     * What the board says of every group, null where it says nothing of one.
+     *
+     * @return list<float|null>|null
+     */
+    private function everyGroup(): ?array
+    {
+        $series = (int) ($this->folder->plan()['series'] ?? 0);
+        $until = microtime(true) + self::REPORT_S;
+        $text = (string) $this->board?->ask('report');
+        for ($n = 0; $n < 400 && ($next = (string) $this->board?->read()) !== 'end'; $n++) {
+            if (microtime(true) > $until) {
+                $this->board?->close();
+                throw new InstrumentFault('its report takes too long');
+            }
             $text .= "\n".$next;
         }
         $volts = BoardReport::parse($text, $series)->volts;
 
-        return count($volts) === $series ? array_values($volts) : null;
+        return $series === 0 ? null : array_map(fn (int $k): ?float => $volts[$k] ?? null, range(1, $series));
     }
 
-    /** The supply does what the rules order; only a change is sent, and the timer is renewed each time. */
+    /** The supply does what the rules order: set-points with the output off, then on; renewed while the rules want it. */
     private function obey(): void
     {
-        $order = $this->run->order();
         if ($this->supply === null) {
             return;
         }
+        $order = $this->run->order();
+        $wall = ($this->wall)();
         try {
             if (! $order->on) {
-                $this->off();
-            } elseif (! $this->driving) {
-                $this->supply->drive($this->timer, $order->volts, $order->amps);
-                $this->driving = true;
-                $this->folder->note(['is' => 'output', 't' => $this->t(($this->wall)()), 'on' => true, 'volts' => $order->volts, 'amps' => $order->amps]);
+                $this->offOrdered ??= $wall;
+                if ($this->output !== false) {
+                    $this->supply->off();
+                    $this->output = $this->supply->isOn();
+                    if ($this->output === false) {
+                        $this->folder->note(['is' => 'output', 't' => $this->t($wall), 'on' => false]);
+                    }
+                }
+                $this->set($order);
+            } elseif ($this->output !== true) {
+                $this->offOrdered = null;
+                $this->set($order);
+                $this->supply->on($this->timer);
+                $this->output = true;
+                $this->folder->note(['is' => 'output', 't' => $this->t($wall), 'on' => true, 'volts' => $order->volts, 'amps' => $order->amps]);
             } else {
+                $this->set($order);
                 $this->supply->renew($this->timer);
                 if (! $this->supply->isOn()) {
-                    $this->driving = false;
-                    $this->pause('the supply switched itself off');
+                    $this->output = false;
+                    $this->say($this->t($wall), 'pause', 'the supply switched itself off');
                 }
             }
         } catch (InstrumentFault $e) {
-            $this->fault = $e->getMessage();
-            $this->pause('the supply is silent: '.$e->getMessage());
-        }
-    }
-
-    private function off(): void
-    {
-        if ($this->supply === null || ! $this->driving) {
-            return;
-        }
-        try {
-            $this->supply->off();
-            $this->driving = $this->supply->isOn();
-            if (! $this->driving) {
-                $this->folder->note(['is' => 'output', 't' => $this->t(($this->wall)()), 'on' => false]);
-            }
-        } catch (InstrumentFault $e) {
             // Its own timer ends it; the next turn tries again.
-            $this->fault = $e->getMessage();
+            $this->faults['supply'] = 'supply: '.$e->getMessage();
+            $this->output = $order->on ? $this->output : null;
         }
     }
 
-    private function pause(string $why): void
+    private function set(Order $order): void
     {
-        $t = $this->t(($this->wall)());
-        if (! $this->run->isPaused() && ! $this->run->isOver()) {
-            $this->folder->note(['is' => 'pause', 't' => $t, 'why' => $why]);
-            $this->run->pause($t, $why);
+        $want = [$order->volts, abs($order->amps)];
+        if ($this->sent !== $want) {
+            $this->sent = null;
+            $this->supply?->setNoMoreThan(...$want);
+            if ($want[0] > 0.0) {
+                $this->supply?->protect($want[0]);
+            }
+            $this->sent = $want;
         }
-        $this->off();
     }
 
-    private function listen(float $t, float $wall): void
+    private function listen(float $t): void
     {
         foreach ($this->folder->said($this->heard) as $said) {
             $this->heard++;
-            $entry = ['is' => $said['do'] ?? '', 't' => $t, 'wall' => $wall - $this->startedWall, 'who' => $said['who'] ?? '', 'heard' => $this->heard];
-            switch ($said['do'] ?? '') {
-                case 'confirm':
-                    $this->attendance->confirm($wall - $this->startedWall);
-                    $this->folder->note($entry);
-                    break;
-                case 'resume':
-                    if ($this->attendance->refuses($wall - $this->startedWall) !== null) {
-                        $this->attendance->confirm($wall - $this->startedWall);
-                    }
-                    $this->folder->note($entry);
-                    // Whatever the supply was told before, it is told all of it again.
-                    $this->driving = false;
-                    $this->run->resume($t);
-                    break;
-                case 'clipped':
-                    $this->folder->note($entry);
-                    $this->run->clipped($t);
-                    break;
-                case 'abort':
-                    $why = (string) ($said['why'] ?? 'ended by hand');
-                    $this->folder->note($entry + ['why' => $why]);
-                    $this->run->abort($t, $why);
-                    break;
-                case 'typed':
-                    $s = Sample::of($t, self::float($said['v'] ?? null), self::float($said['a'] ?? null), self::float($said['c'] ?? null));
-                    $this->folder->note(['is' => 'sample', 't' => round($t, 2), 'v' => $s->v, 'a' => $s->a, 'c' => $s->c, 'typed' => true, 'heard' => $this->heard]);
-                    $this->run->take($s);
-                    break;
-                default:
-                    $this->folder->note($entry);
+            $do = (string) ($said['do'] ?? '');
+            if ($do === 'typed') {
+                $entry = ['is' => 'sample', 't' => round($t, 2), 'v' => self::float($said['v'] ?? null), 'a' => self::float($said['a'] ?? null), 'c' => self::float($said['c'] ?? null), 'typed' => true, 'heard' => $this->heard];
+                $this->folder->note($entry);
+                $this->last = self::sampleOf($entry);
+                $this->run->take($this->last);
+
+                continue;
             }
-        }
-        if ($this->meter === null && ! $this->run->isPaused() && ! $this->run->isOver()) {
-            $this->run->tick($t);
-            $this->noteStop($t);
+            $this->say($t, $do, (string) ($said['why'] ?? ''), self::float($said['v'] ?? null), ['who' => $said['who'] ?? '', 'heard' => $this->heard]);
         }
     }
 
-    /** A stop that came from the clock alone must be in the journal, or the rebuilt run would not have it. */
-    private function noteStop(float $t): void
+    /** @param  array<string, mixed>  $more */
+    private function say(float $t, string $do, string $why = '', ?float $v = null, array $more = []): void
     {
-        if ($this->run->isOver() || $this->run->isPaused()) {
-            $this->folder->note(['is' => 'tick', 't' => $t]);
-        }
+        $this->folder->note(['is' => 'said', 'do' => $do, 't' => $t] + array_filter(['v' => $v, 'why' => $why === '' ? null : $why], fn (mixed $x): bool => $x !== null) + $more);
+        $this->run->hear(Said::of($t, $do, $v, $why));
     }
 
-    private function show(float $wall): void
+    private function show(float $wall, bool $now = false): void
     {
         $view = $this->run->view();
-        $phase = $view['phase'].($view['paused'] ?? '');
-        if ($wall - $this->wrote < 0.2 && $phase === $this->lastPhase) {
+        $phase = $view['phase'].($view['paused'] ?? '').($view['group'] ?? '');
+        if (! $now && $wall - $this->wrote < 0.2 && $phase === $this->lastPhase) {
             return;
         }
         $this->wrote = $wall;
         $this->lastPhase = $phase;
-        $since = $wall - $this->startedWall;
-        $this->folder->show($view + [
-            'live' => ['v' => $this->last?->v, 'a' => $this->last?->a, 'c' => $this->last?->c], 'output' => $this->driving, 'fault' => $this->fault, 'confirm_in_s' => round($this->attendance->dueIn($since)), 'scale' => $this->scale,
-            'hands' => $this->supply === null, 'wall' => $wall,
-        ]);
+        $late = $this->supply !== null && $this->output !== false && $this->offOrdered !== null && $wall - $this->offOrdered > self::OFF_S;
+        $alarm = $late ? 'The supply does not confirm that its output is off: pull the clips now.' : ($view['after']['alarm'] ?? null);
+        $this->folder->show([
+            'live' => ['v' => $this->last?->v, 'a' => $this->last?->a, 'c' => $this->last?->c], 'output' => $this->supply === null ? null : $this->output, 'fault' => $this->faults === [] ? null : implode(' ', $this->faults),
+            'scale' => $this->scale, 'hands' => $this->supply === null, 'wall' => $wall, 'alarm' => $alarm,
+        ] + $view);
     }
 
     private function t(float $wall): float
     {
         return ($wall - $this->startedWall) * $this->scale;
+    }
+
+    /** @param  array<string, mixed>  $e  a line of the journal */
+    private static function sampleOf(array $e): Sample
+    {
+        $f = fn (string $k): ?float => self::float($e[$k] ?? null);
+
+        return Sample::of((float) ($e['t'] ?? 0.0), $f('v'), $f('a'), $f('c'), $f('sv'), $f('sa'), isset($e['g']) ? array_map(self::float(...), array_values((array) $e['g'])) : null, $f('pv'));
+    }
+
+    /**
+     * @template T of Scpi
+     *
+     * @param  class-string<T>  $class
+     * @return T|null
+     */
+    private static function instrument(string $class, mixed $at): ?Scpi
+    {
+        return is_array($at) ? new $class((string) $at['host'], (int) $at['port'], (float) ($at['timeout_s'] ?? 0.8), isset($at['channel']) ? (int) $at['channel'] : null, (string) ($at['style'] ?? '')) : null;
     }
 
     private static function float(mixed $x): ?float

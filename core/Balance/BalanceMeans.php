@@ -10,6 +10,7 @@ use Heartwood\Core\Record\PackSpec;
 final readonly class BalanceMeans
 {
     /**
+     * @param  bool  $active  the board itself moves charge from group to group
      * @param  'A'|'B'  $phosphate  A: full voltage to a tail of C/20; B: a lower voltage held for longer
      */
     public function __construct(
@@ -20,6 +21,7 @@ final readonly class BalanceMeans
         public bool $heldAtTop = true,
         public string $phosphate = 'A',
         public float $clipMinutes = 4.0,
+        public bool $active = false,
     ) {
     }
 
@@ -30,10 +32,13 @@ final readonly class BalanceMeans
 
         return new self(
             min($supplyA ?? $c / 5, $charge === null ? INF : $charge * ($pack->parallel ?? 1)),
-            $pack->bms->string('balance') === 'active' ? 0.0 : ($pack->bms->float('balance_current_a') ?? 0.05),
+            match ($pack->bms->string('balance')) {
+                'active', 'none' => 0.0,
+                default => $pack->bms->float('balance_current_a') ?? 0.05,
+            },
             $activeA ?? ($pack->bms->string('balance') === 'active' ? $pack->bms->float('balance_current_a') ?? 1.0 : 1.0),
             $pack->charger->float('cc_a') ?? $c / 5,
-            $heldAtTop, $phosphate === 'B' ? 'B' : 'A',
+            $heldAtTop, $phosphate === 'B' ? 'B' : 'A', active: $pack->bms->string('balance') === 'active',
         );
     }
 }

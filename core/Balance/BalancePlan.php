@@ -6,6 +6,7 @@ namespace Heartwood\Core\Balance;
 
 use Heartwood\Core\Cell\JoinRule;
 use Heartwood\Core\Cell\JoinSide;
+use Heartwood\Core\Limits\RunLimits;
 use Heartwood\Core\Pack\RestCurve;
 use Heartwood\Core\Record\PackSpec;
 
@@ -22,6 +23,8 @@ final readonly class BalancePlan
 
     /** Under the limit that two in series share, so that neither can pass its own. */
     public const PAIR_MARGIN_V = 0.2;
+
+    private const BLIND = 'on the phosphate plateau volts do not tell charge: balancing by them moves it the wrong way. Fill every group singly first';
 
     private RestCurve $curve;
 
@@ -47,10 +50,16 @@ final readonly class BalancePlan
         return $this->pack->chemistry->isPhosphate() && $this->means->phosphate === 'B' ? min(3.50, $this->pack->workingFullV()) : min($this->pack->profile()->fullV, $this->pack->workingFullV());
     }
 
+    /** Rest volts of a group as read, else as its charge has them. */
+    public function restV(int $group): float
+    {
+        return $this->restV[$group - 1] ?? $this->curve->volts($this->soc[$group - 1]);
+    }
+
     /** Amps at which a fill to the top is stopped: handbook "Balancing", top-balance school C/50. */
     public function taperA(float $capacityAh, float $setA, bool $topBalance = false): float
     {
-        return $topBalance ? $capacityAh / 50 : min($capacityAh / 20, $setA / 2);
+        return $topBalance ? $capacityAh / 50 : min(RunLimits::TAIL_C * $capacityAh, RunLimits::TAIL_SHARE * $setA);
     }
 
     /** @return list<float> Ah that each group lacks to the level of the fullest, by amp-hours that fit in on top */
@@ -134,10 +143,13 @@ final readonly class BalancePlan
     {
         $bleed = $this->lacksAh();
         $i = $this->means->bleedA;
+        if ($this->isBlind()) {
+            return ['hours' => null, 'charge_hours' => 0.0, 'bleed_hours' => 0.0, 'bleed_ah' => array_map(fn (): float => 0.0, $this->soc), 'duty' => 0.0, 'why' => self::BLIND];
+        }
         $most = $bleed === [] ? 0.0 : max($bleed);
         $bleedAh = array_map(fn (float $x): float => round($most - $x, 3), $bleed);
         if ($i <= 0.0) {
-            return ['hours' => null, 'charge_hours' => 0.0, 'bleed_hours' => 0.0, 'bleed_ah' => $bleedAh, 'duty' => 0.0, 'why' => 'This board does not bleed.'];
+            return ['hours' => null, 'charge_hours' => 0.0, 'bleed_hours' => 0.0, 'bleed_ah' => $bleedAh, 'duty' => 0.0, 'why' => $this->means->active ? 'This board moves charge from group to group; it bleeds nothing.' : 'This board does not balance at all.'];
         }
         $duty = $this->means->heldAtTop ? 1.0 : self::CYCLE_DUTY;
         // Up to the voltage at which bleeding starts at the charger's pace, from there no faster than it bleeds.
@@ -157,24 +169,28 @@ final readonly class BalancePlan
         return ['hours' => $chargeHours + $bleedHours, 'charge_hours' => $chargeHours, 'bleed_hours' => $bleedHours, 'bleed_ah' => $bleedAh, 'duty' => $duty, 'why' => null];
     }
 
-    /** @return array{hours: float, moved_ah: float, level_soc: float} charge carried from the fuller to the emptier, one pair at a time */
+    /**
+     * Charge carried from what is over the mean to what is under it (handbook "Balancing": sum of excess over mean, by the
+     * balancer's amps and its efficiency).
+     *
+     * @return array{hours: float|null, moved_ah: float, level_soc: float, why: string|null}
+     */
     public function active(): array
     {
-        $low = $this->soc === [] ? 0.0 : min($this->soc);
-        $high = $this->soc === [] ? 0.0 : max($this->soc);
-        // The level at which what is taken, less the loss, is what is given.
-        for ($n = 0; $n < 60; $n++) {
-            $level = ($low + $high) / 2;
-            [$out, $in] = $this->aboveAndBelow($level);
-            if ($out * self::ACTIVE_EFFICIENCY > $in) {
-                $low = $level;
-            } else {
-                $high = $level;
-            }
+        if ($this->isBlind()) {
+            return ['hours' => null, 'moved_ah' => 0.0, 'level_soc' => 0.0, 'why' => self::BLIND];
         }
-        [$out] = $this->aboveAndBelow(($low + $high) / 2);
+        $all = array_sum($this->capacityAh);
+        $mean = $all > 0 ? array_sum(array_map(fn (float $s, float $c): float => $s * $c, $this->soc, $this->capacityAh)) / $all : 0.0;
+        [$excess] = $this->aboveAndBelow($mean);
 
-        return ['hours' => $out / max(1e-6, $this->means->activeA), 'moved_ah' => $out, 'level_soc' => ($low + $high) / 2];
+        return ['hours' => $excess / (self::ACTIVE_EFFICIENCY * max(1e-6, $this->means->activeA)), 'moved_ah' => $excess, 'level_soc' => $mean, 'why' => null];
+    }
+
+    /** Phosphate read on its plateau: volts say nothing of charge, so no method goes by them. */
+    public function isBlind(): bool
+    {
+        return array_filter($this->restV, fn (float $v): bool => $this->curve->onPlateau($v)) !== [];
     }
 
     /**
@@ -189,8 +205,8 @@ final readonly class BalancePlan
         $low = (int) array_search(min($this->soc === [] ? [0.0] : $this->soc), $this->soc, true);
         $high = (int) array_search(max($this->soc === [] ? [0.0] : $this->soc), $this->soc, true);
         $maxCharge = ($this->pack->cell->float('max_charge_a') ?? ($this->pack->groupCapacityAh() ?? 5.0) / 2 / ($this->pack->parallel ?? 1)) * ($this->pack->parallel ?? 1);
-        $side = fn (int $i): JoinSide => new JoinSide($this->curve->volts($this->soc[$i]), $this->ohm[$i], $this->capacityAh[$i], $maxCharge);
-        $join = JoinRule::check($side($high), $side($low), $this->curve);
+        $side = fn (int $i): JoinSide => new JoinSide($this->curve->volts($this->soc[$i]), $this->ohm[$i], $this->capacityAh[$i], $maxCharge, $this->pack->chemistry);
+        $join = JoinRule::check($side($high), $side($low));
         $mean = $c > 0 ? array_sum(array_map(fn (float $s, float $q): float => $s * $q, $this->soc, $this->capacityAh)) / $c : 0.0;
         $fill = Fill::of($this->curve, $mean, 1.2, $c, 1 / max(1e-6, $conductance), $this->means->supplyA, $this->fullV(), $this->taperA($c, $this->means->supplyA));
 
@@ -204,11 +220,16 @@ final readonly class BalancePlan
      */
     public function charger(): array
     {
+        if ($this->isBlind()) {
+            return ['outruns' => false, 'group' => 1, 'after_ah' => 0.0, 'after_hours' => 0.0, 'lowest_group' => 1, 'lowest_soc' => 0.0, 'text' => 'Which group is full first cannot be told from volts on the plateau: watch every group near the top.'];
+        }
         $room = $this->roomAh();
         $k = (int) array_search($room === [] ? 0.0 : min($room), $room, true);
         $low = (int) array_search($room === [] ? 0.0 : max($room), $room, true);
         $i = $this->means->chargerA;
-        $net = $i - $this->means->bleedA;
+        // What the board takes off the fullest, whichever way it does it.
+        $holds = $this->means->active ? $this->means->activeA : $this->means->bleedA;
+        $net = $i - $holds;
         $startSoc = $this->curve->socAt($this->bleedFromV());
         $before = max(0.0, $startSoc - ($this->soc[$k] ?? 0.0)) * ($this->capacityAh[$k] ?? 1.0);
         $after = max(0.0, ($room[$k] ?? 0.0) - $before);
@@ -220,7 +241,8 @@ final readonly class BalancePlan
         return [
             'outruns' => $outruns, 'group' => $k + 1, 'after_ah' => is_finite($ah) ? round($ah, 3) : 0.0, 'after_hours' => is_finite($hours) ? round($hours, 2) : 0.0, 'lowest_group' => $low + 1, 'lowest_soc' => round($lowSoc, 3),
             'text' => $outruns
-                ? sprintf('The charger pushes %.1f A and the board bleeds %.2f A: group %d is full after %.1f h (%.1f Ah), group %d stands at %.0f %% then. Slow the charger to %.2f A at the top, or fill the low groups singly first.', $i, $this->means->bleedA, $k + 1, $hours, $ah, $low + 1, 100 * $lowSoc, $this->means->bleedA)
+                ? sprintf('The charger pushes %.1f A and the board %s: group %d is full after %.1f h (%.1f Ah), group %d stands at %.0f %% then. %s fill the low groups singly first.',
+                    $i, $holds <= 0.0 ? 'does not balance' : sprintf($this->means->active ? 'carries %.2f A away from it' : 'bleeds %.2f A', $holds), $k + 1, $hours, $ah, $low + 1, 100 * $lowSoc, $holds <= 0.0 ? 'Watch it, and' : sprintf('Slow the charger to %.2f A at the top, or', $holds))
                 : 'The charger does not outrun what the board can hold.',
         ];
     }
@@ -229,7 +251,7 @@ final readonly class BalancePlan
     public function resistor(float $watt = 5.0): ?array
     {
         $room = $this->roomAh();
-        if (count($room) < 3) {
+        if (count($room) < 3 || $this->isBlind()) {
             return null;
         }
         asort($room);
@@ -276,12 +298,12 @@ final readonly class BalancePlan
             ['method' => 'level', 'title' => 'One supply on the low groups, to the level of the fullest', 'hours' => $level['hours'] === null ? null : round($level['hours'], 2), 'note' => $level['hours'] === null ? 'phosphate shows its level at the top only' : self::moves($level)],
             ['method' => 'single', 'title' => 'One supply, every group to full, in place', 'hours' => round($single['hours'], 2), 'note' => self::moves($single)],
             ['method' => 'passive', 'title' => 'The board bleeds at the top', 'hours' => $passive['hours'] === null ? null : round($passive['hours'], 2), 'note' => $passive['why'] ?? sprintf('%.2f A, charger held at the top', $this->means->bleedA)],
-            ['method' => 'active', 'title' => 'An active balancer', 'hours' => round($active['hours'], 2), 'note' => sprintf('%.2f Ah carried at %.1f A, level at %.0f %%', $active['moved_ah'], $this->means->activeA, 100 * $active['level_soc'])],
+            ['method' => 'active', 'title' => $this->means->active ? 'The board moves charge from group to group' : 'An active balancer clipped on', 'hours' => $active['hours'] === null ? null : round($active['hours'], 2), 'note' => $active['why'] ?? sprintf('%.2f Ah carried at %.1f A, 15 %% lost on the way, level at %.0f %%', $active['moved_ah'], $this->means->activeA, 100 * $active['level_soc'])],
             ['method' => 'parallel', 'title' => 'All groups side by side, charged together', 'hours' => $parallel['allowed'] ? round($parallel['hours'], 2) : null, 'note' => is_string($parallel['join']['text']) ? $parallel['join']['text'] : ''],
         ];
 
         return [
-            'full_v' => round($this->fullV(), 3), 'lacks_ah' => array_map(fn (float $x): float => round($x, 3), $this->lacksAh()), 'soc' => array_map(fn (float $x): float => round($x, 4), $this->soc),
+            'full_v' => round($this->fullV(), 3), 'blind' => $this->isBlind(), 'lacks_ah' => array_map(fn (float $x): float => $this->isBlind() ? 0.0 : round($x, 3), $this->lacksAh()), 'soc' => array_map(fn (float $x): float => round($x, 4), $this->soc),
             'methods' => $methods, 'refuses' => $this->refuses(), 'orders' => ['level' => $level['order'], 'single' => $single['order']], 'clip_moves' => ['level' => $level['clip_moves'], 'single' => $single['clip_moves']], 'bleed_ah' => $passive['bleed_ah'], 'charger' => $this->charger(), 'resistor' => $this->resistor(),
             'relaxing' => $this->relaxing(), 'cautions' => $this->cautions(),
         ];

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Cell;
 
+use Heartwood\Core\Limits\RunLimits;
 use Heartwood\Core\Pack\Chemistry;
 use Heartwood\Core\Pack\RestCurve;
 use Heartwood\Core\Recovery\HoldTest;
@@ -31,12 +32,13 @@ final readonly class CellHold
         $slope = $curve->slope($curve->socAt(($before + $after) / 2));
         $sigma = hypot(100 * $resolutionV / sqrt(6) / $slope / $months, 0.25 * abs($perMonth));
         $figures = sprintf('%.1f %% a month, 1 sigma %.1f, over %.1f days', $perMonth, $sigma, $days);
-        $outcome = $curve->onPlateau($after) ? 'cannot-tell-yet' : ($perMonth + 2 * $sigma < $limit ? 'holds' : ($perMonth - 2 * $sigma > $limit ? 'leaks' : 'cannot-tell-yet'));
+        $moved = $after - $before > max(RunLimits::HOLD_RISES_V, 3 * $resolutionV / sqrt(6));
+        $outcome = $moved || $curve->onPlateau($after) ? 'cannot-tell-yet' : ($perMonth + 2 * $sigma < $limit ? 'holds' : ($perMonth - 2 * $sigma > $limit ? 'leaks' : 'cannot-tell-yet'));
 
         return new self($outcome, $perMonth, $sigma, match ($outcome) {
             'holds' => "$figures: it holds.",
             'leaks' => "$figures: it leaks.",
-            default => $curve->onPlateau($after) ? 'On the phosphate plateau volts do not tell: fill it, wait a week, measure the refill.' : "$figures: cannot be told yet, read again later.",
+            default => $moved ? sprintf('It has risen by %.1f mV: something else moved it, a cell by itself only falls. Read it again.', 1000 * ($after - $before)) : ($curve->onPlateau($after) ? 'On the phosphate plateau volts do not tell: fill it, wait a week, measure the refill.' : "$figures: cannot be told yet, read again later."),
         });
     }
 }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Cell;
 
+use Heartwood\Core\Limits\RunLimits;
 use Heartwood\Core\Pack\RestCurve;
 
 /**
@@ -13,10 +14,8 @@ use Heartwood\Core\Pack\RestCurve;
  */
 final readonly class JoinRule
 {
-    public const DIRECT_V = 0.050;
-
     /**
-     * @param  'direct'|'resistor'|'charge-first'  $way
+     * @param  'direct'|'resistor'|'charge-first'|'refused'  $way
      * @param  float  $inrushA  at the moment of joining without a resistor
      * @param  float|null  $ohm  of the resistor
      * @param  float|null  $watt  it takes at the first moment
@@ -39,21 +38,29 @@ final readonly class JoinRule
      * @param  int  $series  groups in series of each (1 for cells)
      * @param  float  $jointOhm  leads and joint
      */
-    public static function check(JoinSide $a, JoinSide $b, RestCurve $curve, int $series = 1, float $jointOhm = 0.002): self
+    public static function check(JoinSide $a, JoinSide $b, int $series = 1, float $jointOhm = 0.002): self
     {
         $delta = abs($a->volts - $b->volts);
+        $refused = $a->chemistry !== $b->chemistry ? sprintf('One side is %s, the other %s: only one chemistry is joined', $a->chemistry->value, $b->chemistry->value) : ($a->refuses($series) ?? $b->refuses($series));
+        if ($refused !== null) {
+            return new self('refused', $delta, 0.0, null, null, null, "$refused.");
+        }
+        $curve = RestCurve::of($a->chemistry);
         [$giver, $taker] = $a->volts >= $b->volts ? [$a, $b] : [$b, $a];
         $inrush = $delta / max(1e-6, $a->ohm + $b->ohm + $jointOhm);
         $limit = min($a->maxChargeA, $b->maxChargeA);
-        if ($delta <= self::DIRECT_V && $inrush <= $limit) {
+        if ($delta <= RunLimits::JOIN_DIRECT_V && $inrush <= $limit) {
             return new self('direct', $delta, $inrush, null, null, null, sprintf('%.0f mV apart, %.1f A at the first moment, %.1f A allowed: join directly.', 1000 * $delta, $inrush, $limit));
         }
         $wanted = $taker->maxChargeA / 2;
         $ohm = max(0.0, $delta / max(1e-6, $wanted) - $a->ohm - $b->ohm);
         $minutes = self::settle($giver, $taker, $curve, $series, $ohm);
         $watt = $wanted * $wanted * $ohm;
-        $why = $delta > self::DIRECT_V ? sprintf('%.0f mV apart', 1000 * $delta) : sprintf('only %.0f mV apart, but %.1f A at the first moment and %.1f A allowed', 1000 * $delta, $inrush, $limit);
-        if ($minutes === null || $watt > 50.0) {
+        $why = $delta > RunLimits::JOIN_DIRECT_V ? sprintf('%.0f mV apart', 1000 * $delta) : sprintf('only %.0f mV apart, but %.1f A at the first moment and %.1f A allowed', 1000 * $delta, $inrush, $limit);
+        if ($minutes !== null && $minutes < RunLimits::JOIN_LEAST_MIN) {
+            return new self('charge-first', $delta, $inrush, $ohm, $watt, null, sprintf('%s: through a resistor it would be over in %.0f s, which nobody can watch. Bring both to one voltage with a supply first.', $why, 60 * $minutes));
+        }
+        if ($minutes === null || $watt > RunLimits::JOIN_MOST_W) {
             return new self('charge-first', $delta, $inrush, $ohm, $watt, null, sprintf('%s: %s. Bring both to one voltage with a supply first.', $why, $minutes === null ? 'through a resistor it would take over two days' : sprintf('a resistor would have to take %.0f W', $watt)));
         }
 
@@ -69,7 +76,7 @@ final readonly class JoinRule
         $dt = 10.0;
         for ($t = 0.0; $t < 48 * 3600; $t += $dt) {
             $delta = $series * ($curve->volts($x) - $curve->volts($y));
-            if ($delta <= self::DIRECT_V) {
+            if ($delta <= RunLimits::JOIN_DIRECT_V) {
                 return $t / 60;
             }
             $ah = $delta / $total * $dt / 3600;

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Cell;
 
+use Heartwood\Core\Limits\RunLimits;
+
 /** Cells that may take one cell's place in its group (handbook "Grading and matching"). */
 final class Substitute
 {
@@ -38,7 +40,7 @@ final class Substitute
             if ($lost->maxA !== null && ($c->maxA ?? 0.0) < $lost->maxA) {
                 $why[] = 'lower current rating';
             }
-            if ($volts !== null && $c->restV !== null && abs($c->restV - $volts) > JoinRule::DIRECT_V) {
+            if ($volts !== null && $c->restV !== null && abs($c->restV - $volts) > RunLimits::JOIN_DIRECT_V) {
                 $why[] = sprintf('%.0f mV from its group: bring it to %.3f V first', 1000 * abs($c->restV - $volts), $volts);
             }
             $out[] = ['cell' => $c, 'fits' => $why === [], 'why' => $why];

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Diagnosis;
 
+use Heartwood\Core\Limits\RunLimits;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\PackSpec;
 
@@ -13,7 +14,7 @@ final class RecoveryResponse
     /** @return 'rises'|'hangs'|'falls'|null null when too little was seen */
     public static function judge(Fields $test, PackSpec $pack): ?string
     {
-        $samples = array_values(array_filter($test->objects('samples'), fn (Fields $s): bool => $s->float('min') !== null && $s->float('v') !== null));
+        $samples = array_values(array_filter($test->objects('samples'), fn (Fields $s): bool => $s->float('min') !== null && $s->float('v') !== null && ($s->float('a') === null || $s->float('a') > 0.0)));
         if (count($samples) < 2) {
             return null;
         }
@@ -26,15 +27,23 @@ final class RecoveryResponse
         }
         foreach ($samples as $i => $s) {
             foreach (array_slice($samples, $i + 1) as $later) {
-                if ((float) $later->float('min') - (float) $s->float('min') <= 3.0 && (float) $s->float('v') - (float) $later->float('v') > 0.020) {
+                if ((float) $later->float('min') - (float) $s->float('min') <= RunLimits::FALL_S / 60 && (float) $s->float('v') - (float) $later->float('v') > RunLimits::FALL_V && self::steady($s, $later)) {
                     return 'falls';
                 }
             }
         }
-        if ((float) $last->float('v') >= $pack->profile()->prechargeV || $rise >= 0.05 * max(1.0, $minutes / 10)) {
+        if ((float) $last->float('v') >= $pack->profile()->prechargeV || $rise >= RunLimits::RISE_V * max(1.0, 60 * $minutes / RunLimits::RISE_S)) {
             return 'rises';
         }
 
-        return $minutes >= 10 ? 'hangs' : null;
+        return 60 * $minutes >= RunLimits::RISE_S ? 'hangs' : null;
+    }
+
+    /** Volts that fall because the current was lowered say nothing. */
+    private static function steady(Fields $a, Fields $b): bool
+    {
+        [$x, $y] = [$a->float('a'), $b->float('a')];
+
+        return $x === null || $y === null || abs($x - $y) <= max(RunLimits::CONSTANT_SHARE * abs($y), RunLimits::CONSTANT_A);
     }
 }

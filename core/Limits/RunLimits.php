@@ -15,6 +15,8 @@ final class RunLimits
 
     private const CHEMISTRY = 'handbook "Chemistry profiles"';
 
+    private const JOINING = 'handbook "Joining cells or packs in parallel"';
+
     private const SHOP = 'workshop rule: proof of clips, supply and order';
 
     // Proof, output off
@@ -40,17 +42,11 @@ final class RunLimits
     #[Limit('s', self::SHOP.': how long a fresh reading is waited for')]
     public const ANSWER_S = 180.0;
 
-    #[Limit('s', self::SHOP.': a plan older than this is read again before it is believed')]
-    public const PLAN_OLD_S = 600.0;
-
     #[Limit('V', self::SHOP.': two rounds of the proof agree within this')]
     public const AGREE_V = 0.010;
 
     #[Limit('s', self::SHOP.': least time between two rounds')]
     public const ROUND_LEAST_S = 5.0;
-
-    #[Limit('s', self::SHOP.': most time between two rounds')]
-    public const ROUND_MOST_S = 180.0;
 
     #[Limit('s', self::SHOP.': not proved in this time, it stops and says what is lacking')]
     public const PROVE_S = 300.0;
@@ -143,6 +139,9 @@ final class RunLimits
 
     #[Limit('times', self::SHOP.': clips that slip this often without getting on are not let on again')]
     public const JUMPS = 5;
+
+    #[Limit('s', self::SHOP.': within this time')]
+    public const JUMPS_S = 600.0;
 
     #[Limit('s', self::SHOP.': current must be at zero this soon after the output went off')]
     public const OFF_S = 5.0;
@@ -302,6 +301,33 @@ final class RunLimits
 
     #[Limit('K', self::GATES.': a rise that is more than the thermometer\'s noise')]
     public const AFTER_RISE_K = 2.0;
+
+    // Instruments on one pack
+
+    #[Limit('Mohm', 'handbook "Driving the bench": output to earth, over it an instrument is isolated')]
+    public const ISOLATION_MOHM = 1.0;
+
+    #[Limit('d', 'handbook "Driving the bench": then it is measured again')]
+    public const ISOLATION_DAYS = 366.0;
+
+    // Hold test
+
+    #[Limit('V', self::SHOP.': a group that rises this far against its neighbours was moved by something else; or three sigma')]
+    public const HOLD_RISES_V = 0.003;
+
+    // Joining in parallel
+
+    #[Limit('V', self::JOINING.': apart at the most, to be joined directly')]
+    public const JOIN_DIRECT_V = 0.050;
+
+    #[Limit('V', self::JOINING.': over full, no side is joined')]
+    public const JOIN_OVER_FULL_V = 0.010;
+
+    #[Limit('min', self::JOINING.': a settling through a resistor shorter than this is no plan')]
+    public const JOIN_LEAST_MIN = 1.0;
+
+    #[Limit('W', self::JOINING.': more than a bench resistor takes')]
+    public const JOIN_MOST_W = 50.0;
 
     // Readings asked of a hand
 

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Recovery;
 
+use Heartwood\Core\Limits\RunLimits;
 use Heartwood\Core\Maths\Robust;
 use Heartwood\Core\Pack\Chemistry;
 use Heartwood\Core\Pack\RestCurve;
@@ -26,7 +27,7 @@ final readonly class HoldTest
     public const HOURS_A_MONTH = 730.5;
 
     /**
-     * @param  'pass'|'reject'|'cannot-tell-yet'  $outcome
+     * @param  'pass'|'reject'|'moved'|'cannot-tell-yet'  $outcome
      * @param  float|null  $percentMonth  of its own capacity, beyond the neighbours
      * @param  float|null  $sigma  1 sigma of that
      * @param  float|null  $readAgainInH  hours from the last reading after which it can be told
@@ -70,6 +71,9 @@ final readonly class HoldTest
         $sigma = hypot(100 * $sigmaV / $slope / $hours * self::HOURS_A_MONTH, 0.25 * abs($perMonth));
         $need = max(self::OVER_H - $hours, 0.0);
         $figures = sprintf('%.1f mV beyond its neighbours in %.0f h: %.1f %% a month, 1 sigma %.1f', 1000 * $beyond, $hours, $perMonth, $sigma);
+        if (-$beyond > max(RunLimits::HOLD_RISES_V, 3 * $sigmaV)) {
+            return new self('moved', sprintf('It has risen %.1f mV against its neighbours in %.0f h: no cell does that by itself, something else moved it (a bleed, a charger, warmth, another meter). Begin the hold test anew.', -1000 * $beyond, $hours), $perMonth, $sigma, null);
+        }
         if ($beyond > self::REJECT_V + 2 * $sigmaV || ($hours >= self::OVER_H && $beyond > self::REJECT_V)) {
             return new self('reject', "$figures. It leaks: replace it.", $perMonth, $sigma, null);
         }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Recovery;
 
+use Heartwood\Core\Limits\RunLimits;
 use Heartwood\Core\Maths\Robust;
 use Heartwood\Core\Pack\Chemistry;
 use Heartwood\Core\Pack\RestCurve;
@@ -16,33 +17,6 @@ use Heartwood\Core\Twin\Twin;
  */
 final readonly class RecoveryPlan
 {
-    public const FALL_V = 0.020;
-
-    public const FALL_S = 180.0;
-
-    public const RISE_V = 0.050;
-
-    public const RISE_S = 600.0;
-
-    public const OVER_AMBIENT_K = 5.0;
-
-    public const TOO_HOT_C = 40.0;
-
-    public const SHARE_BEFORE_PRECHARGE = 0.08;
-
-    public const MISSING_S = 180.0;
-
-    public const REST_S = 3600.0;
-
-    public const REST_WINDOW_S = 900.0;
-
-    public const REST_FALL_V = 0.030;
-
-    public const OVER_GAP = 1.15;
-
-    /** Under this no group is ever recovered, whoever asks. */
-    public const NEVER_BELOW_V = 0.5;
-
     /**
      * @param  list<string>  $refusals  why it may not be done; empty when it may
      * @param  list<string>  $overridable  reasons that a senior may answer for, in words
@@ -100,12 +74,12 @@ final readonly class RecoveryPlan
         }
         if ($v < 0.0) {
             $refusals[] = sprintf('Group %d is reversed (%.2f V): it is replaced, never charged.', $group, $v);
-        } elseif ($v < self::NEVER_BELOW_V) {
-            $refusals[] = sprintf('Group %d stands at %.2f V, under %.1f V: copper has dissolved and plates out as a short. It is replaced.', $group, $v, self::NEVER_BELOW_V);
+        } elseif ($v < RunLimits::NEVER_BELOW_V) {
+            $refusals[] = sprintf('Group %d stands at %.2f V, under %.1f V: copper has dissolved and plates out as a short. It is replaced.', $group, $v, RunLimits::NEVER_BELOW_V);
         } elseif ($v < $floor) {
             if ($policy->school === 'B') {
                 $refusals[] = sprintf('This shop replaces what stands under %.2f V.', $floor + 0.5);
-            } elseif ($belowFloorDays === null || $belowFloorDays >= 7) {
+            } elseif ($belowFloorDays === null || $belowFloorDays <= 0.0 || $belowFloorDays >= RunLimits::BELOW_FLOOR_DAYS) {
                 $refusals[] = sprintf('Group %d stands at %.2f V, under the floor of %.2f V, and is not known to have been there for less than a week: replace it.', $group, $v, $floor);
             } else {
                 $overridable[] = sprintf('Under the floor of %.2f V for %.1f days: only with a senior\'s reason in words.', $floor, $belowFloorDays);
@@ -121,8 +95,8 @@ final readonly class RecoveryPlan
                 $refusals[] = "Group $group is $word: it is never recovered.";
             }
         }
-        if ($ambientC < 0.0 || $ambientC > 35.0) {
-            $refusals[] = sprintf('At %.0f degC around it: charge between 0 and 35 degC, so that %.0f degC can still be seen as too warm.', $ambientC, self::TOO_HOT_C);
+        if ($ambientC < RunLimits::CHARGE_COLDEST_C || $ambientC > RunLimits::SINGLE_HOTTEST_C - RunLimits::SINGLE_OVER_AMBIENT_K) {
+            $refusals[] = sprintf('At %.0f degC around it: charge between %.0f and %.0f degC, so that %.0f degC can still be seen as too warm.', $ambientC, RunLimits::CHARGE_COLDEST_C, RunLimits::SINGLE_HOTTEST_C - RunLimits::SINGLE_OVER_AMBIENT_K, RunLimits::SINGLE_HOTTEST_C);
         }
         $full = min($profile->fullV, $pack->workingFullV());
         $middle = $neighbours === [] ? $profile->storageV : Robust::median($neighbours);
@@ -133,15 +107,17 @@ final readonly class RecoveryPlan
             $refusals[] = sprintf('Group %d stands at %.3f V and its neighbours at %.3f V: there is nothing to bring up.', $group, $v, $middle);
         }
         $c = $capacity ?? 1.0;
-        $precharge = min($amps ?? $c / 20, $c / 10);
+        $precharge = min($amps ?? RunLimits::SLOW_C * $c, RunLimits::SLOW_MOST_C * $c);
         $cautions = ['One group, one supply, its limit set to one group. Clip on with the output off; isolate charger, load and sibling packs first.'];
-        if ($resolutionV > 0.002) {
-            $cautions[] = sprintf('A meter that shows %.0f mV cannot see a fall of 20 mV in 3 minutes: that rule is off. Use one with 2 mV or better.', 1000 * $resolutionV);
+        if ($resolutionV > RunLimits::COARSEST_V) {
+            $refusals[] = sprintf('A meter that shows steps of %.0f mV cannot see a group hang: use one with %.0f mV or finer.', 1000 * $resolutionV, 1000 * RunLimits::COARSEST_V);
+        } elseif (RunLimits::FALL_COUNTS * $resolutionV > RunLimits::FALL_V) {
+            $cautions[] = sprintf('This meter shows steps of %.0f mV: a fall is seen from %.0f mV on only. A finer one sees it sooner.', 1000 * $resolutionV, 1000 * RunLimits::FALL_COUNTS * $resolutionV);
         }
         $cautions[] = 'Stay with it. Fire-safe place, temperature probe on the group, extinguishing means at hand.';
 
         return new self(
-            $group, $pack->chemistry, $c, $v, $precharge, min($c / 5, $pack->cell->float('max_charge_a') !== null && $pack->parallel !== null ? $pack->cell->float('max_charge_a') * $pack->parallel : $c / 5),
+            $group, $pack->chemistry, $c, $v, $precharge, min(RunLimits::RAISE_C * $c, $pack->cell->float('max_charge_a') !== null && $pack->parallel !== null ? $pack->cell->float('max_charge_a') * $pack->parallel : INF),
             $full, $profile->prechargeV, match ($pack->chemistry) {
                 Chemistry::Lfp => 1.8,
                 Chemistry::Lto => 1.2,
@@ -154,22 +130,6 @@ final readonly class RecoveryPlan
     public function isAllowed(): bool
     {
         return $this->refusals === [];
-    }
-
-    /** The handbook's times hold for C/20 and stretch as the current shrinks. */
-    public function stretch(): float
-    {
-        return ($this->capacityAh / 20) / max(1e-6, $this->prechargeA);
-    }
-
-    /** Group volts that a healthy group would show with this much charge put in, at this current. */
-    public function healthyV(float $fromV, float $ah, float $amps, float $ohm): float
-    {
-        $curve = RestCurve::of($this->chemistry);
-        $from = $fromV < $curve->emptyV() ? ($fromV - $curve->emptyV()) / Twin::BELOW_V : $curve->socAt($fromV);
-        $rest = Twin::volts(Twin::table($curve), $from + $ah / $this->capacityAh);
-
-        return min($this->supplyV, $rest + $amps * $ohm);
     }
 
     /** Hours that the whole of it takes when all goes well, without the hold test. */

@@ -41,7 +41,7 @@ final class AfterStop
         }
         $this->lastT = $s->t;
         $this->ambientC = $s->ambientC ?? $this->ambientC;
-        $limit = max(RunLimits::OFF_A, $this->plan->resolutionA);
+        $limit = $this->plan->offA();
         $this->currentA = $s->a !== null && abs($s->a) > $limit + 1e-9 && $s->t - $this->since > RunLimits::OFF_S ? $s->a : ($s->a === null ? $this->currentA : null);
         if ($s->c === null) {
             return;
@@ -62,6 +62,12 @@ final class AfterStop
         if ($then !== null && $s->c - $this->ambientC > RunLimits::AFTER_OVER_K && $s->c >= $then) {
             $this->quarantine = sprintf('%.1f K over the air around it and not falling after 10 min', $s->c - $this->ambientC);
         }
+    }
+
+    /** The clock went on and nobody looked. */
+    public function tick(float $t): void
+    {
+        $this->lastT = max($this->lastT, $t);
     }
 
     /** A person takes the watch over, in words. */

@@ -33,6 +33,13 @@ final class History
         $this->epoch++;
     }
 
+    /** A rest that was part of the plan: what stood before it is no measure of what comes after. The clock goes on. */
+    public function rested(): void
+    {
+        $this->rows = [];
+        $this->head = 0;
+    }
+
     /** @param  float  $dt  seconds of current since the last row */
     public function add(float $dt, Sample $s): void
     {

@@ -91,7 +91,7 @@ final class Prover
             return null;
         }
         $alike = max(RunLimits::AGREE_V, RunLimits::BAND_SIGMAS * sqrt(2) * $this->plan->resolutionV / sqrt(12)) * $this->plan->n();
-        if ($this->round === null || $s->t - $this->round['t'] > RunLimits::ROUND_MOST_S || abs($v - $this->round['v']) > $alike + 1e-9) {
+        if ($this->round === null || $s->t - $this->round['t'] > RunLimits::MISSING_S || abs($v - $this->round['v']) > $alike + 1e-9) {
             $this->round = ['t' => $s->t, 'v' => $v];
         } elseif ($s->t - $this->round['t'] >= RunLimits::ROUND_LEAST_S - 1e-6) {
             $this->agreed = true;

@@ -32,6 +32,7 @@ final readonly class RunFacts
         public ?AfterStop $after,
         public bool $trial,
         public array $log,
+        public float $confirmedAt,
     ) {
     }
 }

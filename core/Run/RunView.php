@@ -26,7 +26,7 @@ final class RunView
             'watch' => $run->isOver() ? [] : self::watch($plan, $f, $since), 'proofs' => $f->phase === Phase::Prove ? $f->prover->seen() : [], 'asks_clip' => ! $f->clipped && ! $run->isOver(),
             'asks_reading' => $f->phase === Phase::Prove && $f->prover->asksReading(), 'log' => $f->log, 'group' => $plan->group ?? 0, 'items' => [], 'remaining_h' => null,
             'order' => ['on' => $order->on, 'volts' => round($order->volts, 3), 'amps' => round($order->amps, 4), 'trial' => $f->trial], 'limits' => self::limits($plan),
-            'set' => ['volts' => $f->last?->setV, 'amps' => $f->last?->setA], 'ask_in_s' => $plan->byHand ? self::ask($plan, $f) : null, 'ambient_c' => $f->ambientC,
+            'set' => ['volts' => $f->last?->setV, 'amps' => $f->last?->setA], 'ask_in_s' => $plan->byHand ? self::ask($plan, $f) : null, 'confirm_in_s' => $plan->confirmEveryMin === null ? null : round($f->confirmedAt + 60 * $plan->confirmEveryMin - $f->lastT), 'ambient_c' => $f->ambientC,
             'ambient_old' => ! $run->isOver() && $f->lastT - $f->ambientAt > RunLimits::AMBIENT_OLD_S, 'after' => $f->after?->toArray(),
         ];
     }

@@ -154,6 +154,9 @@ final class SupervisedRun implements Supervised
     /** The clock went on and no sample came. */
     public function tick(float $t): Order
     {
+        if ($this->end !== null) {
+            $this->after?->tick($t);
+        }
         if ($this->end !== null || $this->startedAt === null || $t < $this->lastT) {
             return $this->order;
         }
@@ -249,11 +252,17 @@ final class SupervisedRun implements Supervised
         return $this->warmest;
     }
 
+    /** @return list<array{at: float, text: string}> what happened, in words */
+    public function log(): array
+    {
+        return $this->log;
+    }
+
     public function view(): array
     {
         return RunView::of($this, new RunFacts(
             $this->phase, $this->working, $this->paused, $this->clipped, $this->startedAt ?? 0.0, $this->phaseAt, $this->lastT, $this->lastV, $this->shownA, $this->lastC, $this->ah, $this->gapAh,
-            $this->kind->mostAh(), $this->kind->lasts($this->phase), $this->ambientC, $this->ambientAt, $this->lastWholeAt, $this->history, $this->prover, $this->last, $this->after, $this->trial !== null, $this->log,
+            $this->kind->mostAh(), $this->kind->lasts($this->phase), $this->ambientC, $this->ambientAt, $this->lastWholeAt, $this->history, $this->prover, $this->last, $this->after, $this->trial !== null, $this->log, $this->confirmedAt,
         ));
     }
 
@@ -273,7 +282,7 @@ final class SupervisedRun implements Supervised
         $this->ambientC = $s->ambientC ?? $this->ambientC;
         $a = $on && abs($this->order->amps) < $this->plan->resolutionA - 1e-9 ? $this->order->amps : $s->a;
         $put = $a === null ? 0.0 : ($this->lastA === null ? $a : ($a + $this->lastA) / 2) * $gap / 3600;
-        if ($on || abs((float) $s->a) > RunLimits::OFF_A) {
+        if ($on || abs((float) $s->a) > $this->plan->offA()) {
             $this->ah += $put;
             $this->gapAh += $put;
         }
@@ -388,7 +397,7 @@ final class SupervisedRun implements Supervised
 
     private function jumped(Sample $s, float $was): ?Broken
     {
-        if ($s->t - $this->jumpsFrom > RunLimits::PLAN_OLD_S) {
+        if ($s->t - $this->jumpsFrom > RunLimits::JUMPS_S) {
             [$this->jumps, $this->jumpsFrom] = [0, $s->t];
         }
         if (++$this->jumps >= RunLimits::JUMPS) {
@@ -522,6 +531,7 @@ final class SupervisedRun implements Supervised
         $this->phase = $phase;
         $this->phaseAt = $s->t;
         $this->offAt = $s->t;
+        $this->history->rested();
         $this->order = Order::off($phase);
     }
 

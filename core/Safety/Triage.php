@@ -84,6 +84,39 @@ final readonly class Triage
     }
 
     /**
+     * What two people answer is added up: a "yes" that holds a pack is not undone by a "no", which may be older than it.
+     * It is taken back as entered by mistake, by a senior.
+     *
+     * @param  array<string, mixed>  $known
+     * @param  array<string, mixed>  $answers
+     * @return array<string, mixed>
+     */
+    public static function merge(array $known, array $answers): array
+    {
+        foreach ($answers as $key => $answer) {
+            $holds = isset((self::QUARANTINE + self::HOLD)[$key]);
+            if (! $holds || ($known[$key] ?? null) !== true) {
+                $known[$key] = $answer;
+            }
+        }
+
+        return $known;
+    }
+
+    /**
+     * @param  list<string>  $known
+     * @param  list<string>  $reported
+     * @param  list<string>  $withdrawn
+     * @return list<string>
+     */
+    public static function mergeSymptoms(array $known, array $reported, array $withdrawn): array
+    {
+        $stays = array_keys(self::REPORTED_QUARANTINE + self::REPORTED_HOLD);
+
+        return array_values(array_unique([...array_diff($known, array_diff($withdrawn, $stays)), ...$reported]));
+    }
+
+    /**
      * The keys behind a state, for whoever decides about them.
      *
      * @param  list<string>  $symptoms

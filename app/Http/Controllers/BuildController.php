@@ -7,6 +7,7 @@ namespace App\Http\Controllers;
 use App\Actions\BuildRecord;
 use App\Actions\EventLog;
 use App\Actions\Gatekeeper;
+use App\Actions\LockJob;
 use App\Actions\Refused;
 use App\Contract\Verbs;
 use App\Models\Cell;
@@ -87,8 +88,6 @@ final class BuildController extends Controller
     public function joint(Request $request, Job $job): JsonResponse
     {
         $in = $request->validate(['tap' => "required|integer|between:0,{$job->series}", 'min_nm' => 'required|numeric|between:0.01,500', 'max_nm' => 'required|numeric|between:0.01,500', 'tolerance' => 'required|numeric|between:0,0.9', 'set_nm' => 'nullable|numeric|between:0,500', 'contact' => 'nullable|string|max:200']);
-        Gatekeeper::open($job);
-        Gatekeeper::pass($job, 'open', $this->person());
         try {
             $target = Joint::torque((float) $in['min_nm'], (float) $in['max_nm'], (float) $in['tolerance']);
         } catch (\InvalidArgumentException $e) {
@@ -99,6 +98,8 @@ final class BuildController extends Controller
             throw new Refused('torque', $target['text'], 422, ['set_nm' => $target['text']]);
         }
         DB::transaction(function () use ($job, $in, $set): void {
+            Gatekeeper::open(LockJob::now($job));
+            Gatekeeper::pass($job, 'open', $this->person());
             EventLog::add($this->person(), $job, 'joint', ['tap' => $in['tap'], 'set_nm' => $set, 'min_nm' => $in['min_nm'], 'max_nm' => $in['max_nm'], 'contact' => $in['contact'] ?? '']);
             EventLog::add($this->person(), $job, 'pack-event', ['at' => now()->toIso8601ZuluString(), 'kind' => 'retightened', 'where' => ['joint' => $in['tap']], 'revision' => $job->revision]);
         });

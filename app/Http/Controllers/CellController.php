@@ -26,7 +26,6 @@ use Heartwood\Core\Log\Mapping;
 use Heartwood\Core\Log\SampleOfLot;
 use Heartwood\Core\Log\SeriesChunk;
 use Heartwood\Core\Pack\Chemistry;
-use Heartwood\Core\Pack\RestCurve;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Support\Facades\DB;
@@ -235,12 +234,12 @@ final class CellController extends Controller
     {
         $rules = ['whole_pack' => 'nullable|boolean'];
         foreach (['a', 'b'] as $side) {
-            $rules += ["$side.v" => 'required|numeric|between:0,2000', "$side.mohm" => 'required|numeric|between:0.01,100000', "$side.ah" => 'required|numeric|between:0.01,100000', "$side.max_charge_a" => 'required|numeric|between:0.001,10000'];
+            $rules += ["$side.v" => 'required|numeric|between:-2000,2000', "$side.chemistry" => ['nullable', \Illuminate\Validation\Rule::enum(Chemistry::class)], "$side.mohm" => 'required|numeric|between:0.01,100000', "$side.ah" => 'required|numeric|between:0.01,100000', "$side.max_charge_a" => 'required|numeric|between:0.001,10000'];
         }
         $in = $request->validate($rules);
-        $side = fn (array $s): JoinSide => new JoinSide((float) $s['v'], (float) $s['mohm'] / 1000, (float) $s['ah'], (float) $s['max_charge_a']);
+        $side = fn (array $s): JoinSide => new JoinSide((float) $s['v'], (float) $s['mohm'] / 1000, (float) $s['ah'], (float) $s['max_charge_a'], Chemistry::from($s['chemistry'] ?? $job->chemistry));
 
-        return new JsonResponse(JoinRule::check($side($in['a']), $side($in['b']), RestCurve::of(Chemistry::from($job->chemistry)), ($in['whole_pack'] ?? false) ? $job->series : 1)->toArray());
+        return new JsonResponse(JoinRule::check($side($in['a']), $side($in['b']), ($in['whole_pack'] ?? false) ? $job->series : 1)->toArray());
     }
 
     public function build(Request $request, Job $job, KeepCells $keep): JsonResponse

@@ -32,12 +32,13 @@ final class InstrumentController extends Controller
 
     public function store(Request $request, KeepInstrument $keep): JsonResponse
     {
-        /** @var array{name: string, kind: string, host: string, port: int, place?: string} $data */
+        /** @var array{name: string, kind: string, host: string, port: int, place?: string, timeout_s?: float, channel?: int|null} $data */
         $data = $request->validate([
             'name' => 'required|string|max:80', 'kind' => ['required', Rule::in(['meter', 'supply', 'load', 'board'])], 'host' => ['required', 'string', 'max:120', 'regex:/^[A-Za-z0-9.:_-]+$/'],
-            'port' => 'required|integer|between:1,65535', 'place' => 'nullable|string|max:80',
+            'port' => 'required|integer|between:1,65535', 'place' => 'nullable|string|max:80', 'timeout_s' => 'nullable|numeric|between:0.2,20', 'channel' => 'nullable|integer|between:1,16',
         ]);
         $data['place'] ??= '';
+        $data['timeout_s'] = (float) ($data['timeout_s'] ?? 0.8);
         $keep->add($this->person(), $data);
 
         return $this->list(201);
@@ -46,6 +47,13 @@ final class InstrumentController extends Controller
     public function identify(Instrument $instrument, KeepInstrument $keep): JsonResponse
     {
         $keep->identify($this->person(), $instrument);
+
+        return $this->list();
+    }
+
+    public function isolation(Request $request, Instrument $instrument, KeepInstrument $keep): JsonResponse
+    {
+        $keep->isolation($this->person(), $instrument, (float) $request->validate(['mohm' => 'required|numeric|between:0,100000'])['mohm']);
 
         return $this->list();
     }
@@ -156,7 +164,7 @@ final class InstrumentController extends Controller
 
         return new JsonResponse(['instruments' => $rows->map(fn (Instrument $i): array => [
             'id' => $i->id, 'name' => $i->name, 'kind' => $i->kind, 'host' => $i->host, 'port' => $i->port, 'place' => $i->place, 'identity' => $i->identity === [] ? null : (object) $i->identity, 'simulated' => $i->simulated,
-            'driven' => $i->kind === 'supply' && $i->timer !== '', 'checked_at' => $i->checked_at?->toIso8601ZuluString(),
+            'driven' => $i->kind === 'supply' && $i->timer !== '', 'channel' => $i->channel, 'timeout_s' => $i->timeout_s, 'isolation_mohm' => $i->isolation_mohm, 'isolation_at' => $i->isolation_at?->toIso8601ZuluString(), 'checked_at' => $i->checked_at?->toIso8601ZuluString(),
         ])->all()], $status);
     }
 }

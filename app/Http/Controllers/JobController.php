@@ -62,10 +62,10 @@ final class JobController extends Controller
 
     public function triage(Request $request, Job $job, AssessSafety $assess): JsonResponse
     {
-        $data = $request->validate(['inspection' => 'present|array', 'symptoms' => 'nullable|array']);
+        $data = $request->validate(['inspection' => 'present|array', 'symptoms' => 'nullable|array', 'withdrawn' => 'nullable|array', 'withdrawn.*' => 'string|max:40']);
         PackInput::check($job->pack, $data['symptoms'] ?? [], $data['inspection']);
 
-        return $this->view($assess->handle($this->person(), $job, $data['inspection'], $data['symptoms'] ?? null));
+        return $this->view($assess->handle($this->person(), $job, $data['inspection'], $data['symptoms'] ?? null, array_values($data['withdrawn'] ?? [])));
     }
 
     public function safety(Request $request, Job $job, LeaveSafety $leave): JsonResponse

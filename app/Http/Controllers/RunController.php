@@ -4,8 +4,7 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
-use App\Actions\EventLog;
-use App\Actions\Refused;
+use App\Actions\SayToRun;
 use App\Actions\StartRun;
 use App\Http\Views\RecoveryView;
 use App\Instruments\RunFolder;
@@ -53,19 +52,13 @@ final class RunController extends Controller
         return new JsonResponse(RecoveryView::live($run, (int) $request->query('from', '0')));
     }
 
-    public function say(Request $request, Run $run): JsonResponse
+    public function say(Request $request, Run $run, SayToRun $say): JsonResponse
     {
-        $in = $request->validate(['do' => ['required', Rule::in(['confirm', 'resume', 'clipped', 'abort', 'typed'])], 'why' => 'required_if:do,abort|nullable|string|max:500', 'v' => 'nullable|numeric|between:-20,20', 'a' => 'nullable|numeric|between:-1000,1000', 'c' => 'nullable|numeric|between:-60,200']);
-        if ($run->ended_at !== null) {
-            throw new Refused('over', 'This run is over.');
-        }
-        if ($in['do'] === 'resume') {
-            \App\Actions\Gatekeeper::pass($run->job, 'recover-or-balance', $this->person());
-        }
-        RunFolder::of($run->id)->say(array_filter($in, fn (mixed $x): bool => $x !== null) + ['who' => $this->person()->name]);
-        if ($in['do'] !== 'confirm' && $in['do'] !== 'typed') {
-            EventLog::add($this->person(), $run->job, 'run-'.$in['do'], ['why' => $in['why'] ?? '']);
-        }
+        $in = $request->validate([
+            'do' => ['required', Rule::in(SayToRun::ALL)], 'why' => 'required_if:do,end|nullable|string|max:500', 'v' => 'required_if:do,plan|required_if:do,ambient|nullable|numeric|between:-1000,1000',
+            'a' => 'nullable|numeric|between:-1000,1000', 'c' => 'nullable|numeric|between:-60,200',
+        ]);
+        $say->handle($this->person(), $run, array_filter($in, fn (mixed $x): bool => $x !== null));
 
         return new JsonResponse(RecoveryView::live($run));
     }
@@ -74,7 +67,7 @@ final class RunController extends Controller
     private function entries(Request $request): array
     {
         return array_filter($request->validate([
-            'kind' => ['required', Rule::in(['recovery', 'balance', 'bypass'])], 'group' => 'required_if:kind,recovery|nullable|integer|between:1,200', 'meter_id' => 'nullable|integer', 'supply_id' => 'nullable|integer', 'board_id' => 'nullable|integer', 'time_scale' => 'nullable|numeric|between:1,60',
+            'kind' => ['required', Rule::in(['recovery', 'balance', 'bypass', 'charge'])], 'group' => 'required_if:kind,recovery|nullable|integer|between:1,200', 'meter_id' => 'nullable|integer', 'supply_id' => 'nullable|integer', 'board_id' => 'nullable|integer', 'thermometer_id' => 'nullable|integer', 'ammeter_id' => 'nullable|integer', 'resolution_a' => 'nullable|numeric|between:0.00001,10', 'time_scale' => 'nullable|numeric|between:1,60',
             'override' => 'nullable|string|max:1000', 'below_floor_days' => 'nullable|numeric|between:0,10000', 'ambient_c' => 'nullable|numeric|between:-30,60', 'resolution_v' => 'nullable|numeric|between:0.00001,0.1',
             'supply_a' => 'nullable|numeric|between:0.01,200', 'active_a' => 'nullable|numeric|between:0.01,50', 'held' => 'nullable|boolean', 'method' => ['nullable', Rule::in(['level', 'single'])], 'phosphate' => ['nullable', Rule::in(['A', 'B'])],
             'confirm_every_min' => 'nullable|numeric|between:1,60', 'checks' => 'nullable|array',

@@ -125,8 +125,8 @@ final class RecoveryView
     {
         return [
             'id' => $run->id, 'job_id' => $run->job_id, 'kind' => $run->kind, 'group' => $run->group_no, 'by' => $run->person->name, 'started_at' => $run->started_at->toIso8601ZuluString(), 'ended_at' => $run->ended_at?->toIso8601ZuluString(),
-            'outcome' => $run->outcome, 'reason' => $run->reason, 'text' => (string) ($run->state['text'] ?? ''),
-            'hold' => $job !== null && $record !== null && $run->outcome === 'at-target' ? self::hold($run, $record) : null,
+            'outcome' => $run->outcome, 'outcome_word' => \Heartwood\Core\Run\Why::tryFrom($run->outcome)?->word() ?? str_replace('-', ' ', $run->outcome), 'good' => \Heartwood\Core\Run\Why::tryFrom($run->outcome)?->isGood() ?? $run->outcome === 'at-target', 'watched_until_closed' => $run->closed_at === null, 'reason' => $run->reason, 'text' => (string) ($run->state['text'] ?? ''),
+            'hold' => $job !== null && $record !== null && in_array($run->outcome, ['at-target', 'target-reached'], true) && $run->kind === 'recovery' ? self::hold($run, $record) : null,
         ];
     }
 
@@ -151,6 +151,9 @@ final class RecoveryView
         return ['outcome' => $hold->outcome, 'text' => $hold->text, 'percent_month' => $hold->percentMonth === null ? null : round($hold->percentMonth, 1), 'sigma' => $hold->sigma === null ? null : round($hold->sigma, 1), 'read_again_in_h' => $hold->readAgainInH === null ? null : round($hold->readAgainInH, 1), 'readings' => count($readings)];
     }
 
+    /** Seconds after which a state is old: nothing is said from it as if it were now. */
+    private const OLD_S = 3.0;
+
     /** @return array<string, mixed> a run as its screen needs it, from the runner's own files */
     public static function live(Run $run, int $from = 0): array
     {
@@ -160,10 +163,21 @@ final class RecoveryView
         $journal = $folder->journal();
         foreach ($journal as $i => $e) {
             if ($i >= $from && ($e['is'] ?? '') === 'sample') {
-                $samples[] = ['t' => $e['t'], 'v' => $e['v'] ?? null, 'a' => $e['a'] ?? null, 'c' => $e['c'] ?? null, 'x' => $e['x'] ?? null];
+                $x = is_array($e['x'] ?? null) ? $e['x'] : [null, null];
+                $samples[] = ['t' => $e['t'], 'v' => $e['v'] ?? null, 'a' => $e['a'] ?? null, 'c' => $e['c'] ?? null, 'low' => $x[0], 'high' => $x[1]];
             }
         }
+        $age = isset($state['wall']) ? max(0.0, microtime(true) - (float) $state['wall']) : null;
+        // What was true three seconds ago is not said to be true now.
+        $silent = $run->closed_at === null && ! $folder->isClosed() && $age !== null && $age > self::OLD_S;
+        if ($silent) {
+            $state['output'] = null;
+            $state['live'] = ['v' => null, 'a' => null, 'c' => null];
+        }
 
-        return ['run' => self::row($run), 'plan' => array_intersect_key($run->plan, array_flip(['plan', 'order', 'volts', 'amps', 'time_scale', 'meter', 'supply'])), 'state' => $state === [] ? null : $state, 'samples' => $samples, 'next' => count($journal)];
+        return [
+            'run' => self::row($run), 'plan' => ['time_scale' => $run->plan['time_scale'] ?? 1, 'instruments' => array_values(array_filter(array_map(fn (string $k): ?string => $run->plan[$k]['name'] ?? null, ['meter', 'thermometer', 'ammeter', 'supply', 'board']))), 'simulated' => (bool) ($run->plan['meter']['simulated'] ?? false)],
+            'state' => $state === [] ? null : $state, 'age_s' => $age === null ? null : round($age, 1), 'silent' => $silent, 'samples' => $samples, 'next' => count($journal),
+        ];
     }
 }

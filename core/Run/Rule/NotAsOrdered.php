@@ -18,7 +18,7 @@ final class NotAsOrdered implements StopRule
 
     public function check(Moment $m): ?Broken
     {
-        $off = max(RunLimits::OFF_A, $m->plan->resolutionA);
+        $off = $m->plan->offA();
         $a = $m->s->a;
         if (! $m->on) {
             $settled = $m->offFor === null || $m->offFor > RunLimits::OFF_S;

@@ -4,16 +4,15 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Recovery;
 
+use Heartwood\Core\Limits\RunLimits;
 use Heartwood\Core\Record\PackSpec;
 
 /**
  * The logged exception: a pack charged past its board at C/20 or less, every group read at least once a minute
  * (handbook "Recovery of a deep-discharged group"). Never offered; refused while any group is ineligible.
  */
-final readonly class BypassWatch
+final readonly class BypassRules
 {
-    public const EVERY_S = 60.0;
-
     /**
      * @param  list<float|null>  $groups  volts of every group, null where unread
      * @param  list<int>  $ineligible  groups that the verdict calls dead, reversed or damaged
@@ -38,37 +37,11 @@ final readonly class BypassWatch
                 $out[] = sprintf('Group %d stands at %.2f V, under the floor of %.2f V.', $k + 1, $v, $pack->profile()->floorV);
             }
         }
-        $limit = ($pack->groupCapacityAh() ?? 0.0) / 20;
+        $limit = ($pack->groupCapacityAh() ?? 0.0) * RunLimits::SLOW_C;
         if ($amps > $limit * 1.001) {
             $out[] = sprintf('At most %.2f A (a twentieth of the capacity).', $limit);
         }
 
         return $out;
-    }
-
-    /**
-     * @param  list<float>  $groups  volts of every group now
-     * @param  float  $age  seconds since the oldest of them
-     * @return array{off: bool, text: string, handOver: bool}
-     */
-    public static function check(PackSpec $pack, array $groups, float $age, ?float $warmestC, float $ambientC): array
-    {
-        if ($age > self::EVERY_S) {
-            return ['off' => true, 'text' => sprintf('A group has not been read for %.0f s.', $age), 'handOver' => false];
-        }
-        if ($warmestC === null || $warmestC > min(RecoveryPlan::TOO_HOT_C, $ambientC + RecoveryPlan::OVER_AMBIENT_K)) {
-            return ['off' => true, 'text' => $warmestC === null ? 'No temperature is read.' : sprintf('%.1f degC.', $warmestC), 'handOver' => false];
-        }
-        $released = true;
-        foreach ($groups as $k => $v) {
-            if ($v >= $pack->workingFullV()) {
-                return ['off' => true, 'text' => sprintf('Group %d has reached %.2f V.', $k + 1, $v), 'handOver' => false];
-            }
-            $released = $released && $v > $pack->lowReleaseV();
-        }
-
-        return $released
-            ? ['off' => true, 'text' => sprintf('Every group is over %.2f V: the board takes over.', $pack->lowReleaseV()), 'handOver' => true]
-            : ['off' => false, 'text' => '', 'handOver' => false];
     }
 }

@@ -1,0 +1,54 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Actions;
+
+use App\Instruments\Identity;
+use App\Models\Instrument;
+use Illuminate\Database\UniqueConstraintViolationException;
+use Illuminate\Support\Facades\DB;
+
+/**
+ * One instrument, one run, whatever it is called and whoever's it is: a row by what the instrument is, held from the start
+ * of a run to the end of the watch after it. The runner holds a lock of its own beside it.
+ */
+final class Claims
+{
+    /**
+     * @param  list<Instrument>  $instruments
+     * @return list<string> the keys that are held now
+     *
+     * @throws Refused another run has one of them; not said whose
+     */
+    public static function take(string $run, array $instruments): array
+    {
+        $keys = array_values(array_unique(array_map(self::key(...), $instruments)));
+        // In one order for everybody: two who start at once wait for one another and do not embrace.
+        sort($keys);
+        foreach ($keys as $key) {
+            try {
+                DB::table('instrument_claims')->insert(['instrument' => substr($key, 0, 190), 'run_id' => $run, 'at' => now()]);
+            } catch (UniqueConstraintViolationException) {
+                throw new Refused('in-use', 'One of these instruments is in use: wait until it is free, or take another.');
+            }
+        }
+
+        return $keys;
+    }
+
+    public static function isTaken(Instrument $i): bool
+    {
+        return DB::table('instrument_claims')->where('instrument', substr(self::key($i), 0, 190))->exists();
+    }
+
+    public static function release(string $run): void
+    {
+        DB::table('instrument_claims')->where('run_id', $run)->delete();
+    }
+
+    public static function key(Instrument $i): string
+    {
+        return Identity::key($i->identity, $i->host, $i->port);
+    }
+}
