@@ -44,6 +44,12 @@ abstract class RunKind
         return null;
     }
 
+    /** Ohms that the group has shown so far, slow answer included; null when not known yet. */
+    public function learntOhm(): ?float
+    {
+        return null;
+    }
+
     /** Amps of a phase, signed. */
     public function amps(Phase $phase): float
     {

@@ -390,7 +390,8 @@ final class SupervisedRun implements Supervised
         $step = ($s->v - $s->a * $ohm) - ($last->v - $last->a * $ohm);
         // What a current that was just changed leaves behind is no jump.
         $justOff = $this->offAt !== null && ! $this->order->on && $s->t - $this->offAt < RunLimits::JUMP_S;
-        $relaxes = abs($s->a - $last->a) * 3 * $ohm + ($justOff ? 3 * abs($this->lastDrivenA) * $ohm : 0.0);
+        $slow = max(3 * $ohm, 1.5 * ($this->kind->learntOhm() ?? 0.0));
+        $relaxes = abs($s->a - $last->a) * $slow + ($justOff ? abs($this->lastDrivenA) * $slow : 0.0);
 
         return $step > $n * RunLimits::JUMP_UP_V + $relaxes || $step < -$n * RunLimits::JUMP_DOWN_V - $relaxes ? $last->v : null;
     }

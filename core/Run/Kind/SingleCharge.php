@@ -66,6 +66,11 @@ final class SingleCharge extends RunKind
         return $this->mostAh;
     }
 
+    public function learntOhm(): ?float
+    {
+        return $this->ohm === null && $this->learntOhm === null ? null : max($this->ohm ?? 0.0, $this->learntOhm ?? 0.0);
+    }
+
     public function amps(Phase $phase): float
     {
         return parent::amps($phase) / ($phase !== Phase::Precharge && $this->round > 0 ? 2.0 : 1.0);
@@ -140,6 +145,7 @@ final class SingleCharge extends RunKind
         $known = $this->ohm !== null || $v >= $target + 0.08 || $since > 60;
         if (($known && $v >= $target + $a * $ohm) || $isTail) {
             [$this->stopV, $this->stopA] = [$v, $a];
+            $this->ohm ??= $a > 0 && $this->learntOhm === null ? max(0.0, ($v - $this->phaseV) / $a) : null;
 
             return Step::begin(Phase::Settle, sprintf('target reached under current: %.3f V at %.2f A', $v, $a));
         }
