@@ -32,6 +32,7 @@ final class Supply extends Scpi
      */
     public function provesItself(): ?string
     {
+        $proved = null;
         try {
             $this->off();
             foreach (self::TIMERS as $timer) {
@@ -50,16 +51,35 @@ final class Supply extends Scpi
                 $was = $this->isOn();
                 usleep(1_500_000);
                 $is = $this->isOn();
-                $this->off();
                 $this->command(sprintf('%s %g', $timer, self::TIMER_S));
                 if ($was && ! $is) {
-                    return $timer;
-                }
-            }
+                    $this->goesOff();
+                    $proved = $timer;
 
-            return null;
-        } finally {
+                    break;
+                }
+                $this->off();
+            }
+        } catch (InstrumentFault $e) {
+            $failed = $e;
+        }
+        try {
             $this->surelyOff();
+        } catch (InstrumentFault $e) {
+            // What is left on matters more than what went wrong before.
+            throw new InstrumentFault(isset($failed) ? $failed->getMessage().' '.$e->getMessage() : $e->getMessage());
+        }
+
+        return isset($failed) ? throw $failed : $proved;
+    }
+
+    /** @throws InstrumentFault it stays on when it is told to go off */
+    private function goesOff(): void
+    {
+        $this->command('OUTP ON');
+        $this->off();
+        if ($this->isOn()) {
+            throw new InstrumentFault('Its output does not go off when told.');
         }
     }
 

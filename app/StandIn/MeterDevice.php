@@ -13,13 +13,13 @@ final class MeterDevice extends ScpiDevice
 
     private ?float $range = null;
 
-    public function __construct(private readonly VirtualBench $bench)
+    public function __construct(private readonly VirtualBench $bench, private readonly string $serial = 'SM-0001')
     {
     }
 
     protected function identity(): string
     {
-        return 'Heartwood,Stand-in meter,SM-0001,1.0';
+        return "Heartwood,Stand-in meter,$this->serial,1.0";
     }
 
     protected function reset(): void
@@ -33,7 +33,9 @@ final class MeterDevice extends ScpiDevice
         $configure = function (string $function) {
             return function (array $a) use ($function): null {
                 $this->function = $function;
-                $this->range = $a === [] || strtoupper($a[0]) === 'AUTO' ? null : self::number([$a[0]], 0.0, $function === 'RES' ? 1e8 : 500.0, 5.0, $function === 'RES' ? 'OHM' : 'V');
+                // What is expected, and perhaps how finely: the least range that holds it (SCPI 1999, MEASure).
+                $expected = $a === [] || in_array(strtoupper($a[0]), ['AUTO', 'DEF', 'DEFAULT'], true) ? null : self::number([$a[0]], -500.0, $function === 'RES' ? 1e8 : 500.0, 5.0, $function === 'RES' ? 'OHM' : 'V');
+                $this->range = $expected === null || $function !== 'VOLT' ? null : $this->fitting($expected);
 
                 return null;
             };

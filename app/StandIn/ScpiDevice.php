@@ -25,11 +25,23 @@ abstract class ScpiDevice
 
     private const POWER_ON = 128;
 
+    private const QUEUE_BIT = 4;
+
+    private const EVENT_BIT = 32;
+
+    private const MASTER_BIT = 64;
+
+    /** Common commands that are known; the optional ones (*SAV, *RCL, *TRG ...) are not. */
+    private const COMMON = ['*IDN?', '*RST', '*CLS', '*ESR?', '*ESE?', '*SRE?', '*STB?', '*OPC', '*OPC?', '*TST?', '*WAI'];
+
     private int $event = self::POWER_ON;
 
     private int $eventEnable = 0;
 
     private int $serviceEnable = 0;
+
+    /** @var array<string, int> enable masks of the standard's two status registers */
+    private array $statusEnable = ['OPERation' => 0, 'QUEStionable' => 0];
 
     /** @var list<array{int, string}> */
     private array $errors = [];
@@ -112,7 +124,8 @@ abstract class ScpiDevice
             throw new ScpiError(-112, $header);
         }
         $full = $header[0] === ':' ? $nodes : [...$path, ...$nodes];
-        $handler = $this->find(implode(':', $full)) ?? ($header[0] === ':' || $path === [] ? null : $this->find(implode(':', $full = $nodes)));
+        // SCPI 1999, 6.2.4: what follows a semicolon stands below the last header's own path; a colon begins at the root.
+        $handler = $this->find(implode(':', $full));
         if ($handler === null) {
             throw new ScpiError(-113, $header);
         }
@@ -130,7 +143,7 @@ abstract class ScpiDevice
 
             return null;
         }
-        if ($a !== []) {
+        if ($a !== [] && in_array($header, self::COMMON, true)) {
             throw new ScpiError(-108, $header);
         }
 
@@ -144,13 +157,21 @@ abstract class ScpiDevice
             '*ESR?' => (string) $this->readEvent(),
             '*ESE?' => (string) $this->eventEnable,
             '*SRE?' => (string) $this->serviceEnable,
-            '*STB?' => (string) (($this->errors !== [] ? 4 : 0) | (($this->event & $this->eventEnable) !== 0 ? 32 : 0)),
+            '*STB?' => (string) $this->statusByte(),
             '*OPC' => $this->done(fn (): int => $this->event |= self::OPC),
             '*OPC?' => '1',
             '*TST?' => '0',
             '*WAI' => null,
             default => throw new ScpiError(-113, $header),
         };
+    }
+
+    /** IEEE 488.2, 11.2.2: bit 6 of *STB? is the master summary of what *SRE enables. */
+    private function statusByte(): int
+    {
+        $byte = ($this->errors !== [] ? self::QUEUE_BIT : 0) | (($this->event & $this->eventEnable) !== 0 ? self::EVENT_BIT : 0);
+
+        return $byte | (($byte & $this->serviceEnable & ~self::MASTER_BIT) !== 0 ? self::MASTER_BIT : 0);
     }
 
     private function done(callable $work): null
@@ -199,7 +220,15 @@ abstract class ScpiDevice
             'SYSTem:ERRor[:NEXT]?' => self::bare(fn (): string => ScpiError::line(...(array_shift($this->errors) ?? [0, '']))),
             'SYSTem:ERRor:COUNt?' => self::bare(fn (): string => (string) count($this->errors)),
             'SYSTem:VERSion?' => self::bare(fn (): string => '1999.0'),
+            'STATus:PRESet' => fn (array $a): null => $a === [] ? $this->done(fn (): array => $this->statusEnable = ['OPERation' => 0, 'QUEStionable' => 0]) : throw new ScpiError(-108),
         ];
+        // The two registers that the standard wants everywhere: nothing is ever pending in these devices.
+        foreach (array_keys($this->statusEnable) as $register) {
+            $system += [
+                "STATus:{$register}[:EVENt]?" => self::bare(fn (): string => '0'), "STATus:$register:CONDition?" => self::bare(fn (): string => '0'), "STATus:$register:ENABle?" => self::bare(fn (): string => (string) $this->statusEnable[$register]),
+                "STATus:$register:ENABle" => fn (array $a): null => $this->done(fn (): int => $this->statusEnable[$register] = (int) self::number($a, 0, 32767, 0)),
+            ];
+        }
         foreach ($system + $this->commands() as $header => $handler) {
             $query = str_ends_with($header, '?');
             $pattern = '';
@@ -268,6 +297,26 @@ abstract class ScpiDevice
         }
 
         return $value;
+    }
+
+    /**
+     * The answer to a query of a setting: as it is, or its least, greatest or default value (SCPI 1999, 7.2.1.2).
+     *
+     * @param  list<string>  $a
+     */
+    protected static function setting(array $a, float $is, float $min, float $max, float $default): string
+    {
+        if (count($a) > 1) {
+            throw new ScpiError(-108);
+        }
+
+        return self::real(match (strtoupper($a[0] ?? '')) {
+            '' => $is,
+            'MIN', 'MINIMUM' => $min,
+            'MAX', 'MAXIMUM' => $max,
+            'DEF', 'DEFAULT' => $default,
+            default => throw new ScpiError(-224, $a[0]),
+        });
     }
 
     /** @param  list<string>  $a */

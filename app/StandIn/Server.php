@@ -13,15 +13,17 @@ final class Server
 {
     public const DEVICES = ['meter', 'supply', 'load', 'board', 'hand'];
 
-    public static function run(int $port): void
+    /** @param  list<string>  $habits  see `Habits` */
+    public static function run(int $port, array $habits = []): void
     {
         $bench = new VirtualBench(fn (): float => hrtime(true) / 1e9);
-        $supply = new SupplyDevice($bench);
-        $devices = ['meter' => new MeterDevice($bench), 'supply' => $supply, 'load' => new LoadDevice($bench), 'board' => new BoardDevice($bench), 'hand' => new HandPanel($bench)];
+        $supply = new SupplyDevice($bench, "SS-$port");
+        $devices = ['meter' => new MeterDevice($bench, "SM-$port"), 'supply' => $supply, 'load' => new LoadDevice($bench, "SL-$port"), 'board' => new BoardDevice($bench), 'hand' => new HandPanel($bench)];
         foreach (self::DEVICES as $i => $name) {
             $server = new SocketServer('127.0.0.1:'.($port + $i));
-            $server->on('connection', function (ConnectionInterface $c) use ($devices, $name, $bench): void {
-                self::serve($c, fn (string $line): ?string => $devices[$name]->message($line), fn (): bool => in_array($name, $bench->dead, true));
+            $own = new Habits($name === 'hand' ? [] : $habits);
+            $server->on('connection', function (ConnectionInterface $c) use ($devices, $name, $bench, $own): void {
+                self::serve($c, fn (string $line): ?string => $devices[$name]->message($line), fn (): bool => in_array($name, $bench->dead, true), $own);
             });
             printf("%-7s 127.0.0.1:%d\n", $name, $port + $i);
         }
@@ -36,10 +38,16 @@ final class Server
      * @param  \Closure(string): ?string  $answer
      * @param  \Closure(): bool  $dead
      */
-    private static function serve(ConnectionInterface $c, \Closure $answer, \Closure $dead): void
+    private static function serve(ConnectionInterface $c, \Closure $answer, \Closure $dead, Habits $habits): void
     {
+        if (! $habits->greets($c)) {
+            return;
+        }
         $buffer = '';
-        $c->on('data', function (string $data) use (&$buffer, $c, $answer, $dead): void {
+        $hear = function (string $line) use ($c, $answer, $habits): void {
+            $habits->answer($c, rtrim($line, "\r"), $answer);
+        };
+        $c->on('data', function (string $data) use (&$buffer, $c, $hear, $dead): void {
             if ($dead()) {
                 $c->close();
 
@@ -52,14 +60,19 @@ final class Server
                 return;
             }
             while (($end = strpos($buffer, "\n")) !== false) {
-                $line = rtrim(substr($buffer, 0, $end), "\r");
+                $line = substr($buffer, 0, $end);
                 $buffer = substr($buffer, $end + 1);
-                $said = $answer($line);
-                if ($said !== null) {
-                    $c->write($said."\n");
-                }
+                $hear($line);
             }
         });
+        // A client that says one thing and shuts its side is answered all the same, with or without the last line end.
+        $c->on('end', function () use (&$buffer, $hear, $dead): void {
+            if ($buffer !== '' && ! $dead()) {
+                $hear($buffer);
+                $buffer = '';
+            }
+        });
+        $c->on('close', fn () => $habits->left($c));
         $c->on('error', fn () => $c->close());
     }
 }

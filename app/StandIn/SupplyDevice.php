@@ -21,13 +21,13 @@ final class SupplyDevice extends ScpiDevice
 
     private bool $tripped = false;
 
-    public function __construct(private readonly VirtualBench $bench)
+    public function __construct(private readonly VirtualBench $bench, private readonly string $serial = 'SS-0001')
     {
     }
 
     protected function identity(): string
     {
-        return 'Heartwood,Stand-in supply,SS-0001,1.0';
+        return "Heartwood,Stand-in supply,$this->serial,1.0";
     }
 
     protected function reset(): void
@@ -66,10 +66,10 @@ final class SupplyDevice extends ScpiDevice
 
             return null;
         };
-        $get = fn (string $field): \Closure => fn (array $a): string => self::real($this->{$field});
+        $get = fn (string $field, float $max): \Closure => fn (array $a): string => self::setting($a, $this->{$field}, 0.0, $max, $max);
         $out = [
             '[SOURce:]VOLTage' => $set('volts', 30.0, 'V'), '[SOURce:]CURRent' => $set('amps', 10.0, 'A'), '[SOURce:]VOLTage:PROTection' => $set('ovp', 33.0, 'V'), '[SOURce:]CURRent:PROTection' => $set('ocp', 11.0, 'A'),
-            '[SOURce:]VOLTage?' => $get('volts'), '[SOURce:]CURRent?' => $get('amps'), '[SOURce:]VOLTage:PROTection?' => $get('ovp'), '[SOURce:]CURRent:PROTection?' => $get('ocp'),
+            '[SOURce:]VOLTage?' => $get('volts', 30.0), '[SOURce:]CURRent?' => $get('amps', 10.0), '[SOURce:]VOLTage:PROTection?' => $get('ovp', 33.0), '[SOURce:]CURRent:PROTection?' => $get('ocp', 11.0),
         ];
         $commands = [];
         foreach ($out as $header => $handler) {

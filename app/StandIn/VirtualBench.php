@@ -52,7 +52,7 @@ final class VirtualBench
     /** @var list<string> taken out of service on request */
     public array $dead = [];
 
-    /** @var list<array{at: float, on: bool, why: string}> every change of the supply's output, wall seconds */
+    /** @var list<array{at: float, on: bool, why: string, volts: float, amps: float, clip: int}> every change of the supply's output, wall seconds */
     public array $outputs = [];
 
     private float $touchedAt = 0.0;
@@ -154,7 +154,7 @@ final class VirtualBench
     public function output(bool $on, string $why): void
     {
         if ($on !== $this->supplyOn) {
-            $this->outputs[] = ['at' => $this->now(), 'on' => $on, 'why' => $why];
+            $this->outputs[] = ['at' => $this->now(), 'on' => $on, 'why' => $why, 'volts' => $this->supplyV, 'amps' => $this->supplyA, 'clip' => $this->clip];
             $this->outputs = array_slice($this->outputs, -200);
         }
         $this->supplyOn = $on;

@@ -73,7 +73,7 @@ final readonly class JoinRule
         $x = $curve->socAt($giver->volts / $series);
         $y = $curve->socAt($taker->volts / $series);
         $total = max(1e-6, $ohm + $giver->ohm + $taker->ohm);
-        $dt = 10.0;
+        $dt = 2.0;
         for ($t = 0.0; $t < 48 * 3600; $t += $dt) {
             $delta = $series * ($curve->volts($x) - $curve->volts($y));
             if ($delta <= RunLimits::JOIN_DIRECT_V) {

@@ -86,7 +86,7 @@ final class SupervisedRun implements Supervised
 
     private int $jumps = 0;
 
-    private float $jumpsFrom = 0.0;
+    private float $jumpsFrom = -INF;
 
     private float $warmest;
 

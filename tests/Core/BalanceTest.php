@@ -168,10 +168,20 @@ it('joins nothing to a side that is reversed, flat, over full, or of another che
     'just over full' => [4.2101, Chemistry::Nmc, 1, 'over its full'], 'just not over full' => [4.2099, Chemistry::Nmc, 1, ''], 'phosphate to nickel' => [3.70, Chemistry::Lfp, 1, 'only one chemistry'], 'a pack under its floor' => [14.99, Chemistry::Nmc, 10, 'floor'],
 ]);
 
-it('takes a settling of under a minute for no plan', function (float $ah, string $way): void {
+it('takes a settling of under a minute for no plan', function (float $ah, string $way, float $minutes): void {
     $rule = JoinRule::check(new JoinSide(3.700, 0.001, $ah, 5.0), new JoinSide(3.755, 0.001, $ah, 5.0));
     expect($rule->way)->toBe($way);
-})->with(['small cells, seconds' => [0.3, 'charge-first'], 'larger ones, minutes' => [20.0, 'resistor']]);
+    $minutes === 0.0 ? expect($rule->minutes)->toBeNull() : expect($rule->minutes)->toBeLessThan($minutes);
+})->with(['under a minute, just' => [12.4, 'charge-first', 0.0], 'just not' => [13.6, 'resistor', 1.1]]);
+
+it('asks no resistor to take more than fifty watts', function (float $maxA, string $way): void {
+    $rule = JoinRule::check(new JoinSide(72.0, 0.05, 20.0, $maxA), new JoinSide(80.0, 0.05, 20.0, $maxA), 20);
+    expect($rule->way)->toBe($way);
+})->with(['just' => [13.4, 'resistor'], 'just not' => [13.9, 'charge-first']]);
+
+it('joins directly up to 50 mV apart', function (float $apart, bool $direct): void {
+    expect(JoinRule::check(new JoinSide(3.700, 0.050, 40.0, 5.0), new JoinSide(3.700 + $apart, 0.050, 40.0, 5.0))->way === 'direct')->toBe($direct);
+})->with([[0.0499, true], [0.0501, false]]);
 
 it('settles longer the further apart two sides are', function (): void {
     $minutes = fn (float $v): ?float => JoinRule::check(new JoinSide(3.55, 0.03, 10, 5), new JoinSide($v, 0.03, 10, 5))->minutes;

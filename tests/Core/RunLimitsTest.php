@@ -14,6 +14,7 @@ use Heartwood\Core\Run\RunPlan;
 use Heartwood\Core\Run\Said;
 use Heartwood\Core\Run\Sample;
 use Heartwood\Core\Run\SupervisedRun;
+use Heartwood\Core\Safety\Isolation;
 use Tests\Core\Rig;
 
 /*
@@ -239,6 +240,20 @@ it('lets no clips on again that have jumped five times', function (): void {
     expect(whyOf($run))->toBe('clips.open');
 });
 
+it('forgives a jump after ten minutes', function (float $gap, ?string $why): void {
+    $run = proved();
+    $t = 10.0;
+    for ($n = 1; $n <= 5; $n++) {
+        $calm = $n === 5 ? $gap : 25;
+        feeding($run, $t + 5, $t + $calm, 5, fn (float $t): array => ['v' => 2.30 + 0.0001 * $t]);
+        $t += $calm;
+        feeding($run, $t + 5, $t + 5, 5, fn (): array => ['v' => 3.0]);
+        feeding($run, $t + 10, $t + 25, 5, fn (float $t): array => ['v' => 2.30 + 0.0001 * $t]);
+        $t += 25;
+    }
+    expect(whyOf($run))->toBe($why);
+})->with(['just within' => [410, 'clips.open'], 'just after' => [430, null]]);
+
 it('calls a fall at steady current', function (float $mv, float $resolution, ?string $why): void {
     $run = feeding(proved(['resolution_v' => $resolution]), 15, 100, 5, fn (): array => ['v' => 2.40]);
     expect(whyOf(feeding($run, 105, 110, 5, fn (): array => ['v' => 2.40 - $mv / 1000])))->toBe($why);
@@ -385,11 +400,12 @@ it('watches on for half an hour after the end', function (): void {
 });
 
 it('calls a group that stays warm for quarantine, and one that cools not', function (float $c, float $t, bool $quarantine): void {
-    $after = new AfterStop(Rig::plan(), 0.0, 20.0, 25.6);
-    $after->take(Sample::of(300, 2.3, 0.0, 25.6));
+    $before = $c > 25.3 ? 25.6 : $c;
+    $after = new AfterStop(Rig::plan(), 0.0, 20.0, $c === 25.4 ? 25.6 : $before);
+    $after->take(Sample::of(300, 2.3, 0.0, $c === 25.4 ? 25.6 : $before));
     $after->take(Sample::of($t, 2.3, 0.0, $c));
     expect($after->quarantine() !== null)->toBe($quarantine);
-})->with(['warm and not falling' => [25.6, 600.0, true], 'not ten minutes yet' => [25.6, 599.0, false], 'falling' => [25.4, 600.0, false], 'just warm no longer' => [25.0, 600.0, false]]);
+})->with(['warm and not falling' => [25.6, 600.0, true], 'not ten minutes yet' => [25.6, 599.0, false], 'falling' => [25.4, 600.0, false], 'just warm no longer' => [25.0, 600.0, false], 'just warm still' => [25.1, 600.0, true]]);
 
 it('asks a hand sooner the sooner it is full', function (): void {
     $plan = Rig::plan(['by_hand' => true, 'kind' => 'balance', 'plan_v' => 3.6]);
@@ -535,3 +551,8 @@ it('is at its target when it rests within 8 mV under it, and gives up after five
     $again = topped(3.7819, 8);
     expect(whyOf($again))->toBe('rest.falls')->and(count(array_filter($again->log(), fn (array $l): bool => str_contains($l['text'], 'output on'))))->toBe(5);
 });
+
+it('lets instruments share a pack that are proved isolated within the year', function (float $mohm, ?float $days, bool $proved): void {
+    expect((new Isolation('Meter', $mohm, $days))->isProved())->toBe($proved)
+        ->and(Isolation::refuses([new Isolation('Meter', $mohm, $days), new Isolation('Supply', null, null)]) === null)->toBe($proved)->and(Isolation::refuses([new Isolation('Meter', $mohm, $days)]))->toBeNull();
+})->with(['over a megohm, just' => [1.01, 10.0, true], 'just not' => [0.99, 10.0, false], 'a year ago, just' => [50.0, 365.5, true], 'over a year ago' => [50.0, 367.0, false], 'no earth at all' => [INF, null, true], 'without a date' => [50.0, null, false]]);

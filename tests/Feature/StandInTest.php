@@ -157,3 +157,25 @@ it('draws the load from every group and reports like a board that minds its limi
     $board = new BoardDevice($still->bench);
     expect($board->message('report'))->toContain('group 3 ')->toContain('flags under-voltage discharge-off')->toEndWith('end')->and($board->message('hello'))->toStartWith('error');
 });
+
+it('keeps to the standard where it is easily missed', function (): void {
+    $s = new SupplyDevice((new StillBench)->bench);
+    $s->message('*CLS;*SRE 4');
+    expect($s->message('*STB?'))->toBe('0')->and($s->message('VOLT? MAX'))->toBe('+3.00000000E+1')->and($s->message('CURR? MIN'))->toBe('+0.00000000E+0')->and($s->message('VOLT? 5'))->toBeNull();
+    // An error waits and is enabled: bit 2, and the master summary in bit 6.
+    expect($s->message('*STB?'))->toBe('68')->and($s->message('SYST:ERR?'))->toStartWith('-224')->and($s->message('*SRE 0;*STB?'))->toBe('0');
+    foreach (['OPER', 'QUES'] as $register) {
+        expect($s->message("STAT:$register?"))->toBe('0')->and($s->message("STAT:$register:COND?"))->toBe('0')->and($s->message("STAT:$register:ENAB 16;ENAB?"))->toBe('16');
+    }
+    expect($s->message('STAT:PRES;:STAT:OPER:ENAB?'))->toBe('0')->and($s->message('*SAV 1'))->toBeNull()->and($s->message('SYST:ERR?'))->toStartWith('-113')->and($s->message('*RCL'))->toBeNull()->and($s->message('SYST:ERR?'))->toStartWith('-113');
+    // Below a semicolon the path goes on; only a colon begins at the root.
+    expect($s->message('VOLT:PROT 9;LEV 4'))->toBeNull()->and($s->message('SYST:ERR?;:VOLT?'))->toBe('0,"No error";+4.00000000E+0')->and($s->message('VOLT:PROT 9;OUTP?'))->toBeNull()->and($s->message('SYST:ERR?'))->toStartWith('-113')->and($s->message('VOLT:PROT 9;:OUTP?'))->toBe('0');
+});
+
+it('picks the range that holds what is expected', function (): void {
+    $still = new StillBench;
+    $m = new MeterDevice($still->bench);
+    $still->bench->touch(0, 10);
+    $still->pass(2);
+    expect($m->message('MEAS:VOLT:DC? 3'))->toBe('9.90000000E+37')->and((float) $m->message('MEAS:VOLT:DC? 30'))->toBeGreaterThan(30.0)->and($m->message('CONF?'))->toBe('"VOLT 50"')->and((float) $m->message('MEAS:VOLT:DC? 30,0.001'))->toBeGreaterThan(30.0);
+});

@@ -12,7 +12,7 @@ use App\Models\Run;
 use Tests\Feature\Contract;
 use Tests\Feature\Workbench;
 
-const CHECKED = ['place' => true, 'awake' => true, 'extinguisher' => true, 'isolated' => true, 'temperature' => true];
+const CHECKED = ['place' => true, 'awake' => true, 'extinguisher' => true, 'isolated' => true, 'temperature' => true, 'fused' => true];
 
 beforeEach(function (): void {
     $this->bench = new Workbench($this);
@@ -133,75 +133,215 @@ it('hides instruments and runs of another workshop', function (): void {
     expect($this->getJson('/api/instruments')->json('instruments'))->toBe([]);
 });
 
+/** A runner on a clock of the test, its screen always watching. */
+function onClock(string $id): object
+{
+    return new class(RunFolder::of($id))
+    {
+        public float $now;
+
+        public Runner $runner;
+
+        public function __construct(public RunFolder $folder)
+        {
+            $this->now = microtime(true);
+            $this->runner = new Runner($folder, fn (): float => $this->now);
+        }
+
+        public function turn(float $pass = 0.0): array
+        {
+            $this->now += $pass;
+            $this->folder->touch();
+            $this->runner->turn();
+
+            return $this->folder->state();
+        }
+    };
+}
+
+/** A run by hand, typed until its supply may be on. @return object the clock with its runner */
+function provedByHand(Workbench $bench, Job $job, array $more = []): object
+{
+    $id = $bench->post("jobs/{$job->id}/runs", byHand($more))->assertCreated()->json('id');
+    $clock = onClock($id);
+    $type = fn (float $v, float $a) => $bench->post("runs/$id/say", ['do' => 'typed', 'v' => $v, 'a' => $a, 'c' => 20.0])->assertOk();
+    $type(2.30, 0.0);
+    $clock->turn();
+    $bench->post("runs/$id/say", ['do' => 'clipped'])->assertOk();
+    foreach ([1, 2, 3] as $ignored) {
+        $clock->turn(10);
+        $type(2.30, 0.0);
+        $state = $clock->turn();
+    }
+    expect($state['order']['on'])->toBeTrue();
+
+    return $clock;
+}
+
 it('takes typed readings through the runner without a supply, and folds the run into the record', function (): void {
     $job = lowJob($this->bench);
-    $id = $this->bench->post("jobs/{$job->id}/runs", byHand())->json('id');
-    $folder = RunFolder::of($id);
-    $now = microtime(true);
-    $runner = new Runner($folder, function () use (&$now): float {
-        return $now;
-    });
+    $clock = provedByHand($this->bench, $job);
+    $id = $clock->folder->id();
     foreach ([2.31, 2.33, 2.35, 2.37] as $v) {
+        $clock->turn(60);
         $this->bench->post("runs/$id/say", ['do' => 'typed', 'v' => $v, 'a' => 0.375, 'c' => 20.0])->assertOk();
-        $runner->turn();
-        $now += 60;
-        $folder->touch();
+        $clock->turn(0.3);
     }
     $live = $this->getJson("/api/runs/$id")->assertOk();
-    expect(Contract::complaints($live, 'get', '/api/runs/{run}'))->toBe([])->and($live->json('state.v'))->toBe(2.37)->and($live->json('state.hands'))->toBeTrue();
-    $this->bench->post("runs/$id/say", ['do' => 'abort'])->assertStatus(422);
-    $this->bench->post("runs/$id/say", ['do' => 'abort', 'why' => 'supply needed elsewhere'])->assertOk();
-    $runner->turn();
-    expect($runner->isOver())->toBeTrue();
-    $runner->finish();
+    expect(Contract::complaints($live, 'get', '/api/runs/{run}'))->toBe([])->and($live->json('state.v'))->toBe(2.37)->and($live->json('state.hands'))->toBeTrue()->and($live->json('state.ask_in_s'))->toBeGreaterThan(0);
+    $this->bench->post("runs/$id/say", ['do' => 'end'])->assertStatus(422);
+    $this->bench->post("runs/$id/say", ['do' => 'end', 'why' => 'supply needed elsewhere'])->assertOk();
+    $clock->turn(1);
+    expect($clock->runner->isOver())->toBeTrue()->and($clock->runner->isFinished())->toBeFalse();
     expect(app(FoldRuns::class)->handle())->toBe(1)->and(app(FoldRuns::class)->handle())->toBe(0);
     $test = BenchTest::query()->where('kind', 'recovery')->sole();
     expect($test->data['samples'])->toHaveCount(4)->and($test->data['scope'])->toBe(['group' => 2])->and(Run::query()->sole()->outcome)->toBe('person')->and($this->getJson("/api/jobs/{$job->id}/record")->assertOk()->json('tests.0.kind'))->toBe('recovery');
     $log = App\Models\TestLog::query()->where('job_id', $job->id)->sole();
-    expect($this->getJson("/api/logs/{$log->id}/series")->assertOk()->json('v_max'))->toEqualWithDelta([2.31, 2.33, 2.35, 2.37], 1e-4);
-    $this->bench->post("runs/$id/say", ['do' => 'confirm'])->assertStatus(409)->assertJsonPath('code', 'over');
+    expect(array_slice($this->getJson("/api/logs/{$log->id}/series")->assertOk()->json('v_max'), -4))->toEqualWithDelta([2.31, 2.33, 2.35, 2.37], 1e-4);
+    $this->bench->post("runs/$id/say", ['do' => 'present'])->assertStatus(409)->assertJsonPath('code', 'over');
+    // The pack is watched for half an hour more, or a person takes that over; only then is the bench free.
+    $this->bench->post("jobs/{$job->id}/runs", byHand())->assertStatus(409)->assertJsonPath('code', 'in-use');
+    $this->bench->post("runs/$id/say", ['do' => 'leave', 'why' => 'I stay with it'])->assertOk();
+    $clock->turn(1);
+    expect($clock->runner->isFinished())->toBeTrue();
+    $clock->runner->finish();
+    app(FoldRuns::class)->handle();
+    expect(Run::query()->sole()->closed_at)->not->toBeNull();
+    $this->bench->post("jobs/{$job->id}/runs", byHand())->assertCreated();
 });
 
-it('pauses when no screen asks, and is the same run after the runner was killed and started again', function (): void {
+it('lets the supply\'s clip on only after the meter has read the right polarity', function (): void {
+    $id = $this->bench->post('jobs/'.lowJob($this->bench)->id.'/runs', byHand())->json('id');
+    $clock = onClock($id);
+    $clock->turn();
+    $this->bench->post("runs/$id/say", ['do' => 'clipped'])->assertStatus(409)->assertJsonPath('code', 'polarity');
+    $this->bench->post("runs/$id/say", ['do' => 'typed', 'v' => -2.3, 'a' => 0, 'c' => 20]);
+    $clock->turn(5);
+    $this->bench->post("runs/$id/say", ['do' => 'clipped'])->assertStatus(409)->assertJsonPath('message', fn (string $m): bool => str_contains($m, 'wrong way round'));
+    $this->bench->post("runs/$id/say", ['do' => 'typed', 'v' => 2.3, 'a' => 0, 'c' => 20]);
+    $clock->turn(5);
+    $this->bench->post("runs/$id/say", ['do' => 'clipped'])->assertOk();
+    expect($clock->turn(1)['asks_clip'])->toBeFalse();
+});
+
+it('counts starting as being there, and is the same run after the runner was killed and started again', function (): void {
     $job = lowJob($this->bench);
-    $id = $this->bench->post("jobs/{$job->id}/runs", byHand())->json('id');
-    $folder = RunFolder::of($id);
-    $now = microtime(true);
-    $clock = function () use (&$now): float {
-        return $now;
-    };
-    $runner = new Runner($folder, $clock);
-    $this->bench->post("runs/$id/say", ['do' => 'typed', 'v' => 2.31, 'a' => 0.375, 'c' => 20.0]);
-    $runner->turn();
-    touch("$folder->path/seen", time() - 10);
-    $runner->turn();
-    expect($folder->state()['paused'])->toBe('no screen is watching');
-    $folder->touch();
-    $this->bench->post("runs/$id/say", ['do' => 'resume'])->assertOk();
-    $runner->turn();
-    expect($folder->state()['paused'])->toBeNull();
-    unset($runner);
-    $again = new Runner($folder, $clock);
+    $clock = provedByHand($this->bench, $job);
+    $again = new Runner($clock->folder, fn (): float => $clock->now);
+    $clock->folder->touch();
     $again->turn();
-    expect($folder->state()['paused'])->toBe('the runner was away')->and($folder->state()['v'])->toBe(2.31);
+    expect($clock->folder->state()['paused'])->toBe('the runner was away')->and($clock->folder->state()['order']['on'])->toBeFalse()->and($clock->folder->state()['v'])->toBe(2.3);
+    $this->bench->post("runs/{$clock->folder->id()}/say", ['do' => 'resume'])->assertOk();
+    $clock->folder->touch();
+    $again->turn();
+    expect($clock->folder->state()['paused'])->toBeNull()->and($clock->folder->state()['phase'])->toBe('prove');
 });
 
-it('is off when nobody says that they are here', function (): void {
+it('ends when nobody says that they are here', function (): void {
     $job = lowJob($this->bench);
-    $id = $this->bench->post("jobs/{$job->id}/runs", byHand(['confirm_every_min' => 5]))->json('id');
-    $folder = RunFolder::of($id);
-    $now = microtime(true);
-    $runner = new Runner($folder, function () use (&$now): float {
-        return $now;
-    });
-    $runner->turn();
-    for ($i = 0; $i < 8 && ($folder->state()['paused'] ?? null) === null; $i++) {
-        $now += 60;
+    $clock = provedByHand($this->bench, $job, ['confirm_every_min' => 5]);
+    $id = $clock->folder->id();
+    for ($i = 0; $i < 9 && ($state['over'] ?? false) === false; $i++) {
+        $clock->turn(60);
         $this->bench->post("runs/$id/say", ['do' => 'typed', 'v' => 2.31 + 0.01 * $i, 'a' => 0.375, 'c' => 20.0]);
-        $folder->touch();
-        $runner->turn();
+        $state = $clock->turn(0.3);
     }
-    expect($folder->state()['paused'])->toContain('nobody has said')->and($i)->toBeGreaterThan(6);
+    expect($state['stopped_by'])->toBe('nobody-present')->and($i)->toBeGreaterThan(6);
+});
+
+it('ends a run at once when somebody reports damage, and lets none begin', function (): void {
+    $job = lowJob($this->bench);
+    $clock = provedByHand($this->bench, $job);
+    $this->bench->post("jobs/{$job->id}/triage", ['inspection' => ['leaking' => true]])->assertOk();
+    $state = $clock->turn(1);
+    expect($state['over'])->toBeTrue()->and($state['text'])->toContain('quarantine')->and($state['order']['on'])->toBeFalse();
+});
+
+it('does not say what an old state says', function (): void {
+    $job = lowJob($this->bench);
+    $clock = provedByHand($this->bench, $job);
+    $id = $clock->folder->id();
+    $clock->folder->show(['wall' => microtime(true) - 2.0, 'output' => true] + $clock->folder->state());
+    expect($this->getJson("/api/runs/$id")->json())->toMatchArray(['silent' => false]);
+    $clock->folder->show(['wall' => microtime(true) - 4.0, 'output' => true] + $clock->folder->state());
+    $live = $this->getJson("/api/runs/$id");
+    expect($live->json('silent'))->toBeTrue()->and($live->json('state.output'))->toBeNull()->and($live->json('age_s'))->toBeGreaterThan(3.5);
+});
+
+it('puts a pack that warms after a run into quarantine', function (): void {
+    $job = lowJob($this->bench);
+    $clock = provedByHand($this->bench, $job);
+    $id = $clock->folder->id();
+    $this->bench->post("runs/$id/say", ['do' => 'end', 'why' => 'enough'])->assertOk();
+    $clock->turn(1);
+    $this->bench->post("runs/$id/say", ['do' => 'leave'])->assertOk();
+    // What the hand types after the end is watched too.
+    expect(Run::query()->sole()->closed_at)->toBeNull();
+    $state = ['after' => ['quarantine' => 'risen 3.0 K with the output off', 'over' => true]] + $clock->folder->state();
+    $clock->folder->show($state);
+    $clock->folder->close();
+    app(FoldRuns::class)->handle();
+    expect($job->refresh()->safety_state)->toBe('quarantine')->and($job->inspection['warm_at_rest'])->toBeTrue();
+});
+
+it('keeps one instrument to one run, whatever it is called and whoever\'s it is', function (): void {
+    $idn = ['maker' => 'A', 'model' => 'B', 'serial' => 'C1', 'firmware' => ''];
+    $one = meter($this->bench);
+    $one->update(['identity' => $idn]);
+    $job = lowJob($this->bench);
+    $this->bench->post("jobs/{$job->id}/runs", byHand(['meter_id' => $one->id]))->assertCreated();
+    // The same instrument under another name and address, on another pack of the same workshop.
+    $twin = Instrument::query()->create(['workshop_id' => $this->bench->workshop->id, 'name' => 'Twin', 'kind' => 'meter', 'host' => 'localhost', 'port' => 77, 'identity' => $idn, 'simulated' => true, 'checked_at' => now()]);
+    $this->bench->post('jobs/'.lowJob($this->bench)->id.'/runs', byHand(['meter_id' => $twin->id]))->assertStatus(409)->assertJsonPath('code', 'in-use')->assertJsonPath('message', fn (string $m): bool => ! str_contains($m, 'Meter'));
+    // And in another workshop: refused, never by whom.
+    $other = new Workbench($this);
+    $other->as('technician');
+    $theirs = Instrument::query()->create(['workshop_id' => $other->workshop->id, 'name' => 'Theirs', 'kind' => 'meter', 'host' => '10.0.0.9', 'port' => 5025, 'identity' => $idn, 'simulated' => true, 'checked_at' => now()]);
+    $other->post('jobs/'.lowJob($other)->id.'/runs', byHand(['meter_id' => $theirs->id]))->assertStatus(409)->assertJsonPath('code', 'in-use');
+    $other->post("instruments/{$theirs->id}/identify")->assertStatus(409)->assertJsonPath('code', 'in-use');
+});
+
+it('knows two names of one address for one', function (): void {
+    $this->bench->post('instruments', ['name' => 'One', 'kind' => 'supply', 'host' => '127.0.0.1', 'port' => 5999])->assertCreated();
+    $this->bench->post('instruments', ['name' => 'Two', 'kind' => 'supply', 'host' => 'localhost', 'port' => 5999])->assertStatus(422)->assertJsonPath('code', 'known');
+});
+
+it('lets at most one instrument on a pack that is not proved isolated from earth', function (): void {
+    $job = lowJob($this->bench);
+    $meter = meter($this->bench, false);
+    $supply = supply($this->bench);
+    $supply->update(['simulated' => false]);
+    $entry = byHand(['meter_id' => $meter->id, 'supply_id' => $supply->id]);
+    $this->bench->post("jobs/{$job->id}/runs", $entry)->assertStatus(409)->assertJsonPath('code', 'not-isolated');
+    $this->bench->post("instruments/{$meter->id}/isolation", ['mohm' => 0.9])->assertOk();
+    $this->bench->post("jobs/{$job->id}/runs", $entry)->assertStatus(409)->assertJsonPath('code', 'not-isolated');
+    $this->bench->post("instruments/{$meter->id}/isolation", ['mohm' => 20])->assertOk();
+    $this->bench->post("jobs/{$job->id}/runs", $entry)->assertCreated();
+});
+
+it('adds up what two people see of a pack, and takes no yes back by a no', function (): void {
+    $job = lowJob($this->bench);
+    $this->bench->post("jobs/{$job->id}/triage", ['inspection' => ['swollen' => true, 'wet' => false], 'symptoms' => ['low-range']])->assertOk();
+    $this->bench->post("jobs/{$job->id}/triage", ['inspection' => ['swollen' => false, 'wet' => true], 'symptoms' => ['smell'], 'withdrawn' => ['low-range', 'swelling']])->assertOk();
+    $job->refresh();
+    expect($job->inspection)->toMatchArray(['swollen' => true, 'wet' => true])->and($job->symptoms)->toBe(['smell'])->and($job->safety_state)->toBe('quarantine');
+    $this->bench->post("jobs/{$job->id}/triage", ['inspection' => [], 'withdrawn' => ['smell']])->assertOk();
+    expect($job->refresh()->symptoms)->toBe(['smell']);
+});
+
+it('charges a whole pack only when every group is watched and none is under the floor or far off', function (): void {
+    $job = $this->bench->open();
+    $this->bench->read($job, [3.60, 3.62, 3.61, 3.60]);
+    $board = Instrument::query()->create(['workshop_id' => $this->bench->workshop->id, 'name' => 'Board', 'kind' => 'board', 'host' => '127.0.0.1', 'port' => 11, 'identity' => [], 'simulated' => true, 'checked_at' => now()]);
+    $entry = ['kind' => 'charge', 'checks' => CHECKED, 'meter_id' => meter($this->bench)->id, 'supply_id' => supply($this->bench)->id, 'board_id' => $board->id];
+    $this->bench->post("jobs/{$job->id}/runs", ['board_id' => null] + $entry)->assertStatus(422)->assertJsonPath('code', 'no-board');
+    $this->bench->post("jobs/{$job->id}/runs", $entry)->assertCreated()->assertJsonPath('kind', 'charge');
+    $far = $this->bench->open();
+    $this->bench->read($far, [3.60, 3.29, 3.61, 3.60]);
+    $this->bench->post("jobs/{$far->id}/runs", $entry)->assertStatus(409)->assertJsonPath('message', fn (string $m): bool => str_contains($m, 'mV apart'));
+    $low = $this->bench->open();
+    $this->bench->read($low, [1.45, 1.45, 1.46, 1.45]);
+    $this->bench->post("jobs/{$low->id}/runs", $entry)->assertStatus(409)->assertJsonPath('message', fn (string $m): bool => str_contains($m, 'floor'));
 });
 
 it('reads a pasted board report and a register dump', function (): void {
