@@ -6,6 +6,9 @@ namespace App\Demo;
 
 use App\Actions\KeepInstrument;
 use App\Actions\Refused;
+use App\Instruments\Identity;
+use App\Instruments\InstrumentFault;
+use App\Instruments\Scpi;
 use App\Models\CellModel;
 use App\Models\Instrument;
 use App\Models\PackModel;
@@ -65,7 +68,11 @@ final class DemoWorkshop
     /** The simulated bench's instruments, asked and proved as any others are; left unproved while it does not run. */
     public static function instruments(Person $owner, KeepInstrument $keep): void
     {
-        if (Instrument::query()->where('workshop_id', $owner->workshop_id)->exists()) {
+        $known = Instrument::query()->where('workshop_id', $owner->workshop_id)->where('active', true)->get();
+        foreach ($known as $i) {
+            self::again($owner, $keep, $i);
+        }
+        if ($known->isNotEmpty()) {
             return;
         }
         $port = (int) config('heartwood.bench_port');
@@ -76,6 +83,21 @@ final class DemoWorkshop
             } catch (Refused) {
                 continue;
             }
+        }
+    }
+
+    /** A simulated bench of another version or port is another instrument: it is asked who it is before it is believed. */
+    private static function again(Person $owner, KeepInstrument $keep, Instrument $i): void
+    {
+        if (! $i->simulated || $i->kind === 'board') {
+            return;
+        }
+        try {
+            if (Identity::idn((new Scpi($i->host, $i->port))->identity()) !== Identity::idn($i->identity)) {
+                $keep->identify($owner, $i);
+            }
+        } catch (InstrumentFault|Refused) {
+            return;
         }
     }
 

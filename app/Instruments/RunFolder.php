@@ -6,7 +6,7 @@ namespace App\Instruments;
 
 /**
  * The files of one supervised run, which is all that the runner needs: `plan.json` as started, `say.jsonl` what people
- * said, `journal.jsonl` what happened (appended and synced), `state.json` what screens see (replaced whole), and
+ * said, `journal.jsonl` what happened (appended), `state.json` what screens see (replaced whole), and
  * `seen`, touched by a screen that watches. Nothing here needs a database.
  */
 final readonly class RunFolder
@@ -85,10 +85,15 @@ final readonly class RunFolder
         $this->append('say.jsonl', $entry, false);
     }
 
-    /** @param  array<string, mixed>  $entry */
+    /**
+     * What people said is on the disk before it is acted on. Samples are not waited for: a disk that stalls for a second must
+     * not stall a run, and a run that has lost its last samples proves anew.
+     *
+     * @param  array<string, mixed>  $entry
+     */
     public function note(array $entry): void
     {
-        $this->append('journal.jsonl', $entry, true);
+        $this->append('journal.jsonl', $entry, ($entry['is'] ?? '') === 'said');
     }
 
     /** @return list<array<string, mixed>> lines from a number on */

@@ -11,7 +11,7 @@ export default function TimeChart({
     height = 260,
 }: {
     time: number[];
-    groups: number[][];
+    groups: (number | null)[][];
     strong: number | null;
     label: string;
     height?: number;

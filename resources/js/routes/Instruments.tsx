@@ -54,8 +54,10 @@ export function Component() {
                                 {i.kind === 'supply' &&
                                     i.checked_at &&
                                     (i.driven ? '. ✓ Switches itself off: may be driven.' : '. ▲ Stays on by itself: set it by hand.')}
+                                {i.channel !== null && ` Channel ${i.channel}.`}
                                 {i.simulated && <span className="text-water"> ◇ Simulated.</span>}
                             </p>
+                            {!i.simulated && i.kind !== 'board' && <Isolation id={i.id} mohm={i.isolation_mohm} at={i.isolation_at} may={may} done={done} />}
                         </div>
                         <Reading id={i.id} asked={i.checked_at !== null} />
                         {may && (
@@ -75,6 +77,48 @@ export function Component() {
             {may && <Add done={done} />}
             <Rules />
         </div>
+    );
+}
+
+/** Two instruments on one pack that are not isolated from earth are a short through it. */
+function Isolation({ id, mohm, at, may, done }: { id: number; mohm: number | null; at: string | null; may: boolean; done: (data: unknown) => void }) {
+    const [entry, setEntry] = useState('');
+    const keep = useMutation({
+        mutationFn: () =>
+            unwrap(
+                api.POST('/api/instruments/{instrument}/isolation', {
+                    params: { path: { instrument: id }, header: key() },
+                    body: { mohm: Number(entry.replace(',', '.')) },
+                }),
+            ),
+        onSuccess: (data) => {
+            done(data);
+            setEntry('');
+        },
+    });
+    return (
+        <form
+            className="flex flex-wrap gap-x-3 gap-y-1 items-center"
+            onSubmit={(e) => {
+                e.preventDefault();
+                keep.mutate();
+            }}
+        >
+            <span>
+                {mohm === null || at === null
+                    ? '○ Output to earth never measured: alone on a pack only.'
+                    : `${mohm > 1 ? '✓' : '▲'} ${mohm} Mohm from output to earth, ${when(at)}; measured again every year.`}
+            </span>
+            {may && (
+                <>
+                    <label className="flex gap-2 items-center">
+                        Mohm <input className="!w-24" inputMode="decimal" required value={entry} onChange={(e) => setEntry(e.target.value)} />
+                    </label>
+                    <Button type="submit">Keep it</Button>
+                </>
+            )}
+            {keep.error && <span className="text-ember">{keep.error.message}</span>}
+        </form>
     );
 }
 
@@ -151,9 +195,23 @@ function Rules() {
 }
 
 function Add({ done }: { done: (data: unknown) => void }) {
-    const [entry, setEntry] = useState({ name: '', kind: 'meter' as Kind, host: '', port: '5025', place: '' });
+    const [entry, setEntry] = useState({ name: '', kind: 'meter' as Kind, host: '', port: '5025', place: '', channel: '', timeout: '' });
     const add = useMutation({
-        mutationFn: () => unwrap(api.POST('/api/instruments', { params: { header: key() }, body: { ...entry, port: Number(entry.port) } })),
+        mutationFn: () =>
+            unwrap(
+                api.POST('/api/instruments', {
+                    params: { header: key() },
+                    body: {
+                        name: entry.name,
+                        kind: entry.kind,
+                        host: entry.host,
+                        place: entry.place,
+                        port: Number(entry.port),
+                        ...(entry.channel === '' ? {} : { channel: Number(entry.channel) }),
+                        ...(entry.timeout === '' ? {} : { timeout_s: Number(entry.timeout.replace(',', '.')) }),
+                    },
+                }),
+            ),
         onSuccess: (data) => {
             done(data);
             setEntry({ ...entry, name: '', host: '' });
@@ -193,6 +251,12 @@ function Add({ done }: { done: (data: unknown) => void }) {
             </Field>
             <Field label="Port" error={errors['port']} hint="5025 on many">
                 {(p) => <input {...p} required inputMode="numeric" value={entry.port} onChange={set('port')} />}
+            </Field>
+            <Field label="Channel, if it has several" error={errors['channel']}>
+                {(p) => <input {...p} inputMode="numeric" value={entry.channel} onChange={set('channel')} />}
+            </Field>
+            <Field label="Answers within, s" error={errors['timeout_s']} hint="0.8 where nothing is said">
+                {(p) => <input {...p} inputMode="decimal" value={entry.timeout} onChange={set('timeout')} />}
             </Field>
             <div className="self-end">
                 <Button type="submit" look="main" disabled={add.isPending}>

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { api, type Job, key, unwrap } from '@/api/client';
+import type { components } from '@/api/schema';
 import { when } from '@/lib/format';
 import { fieldErrors } from '@/lib/job';
 import type { BuildData } from './Build';
@@ -13,8 +14,10 @@ const SIDE = [
     ['ah', 'Ah'],
     ['max_charge_a', 'Charge, A at most'],
 ] as const;
-type Side = Record<(typeof SIDE)[number][0], string>;
-const EMPTY: Side = { v: '', mohm: '', ah: '', max_charge_a: '' };
+type Side = Record<(typeof SIDE)[number][0] | 'chemistry', string>;
+const EMPTY: Side = { v: '', mohm: '', ah: '', max_charge_a: '', chemistry: '' };
+type Chemistry = NonNullable<components['schemas']['JoinSide']['chemistry']>;
+const CHEMISTRIES: Chemistry[] = ['nmc', 'nca', 'lco', 'lco-hv', 'lmo', 'lfp', 'lto'];
 const number = (t: string) => Number(t.replace(',', '.'));
 
 /** Before something is joined: may these two lie side by side, does this board fit, at what torque is a joint set. */
@@ -41,7 +44,13 @@ function Join({ job }: { job: Job }) {
     const [whole, setWhole] = useState(false);
     const check = useMutation({
         mutationFn: () => {
-            const side = (s: Side) => ({ v: number(s.v), mohm: number(s.mohm), ah: number(s.ah), max_charge_a: number(s.max_charge_a) });
+            const side = (s: Side) => ({
+                v: number(s.v),
+                mohm: number(s.mohm),
+                ah: number(s.ah),
+                max_charge_a: number(s.max_charge_a),
+                ...(s.chemistry === '' ? {} : { chemistry: s.chemistry as Chemistry }),
+            });
             return unwrap(api.POST('/api/jobs/{job}/join-check', { params: { path: { job: job.id } }, body: { a: side(a), b: side(b), whole_pack: whole } }));
         },
         onError: (e) => toast.error(e.message),
@@ -63,13 +72,22 @@ function Join({ job }: { job: Job }) {
                     ['The other', b, setB],
                 ] as const
             ).map(([name, side, set]) => (
-                <fieldset key={name} className="grid grid-cols-4 gap-2">
+                <fieldset key={name} className="grid grid-cols-5 gap-2">
                     <legend className="eyebrow">{name}</legend>
                     {SIDE.map(([k, label]) => (
                         <Field key={k} label={label}>
                             {(p) => <input {...p} required inputMode="decimal" value={side[k]} onChange={(e) => set({ ...side, [k]: e.target.value })} />}
                         </Field>
                     ))}
+                    <Field label="Chemistry">
+                        {(p) => (
+                            <select {...p} value={side.chemistry || job.chemistry} onChange={(e) => set({ ...side, chemistry: e.target.value })}>
+                                {CHEMISTRIES.map((c) => (
+                                    <option key={c}>{c}</option>
+                                ))}
+                            </select>
+                        )}
+                    </Field>
                 </fieldset>
             ))}
             <label className="flex items-center gap-2 min-h-[44px]">
@@ -85,7 +103,7 @@ function Join({ job }: { job: Job }) {
                     role="status"
                     className={`text-lg border-l-8 pl-3 ${r.way === 'direct' ? 'border-moss' : r.way === 'resistor' ? 'border-amber' : 'border-ember'}`}
                 >
-                    <b>{r.way === 'direct' ? '✓ Directly.' : r.way === 'resistor' ? '◐ Through a resistor.' : '⬣ Not yet.'}</b> {r.text}
+                    <b>{{ direct: '✓ Directly.', resistor: '◐ Through a resistor.', 'charge-first': '⬣ Not yet.', refused: '⬣ Refused.' }[r.way]}</b> {r.text}
                 </p>
             )}
         </form>

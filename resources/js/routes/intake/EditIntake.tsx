@@ -34,7 +34,7 @@ function Edit({ job }: { job: Job }) {
             toast.success('Kept.');
         },
     );
-    const triage = useJobWrite((body: { inspection: Record<string, boolean>; symptoms: string[] }) =>
+    const triage = useJobWrite((body: { inspection: Record<string, boolean>; symptoms: string[]; withdrawn: string[] }) =>
         unwrap(api.POST('/api/jobs/{job}/triage', { params: { path, header: key() }, body })),
     );
     const errors = fieldErrors(save.error);
@@ -44,7 +44,21 @@ function Edit({ job }: { job: Job }) {
     const symptoms = tapped.symptoms ?? job.symptoms;
     const tap = (change: { inspection: Record<string, boolean>; symptoms: string[] }) => {
         setTapped((old) => ({ inspection: { ...old.inspection, ...change.inspection }, symptoms: change.symptoms }));
-        triage.mutate(change, { onSettled: () => setTapped({ inspection: {}, symptoms: null }) });
+        // Only what changed is sent: two people at once add up, and neither undoes the other.
+        const body = {
+            inspection: change.inspection,
+            symptoms: change.symptoms.filter((s) => !job.symptoms.includes(s)),
+            withdrawn: job.symptoms.filter((s) => !change.symptoms.includes(s)),
+        };
+        triage.mutate(body, {
+            onSuccess: (next) => {
+                const stays =
+                    Object.keys(body.inspection).some((k) => body.inspection[k] === false && next.inspection[k] === true) ||
+                    body.withdrawn.some((s) => next.symptoms.includes(s));
+                if (stays) toast.warning('What holds a pack is not unticked: a senior takes it back as entered by mistake, with a reason.');
+            },
+            onSettled: () => setTapped({ inspection: {}, symptoms: null }),
+        });
     };
     return (
         <div className="p-5 grid gap-6 max-w-5xl">

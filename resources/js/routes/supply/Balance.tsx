@@ -34,15 +34,22 @@ export function Balance({ job, overview }: { job: Job; overview: Overview }) {
         <div className="grid gap-5 lg:grid-cols-[minmax(280px,380px)_minmax(0,1fr)] items-start">
             <section aria-label="What each group lacks" className="grid gap-1">
                 <p className="eyebrow">Ah each group lacks to the fullest</p>
-                {[...plan.lacks_ah.entries()].reverse().map(([i, ah]) => (
-                    <div key={i} className="grid grid-cols-[3rem_1fr_5rem] gap-2 items-center">
-                        <b className="text-right">{i + 1}</b>
-                        <span className="block h-6 border border-line bg-panel">
-                            <span className="block h-full bg-knot border-r-4 border-bark" style={{ width: `${(100 * ah) / most}%` }} />
-                        </span>
-                        <span className="digits text-right">{ah.toFixed(2)}</span>
-                    </div>
-                ))}
+                {plan.blind ? (
+                    <p className="border-l-4 border-ember pl-3 text-lg">
+                        Cannot be told: these groups were read on the phosphate plateau, where volts say nothing of charge. Fill every group singly to the top;
+                        what each takes is what it lacked.
+                    </p>
+                ) : (
+                    [...plan.lacks_ah.entries()].reverse().map(([i, ah]) => (
+                        <div key={i} className="grid grid-cols-[3rem_1fr_5rem] gap-2 items-center">
+                            <b className="text-right">{i + 1}</b>
+                            <span className="block h-6 border border-line bg-panel">
+                                <span className="block h-full bg-knot border-r-4 border-bark" style={{ width: `${(100 * ah) / most}%` }} />
+                            </span>
+                            <span className="digits text-right">{ah.toFixed(2)}</span>
+                        </div>
+                    ))
+                )}
                 <p className="text-muted">
                     <Basis of="derived" /> from rest voltages
                 </p>

@@ -6,6 +6,7 @@ import { when } from '@/lib/format';
 import { Basis, Go, Waiting } from '@/parts/basics';
 import { Tabs, useTab } from '@/parts/Tabs';
 import { Balance } from './Balance';
+import { Charge } from './Charge';
 import { Recover } from './Recover';
 import { Wake } from './Wake';
 
@@ -15,6 +16,7 @@ type RunRow = components['schemas']['RunRow'];
 const TABS = [
     ['recover', 'Bring a group up'],
     ['balance', 'Bring them level'],
+    ['charge', 'Charge the pack, watched'],
     ['wake', 'Wake the board'],
 ] as const;
 
@@ -28,14 +30,14 @@ export function Component() {
     });
     if (!overview.data) return <Waiting what="Working it out ..." />;
     const o = overview.data;
-    const live = o.runs.find((r) => r.ended_at === null);
+    const live = o.runs.find((r) => r.watched_until_closed);
     return (
         <div className="p-5 grid gap-4">
             <Tabs label="At the supply" tabs={TABS} at={tab} />
             {live && (
                 <p className="sheet p-4 flex flex-wrap gap-4 items-center border-l-8 !border-l-amber">
-                    <b>{live.kind === 'recovery' ? `Group ${live.group} is being brought up` : 'The pack is being brought level'}</b> since{' '}
-                    {when(live.started_at)}, started by {live.by}.
+                    <b>{live.ended_at === null ? `${runName(live)}: running` : `${runName(live)}: ended, the pack is watched for half an hour`}</b>, started{' '}
+                    {when(live.started_at)} by {live.by}.
                     <Go to={`/jobs/${job.id}/runs/${live.id}`} look="main">
                         Watch it
                     </Go>
@@ -43,29 +45,17 @@ export function Component() {
             )}
             {tab === 'recover' && <Recover job={job} overview={o} />}
             {tab === 'balance' && <Balance job={job} overview={o} />}
+            {tab === 'charge' && <Charge job={job} overview={o} />}
             {tab === 'wake' && <Wake job={job} overview={o} />}
             {o.runs.length > 0 && <Runs job={job} runs={o.runs} />}
         </div>
     );
 }
 
-const WORD: Record<string, string> = {
-    'at-target': 'at its target',
-    falls: 'stopped: it fell',
-    hangs: 'stopped: it hung',
-    warm: 'stopped: warm',
-    missing: 'stopped: readings missing',
-    jump: 'stopped: a lead was off',
-    'too-much-charge': 'stopped: too much in',
-    'falls-at-rest': 'rejected at rest',
-    'leaks-at-rest': 'rejected: it leaks',
-    'more-than-the-gap': 'stopped: more than the gap',
-    'will-not-stay': 'stopped: falls back',
-    person: 'ended by hand',
-    done: 'level',
-    'never-started': 'never started',
-    limit: 'stopped at a limit',
-};
+/** What a run is called wherever it is listed. */
+export function runName(r: { kind: RunRow['kind']; group: number }) {
+    return { recovery: `Group ${r.group} brought up`, balance: 'Brought level', bypass: 'Past the board', charge: 'Charged and watched' }[r.kind];
+}
 
 function Runs({ job, runs }: { job: Job; runs: RunRow[] }) {
     return (
@@ -75,9 +65,10 @@ function Runs({ job, runs }: { job: Job; runs: RunRow[] }) {
                 {runs.map((r) => (
                     <li key={r.id} className="border-b border-line pb-2">
                         <a href={`/jobs/${job.id}/runs/${r.id}`}>
-                            {r.kind === 'recovery' ? `Group ${r.group}` : r.kind === 'bypass' ? 'Past the board' : 'Balancing'}, {when(r.started_at)}
+                            {runName(r)}, {when(r.started_at)}
                         </a>
-                        : <b>{r.ended_at === null ? 'running' : (WORD[r.outcome] ?? r.outcome)}</b> <span className="text-muted">{r.text}</span>
+                        : <b>{r.ended_at === null ? 'running' : r.good ? r.outcome_word : `stopped: ${r.outcome_word}`}</b>{' '}
+                        <span className="text-muted">{r.text}</span>
                         {r.hold && (
                             <p>
                                 <b>
@@ -85,7 +76,9 @@ function Runs({ job, runs }: { job: Job; runs: RunRow[] }) {
                                         ? '✓ Hold test passed.'
                                         : r.hold.outcome === 'reject'
                                           ? '✕ Hold test: rejected.'
-                                          : '○ Hold test: cannot be told yet.'}
+                                          : r.hold.outcome === 'moved'
+                                            ? '▲ Hold test: something else moved it.'
+                                            : '○ Hold test: cannot be told yet.'}
                                 </b>{' '}
                                 {r.hold.text} <Basis of="derived" />{' '}
                                 {r.hold.read_again_in_h !== null &&

@@ -1,8 +1,7 @@
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { toast } from 'sonner';
-import { api, ApiError, type Job, key, unwrap } from '@/api/client';
+import { api, type Job, key, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
 import { useMay } from '@/lib/bench';
 import { hand, useInstruments } from '@/lib/instruments';
@@ -10,6 +9,7 @@ import { fieldErrors } from '@/lib/job';
 import { Button, Field } from '@/parts/basics';
 
 type Entries = components['schemas']['RunEntries'];
+const number = (t: string) => Number(t.replace(',', '.'));
 
 /** What must be confirmed before any current flows, which instruments do it, and the start. The server asks the same again. */
 export function StartRun({ job, entries, checks, label, clip }: { job: Job; entries: Entries; checks: Record<string, string>; label: string; clip: number }) {
@@ -20,6 +20,9 @@ export function StartRun({ job, entries, checks, label, clip }: { job: Job; entr
     const supplies = list.filter((i) => i.kind === 'supply' && i.checked_at);
     const [meterId, setMeter] = useState<string | null>(null);
     const [supplyId, setSupply] = useState<string | null>(null);
+    const [thermometerId, setThermometer] = useState('');
+    const [ammeterId, setAmmeter] = useState('');
+    const [steps, setSteps] = useState({ v: '', a: '' });
     const [scale, setScale] = useState('1');
     const [ticked, setTicked] = useState<Record<string, boolean>>({});
     const meter = meterId === '' ? null : (meters.find((m) => String(m.id) === meterId) ?? meters[0] ?? null);
@@ -36,7 +39,13 @@ export function StartRun({ job, entries, checks, label, clip }: { job: Job; entr
                         ...entries,
                         meter_id: meter?.id ?? null,
                         supply_id: supply?.id ?? null,
-                        ...(entries.kind === 'bypass' ? { board_id: list.find((i) => i.kind === 'board' && i.checked_at)?.id ?? null } : {}),
+                        thermometer_id: thermometerId === '' ? null : Number(thermometerId),
+                        ammeter_id: ammeterId === '' ? null : Number(ammeterId),
+                        ...(number(steps.v) > 0 ? { resolution_v: number(steps.v) } : {}),
+                        ...(number(steps.a) > 0 ? { resolution_a: number(steps.a) } : {}),
+                        ...(entries.kind === 'bypass' || entries.kind === 'charge'
+                            ? { board_id: list.find((i) => i.kind === 'board' && i.checked_at)?.id ?? null }
+                            : {}),
                         time_scale: simulated ? Number(scale) : 1,
                         checks: ticked,
                     },
@@ -44,9 +53,6 @@ export function StartRun({ job, entries, checks, label, clip }: { job: Job; entr
             );
         },
         onSuccess: (run) => void navigate(`/jobs/${job.id}/runs/${run.id}`),
-        onError: (e) => {
-            if (!(e instanceof ApiError && Object.keys(e.fields).length > 0)) toast.error(e.message);
-        },
     });
     const errors = fieldErrors(start.error);
     const gate = job.gates['recover-or-balance'];
@@ -109,6 +115,43 @@ export function StartRun({ job, entries, checks, label, clip }: { job: Job; entr
                     </Field>
                 )}
             </div>
+            <details>
+                <summary className="min-h-[44px] cursor-pointer text-muted">Other instruments, coarse meters</summary>
+                <div className="grid gap-3 sm:grid-cols-2 pt-1">
+                    {(
+                        [
+                            ['Temperature by', thermometerId, setThermometer, 'the meter on the group', errors['thermometer_id']],
+                            ['Current by', ammeterId, setAmmeter, 'the supply itself', errors['ammeter_id']],
+                        ] as const
+                    ).map(([label, value, set, none, error]) => (
+                        <Field key={label} label={label} error={error}>
+                            {(p) => (
+                                <select {...p} value={value} onChange={(e) => set(e.target.value)}>
+                                    <option value="">{none}</option>
+                                    {meters
+                                        .filter((m) => m.id !== meter?.id)
+                                        .map((m) => (
+                                            <option key={m.id} value={m.id}>
+                                                {m.name}
+                                            </option>
+                                        ))}
+                                </select>
+                            )}
+                        </Field>
+                    ))}
+                    <Field label="Volts are shown in steps of, V" hint="0.001 where nothing is said; over 0.02 nothing starts" error={errors['resolution_v']}>
+                        {(p) => <input {...p} inputMode="decimal" value={steps.v} onChange={(e) => setSteps({ ...steps, v: e.target.value })} />}
+                    </Field>
+                    <Field label="Amps are shown in steps of, A" hint="0.01 where nothing is said" error={errors['resolution_a']}>
+                        {(p) => <input {...p} inputMode="decimal" value={steps.a} onChange={(e) => setSteps({ ...steps, a: e.target.value })} />}
+                    </Field>
+                </div>
+            </details>
+            {start.error && Object.keys(errors).every((k) => k.startsWith('checks')) && (
+                <p role="alert" className="text-ember font-bold text-lg">
+                    ⬣ {start.error.message}
+                </p>
+            )}
             <div>
                 <Button type="submit" look="main" disabled={!all || start.isPending}>
                     {label}

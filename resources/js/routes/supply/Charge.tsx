@@ -1,0 +1,38 @@
+import { useState } from 'react';
+import type { Job } from '@/api/client';
+import { Field } from '@/parts/basics';
+import { StartRun } from './start';
+import type { Overview } from './Supply';
+
+/** A whole pack through its own board, every group watched: ended by its tail, or by the first group that the board should have stopped. */
+export function Charge({ job, overview }: { job: Job; overview: Overview }) {
+    const [amps, setAmps] = useState('');
+    const [ambient, setAmbient] = useState('20');
+    return (
+        <section className="grid gap-4 max-w-3xl" aria-label="Charge the pack, watched">
+            <p className="text-lg">
+                The supply charges the pack through its board, at a tenth of its capacity unless you say otherwise. Every group is read all the while. It ends
+                when the pack is full by its tail, and at once when a group stands past the board&apos;s own cut and the board has not stopped it.
+            </p>
+            <div className="grid gap-3 sm:grid-cols-3">
+                <Field label="Supply, A">
+                    {(p) => <input {...p} inputMode="decimal" value={amps} onChange={(e) => setAmps(e.target.value)} placeholder="C/10" />}
+                </Field>
+                <Field label="Air around it, degC">
+                    {(p) => <input {...p} inputMode="decimal" value={ambient} onChange={(e) => setAmbient(e.target.value)} />}
+                </Field>
+            </div>
+            <StartRun
+                job={job}
+                entries={{
+                    kind: 'charge',
+                    ambient_c: Number(ambient.replace(',', '.')) || 20,
+                    ...(Number(amps.replace(',', '.')) > 0 ? { supply_a: Number(amps.replace(',', '.')) } : {}),
+                }}
+                checks={overview.checks}
+                label="Start, I stay with it"
+                clip={-1}
+            />
+        </section>
+    );
+}
