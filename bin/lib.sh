@@ -298,12 +298,14 @@ startretries=100
 autorestart=true
 [program:standins]
 command=$(command -v php) $ROOT/bin/bench.php $(setting HEARTWOOD_BENCH_PORT)
+environment=HEARTWOOD_INSTANCE="$INSTANCE"
 priority=4
 startretries=100
 autorestart=true
 [program:runner]
 command=$(command -v php) $ROOT/bin/runner.php
 environment=HEARTWOOD_INSTANCE="$INSTANCE"
+stopwaitsecs=12
 priority=4
 startretries=100
 autorestart=true
@@ -316,6 +318,13 @@ startretries=1000
 autorestart=true
 TEXT
   [ "$(id -u)" = 0 ] && chown "$APP_USER" "$VAR"/*.conf "$VAR/my.cnf"
+  return 0
+}
+# Ends whatever runs and throws its folders away; only where the database is thrown away too.
+forget_runs() {
+  running && ctl stop runner >/dev/null 2>&1
+  rm -rf "${VAR:?}"/runs/* "${VAR:?}"/desk/*
+  running && ctl start runner >/dev/null 2>&1
   return 0
 }
 db_root() { as_app mariadb --no-defaults --socket="$SOCKETS/db.sock" -u root "$@"; }

@@ -3,8 +3,10 @@
 declare(strict_types=1);
 
 // The runner: a process for every open run, so that no instrument holds another run. Needs no database. When one dies,
-// its supply switches itself off; this one starts it again. `runner.php RUN` is one such process.
+// its supply switches itself off; this one starts it again. `runner.php RUN` is one such process, `runner.php desk ID`
+// reads an instrument that pages ask for.
 
+use App\Instruments\Desk;
 use App\Instruments\Lines;
 use App\Instruments\Locks;
 use App\Instruments\RunFolder;
@@ -21,6 +23,10 @@ foreach ([SIGTERM, SIGINT] as $signal) {
     });
 }
 
+if (($argv[1] ?? '') === 'desk') {
+    Desk::serve((string) ($argv[2] ?? ''), fn (): bool => $stop || posix_getppid() === 1);
+    exit(0);
+}
 if (isset($argv[1])) {
     exit(drive(RunFolder::of($argv[1]), fn (): bool => $stop));
 }
@@ -44,13 +50,19 @@ while (! $stop) {
             $children[$id] = $child;
         }
     }
+    foreach (Desk::asked() as $id) {
+        $reader = isset($children["desk $id"]) ? true : proc_open([PHP_BINARY, __FILE__, 'desk', $id], [['file', '/dev/null', 'r'], STDOUT, STDERR], $pipes);
+        if (is_resource($reader)) {
+            $children["desk $id"] = $reader;
+        }
+    }
     foreach ($children as $id => $child) {
         if (! proc_get_status($child)['running']) {
             proc_close($child);
             unset($children[$id]);
         }
     }
-    usleep($children === [] ? 300_000 : 200_000);
+    usleep(150_000);
 }
 foreach ($children as $child) {
     proc_terminate($child);
@@ -76,7 +88,11 @@ function drive(RunFolder $folder, Closure $stopping): int
         return 1;
     }
     $locks = new Locks;
-    if (! $locks->take(Runner::keys($folder))) {
+    // A page may have looked at it a moment ago: the desk lets go when nobody asks any more.
+    for ($n = 0; $n < 50 && ! ($mine = $locks->take(Runner::keys($folder))) && ! $stopping(); $n++) {
+        usleep(200_000);
+    }
+    if (! ($mine ?? false)) {
         $runner->refuse('one of its instruments is in use');
 
         return 0;

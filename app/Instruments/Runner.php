@@ -26,9 +26,6 @@ final class Runner
     /** An instrument that was silent is not asked again at once: the supply's timer must be renewed meanwhile. */
     private const AGAIN_S = 1.0;
 
-    /** Longest that a board may take over a whole report. */
-    private const REPORT_S = 2.0;
-
     /** An output that has not been seen off for this long after the order is an alarm. */
     private const OFF_S = 5.0;
 
@@ -270,15 +267,7 @@ final class Runner
     private function everyGroup(): ?array
     {
         $series = (int) ($this->folder->plan()['series'] ?? 0);
-        $until = microtime(true) + self::REPORT_S;
-        $text = (string) $this->board?->ask('report');
-        for ($n = 0; $n < 400 && ($next = (string) $this->board?->read()) !== 'end'; $n++) {
-            if (microtime(true) > $until) {
-                $this->board?->close();
-                throw new InstrumentFault('its report takes too long');
-            }
-            $text .= "\n".$next;
-        }
+        $text = $this->board === null ? '' : BoardLine::report($this->board);
         $volts = BoardReport::parse($text, $series)->volts;
 
         return $series === 0 ? null : array_map(fn (int $k): ?float => $volts[$k] ?? null, range(1, $series));

@@ -34,7 +34,7 @@ final class Supply extends Scpi
     {
         $proved = null;
         try {
-            $this->off();
+            $this->goesOff();
             foreach (self::TIMERS as $timer) {
                 try {
                     $this->line->say('*CLS');
@@ -53,6 +53,7 @@ final class Supply extends Scpi
                 $is = $this->isOn();
                 $this->command(sprintf('%s %g', $timer, self::TIMER_S));
                 if ($was && ! $is) {
+                    $this->command('OUTP ON');
                     $this->goesOff();
                     $proved = $timer;
 
@@ -76,7 +77,6 @@ final class Supply extends Scpi
     /** @throws InstrumentFault it stays on when it is told to go off */
     private function goesOff(): void
     {
-        $this->command('OUTP ON');
         $this->off();
         if ($this->isOn()) {
             throw new InstrumentFault('Its output does not go off when told.');
@@ -189,8 +189,10 @@ final class Supply extends Scpi
     private function surelyOff(): void
     {
         $why = '';
-        for ($n = 0; $n < 4; $n++) {
+        foreach ([0, 0.15, 0.15, self::TIMER_S + 0.3] as $wait) {
             try {
+                // The last time its own timer has had its time too.
+                usleep((int) (1e6 * $wait));
                 $this->line->say('OUTP OFF');
                 if (! $this->isOn()) {
                     return;
@@ -199,7 +201,6 @@ final class Supply extends Scpi
             } catch (InstrumentFault $e) {
                 $why = $e->getMessage();
                 $this->line->close();
-                usleep(150_000);
             }
         }
         throw new InstrumentFault("Its output could not be proved off ($why): switch it off by hand.");

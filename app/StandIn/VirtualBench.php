@@ -201,7 +201,7 @@ final class VirtualBench
     public function state(): array
     {
         return [
-            'simulated' => true, 'series' => $this->series(), 'chemistry' => $this->chemistry->value, 'scale' => $this->scale, 'touch' => $this->touch, 'clip' => $this->clip, 'follow' => $this->follow,
+            'simulated' => true, 'instance' => getenv('HEARTWOOD_INSTANCE') ?: '', 'series' => $this->series(), 'chemistry' => $this->chemistry->value, 'scale' => $this->scale, 'touch' => $this->touch, 'clip' => $this->clip, 'follow' => $this->follow,
             'volt_lead_off' => $this->voltLeadOff, 'temp_lead_off' => $this->tempLeadOff, 'slips' => array_keys($this->slips), 'dead' => $this->dead, 'output_on' => $this->supplyOn, 'load_a' => $this->loadA,
             'groups' => array_map(fn (int $k): float => round($this->pack->volts($k), 4), range(1, $this->series())), 'model_s' => round($this->pack->seconds, 1),
             'temperatures' => array_map(fn (LiveGroup $g): float => round($g->c, 2), $this->pack->groups), 'charge' => array_map(fn (LiveGroup $g): float => round($g->charge, 4), $this->pack->groups), 'outputs' => $this->outputs, 'now' => $this->now(),

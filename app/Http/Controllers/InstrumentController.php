@@ -4,15 +4,16 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Actions\Claims;
 use App\Actions\KeepInstrument;
 use App\Actions\Refused;
+use App\Instruments\Desk;
 use App\Instruments\InstrumentFault;
 use App\Instruments\Line;
-use App\Instruments\LoadBank;
-use App\Instruments\Meter;
-use App\Instruments\Supply;
+use App\Instruments\RunFolder;
 use App\Models\Instrument;
 use App\Models\Job;
+use App\Models\Run;
 use Heartwood\Core\Reading\BoardReport;
 use Heartwood\Core\Reading\SmartBattery;
 use Heartwood\Core\Reading\SteadyRule;
@@ -65,22 +66,32 @@ final class InstrumentController extends Controller
         return $this->list();
     }
 
-    /** What it shows now; reads only, switches nothing. */
+    /** What it shows now, as the desk or the run that has it saw it last; reads only, switches nothing. */
     public function reading(Instrument $instrument): JsonResponse
     {
-        $i = $instrument;
+        return new JsonResponse(['shows' => $this->shows($instrument, 'all')]);
+    }
+
+    /**
+     * @param  'all'|'volts'  $what
+     * @return array<string, mixed>
+     */
+    private function shows(Instrument $i, string $what): array
+    {
+        if (Claims::isTaken($i)) {
+            $run = Run::query()->where('workshop_id', $i->workshop_id)->whereNull('closed_at')->get()->first(fn (Run $r): bool => in_array($i->id, $r->plan['instruments'] ?? [], true));
+            $state = $run === null || $i->kind === 'board' ? [] : RunFolder::of($run->id)->state();
+            if ($state === [] || $what === 'volts' || microtime(true) - (float) ($state['wall'] ?? 0) > 3.0) {
+                throw new Refused('in-use', "{$i->name} is in use.");
+            }
+
+            return $i->kind === 'supply' ? ['volts' => $state['set']['volts'], 'amps' => $state['live']['a'], 'on' => $state['output']] : ['volts' => $state['live']['v'], 'celsius' => $state['live']['c']];
+        }
         try {
-            $shows = match ($i->kind) {
-                'meter' => ['volts' => ($m = new Meter($i->host, $i->port))->volts(), 'ohms' => $m->ohms(), 'celsius' => $m->celsius()],
-                'supply' => ['volts' => ($s = new Supply($i->host, $i->port))->volts(), 'amps' => $s->amps(), 'on' => $s->isOn()],
-                'load' => ['volts' => ($l = new LoadBank($i->host, $i->port))->volts(), 'amps' => $l->amps(), 'on' => $l->isOn()],
-                default => ['says' => (new Line($i->host, $i->port))->ask('report')],
-            };
+            return Desk::look(['id' => $i->id, 'kind' => $i->kind, 'host' => $i->host, 'port' => $i->port, 'timeout_s' => $i->timeout_s, 'channel' => $i->channel, 'style' => $i->style, 'key' => Claims::key($i)], $what);
         } catch (InstrumentFault $e) {
             throw new Refused('silent', "{$i->name}: ".$e->getMessage(), 503);
         }
-
-        return new JsonResponse(['shows' => $shows]);
     }
 
     /** One look at the meter, and whether it may be taken: the window comes from the screen, the rule from core. */
@@ -90,11 +101,7 @@ final class InstrumentController extends Controller
             'window' => 'present|array|max:40', 'window.*.t' => 'required|numeric', 'window.*.v' => 'nullable|numeric', 't' => 'required|numeric', 'left_v' => 'nullable|numeric', 'has_left' => 'required|boolean',
             'before' => 'nullable|numeric', 'typical' => 'nullable|numeric', 'groups' => 'required|integer|between:1,200',
         ]);
-        try {
-            $v = (new Meter($instrument->host, $instrument->port))->volts();
-        } catch (InstrumentFault $e) {
-            throw new Refused('silent', "{$instrument->name}: ".$e->getMessage(), 503);
-        }
+        $v = $this->shows($instrument, 'volts')['volts'];
         // Counts of the range that shows this value: five digits and a half on any bench meter, four on a hand meter.
         $resolution = $v === null ? 0.001 : (abs($v) <= 5 ? 0.0001 : (abs($v) <= 50 ? 0.001 : 0.01));
         $window = array_map(fn (array $s): array => ['t' => (float) $s['t'], 'v' => isset($s['v']) ? (float) $s['v'] : null], array_slice($in['window'], -30));
@@ -117,15 +124,7 @@ final class InstrumentController extends Controller
         $text = (string) ($in['text'] ?? '');
         if (isset($in['instrument_id'])) {
             $i = Instrument::query()->where('workshop_id', $this->person()->workshop_id)->where('active', true)->where('kind', 'board')->findOrFail($in['instrument_id']);
-            try {
-                $line = new Line($i->host, $i->port, 1.5);
-                $text = $line->ask('report');
-                for ($n = 0; $n < 400 && ($next = $line->read()) !== 'end'; $n++) {
-                    $text .= "\n".$next;
-                }
-            } catch (InstrumentFault $e) {
-                throw new Refused('silent', "{$i->name}: ".$e->getMessage(), 503);
-            }
+            $text = (string) $this->shows($i, 'all')['says'];
         }
         $report = BoardReport::parse($text, $job->series);
         if ($report->volts === []) {

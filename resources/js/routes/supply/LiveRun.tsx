@@ -81,10 +81,10 @@ function Watch({ id, job }: { id: string; job: Job }) {
         }
     }, [asks]);
     const simulated = live?.plan['simulated'] === true;
-    const clip = state?.asks_clip ? state.group : null;
+    const clip = state?.asks_clip && live?.run.kind === 'balance' ? state.group : null;
     useEffect(() => {
         // The hand that does not exist goes where the run asks for its clips.
-        if (simulated && clip !== null) void hand({ do: 'clip', group: clip === 0 ? -1 : clip }).catch(() => {});
+        if (simulated && clip !== null) void hand({ do: 'clip', group: clip }).catch(() => {});
     }, [simulated, clip]);
     if (!live) return away ? <p className="p-6 text-ember">{away}</p> : <Waiting what="Opening the run ..." />;
     if (!state) return <Waiting what="The runner takes it up ..." />;

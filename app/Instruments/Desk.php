@@ -1,0 +1,142 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Instruments;
+
+/**
+ * Instruments that no run has are read here, in a process of their own beside the runner, and never by a page: a page asks,
+ * and is shown what was seen last. An instrument that drips or is silent keeps nobody waiting but itself.
+ */
+final readonly class Desk
+{
+    /** What was seen longer ago than this is not shown as what is. */
+    private const FRESH_S = 1.0;
+
+    /** A page waits this long at the most, and only for the first look. */
+    private const WAIT_S = 1.5;
+
+    /** Nobody has asked for this long: the instrument is let go. */
+    private const IDLE_S = 3.0;
+
+    public static function folder(): string
+    {
+        $folder = dirname(RunFolder::root()).'/desk';
+        is_dir($folder) || @mkdir($folder, 0770, true);
+
+        return $folder;
+    }
+
+    /**
+     * What an instrument shows now.
+     *
+     * @param  array{id: int, kind: string, host: string, port: int, timeout_s: float, channel: int|null, style: string, key: string}  $at
+     * @param  'all'|'volts'  $what
+     * @return array<string, mixed>
+     *
+     * @throws InstrumentFault it is silent, in use, or nobody reads it
+     */
+    public static function look(array $at, string $what): array
+    {
+        self::replace("{$at['id']}.ask", $at + ['what' => $what]);
+        for ($until = microtime(true) + self::WAIT_S; ; usleep(25_000)) {
+            $state = json_decode((string) @file_get_contents(self::folder()."/{$at['id']}.json"), true);
+            if (is_array($state) && ($state['what'] ?? '') === $what && microtime(true) - (float) $state['wall'] < self::FRESH_S) {
+                return is_string($state['fault'] ?? null) ? throw new InstrumentFault($state['fault']) : (array) $state['shows'];
+            }
+            if (microtime(true) > $until) {
+                throw new InstrumentFault('It does not answer: is it on, and on this network?');
+            }
+        }
+    }
+
+    /** @return list<string> instruments that somebody asks for now */
+    public static function asked(): array
+    {
+        $out = [];
+        foreach (glob(self::folder().'/*.ask') ?: [] as $file) {
+            clearstatcache(true, $file);
+            $age = microtime(true) - (float) @filemtime($file);
+            if ($age < self::IDLE_S) {
+                $out[] = basename($file, '.ask');
+            } elseif ($age > 60.0) {
+                @unlink($file);
+            }
+        }
+
+        return $out;
+    }
+
+    /**
+     * Reads one instrument for as long as somebody asks.
+     *
+     * @param  \Closure(): bool  $stopping
+     */
+    public static function serve(string $id, \Closure $stopping): void
+    {
+        $file = self::folder().'/'.basename($id).'.ask';
+        $locks = new Locks;
+        while (! $stopping()) {
+            clearstatcache(true, $file);
+            $at = json_decode((string) @file_get_contents($file), true);
+            if (! is_array($at) || microtime(true) - (float) @filemtime($file) > self::IDLE_S) {
+                break;
+            }
+            $state = ['what' => $at['what'] ?? 'all', 'shows' => null, 'fault' => null];
+            try {
+                if (! $locks->take([(string) $at['key']])) {
+                    throw new InstrumentFault('It is in use.');
+                }
+                $state['shows'] = self::read($at);
+            } catch (InstrumentFault $e) {
+                $state['fault'] = $e->getMessage();
+                $locks->release();
+                usleep(200_000);
+            }
+            self::replace(basename($id).'.json', $state + ['wall' => microtime(true)]);
+            usleep(60_000);
+        }
+        Lines::closeAll();
+        $locks->release();
+    }
+
+    /**
+     * @param  array<string, mixed>  $at
+     * @return array<string, mixed>
+     */
+    private static function read(array $at): array
+    {
+        $where = [(string) $at['host'], (int) $at['port'], (float) $at['timeout_s'], isset($at['channel']) ? (int) $at['channel'] : null, (string) $at['style']];
+
+        return match (true) {
+            $at['kind'] === 'meter' && $at['what'] === 'volts' => ['volts' => (new Meter(...$where))->volts()],
+            $at['kind'] === 'meter' => ['volts' => ($m = new Meter(...$where))->volts(), 'ohms' => self::perhaps($m->ohms(...)), 'celsius' => self::perhaps($m->celsius(...))],
+            $at['kind'] === 'supply' => ['volts' => self::shown(($s = new Supply(...$where))->volts()), 'amps' => self::shown($s->amps()), 'on' => $s->isOn()],
+            $at['kind'] === 'load' => ['volts' => ($l = new LoadBank(...$where))->volts(), 'amps' => $l->amps(), 'on' => $l->isOn()],
+            default => ['says' => BoardLine::report(Lines::to($where[0], $where[1], $where[2]))],
+        };
+    }
+
+    /** @param  \Closure(): ?float  $ask  what not every meter can */
+    private static function perhaps(\Closure $ask): ?float
+    {
+        try {
+            return $ask();
+        } catch (InstrumentFault) {
+            return null;
+        }
+    }
+
+    private static function shown(?float $x): ?float
+    {
+        return $x === Answer::OVERLOAD ? null : $x;
+    }
+
+    /** @param  array<string, mixed>  $data */
+    private static function replace(string $name, array $data): void
+    {
+        $temporary = self::folder()."/$name.".getmypid();
+        file_put_contents($temporary, (string) json_encode($data));
+        rename($temporary, self::folder()."/$name");
+    }
+}
