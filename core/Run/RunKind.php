@@ -33,8 +33,8 @@ abstract class RunKind
      */
     abstract public function step(Moment $m, Phase $phase, float $since): Step;
 
-    /** A phase begins at these volts. */
-    public function began(Phase $phase, float $v): void
+    /** A phase begins at these volts, with so much put in so far. */
+    public function began(Phase $phase, float $v, float $ah): void
     {
     }
 

@@ -488,7 +488,7 @@ final class SupervisedRun implements Supervised
     private function switchOn(Sample $s): void
     {
         if ($this->lastDrivenV === null) {
-            $this->kind->began($this->working, (float) $s->v);
+            $this->kind->began($this->working, (float) $s->v, $this->ah);
             $this->gapAh = 0.0;
         }
         if (! $this->working->drives()) {
@@ -496,7 +496,7 @@ final class SupervisedRun implements Supervised
             $this->phase = $this->working;
             $this->phaseAt = $s->t;
             $this->order = Order::off($this->phase);
-            $this->kind->began($this->working, (float) $s->v);
+            $this->kind->began($this->working, (float) $s->v, $this->ah);
 
             return;
         }
@@ -514,7 +514,7 @@ final class SupervisedRun implements Supervised
     {
         $was = $this->working;
         $this->working = $phase;
-        $this->kind->began($phase, (float) $s->v);
+        $this->kind->began($phase, (float) $s->v, $this->ah);
         if ($phase->drives()) {
             if (! $was->drives() && $this->gapFresh) {
                 $this->gapAh = 0.0;

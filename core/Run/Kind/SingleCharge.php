@@ -24,7 +24,7 @@ final class SingleCharge extends RunKind
 
     private float $rampAh = 0.0;
 
-    private ?float $startAh = null;
+    private float $startAh = 0.0;
 
     private ?float $mostAh = null;
 
@@ -49,11 +49,11 @@ final class SingleCharge extends RunKind
         return $this->plan->planV < $this->plan->pack->profile()->prechargeV ? Phase::Precharge : Phase::Raise;
     }
 
-    public function began(Phase $phase, float $v): void
+    public function began(Phase $phase, float $v, float $ah): void
     {
         $this->phaseV = $v;
         $this->rest = [];
-        $this->startAh = null;
+        $this->startAh = $ah;
         if ($phase === Phase::Raise || $phase === Phase::Fill) {
             $this->ohm = null;
             // All rounds together may put in the gap of the first; a later round cannot start a new allowance.
@@ -123,7 +123,6 @@ final class SingleCharge extends RunKind
     private function raise(Moment $m, float $v, float $since): Step
     {
         $a = $m->amps();
-        $this->startAh ??= $m->ah;
         $this->rampAh = $m->ah - $this->startAh;
         if ($this->plan->targetAh !== null && $m->gapAh + $m->nextAh / 2 >= $this->plan->targetAh) {
             return Step::end(Why::TargetReached, sprintf('%.2f Ah are in, as planned', $m->gapAh));
