@@ -6,6 +6,7 @@ namespace App\Actions;
 
 use App\Instruments\Identity;
 use App\Models\Instrument;
+use App\Models\Job;
 use Illuminate\Database\UniqueConstraintViolationException;
 use Illuminate\Support\Facades\DB;
 
@@ -35,6 +36,20 @@ final class Claims
         }
 
         return $keys;
+    }
+
+    /**
+     * One pack, one run, the watch after it included.
+     *
+     * @throws Refused it has one
+     */
+    public static function pack(string $run, Job $job): void
+    {
+        try {
+            DB::table('instrument_claims')->insert(['instrument' => "pack:{$job->id}", 'run_id' => $run, 'at' => now()]);
+        } catch (UniqueConstraintViolationException) {
+            throw new Refused('in-use', 'This pack has a run already, or is watched after one: end it first, or take the watch over.');
+        }
     }
 
     public static function isTaken(Instrument $i): bool

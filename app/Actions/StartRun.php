@@ -76,11 +76,9 @@ final class StartRun
      */
     private function start(Person $person, Job $job, array $data, array $content, array $bench, float $scale, ?float $closesIn, string $reason): Run
     {
-        if (Run::query()->where('job_id', $job->id)->whereNull('closed_at')->lockForUpdate()->exists()) {
-            throw new Refused('in-use', 'This pack has a run already, or is watched after one: end it first, or take the watch over.');
-        }
         $used = array_filter($bench);
         $id = (string) Str::uuid7();
+        Claims::pack($id, $job);
         $keys = Claims::take($id, array_values($used));
         $more = [
             'ambient_c' => (float) ($data['ambient_c'] ?? 20.0), 'confirm_every_min' => (float) ($data['confirm_every_min'] ?? 30.0) * $scale, 'closes_at_s' => $closesIn === null ? null : $closesIn * $scale,

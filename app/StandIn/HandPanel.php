@@ -30,6 +30,8 @@ final class HandPanel
             'prompt' => $b->prompt($tap('from'), $tap('to')),
             'follow' => $b->follow = (bool) ($in['on'] ?? true),
             'clip' => $b->clip = max(-1, min($n, $int('group'))),
+            'reverse' => $b->reversed = (bool) ($in['on'] ?? true),
+            'deaf' => $b->deaf = (bool) ($in['on'] ?? true),
             'slip' => $b->slips[$tap('tap')] = true,
             'lead' => ($in['which'] ?? '') === 'temperature' ? $b->tempLeadOff = (bool) ($in['off'] ?? true) : $b->voltLeadOff = (bool) ($in['off'] ?? true),
             'noise' => $b->noiseV = max(0.0, min(0.5, (float) ($in['v'] ?? 0.0002))),

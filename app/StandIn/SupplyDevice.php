@@ -61,7 +61,8 @@ final class SupplyDevice extends ScpiDevice
     protected function commands(): array
     {
         $set = fn (string $field, float $max, string $unit): \Closure => function (array $a) use ($field, $max, $unit): null {
-            $this->{$field} = self::number($a, 0.0, $max, $max, $unit);
+            $value = self::number($a, 0.0, $max, $max, $unit);
+            $this->{$field} = $this->bench->deaf ? $this->{$field} : $value;
             $this->apply($this->bench->supplyOn, '');
 
             return null;
@@ -90,7 +91,7 @@ final class SupplyDevice extends ScpiDevice
                 // Both are read before either is set: a wrong second one leaves the first as it was.
                 $volts = self::number([$a[0]], 0.0, 30.0, 0.0, 'V');
                 $amps = self::number([$a[1]], 0.0, 10.0, 0.1, 'A');
-                [$this->volts, $this->amps] = [$volts, $amps];
+                [$this->volts, $this->amps] = $this->bench->deaf ? [12.0, 3.0] : [$volts, $amps];
                 $this->apply($this->bench->supplyOn, '');
 
                 return null;

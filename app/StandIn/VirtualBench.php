@@ -33,6 +33,12 @@ final class VirtualBench
 
     public bool $tempLeadOff = false;
 
+    /** The clips are the wrong way round. */
+    public bool $reversed = false;
+
+    /** The supply takes no set-points and keeps 12 V, 3 A. */
+    public bool $deaf = false;
+
     public float $noiseV = 0.0002;
 
     /** @var array<int, true> taps at which the hand slips next time */
@@ -98,7 +104,7 @@ final class VirtualBench
         $this->scale = max(0.1, min(60.0, $scale));
         $this->touch = $this->going = null;
         $this->clip = 0;
-        $this->supplyOn = $this->voltLeadOff = $this->tempLeadOff = false;
+        $this->supplyOn = $this->voltLeadOff = $this->tempLeadOff = $this->reversed = $this->deaf = false;
         $this->slips = $this->dead = $this->outputs = [];
         $this->loadA = 0.0;
     }
@@ -167,7 +173,7 @@ final class VirtualBench
             return $this->wander();
         }
         if ($this->touch === null) {
-            return $this->clip !== 0 ? $this->clipped() + $this->gauss() * $this->noiseV : $this->wander();
+            return $this->clip !== 0 ? ($this->reversed ? -1 : 1) * $this->clipped() + $this->gauss() * $this->noiseV : $this->wander();
         }
         $v = $this->pack->tap($this->touch['to']) - $this->pack->tap($this->touch['from']);
         // A probe that has just landed: the meter's filter settles in a few tenths of a second.
@@ -202,7 +208,7 @@ final class VirtualBench
     {
         return [
             'simulated' => true, 'instance' => getenv('HEARTWOOD_INSTANCE') ?: '', 'series' => $this->series(), 'chemistry' => $this->chemistry->value, 'scale' => $this->scale, 'touch' => $this->touch, 'clip' => $this->clip, 'follow' => $this->follow,
-            'volt_lead_off' => $this->voltLeadOff, 'temp_lead_off' => $this->tempLeadOff, 'slips' => array_keys($this->slips), 'dead' => $this->dead, 'output_on' => $this->supplyOn, 'load_a' => $this->loadA,
+            'volt_lead_off' => $this->voltLeadOff, 'temp_lead_off' => $this->tempLeadOff, 'reversed' => $this->reversed, 'deaf' => $this->deaf, 'slips' => array_keys($this->slips), 'dead' => $this->dead, 'output_on' => $this->supplyOn, 'load_a' => $this->loadA,
             'groups' => array_map(fn (int $k): float => round($this->pack->volts($k), 4), range(1, $this->series())), 'model_s' => round($this->pack->seconds, 1),
             'temperatures' => array_map(fn (LiveGroup $g): float => round($g->c, 2), $this->pack->groups), 'charge' => array_map(fn (LiveGroup $g): float => round($g->charge, 4), $this->pack->groups), 'outputs' => $this->outputs, 'now' => $this->now(),
         ];

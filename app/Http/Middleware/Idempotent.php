@@ -6,6 +6,7 @@ namespace App\Http\Middleware;
 
 use App\Http\ErrorShape;
 use Closure;
+use Illuminate\Database\QueryException;
 use Illuminate\Database\UniqueConstraintViolationException;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
@@ -19,6 +20,11 @@ use Symfony\Component\HttpFoundation\Response;
  */
 final class Idempotent
 {
+    private const TRIES = 4;
+
+    /** The database's numbers for a deadlock and for a lock that was waited for too long. */
+    private const AGAIN = [1213, 1205];
+
     public function handle(Request $request, Closure $next): Response
     {
         $key = (string) $request->header('Idempotency-Key');
@@ -28,6 +34,18 @@ final class Idempotent
         $person = $request->user()?->getAuthIdentifier();
         $hash = hash('sha256', $request->method().' '.$request->path()."\n".$request->getContent());
 
+        for ($try = 1; ; $try++) {
+            $response = $this->once($request, $next, $key, $person, $hash);
+            // Two at once that waited for one another: the database has undone this one, and it is done again from the start.
+            if ($try === self::TRIES || ! ($response->exception ?? null) instanceof QueryException || ! in_array($response->exception->errorInfo[1] ?? 0, self::AGAIN, true)) {
+                return $response;
+            }
+            usleep(random_int(5_000, 40_000));
+        }
+    }
+
+    private function once(Request $request, Closure $next, string $key, mixed $person, string $hash): Response
+    {
         DB::beginTransaction();
         try {
             DB::table('idempotency_keys')->insert(['person_id' => $person, 'key' => $key, 'body_hash' => $hash, 'created_at' => now()]);
