@@ -99,7 +99,7 @@ final class KeepInstrument
         if ($i->kind === 'supply') {
             $supply = new Supply($i->host, $i->port, $timeout, $i->channel, $style);
             $timer = $supply->provesItself() ?? '';
-            $identity['max_a'] = $supply->mostAmps();
+            $identity += $supply->most();
         }
         $i->fill(['identity' => $identity, 'simulated' => $identity['simulated'], 'timer' => $timer, 'style' => $style]);
     }

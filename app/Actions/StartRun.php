@@ -88,7 +88,7 @@ final class StartRun
         $plans = array_map(fn (array $p): array => $p + $more + ['pack' => $job->pack], $content['plans']);
         try {
             foreach ($plans as $p) {
-                RunPlan::fromArray($p)->capacityAh();
+                self::reaches($bench['supply'], RunPlan::fromArray($p));
             }
         } catch (CannotRun $e) {
             throw new Refused('refused', ucfirst($e->getMessage()).'.');
@@ -260,6 +260,16 @@ final class StartRun
         $most = ($amps ?? $c * RunLimits::CHARGE_C) ?: 1.0;
 
         return [['group' => 0, 'plans' => [['kind' => 'charge', 'group' => null, 'plan_v' => array_sum($groups), 'plan_a' => $amps]]], 1.2 * $c / $most, ''];
+    }
+
+    /** A supply that cannot give what the run will order is not begun with. */
+    private static function reaches(?Instrument $supply, RunPlan $plan): void
+    {
+        $plan->capacityAh();
+        $most = $supply->identity['max_v'] ?? null;
+        if (is_numeric($most) && $plan->volts() > (float) $most + 1e-6) {
+            throw new Refused('supply-short', sprintf('%s gives %.0f V at the most, this run wants %.1f V: choose another.', $supply->name, $most, $plan->volts()), 422, ['supply_id' => 'It does not reach the voltage.']);
+        }
     }
 
     /** @param  array<string, Instrument|null>  $bench */

@@ -92,7 +92,8 @@ final class Supply extends Scpi
 
                 return;
             } catch (InstrumentFault $e) {
-                if (! str_contains($e->getMessage(), 'refused')) {
+                // Not known is one thing, not allowed another: a value out of its range is out of its range in any words.
+                if (preg_match('/refused .*: *-1\d\d/', $e->getMessage()) !== 1) {
                     throw $e;
                 }
                 $this->applies = false;
@@ -124,10 +125,10 @@ final class Supply extends Scpi
         return [$this->maybe('VOLT?'), $this->maybe('CURR?')];
     }
 
-    /** Full scale of its current, where it says. */
-    public function mostAmps(): ?float
+    /** @return array{max_v: float|null, max_a: float|null} the most that it can be set to, where it says */
+    public function most(): array
     {
-        return $this->maybe('CURR? MAX');
+        return ['max_v' => $this->maybe('VOLT? MAX'), 'max_a' => $this->maybe('CURR? MAX')];
     }
 
     /** Its own protection just over the set voltage, where it has one. */

@@ -4,14 +4,14 @@ declare(strict_types=1);
 
 namespace App\StandIn;
 
-/** A bench supply of 30 V, 10 A with over-voltage and over-current protection and an output timer that must be renewed. */
+/** A bench supply of 60 V, 10 A with over-voltage and over-current protection and an output timer that must be renewed. */
 final class SupplyDevice extends ScpiDevice
 {
     private float $volts = 0.0;
 
     private float $amps = 0.1;
 
-    private float $ovp = 33.0;
+    private float $ovp = 66.0;
 
     private float $ocp = 11.0;
 
@@ -34,7 +34,7 @@ final class SupplyDevice extends ScpiDevice
     {
         $this->volts = 0.0;
         $this->amps = 0.1;
-        $this->ovp = 33.0;
+        $this->ovp = 66.0;
         $this->ocp = 11.0;
         $this->timer = 0.0;
         $this->tripped = false;
@@ -69,8 +69,8 @@ final class SupplyDevice extends ScpiDevice
         };
         $get = fn (string $field, float $max): \Closure => fn (array $a): string => self::setting($a, $this->{$field}, 0.0, $max, $max);
         $out = [
-            '[SOURce:]VOLTage' => $set('volts', 30.0, 'V'), '[SOURce:]CURRent' => $set('amps', 10.0, 'A'), '[SOURce:]VOLTage:PROTection' => $set('ovp', 33.0, 'V'), '[SOURce:]CURRent:PROTection' => $set('ocp', 11.0, 'A'),
-            '[SOURce:]VOLTage?' => $get('volts', 30.0), '[SOURce:]CURRent?' => $get('amps', 10.0), '[SOURce:]VOLTage:PROTection?' => $get('ovp', 33.0), '[SOURce:]CURRent:PROTection?' => $get('ocp', 11.0),
+            '[SOURce:]VOLTage' => $set('volts', 60.0, 'V'), '[SOURce:]CURRent' => $set('amps', 10.0, 'A'), '[SOURce:]VOLTage:PROTection' => $set('ovp', 66.0, 'V'), '[SOURce:]CURRent:PROTection' => $set('ocp', 11.0, 'A'),
+            '[SOURce:]VOLTage?' => $get('volts', 60.0), '[SOURce:]CURRent?' => $get('amps', 10.0), '[SOURce:]VOLTage:PROTection?' => $get('ovp', 66.0), '[SOURce:]CURRent:PROTection?' => $get('ocp', 11.0),
         ];
         $commands = [];
         foreach ($out as $header => $handler) {
@@ -89,7 +89,7 @@ final class SupplyDevice extends ScpiDevice
                     throw new ScpiError(-109);
                 }
                 // Both are read before either is set: a wrong second one leaves the first as it was.
-                $volts = self::number([$a[0]], 0.0, 30.0, 0.0, 'V');
+                $volts = self::number([$a[0]], 0.0, 60.0, 0.0, 'V');
                 $amps = self::number([$a[1]], 0.0, 10.0, 0.1, 'A');
                 [$this->volts, $this->amps] = $this->bench->deaf ? [12.0, 3.0] : [$volts, $amps];
                 $this->apply($this->bench->supplyOn, '');

@@ -22,17 +22,20 @@ final class HealthyBand
     /** Resistance against the rated one: new, and with all of the slow answer at the age of replacement. */
     private const RESISTANCE = [0.5, 6.0];
 
-    /** @return array{float, float}|null volts; null where the start is not known well enough to say */
-    public static function of(RunPlan $plan, float $ah, float $amps, Phase $phase): ?array
+    /**
+     * @param  float  $fromV  at rest, where this charge began
+     * @param  float  $ah  put in since
+     * @return array{float, float}|null volts; null where the start says nothing of charge
+     */
+    public static function of(RunPlan $plan, float $fromV, float $ah, float $amps): ?array
     {
         $curve = RestCurve::of($plan->pack->chemistry);
-        if ($phase !== Phase::Precharge && $curve->onPlateau($plan->planV)) {
+        if ($curve->onPlateau($fromV)) {
             return null;
         }
-        $from = $phase === Phase::Precharge || $plan->planV >= $plan->pack->profile()->prechargeV ? $plan->planV : $plan->pack->profile()->prechargeV - 0.1;
         $out = [];
         foreach ([0, 1] as $i) {
-            $start = $from < $curve->emptyV() ? ($from - $curve->emptyV()) / self::STEEPNESS[$i] : $curve->socAt($from);
+            $start = $fromV < $curve->emptyV() ? ($fromV - $curve->emptyV()) / self::STEEPNESS[$i] : $curve->socAt($fromV);
             $x = $start + $ah / ($plan->capacityAh() * self::CAPACITY[$i]);
             $rest = $x < 0 ? $curve->emptyV() + $x * self::STEEPNESS[$i] : Twin::volts(Twin::table($curve), min(1.0, $x));
             $out[] = min($plan->volts(), $rest + $amps * self::RESISTANCE[$i] * $plan->ohm());

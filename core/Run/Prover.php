@@ -197,8 +197,8 @@ final class Prover
             return null;
         }
         $off = $v < $this->low ? $this->low - $v : $v - $this->high;
-        $says = sprintf('%.3f V at the clips, the plan has %.3f V', $v, $this->plan->planV).($near === null ? '' : ": it looks like group $near");
-        if ($near !== null || $off + $n * RunLimits::BAND_V > $n * RunLimits::STALE_V + 1e-9) {
+        $says = sprintf('%.3f V at the clips, the plan has %.3f V', $v, $this->plan->planV).($near === [] ? '' : ': it looks like group '.implode(' or ', array_slice($near, 0, 3)).(count($near) > 3 ? ' or another' : ''));
+        if ($near !== [] || $off + $n * RunLimits::BAND_V > $n * RunLimits::STALE_V + 1e-9) {
             return new Broken(Why::ClipsWrongGroup, $says);
         }
         $fresh = $n === 1 && $this->plan->group !== null ? ($s->groups[$this->plan->group - 1] ?? null) : null;
@@ -215,19 +215,17 @@ final class Prover
         return null;
     }
 
-    /** @return int|null another group whose known volts lie nearer than the plan's */
-    private function nearest(float $v, Sample $s): ?int
+    /** @return list<int> other groups whose known volts lie nearer than the plan's, those that are alike together */
+    private function nearest(float $v, Sample $s): array
     {
-        $best = abs($v - min(max($this->own, $this->low), $this->high));
-        $out = null;
-        foreach ($this->others($s) as $k => $known) {
-            if (abs($v - $known) < $best - 0.001) {
-                $best = abs($v - $known);
-                $out = $k;
-            }
+        $others = array_map(fn (float $known): float => abs($v - $known), $this->others($s));
+        $own = abs($v - min(max($this->own, $this->low), $this->high));
+        if ($others === [] || min($others) >= $own - 0.001) {
+            return [];
         }
+        $best = min($others);
 
-        return $out;
+        return array_keys(array_filter($others, fn (float $d): bool => $d <= $best + RunLimits::AGREE_V));
     }
 
     /** @return list<int> groups that volts cannot tell from the planned one */

@@ -7,7 +7,10 @@ namespace Heartwood\Core\Run;
 /** What a run hands to its view. */
 final readonly class RunFacts
 {
-    /** @param  list<array{at: float, text: string}>  $log */
+    /**
+     * @param  array{v: float, ah: float}|null  $start  where the phase that drives began
+     * @param  list<array{at: float, text: string}>  $log
+     */
     public function __construct(
         public Phase $phase,
         public Phase $working,
@@ -33,6 +36,7 @@ final readonly class RunFacts
         public bool $trial,
         public array $log,
         public float $confirmedAt,
+        public ?array $start,
     ) {
     }
 }

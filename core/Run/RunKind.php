@@ -44,6 +44,12 @@ abstract class RunKind
         return null;
     }
 
+    /** @return array{v: float, ah: float}|null where the phase that drives began: volts at rest, Ah in by then; null where it is not kept */
+    public function start(): ?array
+    {
+        return null;
+    }
+
     /** Ohms that the group has shown so far, slow answer included; null when not known yet. */
     public function learntOhm(): ?float
     {

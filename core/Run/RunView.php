@@ -16,11 +16,11 @@ final class RunView
         $order = $run->order();
         $end = $run->ended();
         $since = $f->lastT - $f->phaseAt;
-        $band = $f->phase->drives() && $plan->isSingle() ? HealthyBand::of($plan, max(0.0, $f->phase === Phase::Precharge ? $f->ah : $f->gapAh), $order->amps, $f->phase) : null;
+        $band = $f->phase->drives() && $f->start !== null ? HealthyBand::of($plan, $f->start['v'], max(0.0, $f->ah - $f->start['ah']), $order->amps) : null;
 
         return [
             'phase' => $f->phase->value, 'phase_word' => self::word($f), 'working' => $f->working->value, 'paused' => $f->paused, 'over' => $run->isOver(),
-            'stopped_by' => $end?->why->value, 'stop_word' => $end?->why->word(), 'good' => $end?->why->isGood() ?? false, 'text' => $end === null ? '' : rtrim(ucfirst($end->text), '.').'.',
+            'stopped_by' => $end?->why->value, 'stop_word' => $end?->why->word(), 'good' => $end?->why->isGood() ?? false, 'asks_triage' => $end !== null && $f->after !== null && $end->why->wantsTriage(), 'text' => $end === null ? '' : rtrim(ucfirst($end->text), '.').'.',
             'since_s' => round($since, 1), 'run_s' => round($f->lastT - $f->startedAt, 1), 'v' => $f->v, 'a' => $f->a, 'c' => $f->c, 'ah_in' => round($f->ah, 4), 'share' => round(abs($f->ah) / ($plan->capacityAh() * 1.0), 4),
             'expected' => $band === null ? null : ['low' => round($band[0], 3), 'high' => round($band[1], 3)],
             'watch' => $run->isOver() ? [] : self::watch($plan, $f, $since), 'proofs' => $f->phase === Phase::Prove ? $f->prover->seen() : [], 'asks_clip' => ! $f->clipped && ! $run->isOver(),

@@ -262,7 +262,7 @@ final class SupervisedRun implements Supervised
     {
         return RunView::of($this, new RunFacts(
             $this->phase, $this->working, $this->paused, $this->clipped, $this->startedAt ?? 0.0, $this->phaseAt, $this->lastT, $this->lastV, $this->shownA, $this->lastC, $this->ah, $this->gapAh,
-            $this->kind->mostAh(), $this->kind->lasts($this->phase), $this->ambientC, $this->ambientAt, $this->lastWholeAt, $this->history, $this->prover, $this->last, $this->after, $this->trial !== null, $this->log, $this->confirmedAt,
+            $this->kind->mostAh(), $this->kind->lasts($this->phase), $this->ambientC, $this->ambientAt, $this->lastWholeAt, $this->history, $this->prover, $this->last, $this->after, $this->trial !== null, $this->log, $this->confirmedAt, $this->kind->start(),
         ));
     }
 

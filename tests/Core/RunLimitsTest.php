@@ -117,7 +117,10 @@ it('says which group it looks like, and from which it cannot be told', function 
     $run->take(seen(['t' => 0, 'v' => 2.30, 'a' => 0.0]));
     expect(json_encode($run->view()['proofs']))->toContain('cannot be told from groups 3, 4 by volts');
     $run->take(seen(['t' => 5, 'v' => 3.71, 'a' => 0.0]));
-    expect($run->view()['text'])->toContain('it looks like group 2');
+    expect($run->view()['text'])->toContain('it looks like group 2.');
+    $twins = new SupervisedRun(Rig::plan(['known_v' => [2.3, 3.71, 3.705, 3.60]]));
+    $twins->take(seen(['t' => 0, 'v' => 3.71, 'a' => 0.0]));
+    expect($twins->view()['text'])->toContain('group 2 or 3.');
 });
 
 it('wants two rounds that agree, five seconds to three minutes apart', function (array $rows, bool $on): void {
@@ -556,3 +559,26 @@ it('lets instruments share a pack that are proved isolated within the year', fun
     expect((new Isolation('Meter', $mohm, $days))->isProved())->toBe($proved)
         ->and(Isolation::refuses([new Isolation('Meter', $mohm, $days), new Isolation('Supply', null, null)]) === null)->toBe($proved)->and(Isolation::refuses([new Isolation('Meter', $mohm, $days)]))->toBeNull();
 })->with(['over a megohm, just' => [1.01, 10.0, true], 'just not' => [0.99, 10.0, false], 'a year ago, just' => [50.0, 365.5, true], 'over a year ago' => [50.0, 367.0, false], 'no earth at all' => [INF, null, true], 'without a date' => [50.0, null, false]]);
+
+it('draws what a sound group does round what a sound group does', function (array $more, float $v, float $resistance): void {
+    $rig = Rig::of(new Heartwood\Core\Twin\LiveGroup($v < 2.95 ? ($v - 2.95) / 35 : RestCurve::of(Chemistry::Nmc)->socAt($v), 9.4, $resistance, 0.4 * $resistance, 0.3 * $resistance));
+    $plan = Rig::plan($more + ['plan_v' => $v + 0.04]);
+    $rig->drive($plan, [], 3.0);
+    $run = new SupervisedRun($plan);
+    $seen = 0;
+    foreach ($rig->samples as $s) {
+        $run->take($s);
+        $band = $run->view()['expected'];
+        if ($band !== null && $run->order()->on && (float) $s->a > 0.3) {
+            $seen++;
+            expect($s->v)->toBeGreaterThanOrEqual($band['low'] - 0.02)->toBeLessThanOrEqual($band['high'] + 0.02);
+        }
+    }
+    expect($seen)->toBeGreaterThan(100);
+})->with(['past empty, new' => [[], 2.30, 0.008], 'past empty, old' => [[], 2.60, 0.03], 'half full' => [['kind' => 'balance', 'target_v' => null], 3.60, 0.01], 'half full, old' => [['kind' => 'balance', 'target_v' => null], 3.60, 0.03]]);
+
+it('draws nothing where the start says nothing of charge', function (): void {
+    $run = new SupervisedRun(Rig::plan(['kind' => 'balance', 'plan_v' => 3.30, 'target_v' => null], 'lfp'));
+    feeding($run, 0, 30, 5, fn (): array => ['v' => 3.30]);
+    expect($run->order()->on)->toBeTrue()->and($run->view()['expected'])->toBeNull();
+});

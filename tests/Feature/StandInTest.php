@@ -53,7 +53,7 @@ it('puts the standard\'s number on the queue for what it cannot do', function (s
 it('leaves everything as it was after a message that it refuses, and answers in 255 characters', function (): void {
     $s = new SupplyDevice((new StillBench)->bench);
     $s->message('*CLS;APPL 4.1,0.5');
-    foreach (['APPL 3.7,99', 'APPL 31,0.2', 'VOLT -1', 'CURR twelve', str_repeat('Z', 900)] as $wrong) {
+    foreach (['APPL 3.7,99', 'APPL 61,0.2', 'VOLT -1', 'CURR twelve', str_repeat('Z', 900)] as $wrong) {
         $s->message($wrong);
         expect($s->message('APPL?'))->toBe('+4.10000000E+0,+5.00000000E-1')->and(strlen((string) $s->message('SYST:ERR?')))->toBeLessThan(256);
     }
@@ -161,7 +161,7 @@ it('draws the load from every group and reports like a board that minds its limi
 it('keeps to the standard where it is easily missed', function (): void {
     $s = new SupplyDevice((new StillBench)->bench);
     $s->message('*CLS;*SRE 4');
-    expect($s->message('*STB?'))->toBe('0')->and($s->message('VOLT? MAX'))->toBe('+3.00000000E+1')->and($s->message('CURR? MIN'))->toBe('+0.00000000E+0')->and($s->message('VOLT? 5'))->toBeNull();
+    expect($s->message('*STB?'))->toBe('0')->and($s->message('VOLT? MAX'))->toBe('+6.00000000E+1')->and($s->message('CURR? MIN'))->toBe('+0.00000000E+0')->and($s->message('VOLT? 5'))->toBeNull();
     // An error waits and is enabled: bit 2, and the master summary in bit 6.
     expect($s->message('*STB?'))->toBe('68')->and($s->message('SYST:ERR?'))->toStartWith('-224')->and($s->message('*SRE 0;*STB?'))->toBe('0');
     foreach (['OPER', 'QUES'] as $register) {

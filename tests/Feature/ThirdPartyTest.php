@@ -54,6 +54,6 @@ it('is spoken to by the laboratory library', function (): void {
     [$out, $code] = ran('python3', $script, (string) $bench->port);
     unlink($script);
     expect($code)->toBe(0, $out)->and(explode("\n", $out))->toBe([
-        "Heartwood,Stand-in meter,SM-{$bench->port},1.0", '1', "Heartwood,Stand-in supply,SS-{$bench->port},1.0", '[3.9, 0.25]', '[30.0]', '-113,"Undefined header;FOO:BAR"', '0,"No error"', '0;0', 'True',
+        "Heartwood,Stand-in meter,SM-{$bench->port},1.0", '1', "Heartwood,Stand-in supply,SS-{$bench->port},1.0", '[3.9, 0.25]', '[60.0]', '-113,"Undefined header;FOO:BAR"', '0,"No error"', '0;0', 'True',
     ]);
 });

@@ -66,6 +66,11 @@ final class SingleCharge extends RunKind
         return $this->mostAh;
     }
 
+    public function start(): array
+    {
+        return ['v' => $this->phaseV, 'ah' => $this->startAh];
+    }
+
     public function learntOhm(): ?float
     {
         return $this->ohm === null && $this->learntOhm === null ? null : max($this->ohm ?? 0.0, $this->learntOhm ?? 0.0);

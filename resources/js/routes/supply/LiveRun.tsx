@@ -153,7 +153,27 @@ function Watch({ id, job }: { id: string; job: Job }) {
                 <section aria-label="Rules and hands" className="grid gap-3">
                     {state.items.length > 0 && <Items state={state} />}
                     {may && !state.over && <Hands state={state} asks={asks} tell={tell.mutate} />}
+                    {state.over && state.asks_triage && (
+                        <p className="sheet p-4 !border-[3px] !border-ember text-lg grid gap-2">
+                            <span>
+                                <b>Look at it again before anything else:</b> swollen, leaking, warm, a smell, a hiss?
+                            </span>
+                            <span>
+                                <Go to={`/jobs/${job.id}/intake`} look="main">
+                                    Say what you see
+                                </Go>
+                            </span>
+                        </p>
+                    )}
                     {may && state.over && live.run.watched_until_closed && <After state={state} tell={tell.mutate} />}
+                    {state.over && (
+                        <p className="flex flex-wrap gap-3">
+                            <Go to={`/jobs/${job.id}/supply`} look={state.asks_triage ? 'plain' : 'main'}>
+                                {state.good ? 'What else is low' : 'Start it again'}
+                            </Go>
+                            <Go to={`/jobs/${job.id}/probe`}>{state.good ? 'Read all groups at rest' : 'Read the groups again'}</Go>
+                        </p>
+                    )}
                     {tell.error && (
                         <p role="alert" className="text-ember font-bold">
                             {tell.error.message}
@@ -193,7 +213,7 @@ function Figures({ state, old }: { state: State; old: boolean }) {
                         <dd className="digits text-[clamp(2.4rem,4.6vw,4.4rem)] leading-none">{measured}</dd>
                     </div>
                     <dd className="text-right whitespace-nowrap" data-testid={`ordered-${name.toLowerCase()}`}>
-                        <span className="block text-muted">{o.on ? 'ordered' : 'to be ordered'}</span>
+                        <span className="block text-muted">{o.on || !given ? 'ordered' : 'to be ordered'}</span>
                         <b className="digits text-xl">{ordered ?? 'none'}</b>
                         {!state.hands && (
                             <span className="block text-muted">
@@ -392,7 +412,13 @@ function Typed({ tell, state }: { tell: (body: Word) => void; state: State }) {
     const [line, setLine] = useState('');
     const [wrong, setWrong] = useState('');
     const order = state.order;
-    const late = state.ask_in_s !== null && state.ask_in_s < 0;
+    const late = state.ask_in_s !== null && state.ask_in_s < 0 && !state.paused;
+    useEffect(() => {
+        // A supply that a hand has set goes on until a hand ends it: the tool can only be heard.
+        if (!late) return;
+        tone('question');
+        say(order.on ? 'Read it now, or switch the supply off' : 'Read it now');
+    }, [late]); // eslint-disable-line react-hooks/exhaustive-deps
     return (
         <form
             className={`sheet p-3 grid gap-2 ${late ? '!border-[3px] !border-ember' : ''}`}
