@@ -81,6 +81,13 @@ final class RunView
         if ($f->phase->drives() && $plan->charges()) {
             $row(Why::VoltagePastFull->value, sprintf('%.3f of %.2f V', $f->v ?? 0.0, $plan->n() * $plan->fullV()));
         }
+        $groups = array_filter($f->last->groups ?? [], fn (?float $v): bool => $v !== null);
+        if ($groups !== [] && ! $plan->isSingle()) {
+            $top = (int) array_search(max($groups), $groups, true);
+            $low = (int) array_search(min($groups), $groups, true);
+            $plan->charges() && $row(Why::GroupPastFull->value, sprintf('fullest: group %d, %.3f of %.2f V', $top + 1, $groups[$top], $plan->kind === 'charge' ? $plan->pack->highCutV() : $plan->fullV()));
+            $row(Why::GroupBelowFloor->value, sprintf($plan->kind === 'bypass' ? 'lowest: group %d, %.3f V; the board takes over at %.2f V' : 'lowest: group %d, %.3f V; %.2f V ends it', $low + 1, $groups[$low], $plan->kind === 'bypass' ? $plan->pack->lowReleaseV() : ($plan->charges() ? $plan->floorV() : $plan->pack->profile()->testCutoffV)));
+        }
         $over = $plan->isSingle() || $plan->kind === 'bypass' ? RunLimits::SINGLE_OVER_AMBIENT_K : ($plan->charges() ? RunLimits::CHARGE_OVER_AMBIENT_K : RunLimits::DISCHARGE_OVER_AMBIENT_K);
         $row(Why::TemperatureRises->value, sprintf('%.1f of %.0f K over %.1f degC around it', ($f->c ?? $f->ambientC) - $f->ambientC, $over, $f->ambientC));
         $row(Why::ReadingMissing->value, 'a whole reading within 3 min', ($f->lastWholeAt ?? $f->startedAt) + RunLimits::MISSING_S - $t);

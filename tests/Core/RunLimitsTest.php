@@ -582,3 +582,10 @@ it('draws nothing where the start says nothing of charge', function (): void {
     feeding($run, 0, 30, 5, fn (): array => ['v' => 3.30]);
     expect($run->order()->on)->toBeTrue()->and($run->view()['expected'])->toBeNull();
 });
+
+it('shows the fullest and the lowest of watched groups', function (): void {
+    $run = new SupervisedRun(Rig::plan(['kind' => 'charge', 'group' => null, 'plan_v' => 14.0, 'target_v' => null], 'nmc', ['high_cut_v' => 4.25]));
+    feeding($run, 0, 15, 5, fn (): array => ['v' => 14.05, 'groups' => [3.5, 3.62, 3.41, 3.5]]);
+    $rows = implode('; ', array_column($run->view()['watch'], 'text'));
+    expect($rows)->toContain('fullest: group 2, 3.620 of 4.25 V')->toContain('lowest: group 3, 3.410 V; 1.50 V ends it');
+});
