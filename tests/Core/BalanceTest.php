@@ -32,7 +32,9 @@ it('fills from one charge to another in the hours that constant current takes, a
     $cc = Fill::of($curve, 0.3, 0.7, 10.0, 0.010, 2.0, 4.2, 0.5);
     expect($cc->hours)->toEqualWithDelta(2.0, 1e-6)->and($cc->taperHours)->toBe(0.0);
     $full = Fill::of($curve, 0.9, 1.2, 10.0, 0.030, 2.0, 4.2, 0.5);
-    expect($full->taperHours)->toBeGreaterThan(0.0)->and($full->reached)->toBeLessThan(1.0)->and($full->hours)->toBeGreaterThan($full->ah / 2.0);
+    expect($full->taperHours)->toBeGreaterThan(0.0)
+        ->and($full->reached)->toBeLessThan(1.0)
+        ->and($full->hours)->toBeGreaterThan($full->ah / 2.0);
 });
 
 it('moves what each group lacks, by the capacities', function (): void {
@@ -43,7 +45,8 @@ it('bleeds the highest longest, and five times as long when nothing holds the pa
     $held = level([0.9, 0.8, 0.85]);
     $spec = PackSpec::from(new Fields(['chemistry' => 'nmc', 'series' => 3, 'cell' => ['capacity_ah' => 10], 'parallel' => 1, 'bms' => ['balance' => 'passive', 'balance_current_a' => 0.1]]));
     $cycled = level([0.9, 0.8, 0.85], [], BalanceMeans::of($spec, heldAtTop: false));
-    expect($held->passive()['bleed_ah'])->toBe([1.0, 0.0, 0.5])->and($held->passive()['bleed_hours'])->toEqualWithDelta(10.0, 0.1)
+    expect($held->passive()['bleed_ah'])->toBe([1.0, 0.0, 0.5])
+        ->and($held->passive()['bleed_hours'])->toEqualWithDelta(10.0, 0.1)
         ->and($cycled->passive()['bleed_hours'])->toEqualWithDelta(5 * $held->passive()['bleed_hours'], 0.2);
 });
 
@@ -54,28 +57,39 @@ it('says that a board which does not bleed does not', function (): void {
 
 it('tells when a charger of amps outruns a board of milliamps', function (): void {
     $c = level([0.95, 0.6, 0.7])->charger();
-    expect($c['outruns'])->toBeTrue()->and($c['group'])->toBe(1)->and($c['lowest_group'])->toBe(2)->and($c['after_ah'])->toEqualWithDelta(0.5, 0.05)->and($c['text'])->toContain('group 1 is full')
+    expect($c['outruns'])->toBeTrue()
+        ->and($c['group'])->toBe(1)
+        ->and($c['lowest_group'])->toBe(2)
+        ->and($c['after_ah'])->toEqualWithDelta(0.5, 0.05)
+        ->and($c['text'])->toContain('group 1 is full')
         ->and(level([0.7, 0.7, 0.7])->charger()['outruns'])->toBeFalse();
 });
 
 it('does not offer joining side by side outside the join rule', function (): void {
-    expect(level([0.95, 0.5, 0.6])->parallel()['allowed'])->toBeFalse()->and(level([0.60, 0.61, 0.60])->parallel()['allowed'])->toBeTrue();
+    expect(level([0.95, 0.5, 0.6])->parallel()['allowed'])->toBeFalse()
+        ->and(level([0.60, 0.61, 0.60])->parallel()['allowed'])->toBeTrue();
 });
 
 it('stops at a twentieth or half the set current, the lower, and at a fiftieth for a top balance', function (): void {
     $plan = level([0.5, 0.5]);
-    expect($plan->taperA(10.0, 2.0))->toBe(0.5)->and($plan->taperA(10.0, 0.6))->toBe(0.3)->and($plan->taperA(10.0, 2.0, true))->toBe(0.2);
+    expect($plan->taperA(10.0, 2.0))->toBe(0.5)
+        ->and($plan->taperA(10.0, 0.6))->toBe(0.3)
+        ->and($plan->taperA(10.0, 2.0, true))->toBe(0.2);
 });
 
 it('takes phosphate to 3.65 V or holds it longer at 3.50 V, as the shop has it, and warns off the plateau', function (): void {
     $spec = fn (string $school): BalancePlan => level([0.5, 0.6], ['chemistry' => 'lfp'], new BalanceMeans(2.0, 0.1, 1.0, 2.0, true, $school));
-    expect($spec('A')->fullV())->toBe(3.65)->and($spec('B')->fullV())->toBe(3.50)->and($spec('B')->single()['order'][0]['taper_a'])->toBeLessThan($spec('A')->single()['order'][0]['taper_a'])
+    expect($spec('A')->fullV())->toBe(3.65)
+        ->and($spec('B')->fullV())->toBe(3.50)
+        ->and($spec('B')->single()['order'][0]['taper_a'])->toBeLessThan($spec('A')->single()['order'][0]['taper_a'])
         ->and(implode(' ', $spec('A')->cautions()))->toContain('plateau')->toContain('7.10 V');
 });
 
 it('sizes a resistor for one group that stands out, and none when none does', function (): void {
     $r = level([0.9, 0.6, 0.61, 0.6])->resistor(5.0);
-    expect($r['group'])->toBe(1)->and($r['ohm'])->toBeGreaterThan(3.0)->toBeLessThan(3.6)->and(level([0.6, 0.6, 0.6])->resistor())->toBeNull();
+    expect($r['group'])->toBe(1)
+        ->and($r['ohm'])->toBeGreaterThan(3.0)->toBeLessThan(3.6)
+        ->and(level([0.6, 0.6, 0.6])->resistor())->toBeNull();
 });
 
 /** @param  list<float>  $charges  @return array{Sequence, LivePack} a run over the groups of a plan, clips put on when asked */
@@ -108,15 +122,22 @@ it('brings every group to the top, one after another, each proved for itself', f
     [$run, $pack] = balanced(level([0.9, 0.7, 0.8]), [0.9, 0.7, 0.8], $pauseAt);
     $charge = array_map(fn (LiveGroup $g): float => $g->charge, $pack->groups);
     $view = $run->view();
-    expect($view['stopped_by'])->toBe('done')->and(max($charge) - min($charge))->toBeLessThan(0.01)->and(array_column($view['items'], 'state'))->toBe(['full', 'full', 'full'])
+    expect($view['stopped_by'])->toBe('done')
+        ->and(max($charge) - min($charge))->toBeLessThan(0.01)
+        ->and(array_column($view['items'], 'state'))->toBe(['full', 'full', 'full'])
         ->and($view['ah_in'])->toEqualWithDelta(10 * array_sum($charge) - 24.0, 0.1)->and(count(array_filter($view['log'], fn (array $l): bool => str_contains($l['text'], 'proved: '))))->toBe($pauseAt === null ? 3 : 4);
-})->with(['in one go' => [null], 'with a pause' => [5000.0]]);
+})->with([
+    'in one go' => [null],
+    'with a pause' => [5000.0],
+]);
 
 it('ends the whole sequence at the first group that ends badly, before the clips move', function (): void {
     $plan = fn (int $k): RunPlan => RunPlan::fromArray(['kind' => 'balance', 'pack' => ['chemistry' => 'nmc', 'series' => 3, 'parallel' => 4, 'cell' => ['capacity_ah' => 2.5]], 'group' => $k, 'plan_v' => 3.7]);
     $run = new Sequence([$plan(1), $plan(2)]);
     $run->take(Sample::of(0, -3.6, 0.0, 20.0));
-    expect($run->isOver())->toBeTrue()->and($run->view()['stopped_by'])->toBe('clips.reversed')->and(array_column($run->view()['items'], 'state'))->toBe(['waits', 'waits']);
+    expect($run->isOver())->toBeTrue()
+        ->and($run->view()['stopped_by'])->toBe('clips.reversed')
+        ->and(array_column($run->view()['items'], 'state'))->toBe(['waits', 'waits']);
 });
 
 it('shows the next group as asked for, and what is left', function (): void {
@@ -125,7 +146,10 @@ it('shows the next group as asked for, and what is left', function (): void {
     $run = new Sequence(array_map(fn (array $o): RunPlan => RunPlan::fromArray(['kind' => 'balance', 'pack' => ['chemistry' => 'nmc', 'series' => 2, 'parallel' => 4, 'cell' => ['capacity_ah' => 2.5]], 'group' => $o['group'], 'plan_v' => 3.7, 'asks_clip' => true]), $order), array_column($order, 'hours'));
     $run->take(Sample::of(0, 3.7, 0.0, 20.0));
     $view = $run->view();
-    expect($view['asks_clip'])->toBeTrue()->and($view['group'])->toBe($order[0]['group'])->and($view['remaining_h'])->toEqualWithDelta(array_sum(array_column($order, 'hours')), 0.02)->and($run->order()->on)->toBeFalse();
+    expect($view['asks_clip'])->toBeTrue()
+        ->and($view['group'])->toBe($order[0]['group'])
+        ->and($view['remaining_h'])->toEqualWithDelta(array_sum(array_column($order, 'hours')), 0.02)
+        ->and($run->order()->on)->toBeFalse();
 });
 
 it('bleeds nothing with a board that does not balance, and calls an active board by what it does', function (): void {
@@ -146,8 +170,17 @@ it('goes by no volts of a phosphate plateau, by any method', function (array $vo
     $curve = RestCurve::of(Chemistry::Lfp);
     $plan = (new BalancePlan($spec, array_map($curve->socAt(...), $volts), [100.0, 100.0, 100.0], [0.001, 0.001, 0.001], BalanceMeans::of($spec), $volts))->toArray();
     $hours = array_column($plan['methods'], 'hours', 'method');
-    expect($plan['blind'])->toBe($blind)->and($hours['level'])->toBeNull()->and($hours['passive'] === null)->toBe($blind)->and($hours['active'] === null)->toBe($blind)->and($plan['resistor'] === null)->toBe($blind)->and($hours['single'])->not->toBeNull();
-})->with(['on the plateau' => [[3.31, 3.30, 3.29], true], 'one of them on it' => [[3.41, 3.40, 3.30], true], 'all at the top' => [[3.42, 3.39, 3.38], false]]);
+    expect($plan['blind'])->toBe($blind)
+        ->and($hours['level'])->toBeNull()
+        ->and($hours['passive'] === null)->toBe($blind)
+        ->and($hours['active'] === null)->toBe($blind)
+        ->and($plan['resistor'] === null)->toBe($blind)
+        ->and($hours['single'])->not->toBeNull();
+})->with([
+    'on the plateau' => [[3.31, 3.30, 3.29], true],
+    'one of them on it' => [[3.41, 3.40, 3.30], true],
+    'all at the top' => [[3.42, 3.39, 3.38], false],
+]);
 
 it('joins directly within 50 mV and the charge current, else through a resistor, else not', function (): void {
     $side = fn (float $v, float $r = 0.030): JoinSide => new JoinSide($v, $r, 10.0, 5.0);
@@ -164,24 +197,39 @@ it('joins nothing to a side that is reversed, flat, over full, or of another che
     $rule = JoinRule::check($side($series * 3.70), $side($v, $chemistry), $series);
     $says === '' ? expect($rule->way)->not->toBe('refused') : expect($rule->way)->toBe('refused')->and($rule->text)->toContain($says)->and($rule->ohm)->toBeNull()->and(JoinRule::check($side($v, $chemistry), $side($series * 3.70), $series)->way)->toBe('refused');
 })->with([
-    'reversed' => [-0.4, Chemistry::Nmc, 1, 'reversed'], 'at nothing' => [0.0, Chemistry::Nmc, 1, 'floor'], 'just under the floor' => [1.499, Chemistry::Nmc, 1, 'floor'], 'just over the floor' => [1.501, Chemistry::Nmc, 1, ''],
-    'just over full' => [4.2101, Chemistry::Nmc, 1, 'over its full'], 'just not over full' => [4.2099, Chemistry::Nmc, 1, ''], 'phosphate to nickel' => [3.70, Chemistry::Lfp, 1, 'only one chemistry'], 'a pack under its floor' => [14.99, Chemistry::Nmc, 10, 'floor'],
+    'reversed' => [-0.4, Chemistry::Nmc, 1, 'reversed'],
+    'at nothing' => [0.0, Chemistry::Nmc, 1, 'floor'],
+    'just under the floor' => [1.499, Chemistry::Nmc, 1, 'floor'],
+    'just over the floor' => [1.501, Chemistry::Nmc, 1, ''],
+    'just over full' => [4.2101, Chemistry::Nmc, 1, 'over its full'],
+    'just not over full' => [4.2099, Chemistry::Nmc, 1, ''],
+    'phosphate to nickel' => [3.70, Chemistry::Lfp, 1, 'only one chemistry'],
+    'a pack under its floor' => [14.99, Chemistry::Nmc, 10, 'floor'],
 ]);
 
 it('takes a settling of under a minute for no plan', function (float $ah, string $way, float $minutes): void {
     $rule = JoinRule::check(new JoinSide(3.700, 0.001, $ah, 5.0), new JoinSide(3.755, 0.001, $ah, 5.0));
     expect($rule->way)->toBe($way);
     $minutes === 0.0 ? expect($rule->minutes)->toBeNull() : expect($rule->minutes)->toBeLessThan($minutes);
-})->with(['under a minute, just' => [12.4, 'charge-first', 0.0], 'just not' => [13.6, 'resistor', 1.1]]);
+})->with([
+    'under a minute, just' => [12.4, 'charge-first', 0.0],
+    'just not' => [13.6, 'resistor', 1.1],
+]);
 
 it('asks no resistor to take more than fifty watts', function (float $maxA, string $way): void {
     $rule = JoinRule::check(new JoinSide(72.0, 0.05, 20.0, $maxA), new JoinSide(80.0, 0.05, 20.0, $maxA), 20);
     expect($rule->way)->toBe($way);
-})->with(['just' => [13.4, 'resistor'], 'just not' => [13.9, 'charge-first']]);
+})->with([
+    'just' => [13.4, 'resistor'],
+    'just not' => [13.9, 'charge-first'],
+]);
 
 it('joins directly up to 50 mV apart', function (float $apart, bool $direct): void {
     expect(JoinRule::check(new JoinSide(3.700, 0.050, 40.0, 5.0), new JoinSide(3.700 + $apart, 0.050, 40.0, 5.0))->way === 'direct')->toBe($direct);
-})->with([[0.0499, true], [0.0501, false]]);
+})->with([
+    [0.0499, true],
+    [0.0501, false],
+]);
 
 it('settles longer the further apart two sides are', function (): void {
     $minutes = fn (float $v): ?float => JoinRule::check(new JoinSide(3.55, 0.03, 10, 5), new JoinSide($v, 0.03, 10, 5))->minutes;
@@ -198,7 +246,9 @@ it('orders the ways of waking by the pack and refuses to call the board asleep w
 
 it('lifts only the low groups to the fullest, by amp-hours, and has no such way on phosphate', function (): void {
     $plan = level([0.8, 0.5, 0.795]);
-    expect($plan->level()['order'])->toHaveCount(1)->and($plan->level()['order'][0])->toMatchArray(['group' => 2, 'ah' => 3.0, 'by_ah' => true])->and($plan->level()['hours'])->toBeLessThan($plan->single()['hours'])
+    expect($plan->level()['order'])->toHaveCount(1)
+        ->and($plan->level()['order'][0])->toMatchArray(['group' => 2, 'ah' => 3.0, 'by_ah' => true])
+        ->and($plan->level()['hours'])->toBeLessThan($plan->single()['hours'])
         ->and(level([0.8, 0.5], ['chemistry' => 'lfp'])->level()['hours'])->toBeNull();
     $pack = new LivePack(RestCurve::of(Chemistry::Nmc), array_map(fn (float $x): LiveGroup => new LiveGroup($x, 10.0, 0.006, 0.002, 0.002), [0.8, 0.5, 0.795]));
     $rig = new Rig($pack->groups);

@@ -81,7 +81,10 @@ it('does not call a group that rises against its neighbours one that holds', fun
     if ($outcome === 'moved') {
         expect($judged->text)->toContain('something else');
     }
-})->with(['just' => [0.0032, 'moved'], 'just not' => [0.0028, 'pass']]);
+})->with([
+    'just' => [0.0032, 'moved'],
+    'just not' => [0.0028, 'pass'],
+]);
 
 it('takes the neighbours\' own sinking off', function () use ($hold): void {
     expect(HoldTest::judge($hold(3.700, 3.692, 24, 0.008), Chemistry::Nmc)->outcome)->toBe('pass');

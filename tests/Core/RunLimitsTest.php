@@ -63,28 +63,47 @@ it('names every number once, with unit and source', function (): void {
     expect($all)->not->toBeEmpty();
     foreach ($all as $c) {
         $limits = $c->getAttributes(Limit::class);
-        expect($limits)->toHaveCount(1, $c->getName())->and($limits[0]->newInstance()->unit)->not->toBe('')->and(strlen($limits[0]->newInstance()->source))->toBeGreaterThan(10);
+        expect($limits)->toHaveCount(1, $c->getName())
+            ->and($limits[0]->newInstance()->unit)->not->toBe('')
+            ->and(strlen($limits[0]->newInstance()->source))->toBeGreaterThan(10);
     }
 });
 
 dataset('first sample', [
-    'reversed, just' => [['v' => -0.101], [], 'clips.reversed'], 'not reversed, just' => [['v' => -0.099], [], 'clips.below-floor'],
-    'open, just' => [['v' => 0.049], [], null], 'not open, just: under the floor' => [['v' => 0.051], [], 'clips.below-floor'],
-    'above the floor, just' => [['v' => 1.501], ['plan_v' => 1.52], null], 'under the floor, just' => [['v' => 1.499], ['plan_v' => 1.52], 'clips.below-floor'],
-    'never under half a volt, whoever answers' => [['v' => 0.499], ['plan_v' => 0.52, 'below_floor_allowed' => true], 'clips.below-floor'], 'just over half a volt, answered for' => [['v' => 0.501], ['plan_v' => 0.52, 'below_floor_allowed' => true], null],
-    'stale, just' => [['v' => 2.599], [], null], 'another group, just' => [['v' => 2.601], [], 'clips.wrong-group'],
-    'current off, just allowed' => [['v' => 2.3, 'a' => 0.0199], [], null], 'current off, just not' => [['v' => 2.3, 'a' => 0.0201], [], 'supply.not-as-ordered'],
-    'cold, just not' => [['v' => 2.3, 'c' => 0.0], ['ambient_c' => 0], null], 'cold, just' => [['v' => 2.3, 'c' => -0.1], ['ambient_c' => 0], 'temperature.cold'],
-    'warm, just not' => [['v' => 2.3, 'c' => 25.0], [], null], 'warm, just' => [['v' => 2.3, 'c' => 25.1], [], 'temperature.rises'],
-    'hot, just not' => [['v' => 2.3, 'c' => 40.0], ['ambient_c' => 38], null], 'hot, just' => [['v' => 2.3, 'c' => 40.1], ['ambient_c' => 38], 'temperature.hot'],
-    'pack charge warm, just not' => [['v' => 14.0, 'c' => 30.0], ['kind' => 'charge', 'plan_v' => 14.0], null], 'pack charge warm, just' => [['v' => 14.0, 'c' => 30.1], ['kind' => 'charge', 'plan_v' => 14.0], 'temperature.rises'],
-    'pack charge hot, just not' => [['v' => 14.0, 'c' => 45.0], ['kind' => 'charge', 'plan_v' => 14.0, 'ambient_c' => 40], null], 'pack charge hot, just' => [['v' => 14.0, 'c' => 45.1], ['kind' => 'charge', 'plan_v' => 14.0, 'ambient_c' => 40], 'temperature.hot'],
-    'discharge cold, just not' => [['v' => 14.0, 'c' => -20.0], ['kind' => 'discharge', 'group' => null, 'plan_v' => 14.0, 'ambient_c' => -20], null], 'discharge cold, just' => [['v' => 14.0, 'c' => -20.1], ['kind' => 'discharge', 'group' => null, 'plan_v' => 14.0, 'ambient_c' => -20], 'temperature.cold'],
-    'discharge warm, just not' => [['v' => 14.0, 'c' => 40.0], ['kind' => 'discharge', 'group' => null, 'plan_v' => 14.0], null], 'discharge warm, just' => [['v' => 14.0, 'c' => 40.1], ['kind' => 'discharge', 'group' => null, 'plan_v' => 14.0], 'temperature.rises'],
-    'discharge hot, just not' => [['v' => 14.0, 'c' => 60.0], ['kind' => 'discharge', 'group' => null, 'plan_v' => 14.0, 'ambient_c' => 45], null], 'discharge hot, just' => [['v' => 14.0, 'c' => 60.1], ['kind' => 'discharge', 'group' => null, 'plan_v' => 14.0, 'ambient_c' => 45], 'temperature.hot'],
-    'meter just fine enough' => [['v' => 2.3], ['resolution_v' => 0.020], null], 'meter just too coarse' => [['v' => 2.3], ['resolution_v' => 0.021], 'reading.missing'],
-    'past full at once, just' => [['v' => 4.251], ['kind' => 'balance', 'plan_v' => 4.2], 'voltage.past-full'], 'past full at once, just not' => [['v' => 4.249], ['kind' => 'balance', 'plan_v' => 4.2], null],
-    'past the board, a group just above the floor' => [['v' => 12.3, 'groups' => [1.501, 3.2, 3.2, 3.2]], ['kind' => 'bypass', 'group' => null, 'plan_v' => 12.3], null], 'past the board, a group just under it' => [['v' => 12.3, 'groups' => [1.499, 3.2, 3.2, 3.2]], ['kind' => 'bypass', 'group' => null, 'plan_v' => 12.3], 'group.below-floor'],
+    'reversed, just' => [['v' => -0.101], [], 'clips.reversed'],
+    'not reversed, just' => [['v' => -0.099], [], 'clips.below-floor'],
+    'open, just' => [['v' => 0.049], [], null],
+    'not open, just: under the floor' => [['v' => 0.051], [], 'clips.below-floor'],
+    'above the floor, just' => [['v' => 1.501], ['plan_v' => 1.52], null],
+    'under the floor, just' => [['v' => 1.499], ['plan_v' => 1.52], 'clips.below-floor'],
+    'never under half a volt, whoever answers' => [['v' => 0.499], ['plan_v' => 0.52, 'below_floor_allowed' => true], 'clips.below-floor'],
+    'just over half a volt, answered for' => [['v' => 0.501], ['plan_v' => 0.52, 'below_floor_allowed' => true], null],
+    'stale, just' => [['v' => 2.599], [], null],
+    'another group, just' => [['v' => 2.601], [], 'clips.wrong-group'],
+    'current off, just allowed' => [['v' => 2.3, 'a' => 0.0199], [], null],
+    'current off, just not' => [['v' => 2.3, 'a' => 0.0201], [], 'supply.not-as-ordered'],
+    'cold, just not' => [['v' => 2.3, 'c' => 0.0], ['ambient_c' => 0], null],
+    'cold, just' => [['v' => 2.3, 'c' => -0.1], ['ambient_c' => 0], 'temperature.cold'],
+    'warm, just not' => [['v' => 2.3, 'c' => 25.0], [], null],
+    'warm, just' => [['v' => 2.3, 'c' => 25.1], [], 'temperature.rises'],
+    'hot, just not' => [['v' => 2.3, 'c' => 40.0], ['ambient_c' => 38], null],
+    'hot, just' => [['v' => 2.3, 'c' => 40.1], ['ambient_c' => 38], 'temperature.hot'],
+    'pack charge warm, just not' => [['v' => 14.0, 'c' => 30.0], ['kind' => 'charge', 'plan_v' => 14.0], null],
+    'pack charge warm, just' => [['v' => 14.0, 'c' => 30.1], ['kind' => 'charge', 'plan_v' => 14.0], 'temperature.rises'],
+    'pack charge hot, just not' => [['v' => 14.0, 'c' => 45.0], ['kind' => 'charge', 'plan_v' => 14.0, 'ambient_c' => 40], null],
+    'pack charge hot, just' => [['v' => 14.0, 'c' => 45.1], ['kind' => 'charge', 'plan_v' => 14.0, 'ambient_c' => 40], 'temperature.hot'],
+    'discharge cold, just not' => [['v' => 14.0, 'c' => -20.0], ['kind' => 'discharge', 'group' => null, 'plan_v' => 14.0, 'ambient_c' => -20], null],
+    'discharge cold, just' => [['v' => 14.0, 'c' => -20.1], ['kind' => 'discharge', 'group' => null, 'plan_v' => 14.0, 'ambient_c' => -20], 'temperature.cold'],
+    'discharge warm, just not' => [['v' => 14.0, 'c' => 40.0], ['kind' => 'discharge', 'group' => null, 'plan_v' => 14.0], null],
+    'discharge warm, just' => [['v' => 14.0, 'c' => 40.1], ['kind' => 'discharge', 'group' => null, 'plan_v' => 14.0], 'temperature.rises'],
+    'discharge hot, just not' => [['v' => 14.0, 'c' => 60.0], ['kind' => 'discharge', 'group' => null, 'plan_v' => 14.0, 'ambient_c' => 45], null],
+    'discharge hot, just' => [['v' => 14.0, 'c' => 60.1], ['kind' => 'discharge', 'group' => null, 'plan_v' => 14.0, 'ambient_c' => 45], 'temperature.hot'],
+    'meter just fine enough' => [['v' => 2.3], ['resolution_v' => 0.020], null],
+    'meter just too coarse' => [['v' => 2.3], ['resolution_v' => 0.021], 'reading.missing'],
+    'past full at once, just' => [['v' => 4.251], ['kind' => 'balance', 'plan_v' => 4.2], 'voltage.past-full'],
+    'past full at once, just not' => [['v' => 4.249], ['kind' => 'balance', 'plan_v' => 4.2], null],
+    'past the board, a group just above the floor' => [['v' => 12.3, 'groups' => [1.501, 3.2, 3.2, 3.2]], ['kind' => 'bypass', 'group' => null, 'plan_v' => 12.3], null],
+    'past the board, a group just under it' => [['v' => 12.3, 'groups' => [1.499, 3.2, 3.2, 3.2]], ['kind' => 'bypass', 'group' => null, 'plan_v' => 12.3], 'group.below-floor'],
 ]);
 
 it('judges the first sample', function (array $s, array $plan, ?string $why): void {
@@ -101,16 +120,24 @@ it('holds the band of the plan: 60 mV a group, or three sigma', function (float 
     }
     expect($run->order()->on)->toBe($on);
 })->with([
-    'just inside' => [2.359, [], true], 'just outside' => [2.361, [], false], 'just inside, below' => [2.241, [], true], 'just outside, below' => [2.239, [], false],
-    'an unsure plan, just inside' => [2.44, ['plan_sigma_v' => 0.048], true], 'an unsure plan, just outside' => [2.446, ['plan_sigma_v' => 0.048], false],
-    'four groups, just inside' => [12.539, ['kind' => 'bypass', 'group' => null, 'plan_v' => 12.3], true], 'four groups, just outside' => [12.541, ['kind' => 'bypass', 'group' => null, 'plan_v' => 12.3], false],
+    'just inside' => [2.359, [], true],
+    'just outside' => [2.361, [], false],
+    'just inside, below' => [2.241, [], true],
+    'just outside, below' => [2.239, [], false],
+    'an unsure plan, just inside' => [2.44, ['plan_sigma_v' => 0.048], true],
+    'an unsure plan, just outside' => [2.446, ['plan_sigma_v' => 0.048], false],
+    'four groups, just inside' => [12.539, ['kind' => 'bypass', 'group' => null, 'plan_v' => 12.3], true],
+    'four groups, just outside' => [12.541, ['kind' => 'bypass', 'group' => null, 'plan_v' => 12.3], false],
 ]);
 
 it('believes another group that is nearer than the plan, and no other', function (float $other, ?string $why): void {
     $run = new SupervisedRun(Rig::plan(['known_v' => [2.3, $other, 3.7, 3.7]]));
     $run->take(seen(['t' => 0, 'v' => 2.40, 'a' => 0.0]));
     expect(whyOf($run))->toBe($why);
-})->with(['nearer' => [2.49, 'clips.wrong-group'], 'further' => [2.51, null]]);
+})->with([
+    'nearer' => [2.49, 'clips.wrong-group'],
+    'further' => [2.51, null],
+]);
 
 it('says which group it looks like, and from which it cannot be told', function (): void {
     $run = new SupervisedRun(Rig::plan(['known_v' => [2.3, 3.71, 2.34, 2.31]]));
@@ -131,16 +158,22 @@ it('wants two rounds that agree, five seconds to three minutes apart', function 
     }
     expect($run->order()->on)->toBe($on);
 })->with([
-    'just apart enough' => [[[0, 2.3], [5, 2.3], [6, 2.3]], true], 'just too close' => [[[0, 2.3], [4.9, 2.3], [4.95, 2.3]], false],
-    'just agreeing' => [[[0, 2.300], [5, 2.3099], [6, 2.31]], true], 'just not agreeing' => [[[0, 2.300], [5, 2.3105], [6, 2.3105]], false],
-    'just not too far apart' => [[[0, 2.3], [180, 2.3], [181, 2.3]], true], 'too far apart' => [[[0, 2.3], [90, null], [179, null], [180.1, 2.3], [181, 2.3]], false],
+    'just apart enough' => [[[0, 2.3], [5, 2.3], [6, 2.3]], true],
+    'just too close' => [[[0, 2.3], [4.9, 2.3], [4.95, 2.3]], false],
+    'just agreeing' => [[[0, 2.300], [5, 2.3099], [6, 2.31]], true],
+    'just not agreeing' => [[[0, 2.300], [5, 2.3105], [6, 2.3105]], false],
+    'just not too far apart' => [[[0, 2.3], [180, 2.3], [181, 2.3]], true],
+    'too far apart' => [[[0, 2.3], [90, null], [179, null], [180.1, 2.3], [181, 2.3]], false],
 ]);
 
 it('gives the proof five minutes, and an answer three', function (): void {
     $open = feeding(new SupervisedRun(Rig::plan()), 0, 300, 5, fn (): array => ['v' => 0.01]);
-    expect(whyOf($open))->toBeNull()->and(whyOf(feeding($open, 301, 301, 5, fn (): array => ['v' => 0.01])))->toBe('clips.open');
+    expect(whyOf($open))->toBeNull()
+        ->and(whyOf(feeding($open, 301, 301, 5, fn (): array => ['v' => 0.01])))->toBe('clips.open');
     $stale = feeding(new SupervisedRun(Rig::plan()), 0, 175, 5, fn (): array => ['v' => 2.41]);
-    expect(whyOf($stale))->toBeNull()->and($stale->view()['asks_reading'])->toBeTrue()->and(whyOf(feeding($stale, 180, 180, 5, fn (): array => ['v' => 2.41])))->toBe('clips.wrong-group');
+    expect(whyOf($stale))->toBeNull()
+        ->and($stale->view()['asks_reading'])->toBeTrue()
+        ->and(whyOf(feeding($stale, 180, 180, 5, fn (): array => ['v' => 2.41])))->toBe('clips.wrong-group');
 });
 
 it('compares the set-points within a step, and hardly upwards', function (array $set, bool $on): void {
@@ -150,9 +183,14 @@ it('compares the set-points within a step, and hardly upwards', function (array 
     }
     expect($run->order()->on)->toBe($on);
 })->with([
-    'volts just over' => [['set_v' => 4.221, 'set_a' => 0.5], false], 'volts just not over' => [['set_v' => 4.2199, 'set_a' => 0.5], true], 'amps just over' => [['set_v' => 4.2, 'set_a' => 0.5101], false], 'amps just not over' => [['set_v' => 4.2, 'set_a' => 0.5099], true],
-    'volts a step under' => [['set_v' => 4.151, 'set_a' => 0.5], true], 'volts more than a step under' => [['set_v' => 4.149, 'set_a' => 0.5], false],
-    'amps a step under' => [['set_v' => 4.2, 'set_a' => 0.4751], true], 'amps more than a step under' => [['set_v' => 4.2, 'set_a' => 0.474], false],
+    'volts just over' => [['set_v' => 4.221, 'set_a' => 0.5], false],
+    'volts just not over' => [['set_v' => 4.2199, 'set_a' => 0.5], true],
+    'amps just over' => [['set_v' => 4.2, 'set_a' => 0.5101], false],
+    'amps just not over' => [['set_v' => 4.2, 'set_a' => 0.5099], true],
+    'volts a step under' => [['set_v' => 4.151, 'set_a' => 0.5], true],
+    'volts more than a step under' => [['set_v' => 4.149, 'set_a' => 0.5], false],
+    'amps a step under' => [['set_v' => 4.2, 'set_a' => 0.4751], true],
+    'amps more than a step under' => [['set_v' => 4.2, 'set_a' => 0.474], false],
 ]);
 
 it('ends when set-points stay wrong for ten seconds, or are moved while the output is on', function (): void {
@@ -168,16 +206,26 @@ it('ends when set-points stay wrong for ten seconds, or are moved while the outp
 });
 
 dataset('two samples on', [
-    'somewhat over, just' => [['a' => 0.5501], [], 'supply.over-current', 2], 'somewhat over, just not' => [['a' => 0.5499], [], null, 2],
-    'a tenth over a large current, just' => [['a' => 2.201, 'v' => 3.6], ['kind' => 'balance', 'plan_v' => 3.6], 'supply.over-current', 2], 'a tenth over a large current, just not' => [['a' => 2.199, 'v' => 3.6], ['kind' => 'balance', 'plan_v' => 3.6], null, 2],
-    'never over a tenth of capacity in recovery' => [['a' => 1.001], ['plan_a' => 0.99], 'supply.over-current', 2], 'at a tenth of capacity in recovery' => [['a' => 0.999], ['plan_a' => 0.99], null, 2],
-    'over at once, just' => [['a' => 0.7501], [], 'supply.over-current', 1], 'over at once, just not' => [['a' => 0.7499], [], null, 1],
-    'over at once by a tenth of an amp, small currents' => [['a' => 0.201], ['plan_a' => 0.1], 'supply.over-current', 1], 'over at once, small currents, just not' => [['a' => 0.199], ['plan_a' => 0.1], null, 1],
-    'the wrong way, just' => [['a' => -0.021], [], 'supply.not-as-ordered', 1], 'the wrong way, just not' => [['a' => -0.019], [], null, 1],
-    'past full, just' => [['v' => 4.2151], ['kind' => 'balance', 'plan_v' => 4.19], 'voltage.past-full', 2], 'past full, just not' => [['v' => 4.2149], ['kind' => 'balance', 'plan_v' => 4.19], null, 2],
-    'past full by three sigma of a coarse meter, just' => [['v' => 4.2175], ['kind' => 'balance', 'plan_v' => 4.19, 'resolution_v' => 0.02], 'voltage.past-full', 2], 'by three sigma, just not' => [['v' => 4.2170], ['kind' => 'balance', 'plan_v' => 4.19, 'resolution_v' => 0.02], null, 2],
-    'past full at once, just' => [['v' => 4.2501], ['kind' => 'balance', 'plan_v' => 4.19], 'voltage.past-full', 1], 'past full at once, just not' => [['v' => 4.2499], ['kind' => 'balance', 'plan_v' => 4.19], null, 1],
-    'the supply over its voltage, just' => [['v' => 3.61, 'supply_v' => 4.2631], ['kind' => 'balance', 'plan_v' => 3.6], 'supply.over-voltage', 2], 'the supply over its voltage, just not' => [['v' => 3.61, 'supply_v' => 4.2629], ['kind' => 'balance', 'plan_v' => 3.6], null, 2],
+    'somewhat over, just' => [['a' => 0.5501], [], 'supply.over-current', 2],
+    'somewhat over, just not' => [['a' => 0.5499], [], null, 2],
+    'a tenth over a large current, just' => [['a' => 2.201, 'v' => 3.6], ['kind' => 'balance', 'plan_v' => 3.6], 'supply.over-current', 2],
+    'a tenth over a large current, just not' => [['a' => 2.199, 'v' => 3.6], ['kind' => 'balance', 'plan_v' => 3.6], null, 2],
+    'never over a tenth of capacity in recovery' => [['a' => 1.001], ['plan_a' => 0.99], 'supply.over-current', 2],
+    'at a tenth of capacity in recovery' => [['a' => 0.999], ['plan_a' => 0.99], null, 2],
+    'over at once, just' => [['a' => 0.7501], [], 'supply.over-current', 1],
+    'over at once, just not' => [['a' => 0.7499], [], null, 1],
+    'over at once by a tenth of an amp, small currents' => [['a' => 0.201], ['plan_a' => 0.1], 'supply.over-current', 1],
+    'over at once, small currents, just not' => [['a' => 0.199], ['plan_a' => 0.1], null, 1],
+    'the wrong way, just' => [['a' => -0.021], [], 'supply.not-as-ordered', 1],
+    'the wrong way, just not' => [['a' => -0.019], [], null, 1],
+    'past full, just' => [['v' => 4.2151], ['kind' => 'balance', 'plan_v' => 4.19], 'voltage.past-full', 2],
+    'past full, just not' => [['v' => 4.2149], ['kind' => 'balance', 'plan_v' => 4.19], null, 2],
+    'past full by three sigma of a coarse meter, just' => [['v' => 4.2175], ['kind' => 'balance', 'plan_v' => 4.19, 'resolution_v' => 0.02], 'voltage.past-full', 2],
+    'by three sigma, just not' => [['v' => 4.2170], ['kind' => 'balance', 'plan_v' => 4.19, 'resolution_v' => 0.02], null, 2],
+    'past full at once, just' => [['v' => 4.2501], ['kind' => 'balance', 'plan_v' => 4.19], 'voltage.past-full', 1],
+    'past full at once, just not' => [['v' => 4.2499], ['kind' => 'balance', 'plan_v' => 4.19], null, 1],
+    'the supply over its voltage, just' => [['v' => 3.61, 'supply_v' => 4.2631], ['kind' => 'balance', 'plan_v' => 3.6], 'supply.over-voltage', 2],
+    'the supply over its voltage, just not' => [['v' => 3.61, 'supply_v' => 4.2629], ['kind' => 'balance', 'plan_v' => 3.6], null, 2],
 ]);
 
 it('judges samples while current flows', function (array $row, array $plan, ?string $why, int $samples): void {
@@ -191,9 +239,13 @@ it('judges samples while current flows', function (array $row, array $plan, ?str
 it('calls it no current after two minutes, unless the voltage is reached or the ammeter is blind', function (array $row, float $to, array $plan, ?string $why): void {
     expect(whyOf(feeding(proved($plan), 15, $to, 5, fn (): array => $row)))->toBe($why);
 })->with([
-    'just under a tenth, two minutes' => [['a' => 0.0499], 135, [], 'supply.no-current'], 'just not two minutes' => [['a' => 0.0499], 130, [], null], 'just over a tenth' => [['a' => 0.0501], 140, [], null],
-    'voltage just reached' => [['a' => 0.0, 'supply_v' => 4.138], 140, [], null], 'voltage just not reached' => [['a' => 0.0, 'supply_v' => 4.136], 140, [], 'supply.no-current'],
-    'an ammeter that cannot see it' => [['a' => 0.0], 140, ['resolution_a' => 0.51], null], 'an ammeter that just can' => [['a' => 0.0], 140, ['resolution_a' => 0.5], 'supply.no-current'],
+    'just under a tenth, two minutes' => [['a' => 0.0499], 135, [], 'supply.no-current'],
+    'just not two minutes' => [['a' => 0.0499], 130, [], null],
+    'just over a tenth' => [['a' => 0.0501], 140, [], null],
+    'voltage just reached' => [['a' => 0.0, 'supply_v' => 4.138], 140, [], null],
+    'voltage just not reached' => [['a' => 0.0, 'supply_v' => 4.136], 140, [], 'supply.no-current'],
+    'an ammeter that cannot see it' => [['a' => 0.0], 140, ['resolution_a' => 0.51], null],
+    'an ammeter that just can' => [['a' => 0.0], 140, ['resolution_a' => 0.5], 'supply.no-current'],
 ]);
 
 it('puts the output off when volts or amps are lost, and ends it after three minutes', function (float $dt, float $lostAfter): void {
@@ -205,13 +257,19 @@ it('puts the output off when volts or amps are lost, and ends it after three min
     feeding($run, $last + $lostAfter + 0.1, $last + $lostAfter + 0.1, 1, $null);
     expect($run->order()->on)->toBeFalse()->and(whyOf($run))->toBeNull();
     feeding($run, $last + 180, $last + 180, 1, $null);
-    expect(whyOf($run))->toBeNull()->and(whyOf(feeding($run, $last + 180.1, $last + 180.1, 1, $null)))->toBe('reading.missing');
-})->with(['quick samples: ten seconds' => [1.0, 10.0], 'three intervals' => [8.0, 24.0], 'never over a minute' => [30.0, 60.0]]);
+    expect(whyOf($run))->toBeNull()
+        ->and(whyOf(feeding($run, $last + 180.1, $last + 180.1, 1, $null)))->toBe('reading.missing');
+})->with([
+    'quick samples: ten seconds' => [1.0, 10.0],
+    'three intervals' => [8.0, 24.0],
+    'never over a minute' => [30.0, 60.0],
+]);
 
 it('puts the output off at one overload, and a minute after the last temperature', function (): void {
     expect(feeding(proved(), 15, 15, 5, fn (): array => ['v' => 9.9e37])->order()->on)->toBeFalse();
     $run = feeding(proved(), 15, 70, 5, fn (): array => ['c' => null]);
-    expect($run->order()->on)->toBeTrue()->and(feeding($run, 70.1, 70.1, 5, fn (): array => ['c' => null])->order()->on)->toBeFalse();
+    expect($run->order()->on)->toBeTrue()
+        ->and(feeding($run, 70.1, 70.1, 5, fn (): array => ['c' => null])->order()->on)->toBeFalse();
 });
 
 it('gives a hand a minute more than was asked for', function (): void {
@@ -221,14 +279,22 @@ it('gives a hand a minute more than was asked for', function (): void {
 
 it('proves anew after a jump, and leaves smaller steps alone', function (float $step, bool $on): void {
     $run = feeding(proved(), 15, 30, 5, fn (): array => ['v' => 2.30]);
-    expect(feeding($run, 35, 35, 5, fn (): array => ['v' => 2.30 + $step])->order()->on)->toBe($on)->and(whyOf($run))->toBeNull();
-})->with(['up, just' => [0.301, false], 'up, just not' => [0.299, true], 'down, just' => [-0.101, false]]);
+    expect(feeding($run, 35, 35, 5, fn (): array => ['v' => 2.30 + $step])->order()->on)->toBe($on)
+        ->and(whyOf($run))->toBeNull();
+})->with([
+    'up, just' => [0.301, false],
+    'up, just not' => [0.299, true],
+    'down, just' => [-0.101, false],
+]);
 
 it('does not compare samples more than a minute apart for a jump', function (float $gap, bool $jumped): void {
     $run = feeding(proved(['by_hand' => true]), 15, 20, 5, fn (): array => ['v' => 2.30]);
     feeding($run, 20 + $gap, 20 + $gap, 5, fn (): array => ['v' => 2.61]);
     expect(str_contains(json_encode($run->view()['log']), 'at one step'))->toBe($jumped);
-})->with([[60.0, true], [60.1, false]]);
+})->with([
+    [60.0, true],
+    [60.1, false],
+]);
 
 it('lets no clips on again that have jumped five times', function (): void {
     $run = proved();
@@ -255,22 +321,38 @@ it('forgives a jump after ten minutes', function (float $gap, ?string $why): voi
         $t += 25;
     }
     expect(whyOf($run))->toBe($why);
-})->with(['just within' => [410, 'clips.open'], 'just after' => [430, null]]);
+})->with([
+    'just within' => [410, 'clips.open'],
+    'just after' => [430, null],
+]);
 
 it('calls a fall at steady current', function (float $mv, float $resolution, ?string $why): void {
     $run = feeding(proved(['resolution_v' => $resolution]), 15, 100, 5, fn (): array => ['v' => 2.40]);
     expect(whyOf(feeding($run, 105, 110, 5, fn (): array => ['v' => 2.40 - $mv / 1000])))->toBe($why);
-})->with(['20 mV, just' => [20.2, 0.001, 'voltage.falls'], 'just not' => [19.8, 0.001, null], 'three steps of a coarse meter, just' => [30.2, 0.01, 'voltage.falls'], 'three steps, just not' => [29.8, 0.01, null]]);
+})->with([
+    '20 mV, just' => [20.2, 0.001, 'voltage.falls'],
+    'just not' => [19.8, 0.001, null],
+    'three steps of a coarse meter, just' => [30.2, 0.01, 'voltage.falls'],
+    'three steps, just not' => [29.8, 0.01, null],
+]);
 
 it('calls a fall only over a current that is steady', function (float $nowA, float $resolutionA, ?string $why): void {
     $run = feeding(proved(['resolution_a' => $resolutionA]), 15, 100, 5, fn (): array => ['v' => 2.440]);
     expect(whyOf(feeding($run, 105, 110, 5, fn (): array => ['v' => 2.41, 'a' => $nowA, 'set_a' => 0.5])))->toBe($why);
-})->with(['within five parts of a hundred' => [0.5249, 0.001, 'voltage.falls'], 'beyond' => [0.5273, 0.001, null], 'within two steps of the ammeter' => [0.5399, 0.02, 'voltage.falls'], 'beyond two steps' => [0.5402, 0.02, null]]);
+})->with([
+    'within five parts of a hundred' => [0.5249, 0.001, 'voltage.falls'],
+    'beyond' => [0.5273, 0.001, null],
+    'within two steps of the ammeter' => [0.5399, 0.02, 'voltage.falls'],
+    'beyond two steps' => [0.5402, 0.02, null],
+]);
 
 it('counts ten milliamps as steady where currents are small', function (float $nowA, ?string $why): void {
     $run = feeding(proved(['plan_a' => 0.1, 'resolution_a' => 0.001]), 15, 100, 5, fn (): array => ['v' => 2.440]);
     expect(whyOf(feeding($run, 105, 110, 5, fn (): array => ['v' => 2.41, 'a' => $nowA])))->toBe($why);
-})->with([[0.1099, 'voltage.falls'], [0.1101, null]]);
+})->with([
+    [0.1099, 'voltage.falls'],
+    [0.1101, null],
+]);
 
 it('forgets volts after three minutes of current', function (): void {
     $run = feeding(proved(), 15, 40, 5, fn (): array => ['v' => 2.400]);
@@ -283,7 +365,11 @@ it('forgets volts after three minutes of current', function (): void {
 it('calls it hanging at the tenth minute of current and not before, stretched as the current shrinks', function (float $rise, float $to, array $plan, ?string $why): void {
     expect(whyOf(feeding(proved($plan), 15, $to, 5, fn (float $t): array => ['v' => 2.30 + $rise * ($t - 10) / 600])))->toBe($why);
 })->with([
-    'just not risen' => [0.0495, 620, [], 'voltage.hangs'], 'just risen' => [0.0505, 900, [], null], 'not before ten minutes' => [0.0, 600, [], null], 'half the current, twice the time' => [0.0, 1190, ['plan_a' => 0.25], null], 'half the current, over twice the time' => [0.0, 1240, ['plan_a' => 0.25], 'voltage.hangs'],
+    'just not risen' => [0.0495, 620, [], 'voltage.hangs'],
+    'just risen' => [0.0505, 900, [], null],
+    'not before ten minutes' => [0.0, 600, [], null],
+    'half the current, twice the time' => [0.0, 1190, ['plan_a' => 0.25], null],
+    'half the current, over twice the time' => [0.0, 1240, ['plan_a' => 0.25], 'voltage.hangs'],
 ]);
 
 it('does not count a pause into the ten minutes, nor begin them anew', function (): void {
@@ -292,7 +378,8 @@ it('does not count a pause into the ten minutes, nor begin them anew', function 
     $run->hear(Said::of(3000, 'resume'));
     feeding($run, 3005, 3015, 5, fn (): array => ['v' => 2.30]);
     expect($run->order()->on)->toBeTrue();
-    expect(whyOf(feeding($run, 3020, 3295, 5, fn (): array => ['v' => 2.30])))->toBeNull()->and(whyOf(feeding($run, 3300, 3340, 5, fn (): array => ['v' => 2.30])))->toBe('voltage.hangs');
+    expect(whyOf(feeding($run, 3020, 3295, 5, fn (): array => ['v' => 2.30])))->toBeNull()
+        ->and(whyOf(feeding($run, 3300, 3340, 5, fn (): array => ['v' => 2.30])))->toBe('voltage.hangs');
 });
 
 it('lets eight parts of a hundred in before pre-charge, and no more', function (): void {
@@ -315,7 +402,10 @@ it('rests an hour after pre-charge and rejects a fall of over 30 mV in its last 
     expect($run->phase())->toBe(Phase::Rest);
     feeding($run, 3620, 3655, 5, fn (): array => ['v' => 2.99 - $fall]);
     expect(whyOf($run))->toBe($why);
-})->with(['just' => [0.0305, 'rest.falls'], 'hardly anything' => [0.002, null]]);
+})->with([
+    'just' => [0.0305, 'rest.falls'],
+    'hardly anything' => [0.002, null],
+]);
 
 it('takes relaxing for relaxing: it slows down', function (): void {
     $run = feeding(proved(['plan_v' => 2.96]), 15, 20, 5, fn (): array => ['v' => 3.01]);
@@ -326,22 +416,34 @@ it('takes relaxing for relaxing: it slows down', function (): void {
 it('keeps a cool group at a tenth of its capacity', function (float $c, float $amps): void {
     $run = proved(['kind' => 'balance', 'plan_v' => 3.6, 'ambient_c' => 10, 'c' => $c]);
     expect($run->order()->amps)->toEqualWithDelta($amps, 1e-9);
-})->with(['just cool' => [9.9, 1.0], 'just not' => [10.0, 2.0]]);
+})->with([
+    'just cool' => [9.9, 1.0],
+    'just not' => [10.0, 2.0],
+]);
 
 it('stops what warms three kelvin in ten minutes of current', function (float $k, ?string $why): void {
     $run = feeding(proved(['c' => 18.0]), 15, 300, 5, fn (): array => ['c' => 18.0]);
     expect(whyOf(feeding($run, 305, 400, 5, fn (): array => ['c' => 18.0 + $k])))->toBe($why);
-})->with(['just' => [3.1, 'temperature.rises'], 'just not' => [2.9, null]]);
+})->with([
+    'just' => [3.1, 'temperature.rises'],
+    'just not' => [2.9, null],
+]);
 
 it('lets a watched charge go up to the board\'s cut', function (float $v, float $seconds, array $bms, ?string $why): void {
     $groups = [3.5, 3.5, 3.5, 3.5];
     $run = new SupervisedRun(Rig::plan(['kind' => 'charge', 'group' => null, 'plan_v' => 14.0, 'target_v' => null], 'nmc', $bms));
     $row = fn (array $g): Closure => fn (): array => ['v' => 14.1, 'groups' => $g];
     feeding($run, 0, 10, 5, $row($groups));
-    expect($run->order()->on)->toBeTrue()->and(whyOf(feeding($run, 15, 15 + $seconds, 1, $row([3.5, $v, 3.5, 3.5]))))->toBe($why);
+    expect($run->order()->on)->toBeTrue()
+        ->and(whyOf(feeding($run, 15, 15 + $seconds, 1, $row([3.5, $v, 3.5, 3.5]))))->toBe($why);
 })->with([
-    'over the cut for just five seconds' => [4.251, 5.0, ['high_cut_v' => 4.25], 'group.past-full'], 'for just not five' => [4.251, 4.0, ['high_cut_v' => 4.25], null], 'far over the cut, just' => [4.2705, 0.0, ['high_cut_v' => 4.25], 'group.past-full'],
-    'far over, just not' => [4.2695, 0.0, ['high_cut_v' => 4.25], null], 'at the cut for long' => [4.25, 60.0, ['high_cut_v' => 4.25], null], 'no cut known, just' => [4.251, 0.0, [], 'group.past-full'], 'no cut known, just not' => [4.249, 60.0, [], null],
+    'over the cut for just five seconds' => [4.251, 5.0, ['high_cut_v' => 4.25], 'group.past-full'],
+    'for just not five' => [4.251, 4.0, ['high_cut_v' => 4.25], null],
+    'far over the cut, just' => [4.2705, 0.0, ['high_cut_v' => 4.25], 'group.past-full'],
+    'far over, just not' => [4.2695, 0.0, ['high_cut_v' => 4.25], null],
+    'at the cut for long' => [4.25, 60.0, ['high_cut_v' => 4.25], null],
+    'no cut known, just' => [4.251, 0.0, [], 'group.past-full'],
+    'no cut known, just not' => [4.249, 60.0, [], null],
 ]);
 
 it('ends a bypass at a full group, and one past full by its own name', function (float $v, ?string $why): void {
@@ -349,13 +451,20 @@ it('ends a bypass at a full group, and one past full by its own name', function 
     feeding($run, 0, 10, 5, fn (): array => ['v' => 12.3, 'groups' => FOUR]);
     feeding($run, 15, 15, 5, fn (): array => ['v' => 12.4, 'groups' => [3.0, 2.9, $v, 3.2]]);
     expect(whyOf($run))->toBe($why);
-})->with(['just not full' => [4.199, null], 'full' => [4.2, 'target-reached'], 'past full at once' => [4.2501, 'group.past-full']]);
+})->with([
+    'just not full' => [4.199, null],
+    'full' => [4.2, 'target-reached'],
+    'past full at once' => [4.2501, 'group.past-full'],
+]);
 
 it('hands over when every group is past its release voltage, just', function (float $least, ?string $why): void {
     $run = new SupervisedRun(Rig::plan(['kind' => 'bypass', 'group' => null, 'plan_v' => 12.3, 'target_v' => null]));
     feeding($run, 0, 10, 5, fn (): array => ['v' => 12.3, 'groups' => FOUR]);
     expect(whyOf(feeding($run, 15, 15, 5, fn (): array => ['v' => 12.4, 'groups' => [3.2, $least, 3.2, 3.2]])))->toBe($why);
-})->with([[3.1, null], [3.101, 'done']]);
+})->with([
+    [3.1, null],
+    [3.101, 'done'],
+]);
 
 it('asks for a person, with two minutes\' grace, and ends at closing time', function (): void {
     $run = proved(['confirm_every_min' => 10]);
@@ -364,7 +473,8 @@ it('asks for a person, with two minutes\' grace, and ends at closing time', func
     expect($run->tick(720)->on)->toBeFalse();
     $run = proved(['confirm_every_min' => 10]);
     feeding($run, 15, 715, 5, fn (): array => []);
-    expect(whyOf($run))->toBeNull()->and(whyOf(feeding($run, 720.1, 720.1, 5, fn (): array => [])))->toBe('nobody-present');
+    expect(whyOf($run))->toBeNull()
+        ->and(whyOf(feeding($run, 720.1, 720.1, 5, fn (): array => [])))->toBe('nobody-present');
     $there = proved(['confirm_every_min' => 10]);
     feeding($there, 15, 600, 5, fn (): array => []);
     $there->hear(Said::of(601, 'present'));
@@ -377,9 +487,17 @@ it('orders what the handbook has for each kind, never more than cells or board m
     $pack = array_replace_recursive(Rig::packData(), $cell);
     expect(RunPlan::fromArray($plan + ['pack' => $pack, 'group' => 1, 'plan_v' => 3.5])->amps($phase))->toEqualWithDelta($amps, 1e-9);
 })->with([
-    'slow' => [['kind' => 'recovery'], [], Phase::Precharge, 0.5], 'slow, asked for more' => [['kind' => 'recovery', 'plan_a' => 3.0], [], Phase::Precharge, 1.0], 'raise' => [['kind' => 'recovery'], [], Phase::Raise, 2.0], 'raise, small cells' => [['kind' => 'recovery'], ['cell' => ['max_charge_a' => 0.3]], Phase::Raise, 1.2],
-    'fill' => [['kind' => 'balance'], [], Phase::Fill, 2.0], 'fill, lowered' => [['kind' => 'balance', 'limit_a' => 0.7], [], Phase::Fill, 0.7], 'a limit raises nothing' => [['kind' => 'balance', 'limit_a' => 9.0], [], Phase::Fill, 2.0],
-    'past the board' => [['kind' => 'bypass', 'plan_a' => 2.0], [], Phase::Charge, 0.5], 'pack' => [['kind' => 'charge'], [], Phase::Charge, 1.0], 'pack, small board' => [['kind' => 'charge'], ['bms' => ['charge_limit_a' => 0.8]], Phase::Charge, 0.8], 'discharge' => [['kind' => 'discharge'], [], Phase::Discharge, -2.0],
+    'slow' => [['kind' => 'recovery'], [], Phase::Precharge, 0.5],
+    'slow, asked for more' => [['kind' => 'recovery', 'plan_a' => 3.0], [], Phase::Precharge, 1.0],
+    'raise' => [['kind' => 'recovery'], [], Phase::Raise, 2.0],
+    'raise, small cells' => [['kind' => 'recovery'], ['cell' => ['max_charge_a' => 0.3]], Phase::Raise, 1.2],
+    'fill' => [['kind' => 'balance'], [], Phase::Fill, 2.0],
+    'fill, lowered' => [['kind' => 'balance', 'limit_a' => 0.7], [], Phase::Fill, 0.7],
+    'a limit raises nothing' => [['kind' => 'balance', 'limit_a' => 9.0], [], Phase::Fill, 2.0],
+    'past the board' => [['kind' => 'bypass', 'plan_a' => 2.0], [], Phase::Charge, 0.5],
+    'pack' => [['kind' => 'charge'], [], Phase::Charge, 1.0],
+    'pack, small board' => [['kind' => 'charge'], ['bms' => ['charge_limit_a' => 0.8]], Phase::Charge, 0.8],
+    'discharge' => [['kind' => 'discharge'], [], Phase::Discharge, -2.0],
 ]);
 
 it('watches on for half an hour after the end', function (): void {
@@ -408,7 +526,13 @@ it('calls a group that stays warm for quarantine, and one that cools not', funct
     $after->take(Sample::of(300, 2.3, 0.0, $c === 25.4 ? 25.6 : $before));
     $after->take(Sample::of($t, 2.3, 0.0, $c));
     expect($after->quarantine() !== null)->toBe($quarantine);
-})->with(['warm and not falling' => [25.6, 600.0, true], 'not ten minutes yet' => [25.6, 599.0, false], 'falling' => [25.4, 600.0, false], 'just warm no longer' => [25.0, 600.0, false], 'just warm still' => [25.1, 600.0, true]]);
+})->with([
+    'warm and not falling' => [25.6, 600.0, true],
+    'not ten minutes yet' => [25.6, 599.0, false],
+    'falling' => [25.4, 600.0, false],
+    'just warm no longer' => [25.0, 600.0, false],
+    'just warm still' => [25.1, 600.0, true],
+]);
 
 it('asks a hand sooner the sooner it is full', function (): void {
     $plan = Rig::plan(['by_hand' => true, 'kind' => 'balance', 'plan_v' => 3.6]);
@@ -416,14 +540,17 @@ it('asks a hand sooner the sooner it is full', function (): void {
     foreach (range(0, 200, 5) as $t) {
         $h->add(5, Sample::of($t, 3.6 + 0.001 * $t, 2.0, 20.0));
     }
-    expect(Asked::seconds($plan, Phase::Fill, $h, 3.9, 100))->toEqualWithDelta(0.25 * 0.3 / ((3.9 - 3.62) / 180), 4.0)->and(Asked::seconds($plan, Phase::Fill, $h, 4.19, 100))->toBe(15.0)
+    expect(Asked::seconds($plan, Phase::Fill, $h, 3.9, 100))->toEqualWithDelta(0.25 * 0.3 / ((3.9 - 3.62) / 180), 4.0)
+        ->and(Asked::seconds($plan, Phase::Fill, $h, 4.19, 100))->toBe(15.0)
         ->and(Asked::seconds($plan, Phase::Fill, $h, 3.62, 100))->toBe(180.0)->and(Asked::seconds($plan, Phase::Rest, $h, 3.0, 0))->toBe(900.0)->and(Asked::seconds($plan, Phase::Rest, $h, 3.0, 2600))->toBe(100.0)->and(Asked::seconds($plan, Phase::Prove, $h, null, 0))->toBe(15.0);
 });
 
 it('says of a rule that is met that it is met, and does not count down', function (): void {
     $run = feeding(proved(), 15, 430, 5, fn (float $t): array => ['v' => 2.30 + 0.0004 * $t]);
     $row = $run->view()['watch'][0];
-    expect($row['met'])->toBeTrue()->and($row['in_s'])->toBeNull()->and($row['text'])->toMatch('/risen 1\d\d of 50 mV in 7 min/');
+    expect($row['met'])->toBeTrue()
+        ->and($row['in_s'])->toBeNull()
+        ->and($row['text'])->toMatch('/risen 1\d\d of 50 mV in 7 min/');
 });
 
 it('lets the supply\'s clip on only once the meter has read it the right way round', function (): void {
@@ -442,13 +569,19 @@ it('tells reversed clips from a reversed group that the supply holds', function 
     $run = new SupervisedRun(Rig::plan());
     $run->take(seen(['t' => 0, 'v' => $v, 'a' => 0.0]));
     expect($run->view()['text'])->toContain($says);
-})->with([[-1.49, 'Take the clip off now'], [-1.51, 'wrong way round']]);
+})->with([
+    [-1.49, 'Take the clip off now'],
+    [-1.51, 'wrong way round'],
+]);
 
 it('knows what counts as no current by the ammeter\'s range', function (float $a, ?string $why): void {
     $run = new SupervisedRun(Rig::plan(['range_a' => 30.0]));
     $run->take(seen(['t' => 0, 'v' => 2.3, 'a' => $a]));
     expect(whyOf($run))->toBe($why);
-})->with([[0.0599, null], [0.0601, 'supply.not-as-ordered']]);
+})->with([
+    [0.0599, null],
+    [0.0601, 'supply.not-as-ordered'],
+]);
 
 it('lets steps of a supply be as coarse as they may, on high volts and small currents', function (array $plan, array $set, bool $on): void {
     $run = new SupervisedRun(Rig::plan($plan));
@@ -457,8 +590,10 @@ it('lets steps of a supply be as coarse as they may, on high volts and small cur
     }
     expect($run->order()->on)->toBe($on);
 })->with([
-    'high volts, a step' => [['kind' => 'charge', 'group' => null, 'plan_v' => 14.0, 'target_v' => null], ['set_v' => 16.717, 'set_a' => 1.0], true], 'high volts, more than a step' => [['kind' => 'charge', 'group' => null, 'plan_v' => 14.0, 'target_v' => null], ['set_v' => 16.715, 'set_a' => 1.0], false],
-    'small current, a step' => [['plan_a' => 0.1, 'resolution_a' => 0.001], ['set_v' => 4.2, 'set_a' => 0.0801], true], 'small current, more than a step' => [['plan_a' => 0.1, 'resolution_a' => 0.001], ['set_v' => 4.2, 'set_a' => 0.0799], false],
+    'high volts, a step' => [['kind' => 'charge', 'group' => null, 'plan_v' => 14.0, 'target_v' => null], ['set_v' => 16.717, 'set_a' => 1.0], true],
+    'high volts, more than a step' => [['kind' => 'charge', 'group' => null, 'plan_v' => 14.0, 'target_v' => null], ['set_v' => 16.715, 'set_a' => 1.0], false],
+    'small current, a step' => [['plan_a' => 0.1, 'resolution_a' => 0.001], ['set_v' => 4.2, 'set_a' => 0.0801], true],
+    'small current, more than a step' => [['plan_a' => 0.1, 'resolution_a' => 0.001], ['set_v' => 4.2, 'set_a' => 0.0799], false],
 ]);
 
 it('tries a supply that cannot be read back with a tenth, on two samples that measure as ordered', function (): void {
@@ -478,18 +613,29 @@ it('tries a supply that cannot be read back with a tenth, on two samples that me
 
 it('allows 50 mA over a small order', function (float $a, ?string $why): void {
     expect(whyOf(feeding(proved(['plan_a' => 0.3]), 15, 20, 5, fn (): array => ['a' => $a])))->toBe($why);
-})->with([[0.3501, 'supply.over-current'], [0.3499, null]]);
+})->with([
+    [0.3501, 'supply.over-current'],
+    [0.3499, null],
+]);
 
 it('takes low volts for reached within 50 mV', function (float $supplyV, ?string $why): void {
     $run = new SupervisedRun(RunPlan::fromArray(['kind' => 'balance', 'pack' => ['chemistry' => 'lto'] + Rig::packData(), 'group' => 1, 'plan_v' => 2.3]));
     feeding($run, 0, 10, 5, fn (): array => ['v' => 2.3]);
-    expect($run->order()->on)->toBeTrue()->and(whyOf(feeding($run, 15, 140, 5, fn (): array => ['v' => 2.3, 'a' => 0.0, 'supply_v' => $supplyV])))->toBe($why);
-})->with([[2.699, 'supply.no-current'], [2.701, null]]);
+    expect($run->order()->on)->toBeTrue()
+        ->and(whyOf(feeding($run, 15, 140, 5, fn (): array => ['v' => 2.3, 'a' => 0.0, 'supply_v' => $supplyV])))->toBe($why);
+})->with([
+    [2.699, 'supply.no-current'],
+    [2.701, null],
+]);
 
 it('tells a jump down from a fall', function (float $step, ?string $why): void {
     $run = feeding(proved(), 15, 30, 5, fn (): array => ['v' => 2.30]);
-    expect(whyOf(feeding($run, 35, 35, 5, fn (): array => ['v' => 2.30 + $step])))->toBe($why)->and($run->order()->on)->toBeFalse();
-})->with(['a jump, just' => [-0.1005, null], 'a fall, just' => [-0.0995, 'voltage.falls']]);
+    expect(whyOf(feeding($run, 35, 35, 5, fn (): array => ['v' => 2.30 + $step])))->toBe($why)
+        ->and($run->order()->on)->toBeFalse();
+})->with([
+    'a jump, just' => [-0.1005, null],
+    'a fall, just' => [-0.0995, 'voltage.falls'],
+]);
 
 /** Resting after pre-charge, with these falls in its third and in its last quarter. */
 function rested(float $third, float $last): SupervisedRun
@@ -506,32 +652,47 @@ it('rejects a fall at rest by 30 mV, though it slows', function (): void {
 it('rejects a smaller one that does not slow, from seven tenths of C/200', function (): void {
     $curve = RestCurve::of(Chemistry::Nmc);
     $at = 0.7 / 200 * 0.25 * $curve->slope($curve->socAt(2.985));
-    expect($at)->toBeGreaterThan(0.004)->and(whyOf(rested(1.06 * $at, 1.06 * $at)))->toBe('rest.falls')->and(whyOf(rested(0.94 * $at, 0.94 * $at)))->toBeNull();
+    expect($at)->toBeGreaterThan(0.004)
+        ->and(whyOf(rested(1.06 * $at, 1.06 * $at)))->toBe('rest.falls')
+        ->and(whyOf(rested(0.94 * $at, 0.94 * $at)))->toBeNull();
 });
 
 it('lets a group stand over the board\'s cut for just under five seconds', function (float $dt, int $times, ?string $why): void {
     $run = new SupervisedRun(Rig::plan(['kind' => 'charge', 'group' => null, 'plan_v' => 14.0, 'target_v' => null], 'nmc', ['high_cut_v' => 4.25]));
     feeding($run, 0, 10, 5, fn (): array => ['v' => 14.1, 'groups' => [3.5, 3.5, 3.5, 3.5]]);
     expect(whyOf(feeding($run, 11, 11 + $dt * $times, $dt, fn (): array => ['v' => 14.1, 'groups' => [3.5, 4.255, 3.5, 3.5]])))->toBe($why);
-})->with([[0.7, 7, null], [0.51, 10, 'group.past-full']]);
+})->with([
+    [0.7, 7, null],
+    [0.51, 10, 'group.past-full'],
+]);
 
 it('measures warming over ten minutes of current', function (float $perS, ?string $why): void {
     expect(whyOf(feeding(proved(['c' => 17.0]), 15, 900, 5, fn (float $t): array => ['c' => 17.0 + $perS * ($t - 15), 'v' => 2.3 + 0.0002 * $t])))->toBe($why);
-})->with([[0.0049, null], [0.0051, 'temperature.rises']]);
+})->with([
+    [0.0049, null],
+    [0.0051, 'temperature.rises'],
+]);
 
 it('asks for the ambient anew after an hour', function (float $to, bool $old): void {
     $run = feeding(proved(['plan_v' => 2.96]), 15, 20, 5, fn (): array => ['v' => 3.01]);
     expect(feeding($run, 25, $to, 25, fn (): array => ['v' => 2.99])->view()['ambient_old'])->toBe($old);
     $run->hear(Said::of($to, 'ambient', 21.0));
     expect($run->view()['ambient_old'])->toBeFalse()->and($run->view()['ambient_c'])->toBe(21.0);
-})->with([[3600, false], [3625, true]]);
+})->with([
+    [3600, false],
+    [3625, true],
+]);
 
 it('calls a fill full at its tail, with the voltage held', function (float $v, float $a, array $plan, ?string $why): void {
     $run = feeding(proved(['kind' => 'balance', 'plan_v' => 4.1, 'target_v' => null] + $plan), 15, 45, 5, fn (): array => ['v' => 4.17]);
     expect(whyOf(feeding($run, 50, 50, 5, fn (): array => ['v' => $v, 'a' => $a])))->toBe($why);
 })->with([
-    'C/20, just' => [4.2, 0.499, [], 'target-reached'], 'C/20, just not' => [4.2, 0.501, [], null], 'half of a small current, just' => [4.2, 0.399, ['plan_a' => 0.8], 'target-reached'], 'half of a small current, just not' => [4.2, 0.401, ['plan_a' => 0.8], null],
-    'voltage just held' => [4.1801, 0.4, [], 'target-reached'], 'voltage just not held' => [4.1799, 0.4, [], null],
+    'C/20, just' => [4.2, 0.499, [], 'target-reached'],
+    'C/20, just not' => [4.2, 0.501, [], null],
+    'half of a small current, just' => [4.2, 0.399, ['plan_a' => 0.8], 'target-reached'],
+    'half of a small current, just not' => [4.2, 0.401, ['plan_a' => 0.8], null],
+    'voltage just held' => [4.1801, 0.4, [], 'target-reached'],
+    'voltage just not held' => [4.1799, 0.4, [], null],
 ]);
 
 /** A fill to 3.79 V that rests at these volts after each round. */
@@ -552,13 +713,21 @@ function topped(float $restsAt, int $rounds): SupervisedRun
 it('is at its target when it rests within 8 mV under it, and gives up after five rounds', function (): void {
     expect(whyOf(topped(3.7821, 1)))->toBe('target-reached')->and(whyOf(topped(3.7819, 1)))->toBeNull();
     $again = topped(3.7819, 8);
-    expect(whyOf($again))->toBe('rest.falls')->and(count(array_filter($again->log(), fn (array $l): bool => str_contains($l['text'], 'output on'))))->toBe(5);
+    expect(whyOf($again))->toBe('rest.falls')
+        ->and(count(array_filter($again->log(), fn (array $l): bool => str_contains($l['text'], 'output on'))))->toBe(5);
 });
 
 it('lets instruments share a pack that are proved isolated within the year', function (float $mohm, ?float $days, bool $proved): void {
     expect((new Isolation('Meter', $mohm, $days))->isProved())->toBe($proved)
         ->and(Isolation::refuses([new Isolation('Meter', $mohm, $days), new Isolation('Supply', null, null)]) === null)->toBe($proved)->and(Isolation::refuses([new Isolation('Meter', $mohm, $days)]))->toBeNull();
-})->with(['over a megohm, just' => [1.01, 10.0, true], 'just not' => [0.99, 10.0, false], 'a year ago, just' => [50.0, 365.5, true], 'over a year ago' => [50.0, 367.0, false], 'no earth at all' => [INF, null, true], 'without a date' => [50.0, null, false]]);
+})->with([
+    'over a megohm, just' => [1.01, 10.0, true],
+    'just not' => [0.99, 10.0, false],
+    'a year ago, just' => [50.0, 365.5, true],
+    'over a year ago' => [50.0, 367.0, false],
+    'no earth at all' => [INF, null, true],
+    'without a date' => [50.0, null, false],
+]);
 
 it('draws what a sound group does round what a sound group does', function (array $more, float $v, float $resistance): void {
     $rig = Rig::of(new Heartwood\Core\Twin\LiveGroup($v < 2.95 ? ($v - 2.95) / 35 : RestCurve::of(Chemistry::Nmc)->socAt($v), 9.4, $resistance, 0.4 * $resistance, 0.3 * $resistance));
@@ -575,7 +744,12 @@ it('draws what a sound group does round what a sound group does', function (arra
         }
     }
     expect($seen)->toBeGreaterThan(100);
-})->with(['past empty, new' => [[], 2.30, 0.008], 'past empty, old' => [[], 2.60, 0.03], 'half full' => [['kind' => 'balance', 'target_v' => null], 3.60, 0.01], 'half full, old' => [['kind' => 'balance', 'target_v' => null], 3.60, 0.03]]);
+})->with([
+    'past empty, new' => [[], 2.30, 0.008],
+    'past empty, old' => [[], 2.60, 0.03],
+    'half full' => [['kind' => 'balance', 'target_v' => null], 3.60, 0.01],
+    'half full, old' => [['kind' => 'balance', 'target_v' => null], 3.60, 0.03],
+]);
 
 it('draws nothing where the start says nothing of charge', function (): void {
     $run = new SupervisedRun(Rig::plan(['kind' => 'balance', 'plan_v' => 3.30, 'target_v' => null], 'lfp'));

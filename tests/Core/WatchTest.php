@@ -119,7 +119,10 @@ dataset('ends itself', [
 
 it('ends itself in time', function (Rig $rig, RunPlan $plan, array $says, array $why, float $within): void {
     $rig->drive($plan, $says, 20.0);
-    expect($rig->why())->toBeIn($why)->and($rig->everOn())->toBeTrue()->and($rig->onS)->toBeLessThanOrEqual($within)->and($rig->run->order()->on)->toBeFalse();
+    expect($rig->why())->toBeIn($why)
+        ->and($rig->everOn())->toBeTrue()
+        ->and($rig->onS)->toBeLessThanOrEqual($within)
+        ->and($rig->run->order()->on)->toBeFalse();
 })->with('ends itself');
 
 /** Good work, which nothing may stop. */
@@ -152,7 +155,8 @@ dataset('good work', [
 
 it('lets good work be', function (Rig $rig, RunPlan $plan, array $says): void {
     $rig->drive($plan, $says);
-    expect($rig->run->ended()?->why->isGood())->toBeTrue($rig->why().': '.$rig->run->ended()?->text)->and($rig->everOn())->toBeTrue()
+    expect($rig->run->ended()?->why->isGood())->toBeTrue($rig->why().': '.$rig->run->ended()?->text)
+        ->and($rig->everOn())->toBeTrue()
         ->and($rig->mostV)->toBeLessThan($plan->kind === 'discharge' ? 16.5 : $plan->volts() + 0.02);
 })->with('good work');
 
@@ -171,7 +175,9 @@ it('is the same run from its samples again', function (): void {
 
 it('goes on only with two rounds that agree and the set-points read back', function (): void {
     $rig = Rig::of(lowGroup())->drive(Rig::plan(), [], 0.02);
-    expect($rig->orders[0])->toBe(['t' => 0.0, 'on' => false, 'phase' => 'prove'])->and($rig->orders[1]['t'])->toBe(10.0)->and($rig->orders[1]['on'])->toBeTrue();
+    expect($rig->orders[0])->toBe(['t' => 0.0, 'on' => false, 'phase' => 'prove'])
+        ->and($rig->orders[1]['t'])->toBe(10.0)
+        ->and($rig->orders[1]['on'])->toBeTrue();
     $quick = Rig::of(lowGroup());
     $quick->dt = 1.0;
     expect($quick->drive(Rig::plan(), [], 0.01)->orders[1]['t'])->toBe(6.0);
@@ -188,7 +194,8 @@ function watchFile(array $samples, array $more = []): array
 it('replays a run from a file and lists its orders as they change', function (): void {
     $s = fn (int $t, float $v, float $a, array $more = []): array => $more + ['at_s' => $t, 'v' => $v, 'a' => $a, 'c' => 20.1, 'set_v' => 4.2, 'set_a' => 0.5];
     $out = watchFile([$s(0, 2.31, 0, ['set_v' => 0, 'set_a' => 0]), $s(5, 2.31, 0), $s(10, 2.31, 0), $s(15, 2.32, 0.5), $s(20, 2.32, 3.0)]);
-    expect(array_column($out['orders'], 'output'))->toBe(['off', 'on', 'off'])->and(array_column($out['orders'], 'at_s'))->toEqual([0, 10, 20])
+    expect(array_column($out['orders'], 'output'))->toBe(['off', 'on', 'off'])
+        ->and(array_column($out['orders'], 'at_s'))->toEqual([0, 10, 20])
         ->and($out['orders'][0])->toMatchArray(['v' => 4.2, 'a' => 0.5, 'phase' => 'prove'])->and($out['end'])->toMatchArray(['at_s' => 20.0, 'why' => 'supply.over-current'])
         ->and(SchemaCheck::problems(json_decode((string) json_encode($out)), 'watch-result.schema.json'))->toBe([]);
 });
@@ -208,15 +215,24 @@ it('names what is wrong with its input, and where', function (array $more, strin
         expect(array_column($e->problems, 'pointer'))->toContain($pointer);
     }
 })->with([
-    'a kind that is none' => [['kind' => 'boost'], '/kind'], 'no group' => [['group' => null], '/group'], 'a group the pack has not' => [['group' => 9], '/group'],
-    'no capacity' => [['pack' => ['chemistry' => 'nmc', 'series' => 4]], '/pack/cell/capacity_ah'], 'samples out of order' => [['samples' => [['at_s' => 5], ['at_s' => 1]]], '/samples/1/at_s'],
-    'a word for a number' => [['samples' => array_merge(array_fill(0, 30, ['at_s' => 1]), [['at_s' => 1, 'v' => 'much']])], '/samples/30/v'], 'a plan without volts' => [['events' => [['at_s' => 1, 'do' => 'plan']]], '/events/0/v'],
+    'a kind that is none' => [['kind' => 'boost'], '/kind'],
+    'no group' => [['group' => null], '/group'],
+    'a group the pack has not' => [['group' => 9], '/group'],
+    'no capacity' => [['pack' => ['chemistry' => 'nmc', 'series' => 4]], '/pack/cell/capacity_ah'],
+    'samples out of order' => [['samples' => [['at_s' => 5], ['at_s' => 1]]], '/samples/1/at_s'],
+    'a word for a number' => [['samples' => array_merge(array_fill(0, 30, ['at_s' => 1]), [['at_s' => 1, 'v' => 'much']])], '/samples/30/v'],
+    'a plan without volts' => [['events' => [['at_s' => 1, 'do' => 'plan']]], '/events/0/v'],
     'too few groups' => [['samples' => [['at_s' => 0, 'groups_v' => [3.7]]]], '/samples/0/groups_v'],
 ]);
 
 it('lets a senior answer only for what the rules leave to one', function (?float $days, string $role, string $reason, bool $counts): void {
     expect(RunPlan::overrideCounts($days, $role, $reason))->toBe($counts);
 })->with([
-    'two days' => [2.0, 'senior', 'seen daily', true], 'just under a week' => [6.99, 'senior', 'seen daily', true], 'a week' => [7.0, 'senior', 'seen daily', false], 'not known' => [null, 'senior', 'seen daily', false],
-    'no days at all is not known' => [0.0, 'senior', 'seen daily', false], 'a technician' => [2.0, 'technician', 'seen daily', false], 'no reason' => [2.0, 'senior', ' ', false],
+    'two days' => [2.0, 'senior', 'seen daily', true],
+    'just under a week' => [6.99, 'senior', 'seen daily', true],
+    'a week' => [7.0, 'senior', 'seen daily', false],
+    'not known' => [null, 'senior', 'seen daily', false],
+    'no days at all is not known' => [0.0, 'senior', 'seen daily', false],
+    'a technician' => [2.0, 'technician', 'seen daily', false],
+    'no reason' => [2.0, 'senior', ' ', false],
 ]);

@@ -27,12 +27,29 @@ function habits(array $habits, ?float $v = 3.7): LiveBench
 it('reads numbers in every dress', function (string $said, ?float $is): void {
     expect(Answer::number('MEAS:VOLT?', $said))->toBe($is);
 })->with([
-    ['+1.23E+00', 1.23], ['1.23', 1.23], ['.5', 0.5], ['-4', -4.0], ['3.70V', 3.7], ['3712 mV', 3.712], ['+2.0E-1 A', 0.2], ['21.5 C', 21.5], ['3.7,"extra"', 3.7], ['OVLD', Answer::OVERLOAD], ['OL', Answer::OVERLOAD], ['9.9E37', Answer::OVERLOAD],
-    ['-9.9E37', Answer::OVERLOAD], ['+INF', Answer::OVERLOAD], ['9.91E37', null], ['NAN', null], ['1e400', Answer::OVERLOAD],
+    ['+1.23E+00', 1.23],
+    ['1.23', 1.23],
+    ['.5', 0.5],
+    ['-4', -4.0],
+    ['3.70V', 3.7],
+    ['3712 mV', 3.712],
+    ['+2.0E-1 A', 0.2],
+    ['21.5 C', 21.5],
+    ['3.7,"extra"', 3.7],
+    ['OVLD', Answer::OVERLOAD],
+    ['OL', Answer::OVERLOAD],
+    ['9.9E37', Answer::OVERLOAD],
+    ['-9.9E37', Answer::OVERLOAD],
+    ['+INF', Answer::OVERLOAD],
+    ['9.91E37', null],
+    ['NAN', null],
+    ['1e400', Answer::OVERLOAD],
 ]);
 
 it('takes no word for a number, a switch or an error', function (): void {
-    expect(fn () => Answer::number('MEAS:VOLT?', 'ready'))->toThrow(InstrumentFault::class)->and(fn () => Answer::yes('OUTP?', 'perhaps'))->toThrow(InstrumentFault::class)->and(fn () => Answer::error('fine'))->toThrow(InstrumentFault::class)
+    expect(fn () => Answer::number('MEAS:VOLT?', 'ready'))->toThrow(InstrumentFault::class)
+        ->and(fn () => Answer::yes('OUTP?', 'perhaps'))->toThrow(InstrumentFault::class)
+        ->and(fn () => Answer::error('fine'))->toThrow(InstrumentFault::class)
         ->and(Answer::yes('OUTP?', 'ON'))->toBeTrue()->and(Answer::yes('OUTP?', '0'))->toBeFalse()->and(Answer::error('+0,"No error"'))->toBeNull()->and(Answer::error('0'))->toBeNull()->and(Answer::error('-113'))->toBe('-113')->and(Answer::error('-222,"x"'))->toBe('-222,"x"');
 });
 
@@ -53,23 +70,51 @@ it('works with what instruments do beside the standard', function (string $habit
     expect($supply->amps())->toEqualWithDelta(0.5, 0.01);
     $supply->off();
     expect($supply->isOn())->toBeFalse()->and($supply->errors())->toBe([]);
-})->with(['echo', 'prompt', 'banner', 'cr', 'crlf', 'units', 'plain', 'plus-errors', 'bare-errors', 'words', 'no-apply', 'no-protection', 'one-client', 'one-shot']);
+})->with([
+    'echo',
+    'prompt',
+    'banner',
+    'cr',
+    'crlf',
+    'units',
+    'plain',
+    'plus-errors',
+    'bare-errors',
+    'words',
+    'no-apply',
+    'no-protection',
+    'one-client',
+    'one-shot',
+]);
 
 it('says that an instrument refused, whatever way it says so', function (string $habit): void {
     $bench = habits([$habit]);
     expect(fn () => (new Supply('127.0.0.1', $bench->supply(), 0.6))->command('VOLT 99'))->toThrow(InstrumentFault::class, '-222');
-})->with(['bare-errors', 'plus-errors', 'echo', 'one-client']);
+})->with([
+    'bare-errors',
+    'plus-errors',
+    'echo',
+    'one-client',
+]);
 
 it('sees an overload however it is said', function (string $habit): void {
     $bench = habits([$habit]);
     $bench->hand(['do' => 'lead', 'which' => 'temperature', 'off' => true]);
     expect((new Meter('127.0.0.1', $bench->meter(), 0.6))->celsius())->toBeNull();
-})->with(['ovld', 'ol', 'crlf']);
+})->with([
+    'ovld',
+    'ol',
+    'crlf',
+]);
 
 it('tells overload from nothing', function (string $habit, ?float $is): void {
     $bench = habits([$habit]);
     expect((new Meter('127.0.0.1', $bench->meter(), 0.6))->voltsRead())->toBe($is);
-})->with([['overload', Answer::OVERLOAD], ['inf', Answer::OVERLOAD], ['nan', null]]);
+})->with([
+    ['overload', Answer::OVERLOAD],
+    ['inf', Answer::OVERLOAD],
+    ['nan', null],
+]);
 
 it('gives an answer one deadline, whatever drips, floods or is no text', function (string $habit, string $says): void {
     $bench = habits([$habit]);
@@ -83,7 +128,12 @@ it('gives an answer one deadline, whatever drips, floods or is no text', functio
     }
     // The next question is not answered by what was left of this one.
     $habit === 'mute' || expect((new Scpi('127.0.0.1', $bench->meter(), 0.6))->identity()['model'])->toBe('Stand-in meter');
-})->with([['drip', 'does not answer'], ['mute', 'does not answer'], ['endless', 'without end'], ['binary', 'no text']]);
+})->with([
+    ['drip', 'does not answer'],
+    ['mute', 'does not answer'],
+    ['endless', 'without end'],
+    ['binary', 'no text'],
+]);
 
 it('never takes a late answer for the next one', function (): void {
     $bench = habits(['late']);
@@ -145,8 +195,14 @@ it('finds the way in which channels are named, and speaks to its own alone', fun
     expect(Scpi::styleOf('127.0.0.1', $bench->supply(), 2, 0.6))->toBe($style);
     $supply = new Supply('127.0.0.1', $bench->supply(), 0.6, 2, $style);
     $supply->set(4.1, 0.4);
-    expect($supply->setPoints())->toEqual([4.1, 0.4])->and($supply->volts())->toEqualWithDelta(3.7, 0.01)->and($supply->isOn())->toBeFalse();
-})->with(['inst', 'name', 'list']);
+    expect($supply->setPoints())->toEqual([4.1, 0.4])
+        ->and($supply->volts())->toEqualWithDelta(3.7, 0.01)
+        ->and($supply->isOn())->toBeFalse();
+})->with([
+    'inst',
+    'name',
+    'list',
+]);
 
 it('proves a supply with nothing set, and leaves it off', function (string $habit, ?string $timer, string $says): void {
     $bench = habits($habit === '' ? [] : [$habit]);
@@ -165,7 +221,11 @@ it('proves a supply with nothing set, and leaves it off', function (string $habi
     foreach ($state['outputs'] as $o) {
         expect($o['volts'])->toEqual(0);
     }
-})->with(['a good one' => ['', 'OUTP:TIM', ''], 'one that stays on' => ['stays-on', null, ''], 'one that keeps its set-points' => ['deaf', null, 'was not switched on']]);
+})->with([
+    'a good one' => ['', 'OUTP:TIM', ''],
+    'one that stays on' => ['stays-on', null, ''],
+    'one that keeps its set-points' => ['deaf', null, 'was not switched on'],
+]);
 
 it('says so when an output cannot be proved off', function (): void {
     $bench = habits(['sticks']);

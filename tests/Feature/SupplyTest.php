@@ -51,7 +51,11 @@ function byHand(array $more = []): array
 it('shows what can be brought up, as described', function (): void {
     $job = lowJob($this->bench);
     $r = $this->getJson("/api/jobs/{$job->id}/recovery")->assertOk();
-    expect(Contract::complaints($r, 'get', '/api/jobs/{job}/recovery'))->toBe([])->and($r->json('groups.1.low'))->toBeTrue()->and($r->json('groups.1.plan.refusals'))->toBe([])->and($r->json('balance.refuses'))->toContain('Group 2')->and($r->json('wake.ready'))->toBeFalse();
+    expect(Contract::complaints($r, 'get', '/api/jobs/{job}/recovery'))->toBe([])
+        ->and($r->json('groups.1.low'))->toBeTrue()
+        ->and($r->json('groups.1.plan.refusals'))->toBe([])
+        ->and($r->json('balance.refuses'))->toContain('Group 2')
+        ->and($r->json('wake.ready'))->toBeFalse();
 });
 
 it('starts only with every line confirmed', function (string $line): void {
@@ -188,14 +192,20 @@ it('takes typed readings through the runner without a supply, and folds the run 
         $clock->turn(0.3);
     }
     $live = $this->getJson("/api/runs/$id")->assertOk();
-    expect(Contract::complaints($live, 'get', '/api/runs/{run}'))->toBe([])->and($live->json('state.v'))->toBe(2.37)->and($live->json('state.hands'))->toBeTrue()->and($live->json('state.ask_in_s'))->toBeGreaterThan(0);
+    expect(Contract::complaints($live, 'get', '/api/runs/{run}'))->toBe([])
+        ->and($live->json('state.v'))->toBe(2.37)
+        ->and($live->json('state.hands'))->toBeTrue()
+        ->and($live->json('state.ask_in_s'))->toBeGreaterThan(0);
     $this->bench->post("runs/$id/say", ['do' => 'end'])->assertStatus(422);
     $this->bench->post("runs/$id/say", ['do' => 'end', 'why' => 'supply needed elsewhere'])->assertOk();
     $clock->turn(1);
     expect($clock->runner->isOver())->toBeTrue()->and($clock->runner->isFinished())->toBeFalse();
     expect(app(FoldRuns::class)->handle())->toBe(1)->and(app(FoldRuns::class)->handle())->toBe(0);
     $test = BenchTest::query()->where('kind', 'recovery')->sole();
-    expect($test->data['samples'])->toHaveCount(4)->and($test->data['scope'])->toBe(['group' => 2])->and(Run::query()->sole()->outcome)->toBe('person')->and($this->getJson("/api/jobs/{$job->id}/record")->assertOk()->json('tests.0.kind'))->toBe('recovery');
+    expect($test->data['samples'])->toHaveCount(4)
+        ->and($test->data['scope'])->toBe(['group' => 2])
+        ->and(Run::query()->sole()->outcome)->toBe('person')
+        ->and($this->getJson("/api/jobs/{$job->id}/record")->assertOk()->json('tests.0.kind'))->toBe('recovery');
     $log = App\Models\TestLog::query()->where('job_id', $job->id)->sole();
     expect(array_slice($this->getJson("/api/logs/{$log->id}/series")->assertOk()->json('v_max'), -4))->toEqualWithDelta([2.31, 2.33, 2.35, 2.37], 1e-4);
     $this->bench->post("runs/$id/say", ['do' => 'present'])->assertStatus(409)->assertJsonPath('code', 'over');
@@ -230,7 +240,9 @@ it('counts starting as being there, and is the same run after the runner was kil
     $again = new Runner($clock->folder, fn (): float => $clock->now);
     $clock->folder->touch();
     $again->turn();
-    expect($clock->folder->state()['paused'])->toBe('the runner was away')->and($clock->folder->state()['order']['on'])->toBeFalse()->and($clock->folder->state()['v'])->toBe(2.3);
+    expect($clock->folder->state()['paused'])->toBe('the runner was away')
+        ->and($clock->folder->state()['order']['on'])->toBeFalse()
+        ->and($clock->folder->state()['v'])->toBe(2.3);
     $this->bench->post("runs/{$clock->folder->id()}/say", ['do' => 'resume'])->assertOk();
     $clock->folder->touch();
     $again->turn();
@@ -254,7 +266,9 @@ it('ends a run at once when somebody reports damage, and lets none begin', funct
     $clock = provedByHand($this->bench, $job);
     $this->bench->post("jobs/{$job->id}/triage", ['inspection' => ['leaking' => true]])->assertOk();
     $state = $clock->turn(1);
-    expect($state['over'])->toBeTrue()->and($state['text'])->toContain('quarantine')->and($state['order']['on'])->toBeFalse();
+    expect($state['over'])->toBeTrue()
+        ->and($state['text'])->toContain('quarantine')
+        ->and($state['order']['on'])->toBeFalse();
 });
 
 it('does not say what an old state says', function (): void {
@@ -265,7 +279,9 @@ it('does not say what an old state says', function (): void {
     expect($this->getJson("/api/runs/$id")->json())->toMatchArray(['silent' => false]);
     $clock->folder->show(['wall' => microtime(true) - 4.0, 'output' => true] + $clock->folder->state());
     $live = $this->getJson("/api/runs/$id");
-    expect($live->json('silent'))->toBeTrue()->and($live->json('state.output'))->toBeNull()->and($live->json('age_s'))->toBeGreaterThan(3.5);
+    expect($live->json('silent'))->toBeTrue()
+        ->and($live->json('state.output'))->toBeNull()
+        ->and($live->json('age_s'))->toBeGreaterThan(3.5);
 });
 
 it('puts a pack that warms after a run into quarantine', function (): void {
@@ -324,7 +340,9 @@ it('adds up what two people see of a pack, and takes no yes back by a no', funct
     $this->bench->post("jobs/{$job->id}/triage", ['inspection' => ['swollen' => true, 'wet' => false], 'symptoms' => ['low-range']])->assertOk();
     $this->bench->post("jobs/{$job->id}/triage", ['inspection' => ['swollen' => false, 'wet' => true], 'symptoms' => ['smell'], 'withdrawn' => ['low-range', 'swelling']])->assertOk();
     $job->refresh();
-    expect($job->inspection)->toMatchArray(['swollen' => true, 'wet' => true])->and($job->symptoms)->toBe(['smell'])->and($job->safety_state)->toBe('quarantine');
+    expect($job->inspection)->toMatchArray(['swollen' => true, 'wet' => true])
+        ->and($job->symptoms)->toBe(['smell'])
+        ->and($job->safety_state)->toBe('quarantine');
     $this->bench->post("jobs/{$job->id}/triage", ['inspection' => [], 'withdrawn' => ['smell']])->assertOk();
     expect($job->refresh()->symptoms)->toBe(['smell']);
 });
@@ -347,7 +365,9 @@ it('charges a whole pack only when every group is watched and none is under the 
 it('reads a pasted board report and a register dump', function (): void {
     $job = lowJob($this->bench);
     $r = $this->postJson("/api/jobs/{$job->id}/board-report", ['text' => "3701\n2303\n3700\n3710"])->assertOk();
-    expect(Contract::complaints($r, 'post', '/api/jobs/{job}/board-report'))->toBe([])->and($r->json('groups'))->toBe([3.701, 2.303, 3.7, 3.71])->and($r->json('notes.0'))->toContain('millivolts');
+    expect(Contract::complaints($r, 'post', '/api/jobs/{job}/board-report'))->toBe([])
+        ->and($r->json('groups'))->toBe([3.701, 2.303, 3.7, 3.71])
+        ->and($r->json('notes.0'))->toContain('millivolts');
     $d = $this->postJson('/api/registers', ['dump' => "0x10 3000\n0x18 5200\n0x19 10800"])->assertOk();
     expect(Contract::complaints($d, 'post', '/api/registers'))->toBe([])->and($d->json('gauge.design_wh'))->toBe(56.16);
 });
@@ -396,5 +416,7 @@ it('tells the customer what was recovered and by whose decision, on screen and o
     $this->bench->read($job, [3.70, 1.20, 3.70, 3.71]);
     $this->bench->as('senior')->post("jobs/{$job->id}/runs", byHand(['below_floor_days' => 2, 'override' => 'Seen daily since it went flat']))->assertCreated();
     $view = $this->getJson("/api/jobs/{$job->id}")->assertOk();
-    expect(Contract::complaints($view, 'get', '/api/jobs/{job}'))->toBe([])->and($view->json('watched.0'))->toContain('Seen daily')->toContain('Group 2')->and($this->get("/api/jobs/{$job->id}/report.pdf")->assertOk()->getContent())->toStartWith('%PDF-');
+    expect(Contract::complaints($view, 'get', '/api/jobs/{job}'))->toBe([])
+        ->and($view->json('watched.0'))->toContain('Seen daily')->toContain('Group 2')
+        ->and($this->get("/api/jobs/{$job->id}/report.pdf")->assertOk()->getContent())->toStartWith('%PDF-');
 });

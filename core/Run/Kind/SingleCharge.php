@@ -149,7 +149,7 @@ final class SingleCharge extends RunKind
         $known = $this->ohm !== null || $v >= $target + 0.08 || $since > 60;
         if (($known && $v >= $target + $a * $ohm) || $isTail) {
             [$this->stopV, $this->stopA] = [$v, $a];
-            $this->ohm ??= $a > 0 && $this->learntOhm === null ? max(0.0, ($v - $this->phaseV) / $a) : null;
+            $this->ohm ??= $a > 0 && $this->learntOhm === null && $since < 60 ? max(0.0, ($v - $this->phaseV) / $a) : null;
 
             return Step::begin(Phase::Settle, sprintf('target reached under current: %.3f V at %.2f A', $v, $a));
         }
@@ -164,6 +164,9 @@ final class SingleCharge extends RunKind
             return;
         }
         $curve = RestCurve::of($this->plan->pack->chemistry);
+        if ($this->phaseV < $curve->emptyV()) {
+            return; // past empty nobody knows how much of a rise is charge: the rest after this round will tell
+        }
         $soc = $curve->socAt($this->phaseV);
         $drift = $curve->volts(min(1.0, $soc + $this->rampAh / $this->plan->capacityAh())) - $curve->volts($soc);
         $this->ohm = max(0.0, ($v - $this->phaseV - $drift) / $a);
