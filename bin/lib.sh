@@ -132,7 +132,7 @@ random_word() { head -c 64 /dev/urandom | sha256sum | cut -c1-"$1"; }
 # Writes var/INSTANCE/env once; later runs read it. Ports named by HEARTWOOD_PORT win.
 ensure_env() {
   local file="$VAR/env" sockets="/tmp/hw-$(echo "$VAR" | sha256sum | cut -c1-10)"
-  mkdir -p "$VAR"/{db,log,run,runs,storage/{app,logs,framework/{cache/data,sessions,views}},cache,tmp} "$sockets"
+  mkdir -p "$VAR"/{db,log,run,runs,runs-desk,storage/{app,logs,framework/{cache/data,sessions,views}},cache,tmp} "$sockets"
   if [ ! -f "$file" ]; then
     local port="${HEARTWOOD_PORT:-8137}" dbport="${HEARTWOOD_DB_PORT:-33137}"
     [ "$INSTANCE" = main ] || { port=$(free_port); dbport=$(free_port); }
@@ -323,7 +323,7 @@ TEXT
 # Ends whatever runs and throws its folders away; only where the database is thrown away too.
 forget_runs() {
   running && ctl stop runner >/dev/null 2>&1
-  rm -rf "${VAR:?}"/runs/* "${VAR:?}"/desk/*
+  rm -rf "${VAR:?}"/runs/* "${VAR:?}"/runs-desk/*
   running && ctl start runner >/dev/null 2>&1
   return 0
 }

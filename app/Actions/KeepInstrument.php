@@ -106,6 +106,9 @@ final class KeepInstrument
 
     public function retire(Person $person, Instrument $i): void
     {
+        if (Claims::isTaken($i)) {
+            throw new Refused('in-use', "{$i->name} is in use: take it out when it is free.");
+        }
         $i->update(['active' => false]);
         EventLog::add($person, null, 'instrument-retired', ['name' => $i->name]);
     }

@@ -21,7 +21,7 @@ final readonly class Desk
 
     public static function folder(): string
     {
-        $folder = dirname(RunFolder::root()).'/desk';
+        $folder = RunFolder::root().'-desk';
         is_dir($folder) || @mkdir($folder, 0770, true);
 
         return $folder;
