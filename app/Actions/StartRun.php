@@ -82,7 +82,7 @@ final class StartRun
         $keys = Claims::take($id, array_values($used));
         $more = [
             'ambient_c' => (float) ($data['ambient_c'] ?? 20.0), 'confirm_every_min' => (float) ($data['confirm_every_min'] ?? 30.0) * $scale, 'closes_at_s' => $closesIn === null ? null : $closesIn * $scale,
-            'resolution_v' => (float) ($data['resolution_v'] ?? 0.001), 'resolution_a' => (float) ($data['resolution_a'] ?? 0.01), 'asks_clip' => true, 'by_hand' => $bench['supply'] === null, 'range_a' => isset($bench['supply']->identity['max_a']) ? (float) $bench['supply']->identity['max_a'] : null,
+            'resolution_v' => (float) ($data['resolution_v'] ?? 0.001), 'resolution_a' => (float) ($data['resolution_a'] ?? 0.01), 'asks_clip' => true, 'hurried' => $scale > 1.0, 'by_hand' => $bench['supply'] === null, 'range_a' => isset($bench['supply']->identity['max_a']) ? (float) $bench['supply']->identity['max_a'] : null,
             'known_v' => array_map(fn (GroupEvidence $e): ?float => $e->restV, (new PackEvidence(JobRecord::fromArray(BuildRecord::of($job))))->groups),
         ];
         $plans = array_map(fn (array $p): array => $p + $more + ['pack' => $job->pack], $content['plans']);

@@ -27,6 +27,7 @@ final readonly class RunPlan
      * @param  list<float|null>  $knownV  rest volts of every group as last measured: what the clips may sit on instead
      * @param  bool  $asksClip  the supply's clip goes on only after the meter has read the polarity, and a person says so
      * @param  bool  $byHand  a person sets the supply and types the readings
+     * @param  bool  $hurried  simulated time runs quicker: a moment of the machine is half a minute of the run
      * @param  float|null  $rangeA  full scale of whatever measures the current, where known
      */
     public function __construct(
@@ -51,6 +52,7 @@ final readonly class RunPlan
         public bool $asksClip = false,
         public bool $byHand = false,
         public ?float $rangeA = null,
+        public bool $hurried = false,
     ) {
     }
 
@@ -180,7 +182,7 @@ final readonly class RunPlan
             'kind' => $this->kind, 'pack' => $this->packData, 'group' => $this->group, 'plan_v' => $this->planV, 'plan_sigma_v' => $this->planSigmaV, 'ambient_c' => $this->ambientC,
             'target_v' => $this->targetV, 'target_ah' => $this->targetAh, 'plan_a' => $this->planA, 'limit_a' => $this->limitA, 'limit_v' => $this->limitV,
             'below_floor_allowed' => $this->belowFloorAllowed, 'closes_at_s' => $this->closesAtS, 'confirm_every_min' => $this->confirmEveryMin,
-            'resolution_v' => $this->resolutionV, 'resolution_a' => $this->resolutionA, 'known_v' => $this->knownV, 'asks_clip' => $this->asksClip, 'by_hand' => $this->byHand, 'range_a' => $this->rangeA,
+            'resolution_v' => $this->resolutionV, 'resolution_a' => $this->resolutionA, 'known_v' => $this->knownV, 'asks_clip' => $this->asksClip, 'by_hand' => $this->byHand, 'range_a' => $this->rangeA, 'hurried' => $this->hurried,
         ];
     }
 
@@ -202,7 +204,7 @@ final readonly class RunPlan
             $kind, PackSpec::from(new Fields($pack)), $pack, $f->int('group'), $f->float('plan_v') ?? throw new CannotRun('/plan_v', 'the volts of the plan are missing'),
             $f->float('plan_sigma_v') ?? 0.0, $f->float('ambient_c') ?? 20.0, $f->float('target_v'), $f->float('target_ah'), $f->float('plan_a'), $f->float('limit_a'), $f->float('limit_v'),
             $f->bool('below_floor_allowed') ?? false, $f->float('closes_at_s'), $f->float('confirm_every_min'), $f->float('resolution_v') ?? 0.001, $f->float('resolution_a') ?? 0.01,
-            $f->numbers('known_v'), $f->bool('asks_clip') ?? false, $f->bool('by_hand') ?? false, $f->float('range_a'),
+            $f->numbers('known_v'), $f->bool('asks_clip') ?? false, $f->bool('by_hand') ?? false, $f->float('range_a'), $f->bool('hurried') ?? false,
         );
     }
 

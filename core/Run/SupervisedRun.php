@@ -361,7 +361,7 @@ final class SupervisedRun implements Supervised
         if (! $this->order->on || $this->end !== null || $this->paused !== null) {
             return false;
         }
-        $most = $this->plan->byHand ? Asked::seconds($this->plan, $this->phase, $this->history, $this->lastV, $t - $this->phaseAt) + RunLimits::HAND_LATE_S : $this->intervals->lostAfter();
+        $most = $this->plan->byHand ? Asked::seconds($this->plan, $this->phase, $this->history, $this->lastV, $t - $this->phaseAt) + RunLimits::HAND_LATE_S : $this->intervals->lostAfter($this->plan->hurried);
         $warmth = $this->plan->byHand ? $most : RunLimits::LOST_MOST_S;
         $what = match (true) {
             $voltsAt !== null && $t - $voltsAt > $most + 1e-6 => 'volts or amps',

@@ -265,6 +265,13 @@ it('puts the output off when volts or amps are lost, and ends it after three min
     'never over a minute' => [30.0, 60.0],
 ]);
 
+it('gives simulated time a minute, and no more', function (): void {
+    $run = feeding(proved(['hurried' => true]), 15, 15, 5, fn (): array => []);
+    $run = feeding($run, 74.9, 74.9, 5, fn (): array => ['v' => null]);
+    expect($run->order()->on)->toBeTrue()
+        ->and(feeding($run, 75.1, 75.1, 5, fn (): array => ['v' => null])->order()->on)->toBeFalse();
+});
+
 it('puts the output off at one overload, and a minute after the last temperature', function (): void {
     expect(feeding(proved(), 15, 15, 5, fn (): array => ['v' => 9.9e37])->order()->on)->toBeFalse();
     $run = feeding(proved(), 15, 70, 5, fn (): array => ['c' => null]);

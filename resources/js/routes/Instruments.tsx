@@ -40,7 +40,7 @@ export function Component() {
             <ul className="grid gap-3">
                 {list.data.instruments.map((i) => (
                     <li key={i.id} className="sheet p-4 flex flex-wrap gap-x-6 gap-y-2 items-center">
-                        <div className="grow">
+                        <div className="grow basis-[20rem]">
                             <h2 className="text-lg">
                                 {i.name} <span className="text-muted font-normal">{KINDS[i.kind]}</span>
                             </h2>
