@@ -106,7 +106,8 @@ final class FoldRuns
                     ], fn (mixed $x): bool => $x !== null),
                 ]);
             }
-            $this->series($run, $samples);
+            // Where a hand typed the amps, what the meter saw in between has none.
+            $this->series($run, array_values(array_filter($samples, fn (array $s): bool => isset($s['a']))));
             if (($view['ah_in'] ?? 0) > 0.0) {
                 $groups = $run->kind === 'recovery' ? [$run->group_no] : array_column(array_filter($view['items'] ?? [], fn (array $i): bool => $i['ah'] > 0), 'group');
                 foreach ($groups as $k) {

@@ -220,13 +220,7 @@ final class Runner
         $v = $this->asked('meter', fn (): ?float => $this->meter?->voltsRead());
         $c = $this->asked($this->thermometer === $this->meter ? 'meter' : 'thermometer', fn (): ?float => $this->thermometer?->celsius());
         $groups = $this->board === null ? null : $this->asked('board', fn (): ?array => $this->everyGroup());
-        // A meter alone, with a hand at the supply: what the hand types is the sample.
-        if ($this->supply === null && $a === null) {
-            $this->last = Sample::of($this->t(($this->wall)()), $v, null, $c, null, null, $groups);
-            $this->run->tick($this->last->t);
-
-            return;
-        }
+        // A meter alone, with a hand at the supply, watches volts and warmth all the while; amps are what the hand types.
         $entry = ['is' => 'sample', 't' => round($this->t(($this->wall)()), 2), 'v' => $v, 'a' => $a, 'c' => $c, 'sv' => $shown[0], 'sa' => $shown[1], 'pv' => $supplyV] + ($groups === null ? [] : ['g' => $groups]);
         $this->last = self::sampleOf($entry);
         $band = $this->run->view()['expected'] ?? null;

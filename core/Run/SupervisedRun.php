@@ -51,6 +51,9 @@ final class SupervisedRun implements Supervised
 
     private ?Sample $last = null;
 
+    /** The last sample with volts, amps or not. */
+    private ?Sample $lastSeen = null;
+
     private ?float $lastVoltsAt = null;
 
     private ?float $lastWarmthAt = null;
@@ -280,22 +283,32 @@ final class SupervisedRun implements Supervised
         $on = $this->order->on;
         $gap = $s->t - $this->lastT;
         $this->ambientC = $s->ambientC ?? $this->ambientC;
-        $a = $on && abs($this->order->amps) < $this->plan->resolutionA - 1e-9 ? $this->order->amps : $s->a;
-        $put = $a === null ? 0.0 : ($this->lastA === null ? $a : ($a + $this->lastA) / 2) * $gap / 3600;
-        if ($on || abs((float) $s->a) > $this->plan->offA()) {
+        $a = $this->flowing($s, $on);
+        $put = ($this->lastA === null ? $a : ($a + $this->lastA) / 2) * $gap / 3600;
+        if ($on || abs($a) > $this->plan->offA()) {
             $this->ah += $put;
             $this->gapAh += $put;
         }
         $m = new Moment(
             $this->plan, $s, $this->order, $this->working, $on, $this->offAt === null ? null : $s->t - $this->offAt, $this->history, $this->ambientC,
-            $this->ah, $this->gapAh, $this->kind->mostAh(), $on && $a !== null ? abs($a) * $gap / 3600 : 0.0,
+            $this->ah, $this->gapAh, $this->kind->mostAh(), $on ? abs($a) * $gap / 3600 : 0.0,
         );
-        $flows = $on && ($m->isBlind() || (float) $m->along() >= RunLimits::NO_CURRENT_SHARE * abs($this->order->amps));
+        $flows = $on && $a * $this->plan->sign() >= RunLimits::NO_CURRENT_SHARE * abs($this->order->amps);
         if ($flows && ! $jumped) {
             $this->history->add(min($gap, RunLimits::LOST_MOST_S), $s);
         }
 
         return $m;
+    }
+
+    /** Amps that are taken to flow: as read; where they are not read, as before, or as ordered; a blind ammeter's as ordered. */
+    private function flowing(Sample $s, bool $on): float
+    {
+        if (! $on) {
+            return (float) $s->a;
+        }
+
+        return abs($this->order->amps) < $this->plan->resolutionA - 1e-9 ? $this->order->amps : ($s->a ?? $this->lastA ?? $this->order->amps);
     }
 
     /**
@@ -380,18 +393,20 @@ final class SupervisedRun implements Supervised
     /** @return float|null volts before, where they jumped as no group does from one look to the next: a clip has moved */
     private function jump(Sample $s): ?float
     {
-        $last = $this->last;
+        $last = $this->lastSeen;
         $watching = $this->order->on || $this->phase === Phase::Rest || $this->phase === Phase::Settle;
-        if (! $watching || $this->paused !== null || $s->v === null || $s->a === null || $last === null || $last->v === null || $last->a === null || $s->t - $last->t > RunLimits::JUMP_S + 1e-6) {
+        if (! $watching || $this->paused !== null || $s->v === null || $last === null || $last->v === null || $s->t - $last->t > RunLimits::JUMP_S + 1e-6) {
             return null;
         }
         $n = $this->plan->n();
         $ohm = $this->plan->ohm();
-        $step = ($s->v - $s->a * $ohm) - ($last->v - $last->a * $ohm);
+        $a = $this->flowing($s, $this->order->on);
+        $before = $last->a ?? $a;
+        $step = ($s->v - $a * $ohm) - ($last->v - $before * $ohm);
         // What a current that was just changed leaves behind is no jump.
         $justOff = $this->offAt !== null && ! $this->order->on && $s->t - $this->offAt < RunLimits::JUMP_S;
         $slow = max(3 * $ohm, 1.5 * ($this->kind->learntOhm() ?? 0.0));
-        $relaxes = abs($s->a - $last->a) * $slow + ($justOff ? abs($this->lastDrivenA) * $slow : 0.0);
+        $relaxes = abs($a - $before) * $slow + ($justOff ? abs($this->lastDrivenA) * $slow : 0.0);
 
         return $step > $n * RunLimits::JUMP_UP_V + $relaxes || $step < -$n * RunLimits::JUMP_DOWN_V - $relaxes ? $last->v : null;
     }
@@ -615,9 +630,10 @@ final class SupervisedRun implements Supervised
             $this->last = $s;
             $this->lastVoltsAt = $s->t;
         }
+        $this->lastSeen = $s->v === null ? $this->lastSeen : $s;
         $this->lastV = $s->v ?? $this->lastV;
         // Current before a switch says nothing of the time after it.
-        $this->lastA = $this->order->on === $wasOn ? $s->a : null;
+        $this->lastA = $this->order->on === $wasOn ? ($s->a ?? $this->lastA) : null;
         $this->shownA = $s->a ?? $this->shownA;
         if ($s->c !== null) {
             $this->lastC = $s->c;

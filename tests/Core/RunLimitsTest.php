@@ -770,3 +770,32 @@ it('shows the fullest and the lowest of watched groups', function (): void {
     $rows = implode('; ', array_column($run->view()['watch'], 'text'));
     expect($rows)->toContain('fullest: group 2, 3.620 of 4.25 V')->toContain('lowest: group 3, 3.410 V; 1.50 V ends it');
 });
+
+it('takes current to flow on while a reading of it is missing', function (): void {
+    $run = feeding(proved(), 15, 100, 5, fn (): array => []);
+    $before = $run->ahIn();
+    feeding($run, 105, 105, 5, fn (): array => ['a' => null]);
+    feeding($run, 110, 110, 5, fn (): array => []);
+    expect($run->ahIn() - $before)->toEqualWithDelta(0.5 * 10 / 3600, 1e-6);
+});
+
+it('watches volts and warmth between what a hand types, and counts the charge all the same', function (): void {
+    $run = proved(['by_hand' => true]);
+    for ($t = 11.0; $t <= 70.0; $t += 1.0) {
+        $run->take(seen(['t' => $t, 'v' => 2.30 + 0.0004 * $t, 'a' => fmod($t, 30.0) === 0.0 ? 0.5 : null]));
+    }
+    expect($run->order()->on)->toBeTrue()
+        ->and($run->ahIn())->toEqualWithDelta(0.5 * 60 / 3600, 1e-5);
+    $run->take(seen(['t' => 71, 'v' => 2.33, 'c' => 25.2]));
+    expect(whyOf($run))->toBe('temperature.rises');
+});
+
+it('keeps a first sign of too much current in mind over readings without amps', function (): void {
+    $run = proved(['by_hand' => true]);
+    foreach ([[20, 0.56], [21, null], [22, null]] as [$t, $a]) {
+        $run->take(seen(['t' => $t, 'v' => 2.31, 'a' => $a]));
+    }
+    expect(whyOf($run))->toBeNull();
+    $run->take(seen(['t' => 50, 'v' => 2.32, 'a' => 0.56]));
+    expect(whyOf($run))->toBe('supply.over-current');
+});

@@ -172,6 +172,24 @@ it('watches on after the end, and an alarm says that current still flows', funct
     expect($state['after']['left_s'])->toBeGreaterThan(1000.0)->and($run->runner->isFinished())->toBeFalse();
 });
 
+it('watches with the meter while a hand sets the supply', function (): void {
+    $run = new LiveRun(new LiveBench, ['by_hand' => true], ['supply' => null]);
+    $run->until(fn (array $s): bool => ($s['live']['v'] ?? null) !== null && $s['asks_clip'] === true);
+    $run->folder->say(['do' => 'clipped', 'who' => 'test']);
+    for ($n = 0; $n < 4; $n++) {
+        $run->until(fn (array $s): bool => $s['asks_clip'] === false && ! $s['over']);
+        $run->folder->say(['do' => 'typed', 'v' => 2.30, 'a' => 0.0, 'c' => 20.0]);
+        usleep(400_000);
+    }
+    $state = $run->until(fn (array $s): bool => $s['order']['on']);
+    expect($state['hands'])->toBeTrue()
+        ->and($run->wentOn())->toBe([]);
+    // Nobody types, and the meter sees the clips leave for another group.
+    $run->bench->hand(['do' => 'clip', 'group' => 3]);
+    $state = $run->until(fn (array $s): bool => $s['order']['on'] === false);
+    expect($state['phase'])->not->toBe('precharge');
+});
+
 it('does not drive a stranger at the address of an instrument that was proved', function (): void {
     $bench = new LiveBench;
     $right = ['maker' => 'Heartwood', 'model' => 'Stand-in supply', 'serial' => "SS-{$bench->port}"];

@@ -20,7 +20,8 @@ final class OverCurrent implements StopRule
     {
         $a = $m->along();
         if (! $m->on || $a === null) {
-            $this->inARow = 0;
+            // A reading without amps says nothing of them, for or against.
+            $this->inARow = $m->on ? $this->inARow : 0;
 
             return null;
         }

@@ -12,7 +12,7 @@ const SIDE = [
     ['v', 'Volts now'],
     ['mohm', 'mohm'],
     ['ah', 'Ah'],
-    ['max_charge_a', 'Charge, A at most'],
+    ['max_charge_a', 'Charge A'],
 ] as const;
 type Side = Record<(typeof SIDE)[number][0] | 'chemistry', string>;
 const EMPTY: Side = { v: '', mohm: '', ah: '', max_charge_a: '', chemistry: '' };
