@@ -105,8 +105,8 @@ final class KeepCells
      */
     public function build(Person $person, Job $job, array $groups): void
     {
-        Gatekeeper::open($job);
         DB::transaction(function () use ($person, $job, $groups): void {
+            Gatekeeper::open(LockJob::now($job));
             $stay = array_flip(array_merge(...$groups));
             /** @var Cell $c */
             foreach (Cell::query()->where('job_id', $job->id)->lockForUpdate()->get() as $c) {

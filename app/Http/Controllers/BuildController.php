@@ -40,11 +40,11 @@ final class BuildController extends Controller
     public function keep(Request $request, Job $job, string $kind): JsonResponse
     {
         abort_unless(in_array($kind, ['budget', 'layout'], true), 404);
-        Gatekeeper::open($job);
         $data = (array) $request->validate(['data' => 'present|array'])['data'];
         // Worked out before it is kept: what cannot be read is refused with its field.
         $kind === 'budget' ? $this->budget($job, $data) : $this->layout($job, $data);
         DB::transaction(function () use ($job, $kind, $data): void {
+            Gatekeeper::open(LockJob::now($job));
             DB::table('job_sheets')->updateOrInsert(['job_id' => $job->id, 'kind' => $kind], ['data' => json_encode((object) $data), 'kept_by' => $this->person()->id, 'kept_at' => now()->format('Y-m-d H:i:s.u')]);
             EventLog::add($this->person(), $job, "$kind-kept");
         });
