@@ -135,6 +135,7 @@ final class SupervisedRun implements Supervised
         $this->begins($s->t);
         if ($this->end !== null) {
             $this->after?->take($s);
+            $this->last = $s->hasVoltsAndAmps() ? $s : $this->last;
 
             return $this->order;
         }
