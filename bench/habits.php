@@ -16,7 +16,8 @@ use App\StandIn\Habits;
 
 require __DIR__.'/../vendor/autoload.php';
 
-$port = (int) ($argv[1] ?? 22900);
+// Above the ports that instances draw theirs from, below those that connections take.
+$port = (int) ($argv[1] ?? 32000);
 $failed = 0;
 /** What must come of each: read right, said, seen as overload, taken as not read, refused, or set by hand. */
 $wanted = ['late' => 'said', 'drip' => 'said', 'mute' => 'said', 'endless' => 'said', 'binary' => 'said', 'nan' => 'not read', 'inf' => 'overload', 'overload' => 'overload', 'deaf' => 'not driven', 'late-error' => 'said', 'stays-on' => 'set by hand', 'sticks' => 'not driven'];
@@ -32,7 +33,9 @@ function tried(Closure $what): string
 
 printf("| %-14s | %-66s | %-8s | %s |\n|%s|%s|%s|%s|\n", 'habit', 'what it does', 'result', 'what happens', str_repeat('-', 16), str_repeat('-', 68), str_repeat('-', 10), str_repeat('-', 14));
 foreach (Habits::ALL as $habit => $text) {
-    $port += 10;
+    do {
+        $port += 10;
+    } while (array_filter(range(0, 4), fn (int $i): bool => ($s = @fsockopen('127.0.0.1', $port + $i, $no, $why, 0.2)) !== false && fclose($s)) !== []);
     $server = proc_open([PHP_BINARY, __DIR__.'/../bin/bench.php', (string) $port, $habit], [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], ['file', '/dev/null', 'w']], $pipes);
     for ($n = 0; $n < 200; $n++) {
         $socket = @fsockopen('127.0.0.1', $port + 4, $no, $why, 0.2);

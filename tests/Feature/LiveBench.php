@@ -9,7 +9,8 @@ use App\Instruments\Line;
 /** The stand-ins in a process of their own, with the habits of a real instrument; gone with this object. */
 final class LiveBench
 {
-    private static int $next = 21400;
+    /** Above the ports that instances draw theirs from, below those that connections take. */
+    private static int $next = 31000;
 
     public readonly int $port;
 
@@ -19,7 +20,10 @@ final class LiveBench
     /** @param  list<string>  $habits */
     public function __construct(array $habits = [])
     {
-        $this->port = self::$next += 10;
+        do {
+            self::$next += 10;
+        } while ($this->answers(self::$next));
+        $this->port = self::$next;
         $process = proc_open([PHP_BINARY, dirname(__DIR__, 2).'/bin/bench.php', (string) $this->port, ...$habits], [['file', '/dev/null', 'r'], ['pipe', 'w'], ['file', '/dev/null', 'w']], $pipes);
         if (! is_resource($process)) {
             throw new \RuntimeException('the bench does not start');
@@ -54,7 +58,12 @@ final class LiveBench
 
     private function isThere(): bool
     {
-        $socket = @fsockopen('127.0.0.1', $this->port + 4, $n, $why, 0.2);
+        return $this->answers($this->port + 4);
+    }
+
+    private function answers(int $port): bool
+    {
+        $socket = @fsockopen('127.0.0.1', $port, $n, $why, 0.2);
         if ($socket === false) {
             return false;
         }
