@@ -49,26 +49,9 @@ final class SupervisedRun implements Supervised
 
     private ?float $offAt = null;
 
-    private ?Sample $last = null;
-
-    /** The last sample with volts, amps or not. */
-    private ?Sample $lastSeen = null;
-
-    private ?float $lastVoltsAt = null;
-
-    private ?float $lastWarmthAt = null;
-
-    private ?float $lastWholeAt = null;
-
-    private ?float $lastGroupsAt = null;
-
-    private ?float $lastV = null;
+    private Seen $seen;
 
     private ?float $lastA = null;
-
-    private ?float $shownA = null;
-
-    private ?float $lastC = null;
 
     private ?float $lastDrivenV = null;
 
@@ -91,8 +74,6 @@ final class SupervisedRun implements Supervised
 
     private float $jumpsFrom = -INF;
 
-    private float $warmest;
-
     /** Samples of a trial that measured as ordered; null when no trial is on. */
     private ?int $trial = null;
 
@@ -112,7 +93,8 @@ final class SupervisedRun implements Supervised
         $this->history = new History(max(RunLimits::RISES_S, Rule\Hangs::span($plan->capacityAh(), abs($plan->amps(Phase::Precharge)))), $plan->ohm());
         $this->intervals = new Intervals();
         $this->prover = Prover::ofPlan($plan, 0.0);
-        $this->ambientC = $this->warmest = $plan->ambientC;
+        $this->ambientC = $plan->ambientC;
+        $this->seen = new Seen($plan);
         $this->clipped = ! $plan->asksClip;
     }
 
@@ -135,13 +117,12 @@ final class SupervisedRun implements Supervised
         $this->begins($s->t);
         if ($this->end !== null) {
             $this->after?->take($s);
-            $this->last = $s->hasVoltsAndAmps() ? $s : $this->last;
+            $this->seen->keep($s);
 
             return $this->order;
         }
         $jump = $this->jump($s);
         $m = $this->moment($s, $jump !== null);
-        $this->warmest = max($this->warmest, $s->c ?? $this->warmest);
         $this->intervals->add($s->t);
         $broken = Broken::first([...array_map(fn (StopRule $r): ?Broken => $r->check($m), $this->rulesNow($jump !== null)), ...$this->clock($s->t), $this->prove($s)]);
         if ($broken === null && ! $this->lost($s, $m)) {
@@ -168,7 +149,7 @@ final class SupervisedRun implements Supervised
         if ($broken !== null) {
             $this->finish($broken, $t);
         } else {
-            $this->late($t, $this->lastVoltsAt, $this->lastWarmthAt);
+            $this->late($t);
         }
 
         return $this->order;
@@ -253,7 +234,7 @@ final class SupervisedRun implements Supervised
 
     public function warmestC(): float
     {
-        return $this->warmest;
+        return $this->seen->warmest();
     }
 
     /** @return list<array{at: float, text: string}> what happened, in words */
@@ -265,16 +246,16 @@ final class SupervisedRun implements Supervised
     public function view(): array
     {
         return RunView::of($this, new RunFacts(
-            $this->phase, $this->working, $this->paused, $this->clipped, $this->startedAt ?? 0.0, $this->phaseAt, $this->lastT, $this->lastV, $this->shownA, $this->lastC, $this->ah, $this->gapAh,
-            $this->kind->mostAh(), $this->kind->lasts($this->phase), $this->ambientC, $this->ambientAt, $this->lastWholeAt, $this->history, $this->prover, $this->last, $this->after, $this->trial !== null, $this->log, $this->confirmedAt, $this->kind->start(),
+            $this->phase, $this->working, $this->paused, $this->clipped, $this->startedAt ?? 0.0, $this->phaseAt, $this->lastT, $this->seen->volts(), $this->seen->amps(), $this->seen->celsius(), $this->ah, $this->gapAh,
+            $this->kind->mostAh(), $this->kind->lasts($this->phase), $this->ambientC, $this->ambientAt, $this->seen->wholeAt(), $this->history, $this->prover, $this->seen->whole(), $this->after, $this->trial !== null, $this->log, $this->confirmedAt, $this->kind->start(),
         ));
     }
 
     private function begins(float $t): void
     {
         if ($this->startedAt === null) {
-            $this->startedAt = $this->phaseAt = $this->confirmedAt = $this->ambientAt = $this->lastWholeAt = $this->lastVoltsAt = $this->lastWarmthAt = $this->lastT = $t;
-            $this->lastGroupsAt = $t;
+            $this->startedAt = $this->phaseAt = $this->confirmedAt = $this->ambientAt = $this->lastT = $t;
+            $this->seen->waitsFrom($t);
             $this->prover->startsAt($t);
         }
     }
@@ -334,7 +315,7 @@ final class SupervisedRun implements Supervised
         $every = $this->plan->confirmEveryMin;
         $closes = $this->plan->closesAtS;
         $awaits = $this->paused !== null || ! $this->clipped;
-        $since = $t - ($this->lastWholeAt ?? $t);
+        $since = $t - ($this->seen->wholeAt() ?? $t);
 
         return [
             $every !== null && $t - $this->confirmedAt > 60 * $every + RunLimits::PRESENCE_GRACE_S ? new Broken(Why::NobodyPresent, 'Nobody has said that they are here') : null,
@@ -367,22 +348,17 @@ final class SupervisedRun implements Supervised
             return true;
         }
 
-        return $m->on && $this->late($s->t, $this->lastVoltsAt, $this->lastWarmthAt);
+        return $m->on && $this->late($s->t);
     }
 
-    private function late(float $t, ?float $voltsAt, ?float $warmthAt): bool
+    private function late(float $t): bool
     {
         if (! $this->order->on || $this->end !== null || $this->paused !== null) {
             return false;
         }
-        $most = $this->plan->byHand ? Asked::seconds($this->plan, $this->phase, $this->history, $this->lastV, $t - $this->phaseAt) + RunLimits::HAND_LATE_S : $this->intervals->lostAfter($this->plan->hurried);
+        $most = $this->plan->byHand ? Asked::seconds($this->plan, $this->phase, $this->history, $this->seen->volts(), $t - $this->phaseAt) + RunLimits::HAND_LATE_S : $this->intervals->lostAfter($this->plan->hurried);
         $warmth = $this->plan->byHand ? $most : RunLimits::LOST_MOST_S;
-        $what = match (true) {
-            $voltsAt !== null && $t - $voltsAt > $most + 1e-6 => 'volts or amps',
-            $warmthAt !== null && $t - $warmthAt > $warmth + 1e-6 => 'the temperature',
-            $this->plan->kind === 'bypass' && $this->lastGroupsAt !== null && $t - $this->lastGroupsAt > RunLimits::LOST_MOST_S + 1e-6 => 'a group',
-            default => null,
-        };
+        $what = $this->seen->lacks($t, $most, $warmth, RunLimits::LOST_MOST_S);
         if ($what === null) {
             return false;
         }
@@ -394,7 +370,7 @@ final class SupervisedRun implements Supervised
     /** @return float|null volts before, where they jumped as no group does from one look to the next: a clip has moved */
     private function jump(Sample $s): ?float
     {
-        $last = $this->lastSeen;
+        $last = $this->seen->withVolts();
         $watching = $this->order->on || $this->phase === Phase::Rest || $this->phase === Phase::Settle;
         if (! $watching || $this->paused !== null || $s->v === null || $last === null || $last->v === null || $s->t - $last->t > RunLimits::JUMP_S + 1e-6) {
             return null;
@@ -582,7 +558,7 @@ final class SupervisedRun implements Supervised
     {
         if ($this->paused !== null) {
             $this->paused = null;
-            $this->lastWholeAt = $this->lastVoltsAt = $this->lastWarmthAt = $this->lastGroupsAt = $t;
+            $this->seen->waitsFrom($t);
             $this->confirmedAt = max($this->confirmedAt, $t);
             $this->prover = Prover::resumed($this->plan, $t, $this->lastDrivenV);
             $this->note($t, 'resumed: proved anew');
@@ -601,10 +577,10 @@ final class SupervisedRun implements Supervised
     private function clip(float $t): void
     {
         // The meter has read the polarity before the supply's clip goes on (handbook "Gates on work").
-        if (! $this->clipped && $this->lastV !== null && $this->lastV >= RunLimits::OPEN_V) {
+        if (! $this->clipped && ($this->seen->volts() ?? 0.0) >= RunLimits::OPEN_V) {
             $this->begins($t);
             $this->clipped = true;
-            $this->lastWholeAt = $this->lastVoltsAt = $this->lastWarmthAt = $this->lastGroupsAt = $t;
+            $this->seen->waitsFrom($t);
             $this->prover = Prover::ofPlan($this->plan, $t);
             $this->note($t, 'clips on, says the person');
         }
@@ -619,7 +595,7 @@ final class SupervisedRun implements Supervised
         $driven = $this->lastDrivenV !== null || $this->order->on;
         $this->order = Order::off($this->phase);
         $this->offAt = $t;
-        $this->after = $driven ? new AfterStop($this->plan, $t, $this->ambientC, $this->lastC) : null;
+        $this->after = $driven ? new AfterStop($this->plan, $t, $this->ambientC, $this->seen->celsius()) : null;
         $this->note($t, ($broken->why->isGood() ? '' : 'stopped: ').$broken->text);
     }
 
@@ -627,31 +603,14 @@ final class SupervisedRun implements Supervised
     private function remember(Sample $s, bool $wasOn): void
     {
         $this->lastT = $s->t;
-        if ($s->hasVoltsAndAmps()) {
-            $this->last = $s;
-            $this->lastVoltsAt = $s->t;
-        }
-        $this->lastSeen = $s->v === null ? $this->lastSeen : $s;
-        $this->lastV = $s->v ?? $this->lastV;
+        $this->seen->keep($s);
         // Current before a switch says nothing of the time after it.
         $this->lastA = $this->order->on === $wasOn ? ($s->a ?? $this->lastA) : null;
-        $this->shownA = $s->a ?? $this->shownA;
-        if ($s->c !== null) {
-            $this->lastC = $s->c;
-            $this->lastWarmthAt = $s->t;
-        }
-        $groups = $this->plan->kind !== 'bypass' || $s->hasGroups($this->plan->pack->series);
-        if ($groups) {
-            $this->lastGroupsAt = $s->t;
-        }
-        if ($s->hasVoltsAndAmps() && $s->c !== null && $groups) {
-            $this->lastWholeAt = $s->t;
-        }
     }
 
     private function endsAfter(): float
     {
-        return $this->plan->byHand ? max(RunLimits::MISSING_S, Asked::seconds($this->plan, $this->phase, $this->history, $this->lastV, 0.0) + 2 * RunLimits::HAND_LATE_S) : RunLimits::MISSING_S;
+        return $this->plan->byHand ? max(RunLimits::MISSING_S, Asked::seconds($this->plan, $this->phase, $this->history, $this->seen->volts(), 0.0) + 2 * RunLimits::HAND_LATE_S) : RunLimits::MISSING_S;
     }
 
     private function note(float $t, string $text): void
