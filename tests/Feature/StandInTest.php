@@ -75,7 +75,7 @@ it('reads long and short forms, compound messages and units', function (): void 
     $s = new SupplyDevice((new StillBench)->bench);
     expect($s->message('SOURce:VOLTage:LEVel 4.2 V;:CURRent 500mA;:VOLT?;CURR?'))->toBe('+4.20000000E+0;+5.00000000E-1')
         ->and($s->message('sour:volt?'))->toBe('+4.20000000E+0')
-        ->and($s->message('VOLT MAX;VOLT?'))->toBe('+3.00000000E+1')->and($s->message('APPL 4.1,0.3;VOLT?;CURR?'))->toBe('+4.10000000E+0;+3.00000000E-1');
+        ->and($s->message('VOLT MAX;VOLT?'))->toBe('+6.00000000E+1')->and($s->message('APPL 4.1,0.3;VOLT?;CURR?'))->toBe('+4.10000000E+0;+3.00000000E-1');
 });
 
 it('keeps the last twenty errors and says that there were more', function (): void {
