@@ -131,6 +131,12 @@ final class RunLimits
     #[Limit('V', self::SHOP.': no group rises this far from one sample to the next')]
     public const JUMP_UP_V = 0.300;
 
+    #[Limit('times', self::SHOP.': the whole slow answer of a group against its rated ohms, which relaxes when current stops')]
+    public const RELAXES = 3.0;
+
+    #[Limit('times', self::SHOP.': the same against the ohms that it has shown itself')]
+    public const RELAXES_SHOWN = 1.5;
+
     #[Limit('V', self::SHOP.': nor falls this far')]
     public const JUMP_DOWN_V = 0.100;
 
@@ -204,6 +210,15 @@ final class RunLimits
 
     #[Limit('V', self::SHOP.': over full, where no cut is known')]
     public const NO_CUT_V = 0.050;
+
+    #[Limit('1', self::SHOP.': share of that leak from which a fall at rest counts, since part of it is still relaxing')]
+    public const REST_LEAK_SHARE = 0.7;
+
+    #[Limit('1', self::SHOP.': a fall at rest slows down if a quarter of an hour loses less than this share of the one before')]
+    public const REST_SLOWS = 0.65;
+
+    #[Limit('V', self::SHOP.': a smaller fall at rest is none, or three steps of the meter')]
+    public const REST_LEAST_V = 0.003;
 
     // Temperature
 

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Run;
 
+use Heartwood\Core\Limits\RunLimits;
+
 /**
  * What was seen while current flowed, on a clock that counts seconds of current: a pause or a lost reading neither
  * restarts it nor moves it. Volts are kept less I * R.
@@ -89,7 +91,7 @@ final class History
             }
             $then = $group === null ? $row['v'] : ($row['groups'][$group] ?? null);
             if ($then !== null && abs($row['a'] - $a) <= $tolA) {
-                $relaxed = $row['epoch'] === $this->epoch ? 0.0 : 3 * abs($a) * $this->ohm;
+                $relaxed = $row['epoch'] === $this->epoch ? 0.0 : RunLimits::RELAXES * abs($a) * $this->ohm;
                 $most = max($most, $then - $v - $relaxed);
             }
         }

@@ -59,7 +59,7 @@ final class Prover
     public static function jumped(RunPlan $plan, float $t, float $lastV, float $amps): self
     {
         $n = $plan->n();
-        $relaxes = 3 * abs($amps) * $plan->ohm();
+        $relaxes = RunLimits::RELAXES * abs($amps) * $plan->ohm();
         $edge = $n * RunLimits::BAND_V;
 
         return $plan->charges()

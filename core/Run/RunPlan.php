@@ -159,7 +159,7 @@ final readonly class RunPlan
         return self::fromArray($a);
     }
 
-    /** What the phase's whole gap in charge may come to, in Ah; null where one of both charges is not known. */
+    /** Whether the end is full, by its tail, and no rest voltage. */
     public function isToFull(): bool
     {
         // A phosphate plateau says nothing of charge: there the target is full, whatever voltage was asked for.

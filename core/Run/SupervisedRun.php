@@ -382,7 +382,7 @@ final class SupervisedRun implements Supervised
         $step = ($s->v - $a * $ohm) - ($last->v - $before * $ohm);
         // What a current that was just changed leaves behind is no jump.
         $justOff = $this->offAt !== null && ! $this->order->on && $s->t - $this->offAt < RunLimits::JUMP_S;
-        $slow = max(3 * $ohm, 1.5 * ($this->kind->learntOhm() ?? 0.0));
+        $slow = max(RunLimits::RELAXES * $ohm, RunLimits::RELAXES_SHOWN * ($this->kind->learntOhm() ?? 0.0));
         $relaxes = abs($a - $before) * $slow + ($justOff ? abs($this->lastDrivenA) * $slow : 0.0);
 
         return $step > $n * RunLimits::JUMP_UP_V + $relaxes || $step < -$n * RunLimits::JUMP_DOWN_V - $relaxes ? $last->v : null;

@@ -9,7 +9,9 @@ use Heartwood\Core\Pack\RestCurve;
 use Heartwood\Core\Run\AfterStop;
 use Heartwood\Core\Run\Asked;
 use Heartwood\Core\Run\History;
+use Heartwood\Core\Run\Order;
 use Heartwood\Core\Run\Phase;
+use Heartwood\Core\Run\Prover;
 use Heartwood\Core\Run\RunPlan;
 use Heartwood\Core\Run\Said;
 use Heartwood\Core\Run\Sample;
@@ -634,6 +636,20 @@ it('takes low volts for reached within 50 mV', function (float $supplyV, ?string
     [2.699, 'supply.no-current'],
     [2.701, null],
 ]);
+
+it('allows for what relaxes when a jump has put the output off', function (float $down, bool $ok): void {
+    // Half an amp on ten milliohms: three times five millivolts, below the band of 60 mV.
+    $prover = Prover::jumped(Rig::plan(), 0.0, 2.50, 0.5);
+    $prover->look(seen(['t' => 0, 'v' => 2.50 - $down, 'a' => 0.0]), false, Order::off(Phase::Prove));
+    expect(array_column($prover->seen(), 'ok', 'what')['place'])->toBe($ok);
+})->with(['just within' => [0.0745, true], 'just beyond' => [0.0755, false]]);
+
+it('asks that a fall at rest slows down by a third', function (): void {
+    $curve = RestCurve::of(Chemistry::Nmc);
+    $at = 1.4 * 0.7 / 200 * 0.25 * $curve->slope($curve->socAt(2.985));
+    expect(whyOf(rested($at / 0.62, $at)))->toBeNull()
+        ->and(whyOf(rested($at / 0.68, $at)))->toBe('rest.falls');
+});
 
 it('tells a jump down from a fall', function (float $step, ?string $why): void {
     $run = feeding(proved(), 15, 30, 5, fn (): array => ['v' => 2.30]);

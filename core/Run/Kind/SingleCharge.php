@@ -118,7 +118,7 @@ final class SingleCharge extends RunKind
         $curve = RestCurve::of($this->plan->pack->chemistry);
         $c = $this->plan->capacityAh();
         $leakA = $fall / $curve->slope($curve->socAt($v)) * $c / (RunLimits::REST_WINDOW_S / 3600);
-        if ($fall > max(0.003, 3 * $this->plan->resolutionV) && $fall > 0.65 * $fallBefore && $leakA > 0.7 * RunLimits::REST_LEAK_C * $c) {
+        if ($fall > max(RunLimits::REST_LEAST_V, 3 * $this->plan->resolutionV) && $fall > RunLimits::REST_SLOWS * $fallBefore && $leakA > RunLimits::REST_LEAK_SHARE * RunLimits::REST_LEAK_C * $c) {
             return Step::end(Why::RestFalls, sprintf('Falls %.0f mV in 15 min and does not slow down: a leak of about %.0f mA', 1000 * $fall, 1000 * $leakA));
         }
 
