@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { hand, held, signIn, takeIn, TECHNICIAN, TRAINEE } from './bench';
+import { hand, held, paste, signIn, takeIn, TECHNICIAN, TRAINEE } from './bench';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -137,6 +137,37 @@ test('by hand: three numbers on one line, no supply, and a time for the next', a
     await page.getByLabel('Why end it').fill('bench needed');
     await page.getByRole('button', { name: 'End it' }).click();
     await expect(page.getByTestId('phase')).toContainText('stopped: ended by hand');
+});
+
+test('damage reported while current flows ends the run at once, and nothing starts on that pack again', async ({ page, context }) => {
+    await signIn(page, TECHNICIAN);
+    const job = await takeIn(page, 'Reported while it runs');
+    await paste(page, ['3.700', '7.402', '9.702', '13.404', '17.105']);
+    await expect(page.getByTestId('safekeeping')).toContainText('all kept');
+    await page.goto(`/jobs/${job}/supply`);
+    await expect(page.getByRole('heading', { name: /Group 3: from/ })).toBeVisible();
+    await page.getByRole('button', { name: 'Lay it on the bench' }).click();
+    await expect(page.getByText('lies on the simulated bench')).toBeVisible();
+    for (const box of await page.getByRole('group', { name: 'Before any current flows' }).getByRole('checkbox').all()) await box.check();
+    await page.getByLabel('Time runs (simulation)').selectOption('10');
+    await page.getByRole('button', { name: 'Start, I stay with it' }).click();
+    await expect(page.getByText(/as the plan has it/)).toBeVisible();
+    await page.getByRole('button', { name: "The supply's clips sit on group 3" }).click();
+    await expect.poll(async () => (await hand({ do: 'state' })).output_on, { timeout: 20_000 }).toBe(true);
+    // Ordered and measured stand side by side.
+    await expect(page.getByTestId('ordered-volts')).toContainText('4.200');
+    await expect(page.getByTestId('ordered-volts')).toContainText('supply shows 4.200');
+    // Somebody else at the bench, on another screen, sees it leak.
+    const other = await context.newPage();
+    await other.goto(`/jobs/${job}/intake`);
+    await other.getByRole('group', { name: 'Leaking' }).getByLabel('yes').check();
+    await expect(page.getByTestId('phase')).toContainText('stopped');
+    await expect(page.getByText(/quarantine/).first()).toBeVisible();
+    await expect.poll(async () => (await hand({ do: 'state' })).output_on).toBe(false);
+    await page.getByRole('button', { name: /I watch it myself/ }).click();
+    await page.goto(`/jobs/${job}/supply`);
+    await expect(page.getByText(/in quarantine/).first()).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Start, I stay with it' })).toHaveCount(0);
 });
 
 test('a whole pack is charged through its board with every group in sight', async ({ page }) => {
