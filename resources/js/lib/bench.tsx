@@ -4,7 +4,7 @@ import { api, ApiError, type Job, type Person, unwrap } from '@/api/client';
 import { withStored } from './stored';
 import { type Entry, Outbox, SendProblem, type State } from './outbox';
 
-const EMPTY: State = { waiting: [], refused: [], problem: null, sending: false };
+const EMPTY: State = { writing: 0, waiting: [], refused: [], problem: null, sending: false };
 const RETRY_MS = 2_500;
 
 const PersonContext = createContext<Person | null>(null);

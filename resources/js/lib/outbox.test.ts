@@ -52,6 +52,37 @@ describe('outbox', () => {
         expect(box.snapshot().waiting).toEqual([]);
     });
 
+    it('keeps a pasted column as one: never called kept on the way, never half of it on the disk', async () => {
+        server.away = true;
+        const box = await open();
+        const column = box.addAll(['1', '2', '3'].map((t) => ({ kind: 'reading' as const, job: 7, data: { typed: t } })));
+        expect(box.snapshot().writing).toBe(3);
+        const seen: number[] = [];
+        box.subscribe(() => seen.push(box.snapshot().waiting.length));
+        expect((await column).map((e) => e.seq)).toEqual([1, 2, 3]);
+        expect(new Set(seen)).toEqual(new Set([3]));
+        expect(box.snapshot().writing).toBe(0);
+        // The page that wrote it is gone at once; the next one finds all three.
+        const next = await open();
+        server.away = false;
+        await next.flush();
+        expect(typed()).toEqual(['1', '2', '3']);
+    });
+
+    it('says that nothing was kept when the disk refuses one of several', async () => {
+        const box = await open();
+        const cannot = { typed: () => 'a function is nothing a disk takes' };
+        await expect(
+            box.addAll([
+                { kind: 'reading', job: 7, data: { typed: '1' } },
+                { kind: 'reading', job: 7, data: cannot },
+            ]),
+        ).rejects.toThrow();
+        expect(box.snapshot()).toMatchObject({ writing: 0, waiting: [] });
+        expect(typed()).toEqual([]);
+        expect((await box.add('reading', 7, { typed: '2' })).seq).toBe(1);
+    });
+
     it('keeps everything while the server is away, through closing and opening again', async () => {
         server.away = true;
         const box = await open();

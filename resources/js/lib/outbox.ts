@@ -48,7 +48,12 @@ interface Schema extends DBSchema {
     entries: { key: [number, number]; value: Entry };
 }
 
+/** What is to be kept, before it has its number. */
+export type Draft = Pick<Entry, 'kind' | 'data'> & { job: number; id?: string };
+
 export interface State {
+    /** How many are on their way to this bench's disk: not safe yet, and never called so. */
+    writing: number;
     waiting: Entry[];
     refused: Entry[];
     problem: SendProblem | null;
@@ -58,7 +63,7 @@ export interface State {
 const BATCH = 50;
 
 export class Outbox {
-    private state: State = { waiting: [], refused: [], problem: null, sending: false };
+    private state: State = { writing: 0, waiting: [], refused: [], problem: null, sending: false };
     private readonly listeners = new Set<() => void>();
     private busy: Promise<void> | null = null;
     private checks = new Map<number, string>();
@@ -95,18 +100,40 @@ export class Outbox {
     }
 
     /** Writes the entry to disk and resolves once it is there; sending follows by itself. */
-    async add(kind: Entry['kind'], job: number, data: Record<string, unknown>, id: string = v7()): Promise<Entry> {
-        const tx = this.db.transaction(['boxes', 'entries'], 'readwrite', { durability: 'strict' });
-        const box = (await tx.objectStore('boxes').get(this.person)) ?? { person: this.person, outboxId: v7(), next: 1 };
-        const entry: Entry = { seq: box.next, id, person: this.person, kind, job_id: job, at: new Date().toISOString(), data, status: 'waiting' };
-        await tx.objectStore('entries').put(entry);
-        await tx.objectStore('boxes').put({ ...box, next: box.next + 1 });
-        await tx.done;
-        const set = kind === 'measurement' ? id : (data['measurement_id'] as string | undefined);
-        if (set) this.checks.set(job, set);
-        await this.reload();
-        void this.flush();
-        return entry;
+    async add(kind: Entry['kind'], job: number, data: Record<string, unknown>, id?: string): Promise<Entry> {
+        return (await this.addAll([{ kind, job, data, id }]))[0]!;
+    }
+
+    /** The same for several that belong together, such as a pasted column: all of them are on the disk, or none. */
+    async addAll(drafts: Draft[]): Promise<Entry[]> {
+        this.set({ writing: this.state.writing + drafts.length });
+        try {
+            const tx = this.db.transaction(['boxes', 'entries'], 'readwrite', { durability: 'strict' });
+            const box = (await tx.objectStore('boxes').get(this.person)) ?? { person: this.person, outboxId: v7(), next: 1 };
+            const at = new Date().toISOString();
+            const entries = drafts.map(({ kind, job, data, id }, i): Entry => ({
+                seq: box.next + i,
+                id: id ?? v7(),
+                person: this.person,
+                kind,
+                job_id: job,
+                at,
+                data,
+                status: 'waiting',
+            }));
+            for (const entry of entries) await tx.objectStore('entries').put(entry);
+            await tx.objectStore('boxes').put({ ...box, next: box.next + entries.length });
+            await tx.done;
+            for (const e of entries) {
+                const set = e.kind === 'measurement' ? e.id : (e.data['measurement_id'] as string | undefined);
+                if (set) this.checks.set(e.job_id, set);
+            }
+            await this.reload();
+            return entries;
+        } finally {
+            this.set({ writing: this.state.writing - drafts.length });
+            void this.flush();
+        }
     }
 
     /** Takes a refused entry out of the list once a person has dealt with it. */

@@ -5,11 +5,12 @@ import { Button, Go } from './basics';
 
 /** Whether what was typed is safe on the server yet, and what is not. */
 export function Safekeeping() {
-    const { waiting, refused, problem } = useOutboxState();
+    const { writing, waiting, refused, problem } = useOutboxState();
     const outbox = useOutbox();
     const { pathname } = useLocation();
-    const n = waiting.length + refused.length;
-    const text = refused.length > 0 ? `${refused.length} refused` : waiting.length > 0 ? `${waiting.length} only on this bench` : 'all kept';
+    const unsent = writing + waiting.length;
+    const n = unsent + refused.length;
+    const text = refused.length > 0 ? `${refused.length} refused` : unsent > 0 ? `${unsent} only on this bench` : 'all kept';
     return (
         <Popover.Root>
             <Popover.Trigger asChild>

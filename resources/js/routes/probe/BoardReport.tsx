@@ -9,7 +9,7 @@ import { useDraft } from '@/lib/useDraft';
 import { Button, Field } from '@/parts/basics';
 import { Sheet } from '@/parts/Sheet';
 import { Registers } from './Registers';
-import { newId } from './set';
+import { boardSet } from './set';
 
 /**
  * What the board says of its groups: read over its line, or pasted as its reader gives it. How it was understood is shown
@@ -46,21 +46,14 @@ function Report({ job, onClose }: { job: Job; onClose: () => void }) {
     const whole = report?.groups.every((v) => v !== null);
     const keep = async () => {
         if (!outbox || !report) return;
-        const set = newId();
-        await outbox.add(
-            'measurement',
-            job.id,
-            {
+        await outbox.addAll(
+            boardSet(job.id, report.groups, {
                 condition: Math.abs(report.current_a ?? 0) < 0.05 ? 'rest' : report.current_a! > 0 ? 'charge' : 'discharge',
                 ...(report.current_a !== null ? { current_a: report.current_a } : {}),
-                source: 'bms-report',
                 flags: report.flags,
                 instrument: { id: 'board', percent: 0.5, counts: 1, resolution_v: 0.001 },
-            },
-            set,
+            }),
         );
-        for (const [i, v] of report.groups.entries())
-            if (v !== null) await outbox.add('reading', job.id, { measurement_id: set, from: `T${i}`, to: `T${i + 1}`, typed: v.toFixed(3) });
         toast.success('Kept.');
         clear();
         onClose();

@@ -4,6 +4,7 @@ import { useOutletContext, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { api, type Job, unwrap } from '@/api/client';
 import { useOutbox, useOutboxState } from '@/lib/bench';
+import type { Draft } from '@/lib/outbox';
 import { type Order, type Pair, pairKey, pastedNumbers, sequence } from '@/lib/order';
 import { Basis, Button, Cautions } from '@/parts/basics';
 import { type Band, CoreSample } from '@/parts/CoreSample';
@@ -104,9 +105,9 @@ function Probe({ job }: { job: Job }) {
         return busy.current;
     };
 
-    /** The set that readings belong to, named at once: what is typed before "New set" stays in the old one. */
-    const openSet = (): string => {
-        if (setIdRef.current) return setIdRef.current;
+    /** The set that readings belong to, named at once (what is typed before "New set" stays in the old one), and what opens it. */
+    const openSet = (): { id: string; opening: Draft[] } => {
+        if (setIdRef.current) return { id: setIdRef.current, opening: [] };
         const id = newId();
         setIdRef.current = id;
         keepSet(job.id, id);
@@ -118,9 +119,8 @@ function Probe({ job }: { job: Job }) {
             ...(choice.plugOut && still ? { sense_connected: false } : {}),
             instrument: { kind: 'multimeter', ...meter },
         };
-        void queue(async () => void (await outbox!.add('measurement', job.id, data, id)));
         setSetId(id);
-        return id;
+        return { id, opening: [{ kind: 'measurement', job: job.id, data, id }] };
     };
     const setIdRef = useRef(setId);
     setIdRef.current = setId ?? setIdRef.current;
@@ -144,17 +144,14 @@ function Probe({ job }: { job: Job }) {
         if (taken.length === 0) return;
         const set = openSet();
         setEarly((e) => [...e, ...taken.map((t) => t.line)]);
-        for (const { line, corrects } of taken) {
-            void queue(async () => {
-                await outbox.add(
-                    'reading',
-                    job.id,
-                    { measurement_id: set, from: line.from, to: line.to, typed: line.typed, ...(corrects ? { corrects_id: corrects } : {}) },
-                    line.id,
-                );
-                setEarly((e) => e.filter((l) => l.id !== line.id));
-            });
-        }
+        const readings = taken.map(({ line, corrects }): Draft => {
+            const data = { measurement_id: set.id, from: line.from, to: line.to, typed: line.typed, ...(corrects ? { corrects_id: corrects } : {}) };
+            return { kind: 'reading', job: job.id, data, id: line.id };
+        });
+        void queue(async () => {
+            await outbox.addAll([...set.opening, ...readings]);
+            setEarly((e) => e.filter((l) => !readings.some((r) => r.id === l.id)));
+        });
         field.current?.focus();
     };
 

@@ -5,7 +5,7 @@ import { useOutbox, usePerson } from '@/lib/bench';
 import { useDraft } from '@/lib/useDraft';
 import { Basis, Button, Field } from '@/parts/basics';
 import { Sheet } from '@/parts/Sheet';
-import { newId } from './set';
+import { boardSet } from './set';
 
 /** A laptop pack's registers by the public smart-battery specification: decoded, shown, and kept as gauge and report. */
 export function Registers({ job, onClose }: { job: Job; onClose: () => void }) {
@@ -16,18 +16,11 @@ export function Registers({ job, onClose }: { job: Job; onClose: () => void }) {
     const groups = d !== undefined && d.groups_v.length === job.series ? d.groups_v : null;
     const keep = async () => {
         if (!outbox || !d) return;
-        if (d.gauge) await outbox.add('test', job.id, { kind: 'gauge', ...d.gauge });
-        if (groups) {
-            const set = newId();
-            await outbox.add(
-                'measurement',
-                job.id,
-                { condition: 'rest', source: 'bms-report', instrument: { id: 'gauge', percent: 0.5, counts: 1, resolution_v: 0.001 } },
-                set,
-            );
-            for (const [i, v] of groups.entries())
-                await outbox.add('reading', job.id, { measurement_id: set, from: `T${i}`, to: `T${i + 1}`, typed: v.toFixed(3) });
-        }
+        const instrument = { id: 'gauge', percent: 0.5, counts: 1, resolution_v: 0.001 };
+        await outbox.addAll([
+            ...(d.gauge ? [{ kind: 'test' as const, job: job.id, data: { kind: 'gauge', ...d.gauge } }] : []),
+            ...(groups ? boardSet(job.id, groups, { condition: 'rest', instrument }) : []),
+        ]);
         toast.success('Kept.');
         clear();
         onClose();

@@ -1,6 +1,6 @@
 import { v7 } from 'uuid';
 import type { Job, Measurement } from '@/api/client';
-import type { Entry } from '@/lib/outbox';
+import type { Draft, Entry } from '@/lib/outbox';
 import { type Pair, pairKey } from '@/lib/order';
 
 export interface Meter {
@@ -69,3 +69,14 @@ export function currentSet(job: Job, mine: Entry[]): string | null {
 export const keepSet = (job: number, id: string) => localStorage.setItem(`heartwood.set.${job}`, id);
 
 export const newId = () => v7();
+
+/** A set of group voltages as the board or its gauge gives them, ready to be kept in one go; a group it does not give stays unread. */
+export function boardSet(job: number, groups: (number | null)[], data: Record<string, unknown>): Draft[] {
+    const set = newId();
+    return [
+        { kind: 'measurement', job, data: { ...data, source: 'bms-report' }, id: set },
+        ...groups.flatMap((v, i): Draft[] =>
+            v === null ? [] : [{ kind: 'reading', job, data: { measurement_id: set, from: `T${i}`, to: `T${i + 1}`, typed: v.toFixed(3) } }],
+        ),
+    ];
+}

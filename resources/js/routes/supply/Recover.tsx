@@ -11,6 +11,7 @@ import type { Overview } from './Supply';
 /** One low group: the plan with its figures, or why it is not done. */
 export function Recover({ job, overview }: { job: Job; overview: Overview }) {
     const low = overview.groups.filter((g) => g.low);
+    const unread = overview.groups.filter((g) => g.v === null).map((g) => g.group);
     const [chosen, setChosen] = useState<number | null>(null);
     const group = chosen ?? low[0]?.group ?? null;
     const senior = useMay('release');
@@ -64,7 +65,19 @@ export function Recover({ job, overview }: { job: Job; overview: Overview }) {
                     ))}
             </section>
             <section aria-label="Plan" className="grid gap-4">
-                {group === null && <p className="text-xl">Every group is past the release voltage: none has to be brought up.</p>}
+                {group === null && unread.length === 0 && <p className="text-xl">Every group is past the release voltage: none has to be brought up.</p>}
+                {group === null && unread.length > 0 && (
+                    <div className="grid gap-3">
+                        <p className="text-xl">
+                            No group that was read is low; {unread.length === 1 ? `group ${unread[0]} is` : `groups ${unread.join(', ')} are`} not read yet.
+                        </p>
+                        <div>
+                            <Go to={`/jobs/${job.id}/probe`} look="main">
+                                Read the rest
+                            </Go>
+                        </div>
+                    </div>
+                )}
                 {group !== null && !plan && <p className="text-muted">Group {group} has not been read at rest.</p>}
                 {plan && (
                     <>
