@@ -705,6 +705,7 @@ final class BenchPacks
         // Cuts out until it is put on the charger again, every group sound: over-current, latched.
         $this->symptoms = ['cuts-out-until-reconnected', 'cuts-out-under-load'];
         $this->pack['load'] = ['controller_limit_a' => 45];
+        $this->pack['cell']['max_continuous_a'] = 60.0;
         $this->sayPack('bms.limit-too-low', 'bms.trips-early', 'bms.latched');
         $this->rest(output: true);
         $this->loadSteps();
@@ -713,7 +714,7 @@ final class BenchPacks
     private function makeWattsOverRating(): void
     {
         $this->pack['bms']['discharge_limit_a'] = 15;
-        $this->pack['cell']['max_continuous_a'] = 30.0;
+        $this->pack['cell']['max_continuous_a'] = 60.0;
         $this->pack['load'] = ['power_w' => round(30 * $this->s * 3.3)];
         $this->symptoms = ['cuts-out-under-load'];
         $this->sayPack('bms.limit-too-low');
@@ -1016,6 +1017,7 @@ final class BenchPacks
     private function makeSlipped(): void
     {
         $this->style = 'across';
+        $this->meter = ['percent' => 0.3, 'counts' => 2, 'steps' => [[6.0, 0.001], [60.0, 0.01], [600.0, 0.1]]];
         $this->rest();
         $i = mt_rand(0, $this->s - 1);
         $v = $this->sets[0]['readings'][$i]['v'];

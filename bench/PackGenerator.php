@@ -167,8 +167,8 @@ final class PackGenerator
                 break;
             case 'reversed':
             case 'all-low':
-                // Low alike after long storage: every group is deep-discharged, none has a fault of its own.
-                $right = $fault === 'reversed' ? $group(['group.reversed']) : array_map(fn (int $i): array => ['codes' => ['group.deep-discharged'], 'where' => [['group' => $i]]], range(1, $s));
+                // Low alike after long storage: one finding of the pack, none of its groups.
+                $right = $fault === 'reversed' ? $group(['group.reversed']) : $pack(['pack.deep-discharged']);
                 $output = 0.0;
                 $symptoms = $fault === 'reversed' ? ['dead-output'] : ['dead-output', 'stored-long'];
                 $loads = $again = $capacities = false;

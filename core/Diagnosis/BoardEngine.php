@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Diagnosis;
 
+use Heartwood\Core\Fault\Group\Overcharged;
+use Heartwood\Core\Fault\Group\Undercharged;
+use Heartwood\Core\Inference\GroupBeliefs;
 use Heartwood\Core\Record\BenchTest;
 use Heartwood\Core\Record\Condition;
 use Heartwood\Core\Record\JobRecord;
@@ -28,12 +31,13 @@ final class BoardEngine
     private array $findings = [];
 
     /**
-     * @param  list<GroupPosterior>  $posteriors
+     * @param  array<int, GroupBeliefs>  $groups
      */
     public function __construct(
         private readonly JobRecord $record,
         private readonly PackEvidence $evidence,
-        private readonly array $posteriors,
+        private readonly array $groups,
+        private readonly float $drain,
     ) {
     }
 
@@ -76,7 +80,7 @@ final class BoardEngine
                 $this->add('bms.trips-early', 'The board cuts out below its rating', Place::pack(), $bumped ? 0.4 : 0.9, [...$text, new Evidence(sprintf('it is rated for %.0f A', $limit), 8.0, 'assumed')]);
             }
         }
-        $load = $this->record->pack->load->float('controller_limit_a');
+        $load = $this->record->pack->loadAmps();
         if ($tests === [] && $limit !== null && $load !== null && $load > 1.05 * $limit && $this->record->says('cuts-out-under-load', 'cuts-out-until-reconnected')) {
             $this->add('bms.limit-too-low', 'The board\'s rating is under the load', Place::pack(), 0.75, [new Evidence(sprintf('the device draws up to %.0f A, the board is rated for %.0f A', $load, $limit), 9.0, 'derived')]);
         }
@@ -86,8 +90,7 @@ final class BoardEngine
     private function predictedLowest(float $amps): ?float
     {
         $lowest = null;
-        foreach ($this->posteriors as $p) {
-            $e = $p->evidence;
+        foreach ($this->evidence->groups as $e) {
             if ($e->restV === null) {
                 return null;
             }
@@ -136,21 +139,22 @@ final class BoardEngine
             return;
         }
         $gap = $sure = 0.0;
-        foreach ($this->posteriors as $p) {
-            $imbalance = $p->p(GroupState::Undercharged) + $p->p(GroupState::Overcharged);
-            if ($p->evidence->charge !== null && $imbalance > 0.3 && abs($p->evidence->charge) > $gap) {
-                $gap = abs($p->evidence->charge);
+        foreach ($this->groups as $k => $g) {
+            $imbalance = $g->p(Undercharged::CODE) + $g->p(Overcharged::CODE);
+            $charge = $this->evidence->groups[$k - 1]->charge;
+            if ($charge !== null && $imbalance > 0.3 && abs($charge) > $gap) {
+                $gap = abs($charge);
                 $sure = $imbalance;
             }
         }
         $hours = $gap * $capacity / $bleed / 0.2;
         $cycle = $charger !== null && $charger > 0 ? $capacity / $charger + 1 : 5.0;
         if ($hours / $cycle > self::HOPELESS_CYCLES) {
-            $this->add('bms.balance-insufficient', 'The board\'s bleed is too small for this gap', Place::pack(), min(0.3, 0.3 * $sure), [
+            $this->add('bms.balance-insufficient', 'The board\'s bleed is too small for this gap', Place::pack(), 0.9 * $sure, [
                 new Evidence(sprintf('%.1f Ah apart at %.0f mA of bleed: about %.0f hours of charging', $gap * $capacity, 1000 * $bleed, $hours), 5.0, 'derived'),
             ]);
             if ($charger !== null && $charger > 3 * $bleed && $this->record->says('charger-full-at-once', 'dies-early')) {
-                $this->add('charger.outruns-balance', 'The charger outruns the balancing', Place::pack(), min(0.25, 0.25 * $sure), [
+                $this->add('charger.outruns-balance', 'The charger outruns the balancing', Place::pack(), 0.8 * $sure, [
                     new Evidence(sprintf('%.1f A of charge against %.0f mA of bleed', $charger, 1000 * $bleed), 4.0, 'derived'),
                 ]);
             }
@@ -165,14 +169,14 @@ final class BoardEngine
                 new Evidence(sprintf('group %d sinks %.1f %% a day with the sense plug in, %.1f %% with it out', $k, 100 * $in, 100 * $out), 15.0, 'derived'),
             ]);
         }
-        $run = $this->evidence->lowEnd();
-        if ($run === null) {
+        $run = $this->evidence->drainRun ?? $this->evidence->lowEnd();
+        if ($run === null || $this->drain < Finding::LISTED) {
             return;
         }
         [$from, $to, $gap] = $run;
-        $out = $this->evidence->unpluggedDays > 0.5;
-        $this->add('bms.drain', 'The board feeds from the groups at one end', Place::pack(), $out ? 0.15 : ($this->record->says('stored-long') ? 0.8 : 0.55) + ($to - $from >= 2 ? 0.07 : 0.0), [
+        $this->add('bms.drain', 'The board feeds from the groups at one end', Place::pack(), $this->drain, [
             new Evidence(sprintf('groups %d to %d are evenly %.0f %% lower in charge than the rest', $from, $to, 100 * $gap), 8.0, 'derived'),
+            ...($this->evidence->drainByPlug === true ? [new Evidence('they sink together with the sense plug in and not with it out', 18.0, 'derived')] : []),
         ]);
     }
 

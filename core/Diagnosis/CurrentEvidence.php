@@ -16,6 +16,14 @@ final readonly class CurrentEvidence
     /** Volts over the others after the current has stopped from which a group counts as fuller. */
     private const STAYS_V = 0.012;
 
+    /** Volts of the middle group on charge from which the set tells of the top; on phosphate where the rise begins. */
+    private const UNDER_FULL_V = 0.05;
+
+    private const PHOSPHATE_TOP_V = 3.42;
+
+    /** Volts that a low group rises on charge beyond the others from which it does not merely fill. */
+    private const JUMP_V = 0.3;
+
     /** Share of a joint's excess resistance that may be left when it counts as cured. */
     private const CURED = 0.35;
 
@@ -45,6 +53,9 @@ final readonly class CurrentEvidence
             $restMiddle = $rest === null ? 0.0 : $this->middleAtRest($rest);
             if ($rest !== null && $this->pack->middleV !== null) {
                 $middles[] = ($median - $restMiddle) / $m->currentA * 1000;
+            }
+            if ($m->currentA > 0) {
+                $this->readTop($read, $median, $rest);
             }
             foreach ($read as $g) {
                 // A nearly full group shoots up on charge and would pass for resistance: what stays when the current
@@ -85,6 +96,30 @@ final readonly class CurrentEvidence
             $e->resistanceMohm = $r * 1000;
             $e->resistance = $r * 1000 / $healthy;
             $e->resistanceSigma = hypot($sigma * 1000 / $healthy, 0.05);
+        }
+    }
+
+    /**
+     * Groups on charge: at the top the one that stays behind is behind, as at rest there; one that lay low and shoots up
+     * with the current is small or resists, it is not merely empty.
+     *
+     * @param  list<GroupVoltage>  $read
+     */
+    private function readTop(array $read, float $median, ?NetworkSolution $rest): void
+    {
+        $pack = $this->pack->record->pack;
+        $top = $pack->chemistry->isPhosphate() ? self::PHOSPHATE_TOP_V : $pack->profile()->fullV - self::UNDER_FULL_V;
+        $rises = array_values(array_filter(array_map(fn (GroupVoltage $g): ?float => $rest?->group($g->group)->volts === null ? null : (float) $g->volts - $rest->group($g->group)->volts, $read), fn (?float $r): bool => $r !== null));
+        $rise = $rises === [] ? 0.0 : Robust::median($rises);
+        foreach ($read as $g) {
+            $e = $this->pack->groups[$g->group - 1];
+            $own = $rest?->group($g->group)->volts;
+            if ($median >= $top && $g->doubt === null) {
+                $e->aheadAtTop = (float) $g->volts - $median;
+            }
+            if ($own !== null && $own < $pack->lowCutV() && (float) $g->volts - $own - $rise > self::JUMP_V) {
+                $e->jump = (float) $g->volts - $own - $rise;
+            }
         }
     }
 

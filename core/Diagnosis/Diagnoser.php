@@ -4,6 +4,18 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Diagnosis;
 
+use Heartwood\Core\Fault\Faults;
+use Heartwood\Core\Fault\Group\DeepDischarged;
+use Heartwood\Core\Fault\Group\Ok;
+use Heartwood\Core\Feature\FeatureKind;
+use Heartwood\Core\Feature\GroupFeatures;
+use Heartwood\Core\Inference\ChargePath;
+use Heartwood\Core\Inference\GroupBeliefs;
+use Heartwood\Core\Inference\GroupChain;
+use Heartwood\Core\Inference\OutputPath;
+use Heartwood\Core\Inference\PackChecks;
+use Heartwood\Core\Inference\Situation;
+use Heartwood\Core\Inference\WholePack;
 use Heartwood\Core\Maths\Normal;
 use Heartwood\Core\Reading\RestSpread;
 use Heartwood\Core\Reading\Suspicion;
@@ -17,34 +29,43 @@ use Heartwood\Core\Safety\Triage;
 /** From the evidence of a job to its verdict. Pure: the same record gives the same verdict. */
 final class Diagnoser
 {
-    /** How much of the prior for a second faulty group falls away once one is found (assumed). */
-    private const EXPLAINED = 0.65;
+    /** Complaints that sound groups and joints do not bring about. */
+    private const NOT_OF_GROUPS = ['dead-output', 'cuts-out-when-bumped', 'will-not-charge', 'charger-blinks-fault', 'gauge-wrong', 'modified'];
+
+    /** How surely such a complaint has its cause elsewhere (assumed). */
+    private const ELSEWHERE = 0.9;
 
     /** @param  Triage|null  $triage the safety state as it stands when people have decided about it; from the record when null */
     public static function diagnose(JobRecord $record, string $inputHash = '', ?Priors $priors = null, ?Triage $triage = null): Verdict
     {
+        $priors ??= Priors::handbook();
         $evidence = new PackEvidence($record);
         $triage ??= Triage::assess($record->inspection, $record->symptoms, $record->pack->fullVolts());
-        $engine = new GroupEngine($record->pack, $evidence->curve->emptyV(), $evidence->middleV, $evidence->middleCharge ?? 0.5, $priors, self::complaint($record, $evidence), $evidence->lowTogether);
-        $posteriors = self::oneExplains($engine, array_map($engine->posterior(...), $evidence->groups));
+        $situation = new Situation($record->pack, $evidence->middleV, $evidence->middleCharge ?? 0.5, $evidence->lowTogether);
         $suspicions = self::suspicions($evidence);
         $senses = [...(new SenseChecks($record, $evidence))->findings(), ...self::readingFindings($suspicions)];
         $sense = self::mostProbable($senses, ['sense.open', 'sense.shifted']);
-        $output = new OutputEngine($record, $evidence, self::outside($record, $posteriors), $sense);
         $spread = $evidence->rest === null ? null : RestSpread::of($evidence->rest, $record->pack->chemistry);
-        $ledger = new GroupLedger($record->pack, $evidence);
-        $charge = new ChargeEngine($record, $evidence, $posteriors, $output, $spread, self::highOutside($record, $posteriors), $sense);
-        $path = new LivePath($record, $evidence, $output);
+        $output = new OutputPath($record, $evidence, $situation, $priors, self::outside($evidence, true), $sense);
+        $charge = new ChargePath($record, $evidence, $situation, $priors, $output, $spread, self::outside($evidence, false), self::underCut($evidence), $sense);
+        $live = new LivePath($record, $evidence, $output);
+        $outside = [...$live->findings(), ...(new OutsideChecks($record, $evidence))->findings()];
+
+        $features = GroupFeatures::of($evidence);
+        $chain = new GroupChain($situation, $priors);
+        $elsewhere = 1 - (1 - $output->sick()) * (1 - $charge->sick()) * (1 - self::mostProbable($outside, array_map(fn (Finding $f): string => $f->code, $outside)));
+        $pack = WholePack::believe($chain, $features, $evidence, max($elsewhere, self::pointsElsewhere($record, self::outside($evidence, true))));
+        $ledger = new GroupLedger($record->pack, $evidence, $features);
 
         $findings = [
-            ...$ledger->findings($posteriors),
+            ...$ledger->findings($pack),
+            ...(new PackChecks($record, $evidence, $pack))->findings(),
             ...self::spreadFinding($spread, $evidence),
             ...$output->findings(),
-            ...$path->findings(),
             ...$charge->findings(),
-            ...(new BoardEngine($record, $evidence, $posteriors))->findings(),
+            ...(new BoardEngine($record, $evidence, $pack->groups, $pack->drain))->findings(),
             ...$senses,
-            ...(new OutsideChecks($record))->findings(),
+            ...$outside,
             ...self::phantom($evidence, $output),
         ];
         $findings = self::settled(self::once($findings), $evidence);
@@ -58,21 +79,27 @@ final class Diagnoser
 
         return new Verdict(
             $triage,
-            array_map(fn (GroupPosterior $p): array => self::groupRow($p, $evidence), $posteriors),
+            array_map(fn (GroupBeliefs $g): array => self::groupRow($g, $evidence, $pack), array_values($pack->groups)),
             $findings,
             $window,
-            self::lacks($record, $evidence, $output),
-            $triage->state === SafetyState::Quarantine ? [] : (new NextTests($record, $evidence, $engine))->rank($posteriors, $output, $suspicions, $triage->state, $spread, [...$output->tests(), ...$charge->tests(), ...$path->tests()]),
+            self::lacks($record, $evidence),
+            $triage->state === SafetyState::Quarantine ? [] : (new NextTests($record, $evidence, $chain))->rank($pack, $output, $suspicions, $triage->state, $spread, $findings, [...$output->tests(), ...$charge->tests(), ...$live->tests()]),
             (new Options($record->pack, $evidence, $window))->list($findings, $triage->state),
             $suspicions,
             $spread,
             $evidence->rest->redundancy ?? 0,
             $inputHash,
-            ($priors ?? Priors::handbook())->name(),
-            self::ledger($findings, $posteriors, $record),
+            $priors->name(),
+            self::ledger($findings, $ledger, $record),
             $evidence->leakReadyDays(),
             self::parallel($findings, $record, $evidence),
         );
+    }
+
+    /** How surely a complaint is none that a group or a joint brings about, while no group is outside its limits: one fault explains one complaint. */
+    private static function pointsElsewhere(JobRecord $record, float $outside): float
+    {
+        return $record->symptoms === [] || array_diff($record->symptoms, self::NOT_OF_GROUPS) !== [] ? 0.0 : self::ELSEWHERE * (1 - $outside);
     }
 
     /**
@@ -94,25 +121,6 @@ final class Diagnoser
         return null;
     }
 
-    /** What the customer says of range and charging speaks for the groups; a dead output over sound groups against them. */
-    private static function complaint(JobRecord $record, PackEvidence $evidence): float
-    {
-        if ($record->says('dies-early', 'low-range', 'cuts-out-under-load', 'charger-full-at-once', 'voltage-drops-off-charger', 'gauge-jumps')) {
-            return 1.6;
-        }
-        $rated = $record->pack->groupCapacityAh();
-        foreach ($record->currentTests('capacity') as $t) {
-            if ($t->place->kind === 'pack' && $rated !== null && $t->data->bool('started_full') !== false && (float) $t->data->float('measured_ah') < 0.85 * $rated) {
-                return 1.6;
-            }
-        }
-        $read = array_filter($evidence->groups, fn (GroupEvidence $e): bool => $e->restV !== null);
-        $outside = array_filter($read, fn (GroupEvidence $e): bool => $e->restV < $record->pack->lowReleaseV() || $e->restV > $record->pack->highReleaseV());
-
-        // One fault explains one complaint: where the way out is the fault the groups seldom have another.
-        return $record->says('dead-output', 'cuts-out-when-bumped') && $read !== [] && $outside === [] ? 0.4 : 1.0;
-    }
-
     /**
      * @param  list<Finding>  $findings
      * @param  list<string>  $codes
@@ -120,29 +128,6 @@ final class Diagnoser
     private static function mostProbable(array $findings, array $codes): float
     {
         return max(0.0, 0.0, ...array_map(fn (Finding $f): float => in_array($f->code, $codes, true) ? $f->probability : 0.0, $findings));
-    }
-
-    /**
-     * Where one group surely has a fault, the pack is explained: each other has less of a prior for one of its own.
-     *
-     * @param  list<GroupPosterior>  $posteriors
-     * @return list<GroupPosterior>
-     */
-    private static function oneExplains(GroupEngine $engine, array $posteriors): array
-    {
-        $sick = array_map(fn (GroupPosterior $p): float => 1 - $p->p(GroupState::Ok), $posteriors);
-        $worst = $sick === [] ? -1 : (int) array_search(max($sick), $sick, true);
-        if ($worst < 0 || $sick[$worst] < 0.5) {
-            return $posteriors;
-        }
-        foreach ($posteriors as $i => $p) {
-            if ($i !== $worst) {
-                $p->evidence->priorShare = 1 - self::EXPLAINED * $sick[$worst];
-                $posteriors[$i] = $engine->posterior($p->evidence);
-            }
-        }
-
-        return $posteriors;
     }
 
     /**
@@ -171,75 +156,34 @@ final class Diagnoser
 
     /**
      * @param  list<Finding>  $findings
-     * @param  list<GroupPosterior>  $posteriors
      * @return list<array{plain: string, missing: list<string>, overturn: string}>
      */
-    private static function ledger(array $findings, array $posteriors, JobRecord $record): array
+    private static function ledger(array $findings, GroupLedger $ledger, JobRecord $record): array
     {
         $tests = array_values(array_unique(array_map(fn (BenchTest $t): string => $t->kind, $record->currentTests())));
 
-        return array_map(function (Finding $f) use ($posteriors, $tests): array {
-            $k = match ($f->place->kind) {
-                'group' => $f->place->number,
-                'joint' => max(1, $f->place->number),
-                default => 0,
-            };
+        return array_map(function (Finding $f) use ($ledger, $tests): array {
+            $fault = Faults::of($f->code);
+            $done = [...array_merge([], ...array_map(fn (FeatureKind $k): array => TestKind::giving($k), $ledger->known($f->place))), ...TestKind::recordedAs(...$tests)];
 
             return [
-                'plain' => Catalogue::plain($f->code),
-                'missing' => Catalogue::missing($f->code, array_keys($posteriors[$k - 1]->features ?? []), $tests),
-                'overturn' => Catalogue::overturn($f->code),
+                'plain' => $fault->words()->plain,
+                'missing' => array_values(array_map(fn (TestKind $t): string => $t->value, array_filter($fault->tests(), fn (TestKind $t): bool => ! in_array($t, $done, true)))),
+                'overturn' => $fault->words()->overturn,
             ];
         }, $findings);
     }
 
     /**
-     * Findings that another one explains step back: a leak that goes with the sense plug is the board's; groups that
-     * are low because the board feeds from them are not faults of their own.
+     * What a stuck balance switch explains is no fault of the group: it sinks, and lies lower for it.
      *
      * @param  list<Finding>  $findings
      * @return list<Finding>
      */
     private static function settled(array $findings, PackEvidence $evidence): array
     {
-        $drain = 0.0;
-        foreach ($findings as $f) {
-            $drain = $f->code === 'bms.drain' ? max($drain, $f->probability) : $drain;
-        }
-        $run = $drain > 0 ? $evidence->lowEnd() : null;
-
-        return array_map(function (Finding $f) use ($run, $drain, $evidence): Finding {
-            $k = $f->place->kind === 'group' ? $f->place->number : 0;
-            $factor = 1.0;
-            $inRun = $run !== null && $k >= $run[0] && $k <= $run[1];
-            if (($inRun && in_array($f->code, ['group.undercharged', 'group.self-discharge', 'group.low-capacity'], true)) || ($run !== null && ! $inRun && $f->code === 'group.overcharged')) {
-                $factor = max(0.05, 1 - $drain - 0.05);
-            }
-            if (isset($evidence->bleeding[$k]) && $f->code === 'group.self-discharge') {
-                $factor = 0.1;
-            }
-
-            return $factor === 1.0 ? $f : new Finding($f->code, $f->title, $f->place, $f->probability * $factor, $f->severity, $f->evidence);
-        }, $findings);
-    }
-
-    /**
-     * Probability that some group stands where a board refuses to charge: past the high release, or too low to be charged fast.
-     *
-     * @param  list<GroupPosterior>  $posteriors
-     */
-    private static function highOutside(JobRecord $record, array $posteriors): float
-    {
-        $inside = 1.0;
-        foreach ($posteriors as $p) {
-            $v = $p->evidence->restV;
-            if ($v !== null) {
-                $sigma = max(0.005, $p->evidence->restSigmaV);
-                $inside *= 1 - Normal::cumulative(($v - $record->pack->highReleaseV()) / $sigma) * (1 - $p->evidence->doubtProbability);
-            }
-        }
-
-        return 1 - $inside;
+        return array_map(fn (Finding $f): Finding => in_array($f->code, ['group.self-discharge', 'group.undercharged', 'group.low-capacity'], true) && isset($evidence->bleeding[$f->place->number])
+            ? new Finding($f->code, $f->title, $f->place, $f->probability * 0.1, $f->severity, $f->evidence) : $f, $findings);
     }
 
     /**
@@ -258,24 +202,36 @@ final class Diagnoser
     }
 
     /**
-     * Probability that some group is outside the limits at which a sound board stays off.
-     *
-     * @param  list<GroupPosterior>  $posteriors
+     * Probability that some group stands where a sound board keeps the way out shut (under the low release, less often
+     * past the high one), or the way in (past the high release).
      */
-    private static function outside(JobRecord $record, array $posteriors): float
+    private static function outside(PackEvidence $evidence, bool $wayOut): float
     {
+        $pack = $evidence->record->pack;
         $inside = 1.0;
-        foreach ($posteriors as $p) {
-            $v = $p->evidence->restV;
-            if ($v === null) {
+        foreach ($evidence->groups as $e) {
+            if ($e->restV === null) {
                 continue;
             }
-            $sigma = max(0.005, $p->evidence->restSigmaV);
-            $out = Normal::cumulative(($record->pack->lowReleaseV() - $v) / $sigma) + Normal::cumulative(($v - $record->pack->highReleaseV()) / $sigma) * 0.3;
-            $inside *= 1 - min(1.0, $out) * (1 - $p->evidence->doubtProbability);
+            $sigma = max(0.005, $e->restSigmaV);
+            $high = Normal::cumulative(($e->restV - $pack->highReleaseV()) / $sigma);
+            $out = $wayOut ? Normal::cumulative(($pack->lowReleaseV() - $e->restV) / $sigma) + 0.3 * $high : $high;
+            $inside *= 1 - min(1.0, $out) * (1 - $e->doubtProbability);
         }
 
         return 1 - $inside;
+    }
+
+    /** 1 when a group that is not in doubt lies under the board's low cut, where many boards and chargers do not begin. */
+    private static function underCut(PackEvidence $evidence): float
+    {
+        foreach ($evidence->groups as $e) {
+            if ($e->restV !== null && $e->doubt === null && $e->restV < $evidence->record->pack->lowCutV()) {
+                return 1.0;
+            }
+        }
+
+        return 0.0;
     }
 
     /** @return list<Suspicion> */
@@ -320,7 +276,7 @@ final class Diagnoser
                 $place,
                 $s->probability,
                 $board ? Severity::Fix : Severity::Note,
-                [new Evidence(trim($s->text.' '.($s->kind === 'closure-tie' ? $s->settleText() : '')), 10 * log10($s->probability / max(0.01, 1 - $s->probability)))],
+                [new Evidence(trim($s->text.' '.($s->kind === 'closure-tie' ? $s->settleText() : '')), 10 * log10($s->probability / max(0.01, 1 - $s->probability)), $board ? 'reported' : 'derived')],
             );
         }
 
@@ -328,7 +284,7 @@ final class Diagnoser
     }
 
     /** @return list<Finding> */
-    private static function phantom(PackEvidence $evidence, OutputEngine $output): array
+    private static function phantom(PackEvidence $evidence, OutputPath $output): array
     {
         $v = $evidence->outputV;
         $sum = $evidence->rest?->packV;
@@ -345,18 +301,18 @@ final class Diagnoser
     }
 
     /** @return array<string, mixed> */
-    private static function groupRow(GroupPosterior $p, PackEvidence $evidence): array
+    private static function groupRow(GroupBeliefs $g, PackEvidence $evidence, WholePack $pack): array
     {
-        $e = $p->evidence;
-        // A joint loads the group but is no state of it: the group itself counts as good then.
-        $states = $p->probabilities;
-        $states[GroupState::Ok->value] += $states[GroupState::Joint->value];
-        unset($states[GroupState::Joint->value]);
-        arsort($states);
-        $state = (string) array_key_first($states);
-        if ($e->restV === null) {
-            $state = GroupState::Ok->value;
+        $e = $evidence->groups[$g->group - 1];
+        $states = $g->states();
+        if (in_array($g->group, $pack->alike, true)) {
+            // Left empty with all the others: that is its state, though it is the pack's finding and not its own.
+            $moved = $pack->leftEmpty * $states[Ok::CODE];
+            $states[Ok::CODE] -= $moved;
+            $states[DeepDischarged::CODE] += $moved;
+            arsort($states);
         }
+        $state = $e->restV === null ? Ok::CODE : (string) array_key_first($states);
 
         return [
             'group' => $e->group,
@@ -364,7 +320,7 @@ final class Diagnoser
             'sigma_v' => $e->restV === null ? null : round($e->restSigmaV, 4),
             'soc' => $e->restV === null || $e->restV < 0 ? null : $evidence->curve->soc($e->restV, $e->restSigmaV)->toArray(),
             'state' => $state,
-            'probability' => round($states[$state], 3),
+            'probability' => round(max(0.0, min(1.0, $states[$state])), 3),
             'basis' => $e->across ? 'measured' : 'derived',
             'across' => $e->across,
             'doubt' => $e->doubt,
@@ -373,7 +329,7 @@ final class Diagnoser
     }
 
     /** @return list<string> */
-    private static function lacks(JobRecord $record, PackEvidence $evidence, OutputEngine $output): array
+    private static function lacks(JobRecord $record, PackEvidence $evidence): array
     {
         $out = [];
         $unread = array_values(array_filter($evidence->groups, fn (GroupEvidence $e): bool => $e->restV === null));
@@ -397,7 +353,7 @@ final class Diagnoser
         if ($evidence->leakDays < 0.5) {
             $out[] = 'no second rest reading: a leak cannot be told yet';
         }
-        if (array_filter($evidence->groups, fn (GroupEvidence $e): bool => $e->capacity !== null) === []) {
+        if ($evidence->packCapacityAh === null && array_filter($evidence->groups, fn (GroupEvidence $e): bool => $e->capacity !== null) === []) {
             $out[] = 'no measured capacity';
         }
         if ($evidence->outputV === null && $evidence->outputLowImpedanceV === null) {

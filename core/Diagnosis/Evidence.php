@@ -7,7 +7,7 @@ namespace Heartwood\Core\Diagnosis;
 /** One line of a ledger: words, weight in decibans for (+) or against (-), and where its number comes from. */
 final readonly class Evidence
 {
-    /** @param  'measured'|'derived'|'assumed'|'predicted'  $basis */
+    /** @param  'measured'|'derived'|'assumed'|'predicted'|'reported'  $basis */
     public function __construct(public string $text, public float $decibans, public string $basis = 'measured')
     {
     }

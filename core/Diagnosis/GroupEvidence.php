@@ -56,6 +56,9 @@ final class GroupEvidence
 
     public float $capacityAh = 0.0;
 
+    /** How far the pack's own groups stray in capacity, 1 sigma as a fraction; null while most are not measured. */
+    public ?float $capacitySpread = null;
+
     public ?bool $tugLoose = null;
 
     public ?bool $stripDead = null;
@@ -79,6 +82,9 @@ final class GroupEvidence
 
     /** Volts over the median that stay once a charge current has stopped. */
     public ?float $staysAtTop = null;
+
+    /** Volts that it rises on charge beyond what the others rise. */
+    public ?float $jump = null;
 
     /** Heat or drop at a joint of the group: true speaks for a joint, false against it. */
     public ?bool $jointProved = null;

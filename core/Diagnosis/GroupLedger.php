@@ -4,111 +4,116 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Diagnosis;
 
+use Heartwood\Core\Fault\Fault;
+use Heartwood\Core\Fault\Faults;
+use Heartwood\Core\Fault\Group\Ok;
+use Heartwood\Core\Fault\Group\Overcharged;
+use Heartwood\Core\Fault\Group\Undercharged;
+use Heartwood\Core\Fault\Joint\HighResistance as WeakJoint;
+use Heartwood\Core\Feature\Feature;
+use Heartwood\Core\Feature\FeatureKind;
+use Heartwood\Core\Feature\GroupFeatures;
+use Heartwood\Core\Inference\GroupBeliefs;
+use Heartwood\Core\Inference\WholePack;
 use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Record\Place;
 
 /** Findings of the groups and their joints, each with its ledger in a technician's words. */
 final readonly class GroupLedger
 {
-    public function __construct(private PackSpec $pack, private PackEvidence $evidence)
+    /** Millivolts under the middle up to which a group that holds less charge is watched, not mended (handbook "Rest spread": balance soon). */
+    private const WATCHED_MV = 100.0;
+
+    /** Share of the others that "sound" has when one state is weighed against all of them, in the ledger's words only. */
+    private const SOUND_SHARE = 0.7;
+
+    /** Below this a state is not worth a line. */
+    private const LEAST = 0.03;
+
+    public function __construct(private PackSpec $pack, private PackEvidence $evidence, private GroupFeatures $features)
     {
     }
 
-    /**
-     * @param  list<GroupPosterior>  $posteriors
-     * @return list<Finding>
-     */
-    public function findings(array $posteriors): array
+    /** @return list<Finding> */
+    public function findings(WholePack $pack): array
     {
         $out = [];
-        $joints = [];
-        foreach ($posteriors as $p) {
-            $k = $p->evidence->group;
-            foreach (GroupState::cases() as $state) {
-                if ($state === GroupState::Ok || $p->p($state) < 0.03) {
+        foreach ($pack->groups as $k => $g) {
+            if ($g->features === []) {
+                continue;
+            }
+            foreach ($g->probabilities as $code => $p) {
+                if ($code === Ok::CODE || $code === WeakJoint::CODE || $p < self::LEAST) {
                     continue;
                 }
-                if ($state === GroupState::Joint) {
-                    // The joint at a tap may load the group below or above it: share the weight, the top end has only one side.
-                    foreach ($this->taps($k) as $tap => $share) {
-                        $joints[$tap][] = [$p, $p->p($state) * $share];
-                    }
-
-                    continue;
-                }
-                if ($p->evidence->restV === null && $p->features === []) {
-                    continue;
-                }
-                $out[] = new Finding($state->value, $state->title($k), Place::group($k), $p->p($state), $this->severity($state, $p), $this->evidence($p, $state));
+                $fault = Faults::of($code);
+                $out[] = new Finding($code, $fault->words()->titleAt($k), Place::group($k), $p, $this->severity($fault, $k), $this->evidence($g, $code));
             }
         }
-        foreach ($joints as $tap => $shares) {
-            $miss = 1.0;
-            foreach ($shares as [, $share]) {
-                $miss *= 1 - $share;
+        foreach ($pack->joints as $tap => $p) {
+            if ($p >= self::LEAST && $this->spoken($tap)) {
+                $out[] = $this->joint($tap, $p, $pack);
             }
-            usort($shares, fn (array $a, array $b): int => $b[1] <=> $a[1]);
-            $out[] = $this->joint($tap, 1 - $miss, $this->evidence($shares[0][0], GroupState::Joint));
         }
 
         return $out;
     }
 
-    /** @param  list<Evidence>  $evidence */
-    private function joint(int $tap, float $p, array $evidence): Finding
+    /** Whether anything was measured that speaks of a joint: itself, or the groups beside it under current. */
+    private function spoken(int $tap): bool
     {
+        $beside = [...($this->features->groups[$tap] ?? []), ...($this->features->groups[$tap + 1] ?? [])];
+
+        return $this->features->joints[$tap] !== [] || array_filter($beside, fn (Feature $f): bool => in_array($f->kind, [FeatureKind::Resistance, FeatureKind::Jump], true)) !== [];
+    }
+
+    private function joint(int $tap, float $p, WholePack $pack): Finding
+    {
+        $best = null;
+        foreach ([$tap, $tap + 1] as $k) {
+            $g = $pack->groups[$k] ?? null;
+            $best = $g !== null && ($best === null || $g->p(WeakJoint::CODE) > $best->p(WeakJoint::CODE)) ? $g : $best;
+        }
+        $own = array_map(fn (Feature $f): Evidence => new Evidence($f->words, in_array($f->outcome, ['bad', 'hot', 'cured'], true) ? 15.0 : -15.0, $f->basis), $this->features->joints[$tap]);
+        $evidence = [...$own, ...($best === null ? [] : $this->evidence($best, WeakJoint::CODE))];
         $cured = $this->evidence->retightened[$tap] ?? null;
+        $words = Faults::of(WeakJoint::CODE)->words();
         if ($cured === null) {
-            return new Finding('joint.high-resistance', "The joint at tap $tap has high resistance", Place::joint($tap), $p, Severity::Fix, $evidence);
+            return new Finding(WeakJoint::CODE, $words->titleAt($tap), Place::joint($tap), $p, Severity::Fix, $evidence);
         }
 
-        return new Finding('joint.high-resistance', "The joint at tap $tap was loose: good since it was re-tightened, look again in a week", Place::joint($tap), $p, Severity::Watch, [
+        return new Finding(WeakJoint::CODE, "The joint at tap $tap was loose: good since it was re-tightened, look again in a week", Place::joint($tap), $p, Severity::Watch, [
             new Evidence(sprintf('re-tightening took its excess from %.1f to %.1f mohm', $cured[0], max(0.0, $cured[1])), 12.0, 'derived'), ...$evidence,
         ]);
     }
 
-    /**
-     * How the weight of a weak joint at group k falls to the taps at its two ends: by heat and drop where measured.
-     *
-     * @return array<int, float> share by tap, summing to 1
-     */
-    private function taps(int $k): array
+    private function severity(Fault $fault, int $k): Severity
     {
-        $weight = [];
-        foreach ([$k - 1, $k] as $tap) {
-            $drop = $this->evidence->jointDrop[$tap] ?? null;
-            $weight[$tap] = ($drop === null ? 1.0 : ($drop ? 12.0 : 0.05)) * (1 + max(0.0, $this->evidence->jointHeat[$tap] ?? 0.0) / 3);
-        }
-        $sum = array_sum($weight);
+        $v = $this->evidence->groups[$k - 1]->restV;
+        $mv = $v === null || $this->evidence->middleV === null ? 0.0 : abs($v - $this->evidence->middleV) * 1000;
 
-        return array_map(fn (float $w): float => $w / $sum, $weight);
-    }
-
-    private function severity(GroupState $state, GroupPosterior $p): Severity
-    {
-        $mv = $p->evidence->restV === null || $this->evidence->middleV === null ? 0.0 : abs($p->evidence->restV - $this->evidence->middleV) * 1000;
-        if ($state === GroupState::Undercharged && $mv <= 100) {
-            return Severity::Watch;
-        }
-        if ($state === GroupState::Overcharged && ($p->evidence->restV ?? 0.0) > $this->pack->profile()->fullV + 0.01) {
-            return Severity::Stop;
-        }
-
-        return Severity::of($state->value);
+        return match (true) {
+            $fault->code() === Undercharged::CODE && $mv <= self::WATCHED_MV => Severity::Watch,
+            $fault->code() === Overcharged::CODE && ($v ?? 0.0) > $this->pack->profile()->fullV + 0.01 => Severity::Stop,
+            default => $fault->severity(),
+        };
     }
 
     /** @return list<Evidence> */
-    private function evidence(GroupPosterior $p, GroupState $state): array
+    private function evidence(GroupBeliefs $g, string $code): array
     {
-        $e = $p->evidence;
+        $shares = [Ok::CODE => self::SOUND_SHARE, WeakJoint::CODE => 0.04];
+        foreach (Faults::groups() as $c => $fault) {
+            $shares[$c] ??= (1 - self::SOUND_SHARE) * $fault->share();
+        }
         $items = [];
-        foreach (array_keys($p->features) as $feature) {
-            $text = $this->words($feature, $e);
-            $db = $p->decibans($feature, $state);
-            if ($text !== null && abs($db) >= 0.3) {
-                $items[] = new Evidence($text, $db, $feature === 'rest' && ! $e->across ? 'derived' : ($feature === 'weld' || $feature === 'recovery' || $feature === 'capacity' ? 'measured' : ($feature === 'rest' ? 'measured' : 'derived')));
+        foreach ($g->features as $f) {
+            $db = $g->decibans($f->kind->value, $code, $shares);
+            if ($f->words !== '' && abs($db) >= 0.3) {
+                $items[] = new Evidence($f->words, $db, $f->basis);
             }
         }
+        $e = $this->evidence->groups[$g->group - 1];
         if ($e->doubt !== null) {
             $items[] = new Evidence($e->doubt, -10 * log10(1 / max(0.02, 1 - $e->doubtProbability)), 'derived');
         }
@@ -117,41 +122,15 @@ final readonly class GroupLedger
         return $items === [] ? [new Evidence('nothing measured about it yet: only how often packs fail this way', 0.0, 'assumed')] : $items;
     }
 
-    private function words(string $feature, GroupEvidence $e): ?string
+    /**
+     * Kinds of feature that are known of a place.
+     *
+     * @return list<FeatureKind>
+     */
+    public function known(Place $place): array
     {
-        $middle = $this->evidence->middleV;
+        $k = $place->kind === 'joint' ? max(1, $place->number) : $place->number;
 
-        return match ($feature) {
-            'rest' => match (true) {
-                $e->restV === null => null,
-                $e->restV < 0 => sprintf('reads %.3f V: below zero', $e->restV),
-                $e->restV < $this->pack->profile()->floorV => sprintf('rests at %.3f V, under the floor of %.2f V', $e->restV, $this->pack->profile()->floorV),
-                $e->restV < $this->pack->lowCutV() => sprintf('rests at %.3f V, under the board\'s low cut of %.2f V and above the floor', $e->restV, $this->pack->lowCutV()),
-                $middle === null => sprintf('rests at %.3f V', $e->restV),
-                abs($e->restV - $middle) < 0.006 => 'rests level with its neighbours',
-                default => sprintf('rests %.0f mV %s the middle group', abs($e->restV - $middle) * 1000, $e->restV < $middle ? 'under' : 'over'),
-            },
-            'leak' => $e->refillAh > 0.0 ? sprintf('took %.2f Ah to fill again after %s', $e->refillAh, self::days($e->leakDays)) : sprintf('falls %.0f mV in %s, the middle group %.0f mV', $e->fellMv, self::days($e->leakDays), $e->othersFellMv),
-            'resistance' => abs($e->resistance ?? 0.0) < max(0.05, $e->resistanceSigma) ? 'follows the middle group as current changes' : sprintf('%s %.1f mohm %s than the middle group as current changes', $e->resistance > 0 ? 'sags' : 'stands', abs($e->resistanceMohm), $e->resistance > 0 ? 'more' : 'better'),
-            'capacity' => sprintf('gave %.2f Ah, %.0f %% of what it should', $e->capacityAh, 100 * ($e->capacity ?? 0)),
-            'weld' => ($e->tugLoose ?? $e->stripDead) === true ? ($e->tugLoose !== null ? 'a weld comes loose when tugged' : 'one cell\'s strip carries nothing') : 'every weld holds',
-            'strips' => $e->stripLeaks === true ? 'one cell draws current through its strip at rest' : 'no cell draws current from the others at rest',
-            'cells' => sprintf('its cells by themselves measure %.0f %% %s than they should', abs(100 * (float) $e->cellResistance), $e->cellResistance >= 0 ? 'more' : 'less'),
-            'joint' => $e->jointProved === true ? 'the joint itself is hot or drops too much' : 'its joints drop next to nothing',
-            'top' => sprintf('stands %.0f mV %s the middle group when the charge stops', abs(1000 * (float) $e->aheadAtTop), $e->aheadAtTop >= 0 ? 'over' : 'under'),
-            'bottom' => sprintf('stands %.0f mV %s the middle group when the discharge stops', abs(1000 * (float) $e->aheadAtBottom), $e->aheadAtBottom >= 0 ? 'under' : 'over'),
-            'stays' => abs((float) $e->staysAtTop) < 0.01 ? 'what it shows on charge vanishes with the current' : sprintf('stays %.0f mV %s the others after the charge stops', abs(1000 * (float) $e->staysAtTop), $e->staysAtTop >= 0 ? 'over' : 'under'),
-            'recovery' => match ($e->recovery) {
-                'rises' => 'rises under a small current',
-                'falls' => 'falls while current flows',
-                default => 'hangs while current flows',
-            },
-            default => null,
-        };
-    }
-
-    private static function days(float $days): string
-    {
-        return $days < 2 ? sprintf('%.0f h', $days * 24) : sprintf('%.0f days', $days);
+        return in_array($place->kind, ['group', 'joint'], true) ? array_map(fn (Feature $f): FeatureKind => $f->kind, [...($this->features->groups[$k] ?? []), ...($place->kind === 'joint' ? $this->features->joints[$place->number] : [])]) : [];
     }
 }

@@ -56,7 +56,20 @@ final readonly class LeakEvidence
                 $this->pack->bleeding[$k] = [$board['rate'], max(0.0, $cells['rate'])];
             }
         }
-        if ($out !== [] && ! $certain && $this->pack->bleeding === []) {
+        if (count($this->pack->bleeding) >= 2) {
+            // Several at one end, evenly: the board feeds from there; one alone is its balance switch.
+            $sunk = array_keys($this->pack->bleeding);
+            sort($sunk);
+            $n = count($this->pack->groups);
+            if ($sunk === range($sunk[0], $sunk[0] + count($sunk) - 1) && ($sunk[0] === 1 || end($sunk) === $n)) {
+                $this->pack->drainByPlug = true;
+                $this->pack->drainRun = [$sunk[0], end($sunk), Robust::median(array_map(fn (array $b): float => $b[0], array_values($this->pack->bleeding))) * self::days($timed[0], $timed[count($timed) - 1])];
+                $this->pack->bleeding = [];
+            }
+        } elseif ($out !== [] && $certain && $this->pack->bleeding === []) {
+            $this->pack->drainByPlug = false;
+        }
+        if ($out !== [] && ! $certain && $this->pack->bleeding === [] && $this->pack->drainByPlug === null) {
             // The plug was out when the set was read; nothing says that it was out before.
             [$out, $this->pack->unpluggedDays, $in] = [[], 0.0, $this->clearest($timed)];
         }

@@ -4,6 +4,17 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Diagnosis;
 
+use Heartwood\Core\Fault\Group\Dead;
+use Heartwood\Core\Fault\Group\SelfDischarge;
+use Heartwood\Core\Fault\Joint\HighResistance as WeakJoint;
+use Heartwood\Core\Feature\Feature;
+use Heartwood\Core\Feature\FeatureKind;
+use Heartwood\Core\Feature\RestFeature;
+use Heartwood\Core\Inference\Dice;
+use Heartwood\Core\Inference\GroupBeliefs;
+use Heartwood\Core\Inference\GroupChain;
+use Heartwood\Core\Inference\OutputPath;
+use Heartwood\Core\Inference\WholePack;
 use Heartwood\Core\Reading\RestSpread;
 use Heartwood\Core\Reading\Suspicion;
 use Heartwood\Core\Record\JobRecord;
@@ -12,29 +23,42 @@ use Heartwood\Core\Record\Place;
 use Heartwood\Core\Safety\SafetyState;
 
 /**
- * Which test next: the expected drop of entropy per minute. Each test's outcome is simulated under every state the
- * group may be in and the posterior is worked out again (handbook "Verdicts"); ties go to the less invasive.
+ * Which test next: the expected drop of entropy per minute. Each test's outcome is drawn from the signatures that also
+ * diagnose, under every state the group may be in (handbook "Verdicts"); ties go to the less invasive.
  */
 final readonly class NextTests
 {
     /** Under this no test is worth a minute: enough is known. */
     private const WORTH_BITS = 0.05;
 
+    /** Beliefs with less entropy than this are settled. */
+    private const SETTLED_BITS = 0.004;
+
+    /** Outcomes drawn under each state. */
+    private const DRAWS = 3;
+
+    /** A state under this probability is not drawn from. */
+    private const LEAST = 0.01;
+
+    /** What is asked for at the most. */
+    private const LISTED = 6;
+
     private PackSpec $pack;
 
-    public function __construct(private JobRecord $record, private PackEvidence $evidence, private GroupEngine $engine)
+    public function __construct(private JobRecord $record, private PackEvidence $evidence, private GroupChain $chain)
     {
         $this->pack = $record->pack;
     }
 
     /**
-     * @param  list<GroupPosterior>  $posteriors
      * @param  list<Suspicion>  $suspicions
+     * @param  list<Finding>  $findings
      * @param  list<NextTest>  $causes  tests that tell the causes of a complaint apart
      * @return list<NextTest> best first
      */
-    public function rank(array $posteriors, OutputEngine $output, array $suspicions, SafetyState $safety, ?RestSpread $spread, array $causes): array
+    public function rank(WholePack $pack, OutputPath $output, array $suspicions, SafetyState $safety, ?RestSpread $spread, array $findings, array $causes): array
     {
+        $beliefs = $pack->groups;
         $tests = [];
         foreach ($suspicions as $s) {
             if ($s->settle !== null) {
@@ -48,12 +72,12 @@ final readonly class NextTests
                 );
             }
         }
-        $unread = array_values(array_filter($posteriors, fn (GroupPosterior $p): bool => $p->evidence->restV === null));
+        $unread = array_values(array_filter($this->evidence->groups, fn (GroupEvidence $e): bool => $e->restV === null));
         if ($unread !== []) {
             $tests[] = new NextTest(
                 count($unread) === 1 ? TestKind::GroupReading : TestKind::RestTaps,
-                count($unread) === 1 ? Place::group($unread[0]->evidence->group) : Place::pack(),
-                count($unread) === 1 ? "Group {$unread[0]->evidence->group} has no reading yet." : count($unread).' groups have no reading yet.',
+                count($unread) === 1 ? Place::group($unread[0]->group) : Place::pack(),
+                count($unread) === 1 ? "Group {$unread[0]->group} has no reading yet." : count($unread).' groups have no reading yet.',
                 max(1, min(10, (int) ceil(count($unread) / 4))),
                 count($unread) * 0.6,
             );
@@ -63,10 +87,10 @@ final readonly class NextTests
             [TestKind::LoadStep, 'Read the groups under a known load: a weak joint or cell sags with the current.'],
             [TestKind::ChargeStep, 'Read the groups on charge: the sign turns for resistance and not for imbalance.'],
         ] as [$kind, $why]) {
-            if ($kind !== TestKind::RestAgain && ! $this->currentAllowed($posteriors, $output, $spread, $kind)) {
+            if ($kind !== TestKind::RestAgain && ! $this->currentAllowed($output, $spread, $kind)) {
                 continue;
             }
-            $gain = array_sum(array_map(fn (GroupPosterior $p): float => $this->gain($kind, $p), $posteriors));
+            $gain = array_sum(array_map(fn (GroupBeliefs $g): float => $this->gain($kind, $g), $beliefs));
             $again = $kind === TestKind::RestAgain ? 0.0 : 1.5 * count(array_unique($this->evidence->unreadJoints));
             $tests[] = new NextTest($kind, Place::pack(), $again > 0.0 ? 'Read the groups under current again: a joint was re-tightened since.' : $why, $kind->minutes(), $gain + $again);
         }
@@ -81,17 +105,17 @@ final readonly class NextTests
             [TestKind::GroupReading, 'Put the probes across group %d itself: a slip and a dead group look alike from B-.'],
         ] as [$kind, $why]) {
             $best = null;
-            foreach ($posteriors as $p) {
-                $gain = $this->gain($kind, $p);
+            foreach ($beliefs as $g) {
+                $gain = $this->gain($kind, $g);
                 if ($gain > self::WORTH_BITS && ($best === null || $gain > $best->gainBits)) {
-                    $best = new NextTest($kind, Place::group($p->evidence->group), sprintf($why, $p->evidence->group), $kind->minutes(), $gain);
+                    $best = new NextTest($kind, Place::group($g->group), sprintf($why, $g->group), $kind->minutes(), $gain);
                 }
             }
             if ($best !== null) {
                 $tests[] = $best;
             }
         }
-        $tests = [...$tests, ...$causes, ...$this->whichJoint($posteriors), ...$this->boardOrCell($posteriors), ...$this->gauge()];
+        $tests = [...$tests, ...$causes, ...$this->whichJoint($beliefs), ...$this->boardOrCell($beliefs), ...$this->always($findings, $pack, $output, $spread)];
         $tests = array_values(array_filter($tests, fn (NextTest $t): bool => $t->gainBits >= self::WORTH_BITS && $t->test->allowed($safety)));
         usort($tests, fn (NextTest $a, NextTest $b): int => [round($b->gainBits / $b->minutes, 3), $a->test->invasiveness(), $a->test->value] <=> [round($a->gainBits / $a->minutes, 3), $b->test->invasiveness(), $b->test->value]);
         $seen = [];
@@ -100,23 +124,20 @@ final readonly class NextTests
             $key = $t->test->value.$t->place->key();
 
             return isset($seen[$key]) ? false : $seen[$key] = true;
-        })), 0, 6);
+        })), 0, self::LISTED);
     }
 
     /**
      * Current through the pack only while every group that was read is inside its limits, the output lives, and,
      * on charge, the groups are not too far apart.
-     *
-     * @param  list<GroupPosterior>  $posteriors
      */
-    private function currentAllowed(array $posteriors, OutputEngine $output, ?RestSpread $spread, TestKind $kind): bool
+    private function currentAllowed(OutputPath $output, ?RestSpread $spread, TestKind $kind): bool
     {
-        if ($output->dead && ! $output->alive && $kind === TestKind::LoadStep) {
+        if ($output->dead && ! $output->alive) {
             return false;
         }
-        foreach ($posteriors as $p) {
-            $v = $p->evidence->restV;
-            if ($v !== null && ($v < $this->pack->lowCutV() || $v > $this->pack->highCutV())) {
+        foreach ($this->evidence->groups as $e) {
+            if ($e->restV !== null && ($e->restV < $this->pack->lowCutV() || $e->restV > $this->pack->highCutV())) {
                 return false;
             }
         }
@@ -127,192 +148,150 @@ final readonly class NextTests
     /**
      * Which of the two joints of a group, or its cells: the drop across the likelier joint itself.
      *
-     * @param  list<GroupPosterior>  $posteriors
+     * @param  array<int, GroupBeliefs>  $beliefs
      * @return list<NextTest>
      */
-    private function whichJoint(array $posteriors): array
+    private function whichJoint(array $beliefs): array
     {
         $best = null;
-        foreach ($posteriors as $p) {
-            if ($p->p(GroupState::Joint) > ($best === null ? 0.1 : $best->p(GroupState::Joint))) {
-                $best = $p;
+        foreach ($beliefs as $g) {
+            if ($g->p(WeakJoint::CODE) > ($best === null ? 0.1 : $best->p(WeakJoint::CODE))) {
+                $best = $g;
             }
         }
         if ($best === null) {
             return [];
         }
-        $open = array_values(array_filter([$best->evidence->group - 1, $best->evidence->group], fn (int $tap): bool => ! isset($this->evidence->jointDrop[$tap])));
+        $open = array_values(array_filter([$best->group - 1, $best->group], fn (int $tap): bool => ! isset($this->evidence->jointDrop[$tap])));
         if ($open === []) {
             return [];
         }
-        $joint = $best->p(GroupState::Joint) / count($open);
-        $tap = $open[0];
+        $p = $best->p(WeakJoint::CODE);
+        // Here, at the other end, or in the cells: one drop tells the first from the rest.
+        $here = $p / count($open);
+        $bits = self::bits($here);
 
-        return [(new Causes(['here' => $joint, 'other-joint' => count($open) > 1 ? $joint : 0.0, 'cells' => 1 - $best->p(GroupState::Joint)]))
-            ->offer(TestKind::Continuity, "Measure the drop across the joint at tap $tap itself under current, terminal to bar: joint or cell.", ['here' => 0.95], Place::joint($tap))];
+        return [new NextTest(TestKind::Continuity, Place::joint($open[0]), "Measure the drop across the joint at tap {$open[0]} itself under current, terminal to bar: joint or cell.", TestKind::Continuity->minutes(), 0.9 * $bits)];
     }
 
     /**
      * A group that sinks with the sense plug in may be bled by the board: before a leak is put on a cell.
      *
-     * @param  list<GroupPosterior>  $posteriors
+     * @param  array<int, GroupBeliefs>  $beliefs
      * @return list<NextTest>
      */
-    private function boardOrCell(array $posteriors): array
+    private function boardOrCell(array $beliefs): array
     {
         if ($this->evidence->unpluggedDays > 0.0) {
             return [];
         }
-        foreach ($posteriors as $p) {
-            if ($p->evidence->leakPerDay !== null && $p->p(GroupState::SelfDischarge) > 0.4) {
-                return [(new Causes(['cell' => 0.88, 'board' => 0.12]))
-                    ->offer(TestKind::SenseUnpluggedRest, "Let it rest with the sense plug out and read again: group {$p->evidence->group} may be bled by the board.", ['cell' => 0.95])];
+        foreach ($beliefs as $k => $g) {
+            if ($this->evidence->groups[$k - 1]->leakPerDay !== null && $g->p(SelfDischarge::CODE) > 0.4) {
+                return [new NextTest(TestKind::SenseUnpluggedRest, Place::pack(), "Let it rest with the sense plug out and read again: group $k may be bled by the board.", TestKind::SenseUnpluggedRest->minutes(), self::bits(0.12))];
             }
         }
 
         return [];
     }
 
-    /** @return list<NextTest> */
-    private function gauge(): array
+    /**
+     * What is open and told apart by one test alone.
+     *
+     * @param  list<Finding>  $findings
+     * @return list<NextTest>
+     */
+    private function always(array $findings, WholePack $pack, OutputPath $output, ?RestSpread $spread): array
     {
-        $asked = $this->record->says('gauge-wrong', 'gauge-jumps') || $this->record->currentTests('gauge') !== [];
-        foreach ($this->record->currentTests('capacity') as $t) {
-            $asked = $asked && $t->place->kind !== 'pack';
+        $out = [];
+        $says = fn (TestKind $kind, float $bits, string $why, ?Place $where = null): NextTest => new NextTest($kind, $where ?? Place::pack(), $why, $kind->minutes(), $bits);
+        $found = fn (string ...$codes): bool => array_filter($findings, fn (Finding $f): bool => in_array($f->code, $codes, true) && $f->probability >= 0.2) !== [];
+        $tested = fn (string $kind): bool => $this->record->currentTests($kind) !== [];
+        $packCapacity = $this->evidence->packCapacityAh !== null;
+        if (($this->record->says('gauge-wrong', 'gauge-jumps') || $tested('gauge')) && ! $packCapacity) {
+            $out[] = $says(TestKind::CapacityPack, 0.9, 'Log a full discharge and hold it against what the gauge believes.');
+        } elseif ($found('gauge.stale')) {
+            $out[] = $says(TestKind::GaugeRelearn, 0.4, 'Teach the gauge: full, rest, empty, rest, full; then read it again.');
+        }
+        if ($found('sense.open', 'sense.shifted') && ! $tested('pin-check')) {
+            $out[] = $says(TestKind::PinCheck, 0.6, 'Pin by pin at the sense plug against the staircase, before it is plugged in again.');
+        }
+        if ($this->record->inspection->bool('metal_case') === true && ! $tested('insulation')) {
+            $out[] = $says(TestKind::Insulation, 0.3, 'The case is metal: measure the insulation from the case to the terminals first.');
+        }
+        if ($found('pack.deep-discharged') && $pack->alike !== [] && ! $tested('recovery')) {
+            $lowest = $pack->alike[0];
+            foreach ($pack->alike as $k) {
+                $lowest = $this->evidence->groups[$k - 1]->restV < $this->evidence->groups[$lowest - 1]->restV ? $k : $lowest;
+            }
+            $out[] = $says(TestKind::RecoveryTrial, 1.0, "Feed the lowest of them, group $lowest, a small current and watch: it rises, or it hangs.", Place::group($lowest));
+        }
+        $clear = $this->currentAllowed($output, $spread, TestKind::ChargeStep);
+        if ($clear && ! $tested('charge') && $this->record->says('charger-full-at-once', 'voltage-drops-off-charger', 'hot-on-charge', 'will-not-charge')) {
+            $out[] = $says(TestKind::FullChargeWatch, 1.0, 'Charge it full and watch every group: which one ends the charge, and how.');
+        }
+        if ($clear && ! $output->dead && ! $tested('discharge') && $this->record->says('dies-early', 'low-range', 'cuts-out-under-load', 'cuts-out-until-reconnected', 'hot-in-use')) {
+            $out[] = $says(TestKind::FullDischargeWatch, 1.0, 'Discharge it and watch every group: which one ends it, at what current.');
+        }
+        if (! $packCapacity && $this->evidence->packCapacity === null && $this->record->says('low-range', 'dies-early') && $clear) {
+            $out[] = $says(TestKind::CapacityPack, 0.8, 'Log a full discharge: whether the whole pack has aged.');
         }
 
-        return $asked ? [(new Causes(['stale' => 0.5, 'right' => 0.5]))->offer(TestKind::CapacityPack, 'Log a full discharge and hold it against what the gauge believes.', ['stale' => 0.95])] : [];
+        return $out;
     }
 
     /** Expected drop of entropy, bits, of one group's states. */
-    private function gain(TestKind $kind, GroupPosterior $now): float
+    private function gain(TestKind $kind, GroupBeliefs $now): float
     {
         $before = $now->entropyBits();
-        if ($before < 0.004) {
+        $like = $before < self::SETTLED_BITS ? null : $this->like($kind, $now);
+        if ($like === null) {
             return 0.0;
         }
         $after = 0.0;
         foreach ($now->probabilities as $code => $p) {
-            if ($p < 0.01) {
+            if ($p < self::LEAST) {
                 $after += $p * $before;
 
                 continue;
             }
-            $simulated = $this->outcome($kind, GroupState::from($code), $now->evidence);
-            if ($simulated === null) {
-                return 0.0;
+            $dice = new Dice();
+            for ($i = 0; $i < self::DRAWS; $i++) {
+                $seen = $this->chain->law($code, $like->kind)->sample($dice, $like);
+                $after += $p / self::DRAWS * $now->after($seen, $this->chain->density(...))->entropyBits();
             }
-            $after += $p * $this->engine->posterior($simulated)->entropyBits();
         }
 
         return max(0.0, $before - $after);
     }
 
-    /** The evidence as it would be if the group were in $state and the test were done; null when the test adds nothing new. */
-    private function outcome(TestKind $kind, GroupState $state, GroupEvidence $evidence): ?GroupEvidence
+    /** The feature as the test would give it, with its uncertainty; null when the test adds nothing new or is not for this group. */
+    private function like(TestKind $kind, GroupBeliefs $g): ?Feature
     {
-        $e = clone $evidence;
-        switch ($kind) {
-            case TestKind::RestAgain:
-                // Waiting does a deep-discharged group no good.
-                if ($e->restV === null || $e->restV < $this->pack->lowCutV() || ($e->leakPerDay !== null && $e->leakDays >= 3.0)) {
-                    return null;
-                }
-                $days = 2.0;
-                $e->leakPerDay = $state === GroupState::SelfDischarge ? 0.03 : 0.0;
-                $e->leakNoise = max(1e-4, 0.003 / $this->slopeAt($e)) / $days;
-                $e->leakSigma = hypot($e->leakNoise, 0.25 * $e->leakPerDay);
-                break;
-            case TestKind::LoadStep:
-            case TestKind::ChargeStep:
-                if ($e->resistance !== null || $e->restV === null || $e->restV < $this->pack->lowCutV()) {
-                    return null;
-                }
-                $e->resistance = match ($state) {
-                    GroupState::Joint => 0.9,
-                    GroupState::HighResistance => 0.6,
-                    GroupState::MissingCell => 1 / max(1, ($this->pack->parallel ?? 3) - 1),
-                    GroupState::LowCapacity => 0.4,
-                    default => 0.0,
-                };
-                $e->resistanceSigma = $kind === TestKind::LoadStep ? 0.08 : 0.12;
-                break;
-            case TestKind::CapacityGroup:
-                // It means filling the group: never one that was too low, or may be shorted.
-                if ($e->capacity !== null || ($e->restV !== null && $e->restV < $this->pack->lowCutV())) {
-                    return null;
-                }
-                $e->capacity = match ($state) {
-                    GroupState::LowCapacity => 0.65,
-                    GroupState::MissingCell => 1 - 1 / max(2, $this->pack->parallel ?? 3),
-                    GroupState::Dead, GroupState::Reversed => 0.1,
-                    default => 1.0,
-                };
-                $e->capacitySigma = 0.02;
-                break;
-            case TestKind::Refill:
-                if ($e->restV === null || $e->leakPerDay !== null || ! $this->evidence->curve->onPlateau($e->restV)) {
-                    return null;
-                }
-                $e->leakPerDay = $state === GroupState::SelfDischarge ? 0.01 : 0.0;
-                $e->leakNoise = 0.0005;
-                $e->leakSigma = 0.001;
-                $e->refillAh = 0.1;
-                break;
-            case TestKind::RelaxingRead:
-                if ($e->staysAtTop !== null || ! $this->evidence->onCharge || $e->resistance !== null) {
-                    return null;
-                }
-                $e->staysAtTop = $state === GroupState::Overcharged ? 0.06 : 0.0;
-                break;
-            case TestKind::ResistanceCell:
-                if ($e->cellResistance !== null || $e->resistance === null || $e->resistance < 0.15) {
-                    return null;
-                }
-                $e->cellResistance = match ($state) {
-                    GroupState::HighResistance => 0.6,
-                    GroupState::LowCapacity => 0.35,
-                    GroupState::MissingCell => 1 / max(1, ($this->pack->parallel ?? 3) - 1),
-                    default => 0.0,
-                };
-                break;
-            case TestKind::StripMillivolt:
-                if (($this->pack->parallel ?? 1) < 2 || $e->tugLoose !== null || $e->stripDead !== null || $e->restV === null) {
-                    return null;
-                }
-                $e->stripDead = $state === GroupState::MissingCell;
-                break;
-            case TestKind::TugWeld:
-                if ($e->tugLoose !== null || $e->stripDead !== null) {
-                    return null;
-                }
-                $e->tugLoose = $state === GroupState::MissingCell;
-                break;
-            case TestKind::RecoveryTrial:
-                $floor = $this->pack->profile()->floorV;
-                if ($e->recovery !== null || $e->restV === null || $e->restV < $floor || $e->restV >= $this->pack->lowCutV()) {
-                    return null;
-                }
-                $e->recovery = in_array($state, [GroupState::Dead, GroupState::Reversed], true) ? 'hangs' : 'rises';
-                break;
-            case TestKind::GroupReading:
-                if ($e->doubt === null || $e->restV === null) {
-                    return null;
-                }
-                $e->doubt = null;
-                $e->doubtProbability = 0.0;
-                $e->across = true;
-                if (! in_array($state, [GroupState::Dead, GroupState::Reversed], true) && $this->evidence->middleV !== null) {
-                    $e->restV = $this->evidence->middleV;
-                    $e->charge = 0.0;
-                    $e->chargeSigma = 0.01;
-                }
-                break;
-            default:
-                return null;
-        }
+        $e = $this->evidence->groups[$g->group - 1];
+        $low = $e->restV !== null && $e->restV < $this->pack->lowCutV();
 
-        return $e;
+        return match ($kind) {
+            // Waiting does a deep-discharged group no good.
+            TestKind::RestAgain => $e->restV === null || $low || ($e->leakPerDay !== null && $e->leakDays >= 3.0) ? null
+                : new Feature(FeatureKind::Leak, 0.0, $noise = max(1e-4, 0.003 / $this->slopeAt($e)) / 2.0, $noise),
+            TestKind::LoadStep => $e->resistance !== null || $e->restV === null || $low ? null : new Feature(FeatureKind::Resistance, 0.0, 0.08),
+            TestKind::ChargeStep => $e->resistance !== null || $e->restV === null || $low ? null : new Feature(FeatureKind::Resistance, 0.0, 0.12),
+            // It means filling the group: never one that was too low, or may be shorted.
+            TestKind::CapacityGroup => $e->capacity !== null || $low || $g->p(Dead::CODE) > 0.1 ? null : new Feature(FeatureKind::Capacity, 1.0, 0.02),
+            TestKind::Refill => $e->restV === null || $e->leakPerDay !== null || ! $this->evidence->curve->onPlateau($e->restV) ? null : new Feature(FeatureKind::Refill, 0.0, 0.001, 0.0005),
+            TestKind::RelaxingRead => $e->staysAtTop !== null || ! $this->evidence->onCharge || $e->resistance !== null ? null : new Feature(FeatureKind::Stays, 0.0, 0.006, 0.0),
+            TestKind::ResistanceCell => $e->cellResistance !== null || $e->resistance === null || $e->resistance < 0.15 ? null : new Feature(FeatureKind::Cells, 0.0, 0.02),
+            TestKind::StripMillivolt => ($this->pack->parallel ?? 1) < 2 || $e->tugLoose !== null || $e->stripDead !== null || $e->restV === null ? null : new Feature(FeatureKind::Weld),
+            TestKind::TugWeld => ($this->pack->parallel ?? 2) < 2 || $e->tugLoose !== null || $e->stripDead !== null ? null : new Feature(FeatureKind::Weld),
+            TestKind::RecoveryTrial => $e->recovery !== null || $e->restV === null || $e->restV < $this->pack->profile()->floorV || ! $low ? null : new Feature(FeatureKind::Recovery),
+            TestKind::GroupReading => $e->doubt === null || $e->restV === null ? null : new RestFeature($e->restV, 0.002, $e->charge, 0.005),
+            default => null,
+        };
+    }
+
+    private static function bits(float $p): float
+    {
+        return $p <= 0.0 || $p >= 1.0 ? 0.0 : -$p * log($p, 2) - (1 - $p) * log(1 - $p, 2);
     }
 
     private function slopeAt(GroupEvidence $e): float

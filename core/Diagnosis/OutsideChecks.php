@@ -22,7 +22,7 @@ final readonly class OutsideChecks
     /** Share of the pack's voltage that a harness may lose at full load. */
     private const HARNESS_LOSS = 0.05;
 
-    public function __construct(private JobRecord $record)
+    public function __construct(private JobRecord $record, private PackEvidence $evidence)
     {
     }
 
@@ -124,7 +124,7 @@ final readonly class OutsideChecks
             $runs = $t->data->bool('device_ok');
             $lost = $ohm === null ? 0.0 : $ohm * $this->loadAmps() / $this->record->pack->fullVolts();
             if ($ohm !== null && $ohm < 0.005 && $runs !== true) {
-                $out[] = new Finding('load.shorted', 'The device or its harness is shorted', Place::pack(), 0.8, Severity::Fix, [new Evidence(sprintf('the harness measures %.3f ohm', $ohm), 8.0)]);
+                $out[] = new Finding('load.shorted', 'The device or its harness is shorted', Place::pack(), 0.93, Severity::Fix, [new Evidence(sprintf('the harness measures %.3f ohm', $ohm), 8.0)]);
             } elseif ($ohm !== null && ($ohm > 5.0 || $lost > self::HARNESS_LOSS)) {
                 $out[] = new Finding('load.wiring', $ohm > 5.0 ? 'The harness is open' : 'The harness loses too much', Place::pack(), 0.95, Severity::Fix, [new Evidence(sprintf('the harness measures %.3g ohm: %.0f %% of the pack\'s voltage is lost in it at %.3g A', $ohm, 100 * min(1.0, $lost), $this->loadAmps()), 12.0)]);
             } elseif ($runs === false) {
@@ -132,7 +132,7 @@ final readonly class OutsideChecks
             }
         }
         $cellA = $this->record->pack->cell->float('max_continuous_a');
-        $limit = $this->record->pack->load->float('controller_limit_a');
+        $limit = $this->record->pack->loadAmps();
         $p = $this->record->pack->parallel;
         if ($cellA !== null && $limit !== null && $p !== null && $limit > $cellA * $p) {
             $out[] = new Finding('load.exceeds-cells', 'The device draws more than the cells are rated for', Place::pack(), 0.9, Severity::Fix, [new Evidence(sprintf('%.4g A against %.4g A for %d cells in parallel', $limit, $cellA * $p, $p), 10.0, 'derived')]);
@@ -145,9 +145,8 @@ final readonly class OutsideChecks
     private function loadAmps(): float
     {
         $pack = $this->record->pack;
-        $power = $pack->load->float('power_w');
 
-        return $pack->load->float('controller_limit_a') ?? ($power !== null ? $power / (0.9 * $pack->series * $pack->profile()->nominalV) : min(20.0, 2 * ($pack->groupCapacityAh() ?? 5.0)));
+        return $pack->loadAmps() ?? min(20.0, 2 * ($pack->groupCapacityAh() ?? 5.0));
     }
 
     /** @return list<Finding> */
@@ -158,6 +157,11 @@ final readonly class OutsideChecks
             if ($t->place->kind === 'pack') {
                 $measuredWh = (float) $t->data->float('measured_ah') * $this->record->pack->series * $this->record->pack->profile()->nominalV;
             }
+        }
+        $groups = array_filter(array_map(fn (GroupEvidence $e): ?float => $e->capacity === null ? null : $e->capacityAh, $this->evidence->groups), fn (?float $ah): bool => $ah !== null);
+        if ($measuredWh === null && count($groups) === $this->record->pack->series && $groups !== []) {
+            // The smallest group ends the discharge of all.
+            $measuredWh = min($groups) * $this->record->pack->series * $this->record->pack->profile()->nominalV;
         }
         foreach ($this->record->currentTests('gauge') as $t) {
             $full = $t->data->float('full_charge_wh');

@@ -6,6 +6,7 @@ namespace Heartwood\Core\Diagnosis;
 
 use Heartwood\Core\Maths\Robust;
 use Heartwood\Core\Pack\RestCurve;
+use Heartwood\Core\Reading\Drift;
 use Heartwood\Core\Reading\GroupVoltage;
 use Heartwood\Core\Reading\NetworkReading;
 use Heartwood\Core\Reading\NetworkSolution;
@@ -13,6 +14,7 @@ use Heartwood\Core\Reading\ReadingNetwork;
 use Heartwood\Core\Record\Condition;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\Measurement;
+use Heartwood\Core\Record\Reading;
 
 /** The record turned into features: what each group shows at rest, under current, over days and in tests. */
 final class PackEvidence
@@ -31,6 +33,9 @@ final class PackEvidence
 
     /** How far groups that were left empty together may be apart, volts: the curve is steep down there. */
     private const ALIKE_V = 0.25;
+
+    /** Kelvin over ambient from which a joint under current is hot. */
+    public const JOINT_HOT_K = 8.0;
 
     public readonly RestCurve $curve;
 
@@ -59,6 +64,14 @@ final class PackEvidence
     public ?float $middleCharge = null;
 
     public ?float $middleV = null;
+
+    /** Amp-hours that the whole pack gave, started full; null where nobody measured it. */
+    public ?float $packCapacityAh = null;
+
+    /** The same, or the median group's, over the rated one, with 1 sigma. */
+    public ?float $packCapacity = null;
+
+    public float $packCapacitySigma = 0.0;
 
     /** Ratio of the median group's measured resistance to what its cells promise, once currents were read. */
     public ?float $middleResistanceMohm = null;
@@ -91,11 +104,20 @@ final class PackEvidence
 
     public float $unpluggedDays = 0.0;
 
+    /** Whether groups at one end sink together with the sense plug in and not with it out; null while nobody tried. */
+    public ?bool $drainByPlug = null;
+
+    /** @var array{int, int, float}|null those groups, and how much of their charge sank, as a fraction */
+    public ?array $drainRun = null;
+
     /** @var array<int, float> kelvin over ambient by joint (its tap), while current flowed */
     public array $jointHeat = [];
 
     /** @var array<int, bool> joints whose drop was measured: true when it is far too large */
     public array $jointDrop = [];
+
+    /** @var array<int, string> what that drop was, in words */
+    public array $jointWords = [];
 
     /** @var array<int, array{float, float}> joints re-tightened between two sets under current: excess mohm before and after */
     public array $retightened = [];
@@ -237,7 +259,23 @@ final class PackEvidence
     /** One set by itself, groups allowed to stand above full while charge flows. */
     public function solved(Measurement $m): NetworkSolution
     {
-        return $this->solvedSets[$m->id] ??= ReadingNetwork::solve($this->network($m), $this->record->pack->series, $this->record->pack->profile()->fullV + 0.3);
+        return $this->solvedSets[$m->id] ??= ReadingNetwork::solve($this->still($m), $this->record->pack->series, $this->record->pack->profile()->fullV + 0.3);
+    }
+
+    /** @return list<NetworkReading> the readings of a set under current as if taken at one moment */
+    private function still(Measurement $m): array
+    {
+        $readings = $this->network($m);
+        if (! $m->underCurrent()) {
+            return $readings;
+        }
+        $rest = [];
+        foreach ($this->restNear($m->at)?->read() ?? [] as $g) {
+            $rest[$g->group] = (float) $g->volts;
+        }
+        $seconds = array_values(array_map(fn (Reading $r): ?float => $r->atS, array_filter($m->readings, fn (Reading $r): bool => $r->isBetweenTaps())));
+
+        return Drift::without(Drift::of($readings, $seconds, $rest), $readings, $seconds);
     }
 
     /** @param  list<array{solution: NetworkSolution, at: ?\DateTimeImmutable, board: bool, first: Measurement}>  $sittings */

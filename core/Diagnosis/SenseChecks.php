@@ -13,6 +13,9 @@ final readonly class SenseChecks
 {
     private const DIFFERS_V = 0.06;
 
+    /** Volts within which a board's figure is its neighbour's. */
+    private const ALIKE_V = 0.02;
+
     public function __construct(private JobRecord $record, private PackEvidence $evidence)
     {
     }
@@ -84,7 +87,7 @@ final readonly class SenseChecks
             $fits = 0;
             for ($k = 1; $k <= $n; $k++) {
                 $other = $k + $by;
-                if ($other >= 1 && $other <= $n && abs((float) $board->group($k)->volts - (float) $meter->group($other)->volts) < 0.015) {
+                if ($other >= 1 && $other <= $n && abs((float) $board->group($k)->volts - (float) $meter->group($other)->volts) < max(self::ALIKE_V, 3 * (float) $meter->group($other)->sigmaV)) {
                     $fits++;
                 }
             }

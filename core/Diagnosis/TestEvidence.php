@@ -8,16 +8,52 @@ use Heartwood\Core\Maths\Robust;
 use Heartwood\Core\Record\BenchTest;
 
 /** The tests of a record turned into features of the groups and joints they speak of. */
-final readonly class TestEvidence
+final class TestEvidence
 {
-    public function __construct(private PackEvidence $pack)
+    /** 1 sigma of a capacity measured by the book, as a fraction; of one that was not started full (assumed). */
+    private const CAPACITY_SIGMA = 0.02;
+
+    private const NOT_FULL_SIGMA = 0.15;
+
+    /** 1 sigma of a drop across a joint, volts (assumed: a plain meter's last digit). */
+    private const DROP_SIGMA_V = 0.0005;
+
+    private const TIMES_LIKE = 3.0;
+
+    private const SHARE_OF_GROUP = 0.25;
+
+    private const DROP_V = 0.020;
+
+    private const DROP_W = 0.5;
+
+    /** @var array<int, array{float, float, float|null, float}> milliohm, 1 sigma, volts and amps by joint */
+    private array $joints = [];
+
+    public function __construct(private readonly PackEvidence $pack)
     {
     }
 
     public function read(): void
     {
         $this->readTests();
+        $this->judgeDrops();
         $this->judgeJoints();
+    }
+
+    /**
+     * A drop measured across a joint is the fault itself: bad beyond 3 sigma over three times its like, or over 20 mV or
+     * half a watt; with no like joint measured, a quarter of the group's own resistance (handbook "Joint or cell
+     * resistance from current").
+     */
+    private function judgeDrops(): void
+    {
+        foreach ($this->joints as $tap => [$milliohm, $sigma, $drop, $amps]) {
+            $like = array_values(array_map(fn (array $j): float => $j[0], array_diff_key($this->joints, [$tap => 1])));
+            $limit = count($like) >= 2 ? self::TIMES_LIKE * max(0.02, Robust::median($like)) : self::SHARE_OF_GROUP * $this->pack->record->pack->groupResistanceMohm();
+            $this->pack->jointDrop[$tap] = $milliohm - 3 * $sigma > $limit
+                || ($drop !== null && count($like) < 2 && ($drop > self::DROP_V || $drop * $amps > self::DROP_W) && $milliohm - 3 * $sigma > $limit / 2);
+            $this->pack->jointWords[$tap] = sprintf('%.2f mohm across the joint itself, %s', $milliohm, count($like) >= 2 ? sprintf('%.2f mohm across its like', Robust::median($like)) : sprintf('%.2f mohm in a whole group', $this->pack->record->pack->groupResistanceMohm()));
+        }
     }
 
     /** A joint that is hot under current, or whose own drop was measured, speaks for the groups beside it. */
@@ -59,20 +95,40 @@ final readonly class TestEvidence
         $this->readRefills($refills);
         $this->readCellResistance($resistances);
         $this->readStops();
+        $this->readPackCapacity();
         if ($capacities === []) {
             return;
         }
         $rated = $this->pack->record->pack->groupCapacityAh();
         $all = array_map(fn (array $c): float => $c['ah'], array_values($capacities));
-        $reference = count($all) >= 3 ? Robust::median($all) : ($rated ?? max($all));
-        if ($rated !== null && $reference < 0.8 * $rated) {
-            $reference = $rated;
+        // Against its fellows where most were measured: that the whole pack has worn is a finding of its own.
+        $most = count($all) >= max(3, (int) ceil($this->pack->record->pack->series / 2));
+        $reference = $most ? Robust::median($all) : ($rated ?? max($all));
+        $spread = $most ? Robust::spread(array_map(fn (float $ah): float => $ah / max(1e-6, $reference), $all), 0.003) : 0.02;
+        if ($most && $rated !== null && $reference / $rated < ($this->pack->packCapacity ?? 9.0)) {
+            [$this->pack->packCapacity, $this->pack->packCapacitySigma] = [$reference / $rated, self::CAPACITY_SIGMA];
         }
         foreach ($capacities as $k => $c) {
             $e = $this->pack->groups[$k - 1];
             $e->capacityAh = $c['ah'];
             $e->capacity = $c['ah'] / max(1e-6, $reference);
-            $e->capacitySigma = $c['valid'] ? 0.02 : 0.15;
+            $e->capacitySigma = $c['valid'] ? self::CAPACITY_SIGMA : self::NOT_FULL_SIGMA;
+            // How far healthy fellows stray is known where a dozen of them agree.
+            $e->capacitySpread = $most ? $spread : null;
+        }
+    }
+
+    /** What the whole pack gave, started full, against what is written on it. */
+    private function readPackCapacity(): void
+    {
+        $rated = $this->pack->record->pack->groupCapacityAh();
+        foreach ($this->pack->record->currentTests('capacity') as $t) {
+            if ($t->place->kind === 'pack' && $t->data->bool('started_full') !== false) {
+                $this->pack->packCapacityAh = (float) $t->data->float('measured_ah');
+                if ($rated !== null) {
+                    [$this->pack->packCapacity, $this->pack->packCapacitySigma] = [$this->pack->packCapacityAh / $rated, self::CAPACITY_SIGMA];
+                }
+            }
         }
     }
 
@@ -98,7 +154,8 @@ final readonly class TestEvidence
         $drop = $t->data->float('drop_v');
         $milliohm = $t->data->float('ohm') !== null ? 1000 * (float) $t->data->float('ohm') : ($drop !== null && $amps > 0.2 ? 1000 * abs($drop) / $amps : null);
         if ($milliohm !== null) {
-            $this->pack->jointDrop[$t->place->number] = $milliohm > max(1.0, 0.25 * $this->pack->record->pack->groupResistanceMohm());
+            $sigma = $t->data->float('ohm') !== null ? 0.1 * $milliohm : 1000 * self::DROP_SIGMA_V / $amps;
+            $this->joints[$t->place->number] = [$milliohm, $sigma, $drop === null ? null : abs($drop), $amps];
         }
     }
 

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Diagnosis;
 
+use Heartwood\Core\Feature\FeatureKind;
 use Heartwood\Core\Safety\SafetyState;
 
 /** The closed set of tests that a verdict may ask for: minutes of hands, how deep it goes, what current it needs. */
@@ -71,5 +72,40 @@ enum TestKind: string
             SafetyState::Hold => $this->invasiveness() < 2 && ! in_array($this, [self::Wake, self::LoadCheck], true),
             SafetyState::Quarantine => false,
         };
+    }
+
+    /**
+     * Tests that give a kind of feature.
+     *
+     * @return list<self>
+     */
+    public static function giving(FeatureKind $kind): array
+    {
+        return match ($kind) {
+            FeatureKind::Rest => [self::RestTaps],
+            FeatureKind::Leak, FeatureKind::Refill => [self::RestAgain, self::Refill],
+            FeatureKind::Resistance => [self::LoadStep, self::ChargeStep],
+            FeatureKind::Capacity => [self::CapacityGroup],
+            FeatureKind::Weld => [self::TugWeld, self::StripMillivolt],
+            FeatureKind::Recovery => [self::RecoveryTrial],
+            FeatureKind::Cells => [self::ResistanceCell],
+            FeatureKind::Drop => [self::Continuity],
+            default => [],
+        };
+    }
+
+    /**
+     * Tests that are kept in a record under these kinds.
+     *
+     * @return list<self>
+     */
+    public static function recordedAs(string ...$kinds): array
+    {
+        $of = [
+            'wake' => self::Wake, 'continuity' => self::Continuity, 'flex' => self::Flex, 'sensor' => self::Sensor, 'charger' => self::ChargerCheck, 'load-check' => self::LoadCheck,
+            'pin-check' => self::PinCheck, 'charge' => self::FullChargeWatch, 'discharge' => self::FullDischargeWatch, 'refill' => self::Refill, 'tug-weld' => self::TugWeld,
+        ];
+
+        return array_values(array_intersect_key($of, array_flip($kinds)));
     }
 }

@@ -9,6 +9,12 @@ use Heartwood\Core\Maths\PositiveMatrix;
 /** One adjusted network: unknowns with covariance, and how each reading sits in it. */
 final readonly class NetworkFit
 {
+    /** Redundancy of a reading from which a slip of it shows (Baarda's local redundancy; a cumulative run has none). */
+    private const CHECKED = 0.02;
+
+    /** Residuals within this share of the largest are no more telling than it, whatever the margin (assumed). */
+    private const ALIKE = 0.05;
+
     /**
      * @param  list<float>  $solution  tap voltages, then gains
      * @param  list<list<float>>  $inverse  their covariance
@@ -53,8 +59,39 @@ final readonly class NetworkFit
         return sqrt(max(0.0, $variance));
     }
 
-    /** 1 sigma of difference() once the shared gains are taken as known: what counts when groups are compared. */
+    /**
+     * 1 sigma of a group against the mean of all that the same chain of readings reaches: what counts when groups are
+     * compared. A gain that all share falls out; one that changes with the range does not.
+     */
     public function ownSigma(int $from, int $to): ?float
+    {
+        if (! $this->joined($from, $to)) {
+            return null;
+        }
+        $island = array_keys(array_filter($this->roots, fn (int $root, int $tap): bool => $root === $this->roots[$from] && ($tap === $root || isset($this->column[$tap])), ARRAY_FILTER_USE_BOTH));
+        $low = min([$from, ...$island]);
+        $high = max([$to, ...$island]);
+        if ($high - $low < 2 * abs($to - $from)) {
+            return $this->gainFreeSigma($from, $to);
+        }
+        $weights = [];
+        foreach ([[$to, 1.0], [$from, -1.0], [$high, -($to - $from) / ($high - $low)], [$low, ($to - $from) / ($high - $low)]] as [$tap, $w]) {
+            if (isset($this->column[$tap])) {
+                $weights[$this->column[$tap]] = ($weights[$this->column[$tap]] ?? 0.0) + $w;
+            }
+        }
+        $variance = 0.0;
+        foreach ($weights as $p => $x) {
+            foreach ($weights as $q => $y) {
+                $variance += $x * $y * $this->inverse[$p][$q];
+            }
+        }
+
+        return sqrt(max(1e-10, $variance));
+    }
+
+    /** 1 sigma of difference() once the shared gains are taken as known: where there is nothing to compare with. */
+    private function gainFreeSigma(int $from, int $to): ?float
     {
         $sigma = $this->sigma($from, $to);
         $n = count($this->solution);
@@ -87,7 +124,7 @@ final readonly class NetworkFit
      *
      * @return list<int> indices, largest first; empty when closure holds
      */
-    public function suspects(float $critical, float $margin): array
+    public function suspects(float $critical, float $margin, float $alike = self::ALIKE): array
     {
         $w = [];
         foreach ($this->readings as $i => $r) {
@@ -102,7 +139,7 @@ final readonly class NetworkFit
         arsort($w);
         $top = max($w);
 
-        return array_keys(array_filter($w, fn (float $x): bool => $x > $top - $margin));
+        return array_keys(array_filter($w, fn (float $x): bool => $x > $top - max($margin, $alike * $top)));
     }
 
     /** The fit as it would be without reading $i (a rank-one change of the normal equations). */
@@ -120,6 +157,18 @@ final readonly class NetworkFit
         }
 
         return new self($solution, $this->inverse, $this->column, $this->roots, $this->rows, $this->readings, $this->rank);
+    }
+
+    /** Whether the readings across a group are checked by others: a slip there would not close. */
+    public function checks(int $group): bool
+    {
+        foreach ($this->readings as $i => $r) {
+            if ($r->isAcross($group) && $this->redundancy($i) < self::CHECKED) {
+                return false;
+            }
+        }
+
+        return array_filter($this->readings, fn (NetworkReading $r): bool => $r->isAcross($group)) !== [];
     }
 
     private function joined(int $from, int $to): bool

@@ -40,6 +40,12 @@ final readonly class NetworkReading
         );
     }
 
+    /** The same reading with another value. */
+    public function at(float $volts): self
+    {
+        return new self($this->from, $this->to, $volts, $this->resolutionV, $this->sigmaV, $this->range, $this->gainSigma, $this->pointer, $this->board);
+    }
+
     public function isAcross(int $group): bool
     {
         return min($this->from, $this->to) === $group - 1 && max($this->from, $this->to) === $group;

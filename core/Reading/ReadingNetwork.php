@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Reading;
 
+use Heartwood\Core\Maths\Normal;
 use Heartwood\Core\Maths\PositiveMatrix;
+use Heartwood\Core\Maths\Robust;
 
 /**
  * Weighted least squares over the differences that a meter read between taps, with one shared gain per meter range
@@ -16,6 +18,9 @@ final class ReadingNetwork
     private const CRITICAL = 3.5;
 
     private const MARGIN = 1.0;
+
+    /** Readings whose residual is less than this share under the largest are weighed by plausibility (assumed). */
+    private const WEIGHED = 0.4;
 
     /**
      * @param  list<NetworkReading>  $readings  any pairs of taps 0..$series
@@ -31,12 +36,14 @@ final class ReadingNetwork
             if ($suspects === []) {
                 break;
             }
-            if (count($suspects) > 1) {
+            // A long reading shows a misfit a little larger than the short ones that may have caused it: all are weighed.
+            $odd = self::oddOne($fit, $kept, $fit->suspects(self::CRITICAL, self::MARGIN, self::WEIGHED), $series, $fullV) ?? (count($suspects) > 1 ? null : $suspects[0]);
+            if ($odd === null) {
                 $suspicions[] = self::tie($fit, $kept, $suspects, $series);
                 break;
             }
-            $bad = $kept[$suspects[0]];
-            unset($kept[$suspects[0]]);
+            $bad = $kept[$odd];
+            unset($kept[$odd]);
             $kept = array_values($kept);
             $fit = self::fit($kept, $series);
             $expected = $fit->difference($bad->from, $bad->to);
@@ -55,7 +62,7 @@ final class ReadingNetwork
                 $groups = self::blur($groups, $fit, $kept, $s);
             }
         }
-        foreach (RunCheck::examine($kept, $groups, $fullV) as $s) {
+        foreach (RunCheck::examine($kept, $groups, $fullV, array_values(array_filter(range(1, $series), fn (int $k): bool => $fit->checks($k)))) as $s) {
             $suspicions[] = $s;
             foreach ($s->groups as $k) {
                 $groups[$k - 1] = $groups[$k - 1]->doubted($s->text, $s->probability);
@@ -64,6 +71,54 @@ final class ReadingNetwork
         [$packV, $packSigma] = [$fit->difference(0, $series), $fit->sigma(0, $series)];
 
         return new NetworkSolution(array_values($groups), $suspicions, max(0, count($kept) - $fit->rank), $packV, $packSigma);
+    }
+
+    /** How much likelier one reading of a tie must be than the next to be named alone: 20 to 1 (assumed). */
+    private const ODD_ONE = 20.0;
+
+    /** Chance that a group of a pack strays from its fellows, and how far then, volts (assumed). */
+    private const STRAYS = 0.05;
+
+    private const STRAYS_V = 5.0;
+
+    /**
+     * A tie is weighed by plausibility: the reading without which all groups lie with their fellows is the one that is
+     * off; a fault of a group that closes by chance with a slip elsewhere is not believed (handbook "Readings as a
+     * network").
+     *
+     * @param  list<NetworkReading>  $kept
+     * @param  list<int>  $suspects
+     */
+    private static function oddOne(NetworkFit $fit, array $kept, array $suspects, int $series, float $fullV): ?int
+    {
+        $likely = [];
+        foreach ($suspects as $i) {
+            $without = $fit->without($i);
+            $volts = [];
+            for ($k = 1; $k <= $series; $k++) {
+                $v = $without->difference($k - 1, $k);
+                if ($v !== null) {
+                    $volts[] = $v;
+                }
+            }
+            if (count($volts) < 3) {
+                return null;
+            }
+            $middle = Robust::median($volts);
+            $sigma = Robust::spread($volts, 0.005) + $kept[$i]->sigmaV;
+            $log = 0.0;
+            foreach ($volts as $v) {
+                $log += log((1 - self::STRAYS) * Normal::density($v, $middle, 1.5 * $sigma) + ($v > 1.25 * $fullV ? 1e-6 : self::STRAYS / self::STRAYS_V));
+            }
+            $likely[$i] = $log;
+        }
+        if (count($likely) < 2) {
+            return null;
+        }
+        arsort($likely);
+        $order = array_keys($likely);
+
+        return log(self::ODD_ONE) <= $likely[$order[0]] - $likely[$order[1]] ? $order[0] : null;
     }
 
     /** @param  list<NetworkReading>  $readings */

@@ -15,15 +15,18 @@ final class RunCheck
     /**
      * @param  list<NetworkReading>  $readings
      * @param  list<GroupVoltage>  $groups
+     * @param  list<int>  $checked  groups whose own reading others confirm: no slip of sign there
      * @return list<Suspicion>
      */
-    public static function examine(array $readings, array $groups, float $fullV): array
+    public static function examine(array $readings, array $groups, float $fullV, array $checked = []): array
     {
         $read = array_values(array_filter($groups, fn (GroupVoltage $g): bool => $g->volts !== null && $g->doubt === null));
         if ($read === []) {
             return [];
         }
-        $typical = Robust::median(array_map(fn (GroupVoltage $g): float => (float) $g->volts, $read));
+        // Of two, the middle points at neither.
+        $volts = array_map(fn (GroupVoltage $g): float => (float) $g->volts, $read);
+        $typical = count($volts) === 2 ? max($volts) : Robust::median($volts);
         $out = [];
         $settled = [];
         // A board measures its taps: what it calls a group is a difference of two of them.
@@ -65,7 +68,7 @@ final class RunCheck
                     [$g->group],
                     $g->group,
                 );
-            } elseif ($v < -0.5 * abs($typical) && $typical > 0.5) {
+            } elseif ($v < -0.5 * abs($typical) && $typical > 0.5 && ! in_array($g->group, $checked, true)) {
                 $out[] = new Suspicion(
                     'sign',
                     self::at($readings, $g->group),

@@ -6,10 +6,16 @@ namespace Heartwood\Core\Record;
 
 use Heartwood\Core\Pack\Chemistry;
 use Heartwood\Core\Pack\ChemistryProfile;
+use Heartwood\Core\Pack\RestCurve;
 
 /** What is known of the pack; limits the record does not give come from the chemistry's defaults. */
 final readonly class PackSpec
 {
+    /** Efficiency of a controller, and the charge at which its current is highest (handbook "Current budget"). */
+    private const EFFICIENCY = 0.9;
+
+    private const WORST_CHARGE = 0.2;
+
     public function __construct(
         public string $name,
         public string $kind,
@@ -92,6 +98,20 @@ final readonly class PackSpec
         $ah = $this->groupCapacityAh() ?? 5.0;
 
         return 100.0 / max(0.2, $ah);
+    }
+
+    /**
+     * Amps that the device draws at the worst point: its power at a fifth of charge through the controller's efficiency,
+     * or the controller's limit where that is lower (handbook "Current budget"); null where nobody told.
+     */
+    public function loadAmps(): ?float
+    {
+        $watts = $this->load->float('power_w');
+        $limit = $this->load->float('controller_limit_a');
+        $low = $this->series * RestCurve::of($this->chemistry)->volts(self::WORST_CHARGE);
+        $drawn = $watts === null ? null : $watts / (self::EFFICIENCY * $low);
+
+        return $drawn === null ? $limit : min($drawn, $limit ?? INF);
     }
 
     public function fullVolts(): float

@@ -28,12 +28,16 @@ enum RepairAction: string
     case Donor = 'donor';
     case Recycle = 'recycle';
     case Quarantine = 'quarantine';
+    case ChargePack = 'charge-pack';
+    case RecoverPack = 'recover-pack';
+    case Rebuild = 'rebuild';
+    case Build = 'build';
 
     /** Whether carrying it out alters cells, joints or board and so opens the next pack revision. */
     public function altersPack(): bool
     {
         return in_array($this, [
-            self::ReplaceCell, self::ReplaceGroup, self::Reweld, self::CleanJoint, self::RepairSense, self::RepairPath, self::ReplaceBoard, self::RecoverGroup,
+            self::ReplaceCell, self::ReplaceGroup, self::Reweld, self::CleanJoint, self::RepairSense, self::RepairPath, self::ReplaceBoard, self::RecoverGroup, self::RecoverPack, self::Rebuild, self::Build,
         ], true);
     }
 
@@ -41,9 +45,9 @@ enum RepairAction: string
     public function gate(): ?string
     {
         return match ($this) {
-            self::ChargeGroup, self::Balance, self::RecoverGroup => 'recover-or-balance',
-            self::ReplaceCell, self::ReplaceGroup, self::Reweld, self::CleanJoint, self::RepairSense, self::RepairPath, self::ReplaceBoard, self::Donor => 'open',
-            self::WakeBoard, self::RelearnGauge, self::KeepWithTopup, self::LighterDuty => 'load-or-charge',
+            self::ChargeGroup, self::Balance, self::RecoverGroup, self::RecoverPack => 'recover-or-balance',
+            self::ReplaceCell, self::ReplaceGroup, self::Reweld, self::CleanJoint, self::RepairSense, self::RepairPath, self::ReplaceBoard, self::Donor, self::Rebuild, self::Build => 'open',
+            self::WakeBoard, self::RelearnGauge, self::KeepWithTopup, self::LighterDuty, self::ChargePack => 'load-or-charge',
             default => null,
         };
     }
@@ -72,6 +76,10 @@ enum RepairAction: string
             self::Donor => 'Keep it as a donor of cells',
             self::Recycle => 'Recycle it',
             self::Quarantine => 'Quarantine',
+            self::ChargePack => 'Charge the pack slowly, every group watched',
+            self::RecoverPack => 'Bring the whole pack up past the board',
+            self::Rebuild => 'Rebuild it with new cells',
+            self::Build => 'Build it by the sheet',
         };
     }
 }

@@ -37,6 +37,24 @@ final class WorkPlan
                 new WorkStep('fill', 'Bring the new group to its neighbours\' charge', 'On phosphate fill every group singly first.', 'V, Ah'),
                 $pins,
             ],
+            RepairAction::ChargePack => [
+                new WorkStep('watch', 'Charge it at a tenth of capacity or less, every group read', 'Stop when a group stands off the others. Never below 0 degC.', 'Amps, highest and lowest group, minutes, degC'),
+                new WorkStep('handed', 'Hand it to its charger once every group is past its pre-charge voltage', '', 'Lowest group, V'),
+            ],
+            RepairAction::RecoverPack => [
+                new WorkStep('eligible', 'Read every group: none below its floor, none reversed', 'A senior answers for it in words.', 'Lowest group, V'),
+                new WorkStep('place', 'Fire-safe place, extinguishing means, thermometer on the pack', 'Attended from start to end; not across closing time.', 'Place, ambient degC'),
+                new WorkStep('slow', 'A twentieth of capacity per hour, every group read once a minute', 'Stop if one falls, hangs or warms by 5 degC.', 'Start V, end V, minutes, Ah, degC', true),
+                new WorkStep('handed', 'Hand it to the board when every group is above its release voltage, then the hold test', '', 'Lowest group, V'),
+            ],
+            RepairAction::Rebuild, RepairAction::Build => [
+                new WorkStep('cells', 'Choose and match tested cells: capacity, resistance, hold test, one lot', '', 'Cells, Ah, mohm'),
+                new WorkStep('join', 'Bring all cells of a group to one voltage before they are joined', 'Not by letting them equalise through the joint.', 'Highest and lowest, V'),
+                new WorkStep('weld', 'Series links first, parallel next; measure the gap before each strip that would bridge it', 'No heat on cells: weld, or solder on tabs only.', 'Weld setting, pulled test piece', true),
+                new WorkStep('insulate', 'Rings on the positive ends, tape, padding', 'The rim is negative.', ''),
+                new WorkStep('fill', 'Fill every group singly to one charge', '', 'Highest and lowest, V'),
+                $pins,
+            ],
             RepairAction::Reweld => [new WorkStep('weld', 'Clean and weld the cell again, tug it', 'No heat on cells.', 'Weld setting, tug', true), $pins],
             RepairAction::CleanJoint => [new WorkStep('joint', 'Clean, like metals, torque between minimum and maximum', 'One conductor at a time.', 'Torque, Nm', true)],
             RepairAction::RepairSense => [new WorkStep('lead', 'Repair the lead, check it tap by tap', '', 'Tap, V', true), $pins],
@@ -53,7 +71,7 @@ final class WorkPlan
             RepairAction::Recycle, RepairAction::Quarantine => [new WorkStep('away', 'Terminals taped, to the recycler by the local rules', 'Damaged lithium is dangerous goods: never in the bin or the post.', 'Where to')],
             RepairAction::None => [],
         };
-        if (in_array($action, [RepairAction::None, RepairAction::ReplaceCharger, RepairAction::RepairLoad, RepairAction::Relabel, RepairAction::KeepWithTopup, RepairAction::Recycle, RepairAction::Quarantine, RepairAction::WakeBoard, RepairAction::RelearnGauge, RepairAction::LighterDuty], true)) {
+        if (in_array($action, [RepairAction::None, RepairAction::ReplaceCharger, RepairAction::RepairLoad, RepairAction::Relabel, RepairAction::KeepWithTopup, RepairAction::Recycle, RepairAction::Quarantine, RepairAction::WakeBoard, RepairAction::RelearnGauge, RepairAction::LighterDuty, RepairAction::ChargePack], true)) {
             return $middle;
         }
 

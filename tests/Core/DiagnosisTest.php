@@ -5,7 +5,6 @@ declare(strict_types=1);
 use App\Contract\RecordReader;
 use App\Contract\SchemaCheck;
 use Heartwood\Core\Diagnosis\Diagnoser;
-use Heartwood\Core\Diagnosis\GroupState;
 use Heartwood\Core\Record\Canonical;
 use Heartwood\Core\Record\InvalidRecord;
 use Tests\Core\Bench;
@@ -162,8 +161,8 @@ it('grows no less sure when the reading it expects comes in again', function ():
     $once = Bench::record($volts);
     $twice = $once;
     $twice['measurements'][0]['readings'] = [...$once['measurements'][0]['readings'], ...Bench::readings($volts)];
-    expect(Bench::probability(Bench::verdict($twice), GroupState::Undercharged->value, ['group' => 3]))
-        ->toBeGreaterThanOrEqual(Bench::probability(Bench::verdict($once), GroupState::Undercharged->value, ['group' => 3]) - 0.005);
+    expect(Bench::probability(Bench::verdict($twice), 'group.undercharged', ['group' => 3]))
+        ->toBeGreaterThanOrEqual(Bench::probability(Bench::verdict($once), 'group.undercharged', ['group' => 3]) - 0.005);
 });
 
 it('uses the evidence of the current revision only', function (): void {

@@ -3,10 +3,15 @@
 declare(strict_types=1);
 
 use Heartwood\Core\Diagnosis\Diagnoser;
-use Heartwood\Core\Diagnosis\GroupEngine;
-use Heartwood\Core\Diagnosis\GroupEvidence;
-use Heartwood\Core\Diagnosis\GroupState;
+use Heartwood\Core\Diagnosis\Priors;
 use Heartwood\Core\Diagnosis\TestKind;
+use Heartwood\Core\Fault\Faults;
+use Heartwood\Core\Feature\Feature;
+use Heartwood\Core\Feature\FeatureKind;
+use Heartwood\Core\Feature\GroupFeatures;
+use Heartwood\Core\Feature\RestFeature;
+use Heartwood\Core\Inference\GroupChain;
+use Heartwood\Core\Inference\Situation;
 use Heartwood\Core\Maths\Normal;
 use Heartwood\Core\Maths\Robust;
 use Heartwood\Core\Pack\Chemistry;
@@ -159,66 +164,101 @@ it('grows sharper with a better meter', function (): void {
     expect($sharp)->toBeGreaterThan($blunt);
 });
 
-it('never lowers the leading state by a reading equal to what that state predicts', function (GroupState $state, callable $seen): void {
-    $spec = PackSpec::from(new Fields(['chemistry' => 'nmc', 'series' => 8, 'parallel' => 4, 'cell' => ['capacity_ah' => 2.5]]));
-    $engine = new GroupEngine($spec, 2.95, 3.82, 0.62);
-    $e = new GroupEvidence(3);
-    $e->restV = 3.82;
-    $e->restSigmaV = 0.01;
-    $e->across = true;
-    $e->charge = 0.0;
-    $e->chargeSigma = 0.005;
-    $before = $engine->posterior($e)->p($state);
-    $seen($e);
-    expect($engine->posterior($e)->p($state))->toBeGreaterThanOrEqual($before);
+/** The chain of groups of a plain pack, and what is believed of group 3 after these features beside a level rest voltage. */
+function believed(Feature ...$features): array
+{
+    $situation = new Situation(PackSpec::from(new Fields(['chemistry' => 'nmc', 'series' => 8, 'parallel' => 4, 'cell' => ['capacity_ah' => 2.5]])), 3.82, 0.62);
+    $chain = new GroupChain($situation, Priors::handbook());
+    $rest = new RestFeature(3.82, 0.01, 0.0, 0.005);
+    $of = [$rest, ...$features];
+    $all = array_fill(1, 8, [$rest]);
+    $all[3] = $of;
+
+    return $chain->solve(GroupFeatures::from($all, array_fill(0, 9, [])))['groups'][3]->probabilities;
+}
+
+it('never lowers a state by a reading equal to what that state predicts', function (string $state, Feature $seen): void {
+    expect(believed($seen)[$state])->toBeGreaterThanOrEqual(believed()[$state]);
 })->with([
-    'sound, no leak' => [GroupState::Ok, function (GroupEvidence $e): void {
-        [$e->leakPerDay, $e->leakSigma, $e->leakNoise, $e->leakDays] = [0.0, 0.0005, 0.0005, 5.0];
-    }],
-    'sound, sags like the rest' => [GroupState::Ok, function (GroupEvidence $e): void {
-        [$e->resistance, $e->resistanceSigma] = [0.0, 0.05];
-    }],
-    'sound, holds what it should' => [GroupState::Ok, function (GroupEvidence $e): void {
-        [$e->capacity, $e->capacitySigma, $e->capacityAh] = [1.0, 0.02, 10.0];
-    }],
-    'leaking, falls' => [GroupState::SelfDischarge, function (GroupEvidence $e): void {
-        [$e->leakPerDay, $e->leakSigma, $e->leakNoise, $e->leakDays] = [0.03, 0.005, 0.001, 5.0];
-    }],
-    'aged, holds less' => [GroupState::LowCapacity, function (GroupEvidence $e): void {
-        [$e->capacity, $e->capacitySigma, $e->capacityAh] = [0.6, 0.02, 6.0];
-    }],
-    'joint, sags' => [GroupState::Joint, function (GroupEvidence $e): void {
-        [$e->resistance, $e->resistanceSigma] = [1.0, 0.05];
-    }],
-    'joint, hot' => [GroupState::Joint, function (GroupEvidence $e): void {
-        $e->jointProved = true;
-    }],
-    'lost cell, weld loose' => [GroupState::MissingCell, function (GroupEvidence $e): void {
-        $e->tugLoose = true;
-    }],
-    'cells resist, by themselves' => [GroupState::HighResistance, function (GroupEvidence $e): void {
-        $e->cellResistance = 0.8;
-    }],
-    'fuller, ahead at the top' => [GroupState::Overcharged, function (GroupEvidence $e): void {
-        $e->aheadAtTop = 0.12;
-    }],
-    'fuller, stays up' => [GroupState::Overcharged, function (GroupEvidence $e): void {
-        $e->staysAtTop = 0.06;
-    }],
-    'aged, first at the bottom' => [GroupState::LowCapacity, function (GroupEvidence $e): void {
-        $e->aheadAtBottom = 0.5;
-    }],
+    'sound, no leak' => ['group.ok', new Feature(FeatureKind::Leak, 0.0, 0.0005, 0.0005)],
+    'sound, sags like the rest' => ['group.ok', new Feature(FeatureKind::Resistance, 0.0, 0.05)],
+    'sound, holds what it should' => ['group.ok', new Feature(FeatureKind::Capacity, 1.0, 0.02)],
+    'leaking, falls' => ['group.self-discharge', new Feature(FeatureKind::Leak, 0.03, 0.005, 0.001)],
+    'aged, holds less' => ['group.low-capacity', new Feature(FeatureKind::Capacity, 0.6, 0.02)],
+    'joint, sags' => ['joint.high-resistance', new Feature(FeatureKind::Resistance, 1.0, 0.05)],
+    'lost cell, weld loose' => ['group.missing-cell', Feature::outcome(FeatureKind::Weld, 'loose')],
+    'cells resist, by themselves' => ['group.high-resistance', new Feature(FeatureKind::Cells, 0.8, 0.02)],
+    'fuller, ahead at the top' => ['group.overcharged', new Feature(FeatureKind::Top, 0.12, 0.01, 0.0)],
+    'fuller, stays up' => ['group.overcharged', new Feature(FeatureKind::Stays, 0.06, 0.006, 0.0)],
+    'aged, first at the bottom' => ['group.low-capacity', new Feature(FeatureKind::Bottom, 0.5, 0.03, 0.0)],
 ]);
 
-it('weighs nothing that was not measured', function (): void {
-    $spec = PackSpec::from(new Fields(['chemistry' => 'nmc', 'series' => 8, 'parallel' => 4]));
-    $posterior = (new GroupEngine($spec, 2.95, null))->posterior(new GroupEvidence(1));
-    expect($posterior->features)->toBe([])->and($posterior->best())->toBe(GroupState::Ok)->and($posterior->decibans('leak', GroupState::SelfDischarge))->toBe(0.0);
+it('weighs nothing that was not measured, and has no lost cell where there is but one', function (): void {
+    $chain = new GroupChain(new Situation(PackSpec::from(new Fields(['chemistry' => 'nmc', 'series' => 8, 'parallel' => 1])), null), Priors::handbook());
+    $g = $chain->solve(GroupFeatures::from(array_fill(1, 8, []), array_fill(0, 9, [])))['groups'][1];
+    expect($g->features)->toBe([])->and($g->best())->toBe('group.ok')->and($g->decibans('leak', 'group.self-discharge', []))->toBe(0.0)->and($g->p('group.missing-cell'))->toBe(0.0);
 });
 
-it('has no lost cell where there is but one', function (): void {
-    $spec = PackSpec::from(new Fields(['chemistry' => 'nmc', 'series' => 8, 'parallel' => 1]));
-    expect((new GroupEngine($spec, 2.95, null))->posterior(new GroupEvidence(1))->p(GroupState::MissingCell))->toBe(0.0);
+it('sums groups and joints to one, whatever is seen, and the same from either end', function (): void {
+    $situation = new Situation(PackSpec::from(new Fields(['chemistry' => 'nmc', 'series' => 6, 'parallel' => 4, 'cell' => ['capacity_ah' => 2.5]])), 3.82, 0.62);
+    $chain = new GroupChain($situation, Priors::handbook());
+    for ($n = 0; $n < 50; $n++) {
+        $groups = $joints = [];
+        foreach (range(1, 6) as $k) {
+            $d = mt_rand(0, 3) ? chance(-0.01, 0.01) : chance(-0.3, 0.2);
+            $groups[$k] = [new RestFeature(3.82 + $d, 0.01, $d, 0.005), new Feature(FeatureKind::Resistance, mt_rand(0, 3) ? chance(-0.1, 0.1) : chance(0.2, 2.0), 0.05)];
+        }
+        foreach (range(0, 6) as $t) {
+            $joints[$t] = mt_rand(0, 4) ? [] : [Feature::outcome(FeatureKind::Drop, ['bad', 'good'][mt_rand(0, 1)])];
+        }
+        $a = $chain->solve(GroupFeatures::from($groups, $joints));
+        $b = $chain->solve(GroupFeatures::from(array_combine(range(1, 6), array_reverse($groups)), array_reverse($joints)));
+        foreach (range(1, 6) as $k) {
+            expect(array_sum($a['groups'][$k]->probabilities))->toEqualWithDelta(1.0, 1e-9)
+                ->and($b['groups'][7 - $k]->p('group.ok'))->toEqualWithDelta($a['groups'][$k]->p('group.ok'), 1e-9);
+        }
+        foreach (range(0, 6) as $t) {
+            expect($a['joints'][$t])->toBeGreaterThanOrEqual(0.0)->toBeLessThanOrEqual(1.0)->toEqualWithDelta($b['joints'][6 - $t], 1e-9);
+        }
+        expect($a['log'])->toEqualWithDelta($b['log'], 1e-9);
+    }
+});
+
+it('sums the chain to what going through every combination gives', function (): void {
+    // Three groups, four joints: every state of each written out.
+    $situation = new Situation(PackSpec::from(new Fields(['chemistry' => 'nmc', 'series' => 3, 'parallel' => 1, 'cell' => ['capacity_ah' => 2.5]])), 3.82, 0.62);
+    $chain = new GroupChain($situation, Priors::handbook());
+    $seen = [1 => 0.0, 2 => 0.8, 3 => 0.05];
+    $features = array_map(fn (float $x): array => [new Feature(FeatureKind::Resistance, $x, 0.06)], $seen);
+    $solved = $chain->solve(GroupFeatures::from($features, array_fill(0, 4, [])), 1.0);
+    $codes = array_keys(Faults::groups());
+    $faulty = 0.4 / 3;
+    $weak = 0.16 / 3;
+    $prior = array_combine($codes, array_map(fn (string $c): float => $c === 'group.ok' ? 1 - $faulty : ($c === 'group.missing-cell' ? 0.0 : $faulty * Priors::handbook()->share($c)), $codes));
+    $joint = [[1 - $weak, 0.0, $weak], [1 - $weak, $weak / 2, $weak / 2], [1 - $weak, $weak / 2, $weak / 2], [1 - $weak, $weak, 0.0]];
+    $total = $ok = $third = 0.0;
+    foreach ([0, 1, 2] as $a) {
+        foreach ([0, 1, 2] as $b) {
+            foreach ([0, 1, 2] as $c) {
+                foreach ([0, 1, 2] as $d) {
+                    $w = $joint[0][$a] * $joint[1][$b] * $joint[2][$c] * $joint[3][$d];
+                    $sum = [];
+                    foreach ([1 => [$a, $b], 2 => [$b, $c], 3 => [$c, $d]] as $k => [$below, $above]) {
+                        $burden = $below === 2 || $above === 1;
+                        foreach ($codes as $code) {
+                            $sum[$k][$code] = $prior[$code] * $chain->density($burden ? 'joint.high-resistance' : $code, $features[$k][0]);
+                        }
+                    }
+                    $all = $w * array_product(array_map(array_sum(...), $sum));
+                    $total += $all;
+                    $third += $c > 0 ? $all : 0.0;
+                    $ok += $b === 2 || $c === 1 ? 0.0 : $all * $sum[2]['group.ok'] / array_sum($sum[2]);
+                }
+            }
+        }
+    }
+    expect($solved['groups'][2]->p('group.ok'))->toEqualWithDelta($ok / $total, 1e-9)->and($solved['joints'][2])->toEqualWithDelta($third / $total, 1e-9)
+        ->and($solved['log'])->toEqualWithDelta(log($total), 1e-9);
 });
 
 it('integrates its densities to one', function (): void {

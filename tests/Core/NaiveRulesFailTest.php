@@ -2,8 +2,8 @@
 
 declare(strict_types=1);
 
-use Heartwood\Core\Diagnosis\Catalogue;
 use Heartwood\Core\Diagnosis\PinStaircase;
+use Heartwood\Core\Fault\Faults;
 use Tests\Core\Bench;
 
 // Cases in which the first rule that comes to mind is wrong.
@@ -169,9 +169,10 @@ it('classifies every single mistake of a sense plug', function (): void {
 it('has a home for every code of the catalogue: plain words and what would overturn it', function (): void {
     $schema = json_decode((string) file_get_contents(dirname(__DIR__, 2).'/contract/verdict.schema.json'), true);
     $codes = $schema['properties']['findings']['items']['properties']['code']['enum'];
-    expect(array_diff($codes, Catalogue::codes()))->toBe([])->and(array_diff(Catalogue::codes(), $codes))->toBe([]);
+    expect(array_diff($codes, Faults::codes()))->toBe([])->and(array_diff(Faults::codes(), $codes))->toBe([]);
     foreach ($codes as $code) {
-        expect(Catalogue::plain($code))->not->toMatch('/\d+\s?(mV|V|Ah|ohm)/')->not->toBe('')->and(Catalogue::overturn($code))->not->toBe('');
+        $words = Faults::of($code)->words();
+        expect($words->plain)->not->toMatch('/\d+\s?(mV|V|Ah|ohm)/')->not->toBe('')->and($words->overturn)->not->toBe('')->and($words->title)->not->toBe('');
     }
 });
 

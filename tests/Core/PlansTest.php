@@ -2,19 +2,19 @@
 
 declare(strict_types=1);
 
-use Heartwood\Core\Diagnosis\GroupState;
 use Heartwood\Core\Diagnosis\ParallelPlan;
 use Heartwood\Core\Diagnosis\Priors;
+use Heartwood\Core\Fault\Faults;
 use Heartwood\Core\Reading\ProbePlanner;
 use Heartwood\Core\Record\Instrument;
 
 it('keeps shares a distribution and moves them with counts, the handbook weighing forty jobs', function (): void {
-    $sum = fn (Priors $p) => array_sum(array_map($p->share(...), GroupState::cases()));
+    $sum = fn (Priors $p) => array_sum(array_map($p->share(...), array_keys(Faults::groups())));
     $own = Priors::from(['group.dead' => 40, 'charger.dead' => 9]);
     expect($sum(Priors::handbook()))->toEqualWithDelta(1.0, 1e-9)->and($sum($own))->toEqualWithDelta(1.0, 1e-9)
-        ->and($own->share(GroupState::Dead))->toBeGreaterThan(0.5)->toBeLessThan(0.56)
+        ->and($own->share('group.dead'))->toBeGreaterThan(0.5)->toBeLessThan(0.58)
         ->and(Priors::handbook()->name())->toBe('default')->and($own->name())->toContain('group.dead 40')
-        ->and($own->share(GroupState::Ok))->toBe(0.0);
+        ->and($own->share('group.ok'))->toBe(0.0);
 });
 
 it('says whether coarse stretches can see a deviation with this meter', function (): void {

@@ -67,16 +67,22 @@ it('drops the one reading that closure convicts and solves the rest', function (
 });
 
 it('names a set it cannot tell apart, drops nothing and asks for the reading that would', function (): void {
-    $readings = [[0, 1, 3.70], [1, 2, 3.70], [2, 3, 3.20], [3, 4, 3.70], [0, 4, 14.80]];
+    $readings = [[0, 1, 3.70], [1, 2, 3.70], [2, 3, 3.20], [3, 4, 3.70], [0, 4, 14.55]];
     $s = solve($readings, 4);
     expect($s->suspicions)->toHaveCount(1);
     $tie = $s->suspicions[0];
     expect($tie->kind)->toBe('closure-tie')->and($tie->readings)->toHaveCount(5)->and($tie->settle)->not->toBeNull()
         ->and($s->group(3)->sigmaV)->toBeGreaterThan(0.1);
-    $repeat = [...$readings, [$tie->settle['from'], $tie->settle['to'], array_sum(array_slice([3.70, 3.70, 3.70, 3.70], $tie->settle['from'], $tie->settle['to'] - $tie->settle['from']))]];
+    $repeat = [...$readings, [$tie->settle['from'], $tie->settle['to'], array_sum(array_slice([3.70, 3.70, 3.45, 3.70], $tie->settle['from'], $tie->settle['to'] - $tie->settle['from']))]];
     $after = solve($repeat, 4);
     expect(count($after->suspicions[0]->readings))->toBeLessThan(5);
 });
+
+it('weighs a tie: the one reading without which all groups lie with their fellows is off, whatever closes besides', function (float $read): void {
+    $s = solve([[0, 1, 3.70], [1, 2, 3.71], [2, 3, $read], [3, 4, 3.69], [0, 4, 14.80]], 4);
+    expect($s->suspicions)->toHaveCount(1)->and($s->suspicions[0]->kind)->toBe('closure')->and($s->suspicions[0]->readings[0]->name())->toBe('T2 to T3')
+        ->and($s->group(3)->volts)->toEqualWithDelta(3.70, 0.02)->and($s->group(3)->doubt)->toBeNull();
+})->with(['sign' => -3.70, 'decimal point' => 0.37, 'half a volt' => 3.20, 'two groups' => 7.40]);
 
 it('names the unmoved probe when a double step follows the same value', function (): void {
     $run = cumulative([3.8, 3.8, 3.8, 3.8, 3.8, 3.8]);

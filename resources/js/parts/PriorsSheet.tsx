@@ -17,7 +17,7 @@ export default function PriorsSheet({ onClose }: { onClose: () => void }) {
     return (
         <Sheet title="Before anything is measured" onClose={onClose}>
             <p>
-                How often a faulty group turns out to be what, before this pack is looked at. The handbook&apos;s shares weigh as much as{' '}
+                How often a pack turns out to have which fault, before this one is looked at. The handbook&apos;s shares weigh as much as{' '}
                 {priors.data?.worth ?? 40} closed jobs; every job that is closed here adds one. <Basis of="assumed" />
             </p>
             <table className="w-full">
@@ -41,8 +41,7 @@ export default function PriorsSheet({ onClose }: { onClose: () => void }) {
                     {priors.data?.shares.map((s) => (
                         <tr key={s.code} className="border-t border-line">
                             <td className="py-1">
-                                {s.code.split('.')[1]?.replaceAll('-', ' ')}
-                                {s.code.startsWith('joint') ? ' (joint)' : ''}
+                                {s.code.replace('.', ': ').replaceAll('-', ' ')}
                             </td>
                             <td className="text-right digits">{percent(s.handbook)}</td>
                             <td className="text-right digits">{percent(s.here)}</td>

@@ -1,0 +1,18 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Fault;
+
+/** What a fault is called: a title for the technician (%d is its place), plain words for the owner, and what would overturn it. */
+final readonly class Words
+{
+    public function __construct(public string $title, public string $plain, public string $overturn)
+    {
+    }
+
+    public function titleAt(int $place): string
+    {
+        return str_replace('%d', (string) $place, $this->title);
+    }
+}

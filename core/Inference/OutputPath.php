@@ -1,0 +1,169 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Inference;
+
+use Heartwood\Core\Diagnosis\Evidence;
+use Heartwood\Core\Diagnosis\Finding;
+use Heartwood\Core\Diagnosis\NextTest;
+use Heartwood\Core\Diagnosis\PackEvidence;
+use Heartwood\Core\Diagnosis\Priors;
+use Heartwood\Core\Diagnosis\TestKind;
+use Heartwood\Core\Fault\Faults;
+use Heartwood\Core\Feature\Feature;
+use Heartwood\Core\Feature\FeatureKind;
+use Heartwood\Core\Record\BenchTest;
+use Heartwood\Core\Record\JobRecord;
+use Heartwood\Core\Record\Place;
+
+/**
+ * The way out: board, fuse, switch, connector, contacts, sensor; and whether the output lives. A board that switched
+ * off because a group is outside its limits is doing its job (handbook "Verdicts"); what was measured of an element
+ * stands by itself whatever else explains the dead output.
+ */
+final class OutputPath
+{
+    /** The board switched off over what it reads, which is not what is there: told by the finding about its sense leads. */
+    private const MISREAD = 'sense';
+
+    /** Share of the string's voltage from which an output lives, and under which it is dead. */
+    private const ALIVE = 0.93;
+
+    private const DEAD = 0.6;
+
+    /** How often a board misses a group that is outside its limits, and how often it is misled by a wrong lead (assumed). */
+    private const PROTECTS = 0.97;
+
+    private const MISLED = 0.95;
+
+    /** Chance of a dead output with none of the causes (assumed). */
+    private const STRAY = 0.004;
+
+    public readonly bool $dead;
+
+    public readonly bool $alive;
+
+    public readonly Switching $net;
+
+    /**
+     * @param  float  $outside  probability that a group is past the limit at which the board switches off or not yet back past its release
+     * @param  float  $sense  probability that the board reads its groups wrongly
+     */
+    public function __construct(private readonly JobRecord $record, private readonly PackEvidence $evidence, Situation $situation, Priors $priors, public readonly float $outside, float $sense)
+    {
+        $sum = $evidence->rest?->packV;
+        $v = $evidence->outputLowImpedanceV ?? $evidence->outputV;
+        $this->alive = $sum !== null && $v !== null && $sum > 1.0 && $v > self::ALIVE * $sum;
+        // An output that lives since it was woken was dead all the same: why it was is the question.
+        $woken = array_filter($record->currentTests('wake'), fn (BenchTest $t): bool => $t->data->bool('woke') === true) !== [];
+        $this->dead = $woken && $this->alive
+            ? $record->says('dead-output') || ($sum !== null && $evidence->outputLowestV !== null && $evidence->outputLowestV < self::DEAD * $sum)
+            : ! $this->alive && (($sum !== null && $v !== null && $v < self::DEAD * $sum) || ($v === null && $record->says('dead-output') && ! $evidence->underLoad));
+        $net = $this->net = new Switching($situation);
+        $prior = $priors->cause(...);
+        $net->cause('bms.protecting', max(1e-4, min(1 - 1e-4, $outside)), self::PROTECTS);
+        $net->cause(self::MISREAD, max(1e-5, min(1 - 1e-4, $sense)), self::MISLED);
+        foreach (['bms.latched', 'bms.asleep', 'bms.output-dead'] as $code) {
+            $net->cause($code, $prior($code), 1.0, 'board');
+        }
+        foreach (['path.fuse-open' => 1.0, 'path.switch-or-enable' => 1.0, 'path.connector' => 1.0, 'path.intermittent' => 0.5] as $code => $explains) {
+            $net->cause($code, $prior($code), $explains);
+        }
+        if ($record->pack->bms->bool('temperature_sensor') !== false) {
+            $net->cause('sensor.temperature', $prior('sensor.temperature'), 0.3);
+        }
+        foreach ([...PathFeatures::told($record), ...PathFeatures::flags($evidence), ...PathFeatures::tested($record, $evidence), ...PathFeatures::underLoad($evidence, $this->alive)] as $feature) {
+            // Waking an output that lived all along says nothing.
+            if ($this->dead || ! in_array($feature->outcome, ['woke', 'nothing'], true)) {
+                $net->see($feature);
+            }
+        }
+        if ($this->alive && ! $woken) {
+            $net->see(Feature::outcome(FeatureKind::Alive, 'alive', 'the output lives on the bench'));
+        }
+        if ($this->dead) {
+            $net->complaint(self::STRAY);
+            $this->words();
+        }
+        $net->solve();
+    }
+
+    private function words(): void
+    {
+        if ($this->outside > 0.05) {
+            $this->net->note('bms.protecting', sprintf('a group is outside its limits (%.0f %% sure), which switches any sound board off', 100 * $this->outside), 10 * log10(max(0.01, $this->outside) / max(0.01, 1 - $this->outside)), 'derived');
+        } elseif ($this->evidence->rest !== null) {
+            foreach (['bms.latched', 'bms.asleep'] as $code) {
+                $this->net->note($code, 'every group that was read is past its release voltage', 3.0, 'derived');
+            }
+        }
+        $proved = array_filter(PathFeatures::tested($this->record, $this->evidence), fn (Feature $f): bool => in_array($f->outcome, ['conducts', 'right', 'same', 'nothing'], true));
+        if ($proved !== []) {
+            $this->net->note('bms.output-dead', 'proved good or without effect: '.implode('; ', array_map(fn (Feature $f): string => $f->words, $proved)), 10 * log10(1 + count($proved)), 'derived');
+        }
+    }
+
+    /** Probability that something of the way out is at fault, not counting a board that does its job. */
+    public function sick(): float
+    {
+        $fine = 1.0;
+        foreach ($this->net->probabilities() as $code => $p) {
+            $fine *= in_array($code, ['bms.protecting', self::MISREAD], true) ? 1.0 : 1 - $p;
+        }
+
+        return 1 - $fine;
+    }
+
+    /** @return list<Finding> */
+    public function findings(): array
+    {
+        $out = [];
+        foreach ($this->net->probabilities() as $code => $p) {
+            $measured = array_filter($this->net->evidence($code), fn (Evidence $e): bool => $e->decibans > 5.0) !== [];
+            if ($code === self::MISREAD || $p < Finding::LISTED || (! $this->dead && ! $measured)) {
+                continue;
+            }
+            if ($code === 'bms.protecting' && ! $this->dead) {
+                continue;
+            }
+            $out[] = new Finding($code, Faults::of($code)->words()->title, Place::pack(), $p, Faults::of($code)->severity(), $this->net->evidence($code) ?: [new Evidence('the output is dead, and nothing measured yet speaks for or against it', 0.0, 'assumed')]);
+        }
+
+        return $out;
+    }
+
+    /** @return list<NextTest> */
+    public function tests(): array
+    {
+        if (! $this->dead || ($this->outside > 0.9 && $this->sick() < 0.5) || $this->net->entropyBits() < 0.05) {
+            // A dead output that a low group explains is not chased through the board first.
+            return [];
+        }
+        $done = [];
+        foreach ($this->record->currentTests() as $t) {
+            $done[$t->kind.($t->kind === 'continuity' ? '/'.$t->data->string('element') : '')] = true;
+        }
+        $out = [];
+        if (count($this->record->currentTests('wake')) < 3) {
+            $out[] = $this->net->offer(TestKind::Wake, 'Try to wake the board: charger, button, enable wire, reconnect.', FeatureKind::Pulse, ['woke', 'nothing']);
+        }
+        foreach (['fuse' => [FeatureKind::Fuse, 'Measure the fuse: ohms with the circuit dead, or the drop across it under a small load.'], 'switch' => [FeatureKind::Switch, 'Measure the switch and the enable wire.'], 'connector' => [FeatureKind::Connector, 'Measure through the connector.']] as $element => [$kind, $why]) {
+            if (! isset($done["continuity/$element"])) {
+                $out[] = $this->net->offer(TestKind::Continuity, $why, $kind, ['open', 'conducts']);
+                break;
+            }
+        }
+        if (! isset($done['flex'])) {
+            $out[] = $this->net->offer(TestKind::Flex, 'Move wires and connectors while reading.', FeatureKind::Flex, ['changes', 'same']);
+        }
+        if ($this->net->has('sensor.temperature') && ! isset($done['sensor'])) {
+            $out[] = $this->net->offer(TestKind::Sensor, 'Measure the temperature sensor against its curve.', FeatureKind::Sensor, ['off', 'right']);
+        }
+        if ($this->outside < 0.9 && $this->evidence->outputLowImpedanceV === null && $this->evidence->outputV !== null && $this->evidence->outputV > 0.5) {
+            $out[] = new NextTest(TestKind::LowImpedanceTerminal, Place::pack(), 'Read the output again at low impedance: a floating voltage collapses.', 1, 0.15);
+        }
+
+        return $out;
+    }
+}

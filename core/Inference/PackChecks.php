@@ -1,0 +1,113 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Inference;
+
+use Heartwood\Core\Diagnosis\Evidence;
+use Heartwood\Core\Diagnosis\Finding;
+use Heartwood\Core\Diagnosis\PackEvidence;
+use Heartwood\Core\Diagnosis\Severity;
+use Heartwood\Core\Fault\Faults;
+use Heartwood\Core\Fault\Group\LowCapacity;
+use Heartwood\Core\Fault\Group\MissingCell;
+use Heartwood\Core\Fault\Group\Ok;
+use Heartwood\Core\Fault\Pack\Aged;
+use Heartwood\Core\Fault\Pack\DeepDischarged;
+use Heartwood\Core\Fault\Pack\Discharged;
+use Heartwood\Core\Maths\Normal;
+use Heartwood\Core\Record\JobRecord;
+use Heartwood\Core\Record\Place;
+
+/** Findings about the pack as a whole: worn alike, empty alike, left empty alike (handbook "The fault catalogue"). */
+final readonly class PackChecks
+{
+    /** Capacity over the rated one under which a pack has aged, and under which it is mended and not only watched (handbook "The fault catalogue"). */
+    public const AGED = 0.80;
+
+    public const WORN_OUT = 0.60;
+
+    /** How often a pack has worn alike (assumed). */
+    private const PRIOR = 0.25;
+
+    /** Resistance over the promised one from which an even sag says that the cells have worn, and under which it says that they have not (assumed). */
+    private const SAGS = 1.5;
+
+    private const FRESH = 1.15;
+
+    public function __construct(private JobRecord $record, private PackEvidence $evidence, private WholePack $pack)
+    {
+    }
+
+    /** @return list<Finding> */
+    public function findings(): array
+    {
+        return [...$this->aged(), ...$this->empty()];
+    }
+
+    /** @return list<Finding> */
+    private function aged(): array
+    {
+        $x = $this->evidence->packCapacity;
+        if ($x === null) {
+            return [];
+        }
+        $low = Normal::cumulative((self::AGED - $x) / max(0.005, $this->evidence->packCapacitySigma));
+        $measured = array_filter($this->evidence->groups, fn ($e): bool => $e->capacity !== null);
+        $evidence = [new Evidence(sprintf('%s %.0f %% of the rated capacity', $this->evidence->packCapacityAh === null ? 'the middle group holds' : 'the whole pack gave', 100 * $x), 10 * log10(max(1e-3, $low) / max(1e-3, 1 - $low)), 'measured')];
+        $p = $low;
+        if (2 * count($measured) < $this->record->pack->series) {
+            // One weak group spoils the capacity of the pack just as well: how surely is there none?
+            $weak = 0.0;
+            foreach ($this->pack->groups as $g) {
+                $weak = max($weak, 1 - $g->states()[Ok::CODE], $g->p(LowCapacity::CODE) + $g->p(MissingCell::CODE));
+            }
+            $sag = $this->evenSag();
+            $prior = self::PRIOR * match (true) {
+                $sag === null => 1.0,
+                $sag > self::SAGS => 4.0,
+                $sag < self::FRESH => 0.5,
+                default => 1.0,
+            };
+            if ($sag !== null) {
+                $evidence[] = new Evidence(sprintf('all groups sag alike, %.0f %% of what their cells promise', 100 * $sag), $sag > self::SAGS ? 6.0 : -3.0, 'derived');
+            }
+            $p = $low * $prior / ($prior + 0.2 * self::PRIOR + $weak * (1 - $prior));
+        }
+        if ($this->evidence->underLoad && $x < self::AGED) {
+            $evidence[] = new Evidence('no group stands out from the others', 3.0, 'derived');
+        }
+        $fault = Faults::of(Aged::CODE);
+
+        return $p < Finding::LISTED ? [] : [new Finding(Aged::CODE, $fault->words()->title, Place::pack(), $p, $x < self::WORN_OUT ? Severity::Fix : Severity::Watch, $evidence)];
+    }
+
+    /** Resistance of the middle group over what its cells promise; null where it was not read or nobody told the promise. */
+    private function evenSag(): ?float
+    {
+        $r = $this->evidence->middleResistanceMohm;
+
+        return $r === null || $this->record->pack->cell->float('resistance_mohm') === null || $this->record->pack->parallel === null ? null : $r / $this->record->pack->groupResistanceMohm();
+    }
+
+    /** @return list<Finding> */
+    private function empty(): array
+    {
+        $out = [];
+        if ($this->pack->leftEmpty >= Finding::LISTED) {
+            $fault = Faults::of(DeepDischarged::CODE);
+            $out[] = new Finding(DeepDischarged::CODE, $fault->words()->title, Place::pack(), $this->pack->leftEmpty, $fault->severity(), [
+                new Evidence(sprintf('%d of %d groups lie alike under the board\'s low cut of %.2f V and above the floor', count($this->pack->alike), $this->record->pack->series, $this->record->pack->lowCutV()), 15.0, 'derived'),
+            ]);
+        }
+        $p = $this->pack->discharged($this->evidence) * $this->pack->even();
+        if ($p >= Finding::LISTED) {
+            $fault = Faults::of(Discharged::CODE);
+            $out[] = new Finding(Discharged::CODE, $fault->words()->title, Place::pack(), $p, $fault->severity(), [
+                new Evidence(sprintf('the middle group rests at %.3f V, all of them level, above the board\'s low cut of %.2f V', (float) $this->evidence->middleV, $this->record->pack->lowCutV()), 12.0, 'derived'),
+            ]);
+        }
+
+        return $out;
+    }
+}

@@ -1,0 +1,58 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Inference;
+
+use Heartwood\Core\Pack\RestCurve;
+use Heartwood\Core\Record\PackSpec;
+
+/** What all groups of one pack share and a signature may lean on. Volts; charge as a fraction. */
+final readonly class Situation
+{
+    public RestCurve $curve;
+
+    public float $emptyV;
+
+    public float $fullV;
+
+    public float $lowCutV;
+
+    public float $floorV;
+
+    /** Cells in parallel; 3 where nobody told (assumed). */
+    public int $parallel;
+
+    public function __construct(public PackSpec $pack, public ?float $middleV, public float $middleCharge = 0.5, public bool $lowTogether = false)
+    {
+        $this->curve = RestCurve::of($pack->chemistry);
+        $this->emptyV = $this->curve->emptyV();
+        $this->fullV = $pack->profile()->fullV;
+        $this->lowCutV = $pack->lowCutV();
+        $this->floorV = $pack->profile()->floorV;
+        $this->parallel = $pack->parallel ?? 3;
+    }
+
+    /** Resistance rises by this share of itself when one of P cells is lost. */
+    public function lostShare(): float
+    {
+        return 1 / max(1, $this->parallel - 1);
+    }
+
+    /** Capacity falls by this share when one of P cells is lost. */
+    public function lostCapacity(): float
+    {
+        return 1 / max(2, $this->parallel);
+    }
+
+    /** How much fuller than the middle a group can be. */
+    public function room(): float
+    {
+        return 1.02 - $this->middleCharge;
+    }
+
+    public function phosphate(): bool
+    {
+        return $this->pack->chemistry->isPhosphate();
+    }
+}
