@@ -91,7 +91,7 @@ final class BenchPacks
         return array_values(array_map(fn (string $m): string => substr($m, 4), array_filter(get_class_methods(self::class), fn (string $m): bool => str_starts_with($m, 'make') && $m !== 'make')));
     }
 
-    /** @return array{record: array<string, mixed>, want: list<array{codes: list<string>, where: list<array<string, int>|null>}>, not: list<string>, enough: bool} */
+    /** @return array{record: array<string, mixed>, want: list<array{codes: list<string>, where: list<array<string, int>|null>}>, not: list<string>, enough: bool, healthy: bool} */
     public function make(string $scenario): array
     {
         $this->fresh($this->pick('nmc', 'nmc', 'nmc', 'nca', 'lco', 'lfp'), mt_rand(4, 16), mt_rand(1, 6));
@@ -105,7 +105,7 @@ final class BenchPacks
                 'format' => 'heartwood.job', 'version' => 1, 'pack' => $this->pack, 'symptoms' => $this->symptoms, 'inspection' => $this->inspection,
                 'measurements' => $this->sets, 'tests' => $this->tests, 'events' => $this->events,
             ], fn (mixed $x): bool => $x !== []),
-            'want' => $this->want, 'not' => $this->not, 'enough' => $this->enough,
+            'want' => $this->want, 'not' => $this->not, 'enough' => $this->enough, 'healthy' => str_starts_with($scenario, 'Healthy'),
         ];
     }
 

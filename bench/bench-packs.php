@@ -7,15 +7,15 @@ declare(strict_types=1);
 //   php bench/bench-packs.php [packs per scenario] [seed] [scenario to explain | all]
 
 use App\Contract\RecordReader;
+use Heartwood\Bench\BenchJudge;
 use Heartwood\Bench\BenchPacks;
 use Heartwood\Core\Diagnosis\Diagnoser;
-use Heartwood\Core\Diagnosis\Finding;
 
 require dirname(__DIR__).'/vendor/autoload.php';
 require __DIR__.'/BenchPacks.php';
+require __DIR__.'/BenchJudge.php';
 
-const DERIVED = ['pack.spread', 'bms.balance-insufficient', 'charger.outruns-balance', 'bms.protecting', 'reading.phantom', 'label.inconsistent', 'reading.inconsistent'];
-
+const DERIVED = BenchJudge::DERIVED;
 const SEVERAL = ['SpreadTooWide', 'Phantom', 'NoOverchargeCut', 'SenseShiftedReport', 'Slipped', 'MissingOrAged', 'PhosphateBehindAtTheTop'];
 
 $each = (int) ($argv[1] ?? 30);
@@ -25,7 +25,7 @@ $bins = array_fill(0, 10, [0, 0.0, 0]);
 $byCode = $misses = [];
 $sum = ['all' => [0, 0], 'enough' => [0, 0], 'healthy' => [0, 0]];
 $unsafe = $empty = 0;
-$at = fn (Finding $f, array $want): bool => in_array($f->code, $want['codes'], true) && in_array($f->place->toArray(), $want['where'], true);
+$at = BenchJudge::at(...);
 foreach (BenchPacks::scenarios() as $scenario) {
     if ($show !== '' && $show !== 'all' && ! str_contains(strtolower($scenario), strtolower($show))) {
         continue;
@@ -34,53 +34,12 @@ foreach (BenchPacks::scenarios() as $scenario) {
     for ($n = 0; $n < $each; $n++) {
         $case = $generator->make($scenario);
         $verdict = Diagnoser::diagnose(RecordReader::read((string) json_encode($case['record']))['record']);
-        $why = [];
-        $serious = array_values(array_filter($verdict->findings, fn (Finding $f): bool => $f->severity->value !== 'note' && ! in_array($f->code, DERIVED, true)));
-        foreach ($case['not'] as $code) {
-            foreach ($verdict->findings as $f) {
-                if ($f->code === $code && $f->probability >= 0.5) {
-                    $why[] = sprintf('says %s at %.2f', $code, $f->probability);
-                }
-            }
-        }
-        foreach ($case['want'] as $w) {
-            $p = array_sum(array_map(fn (Finding $f): float => $at($f, $w) ? $f->probability : 0.0, $verdict->findings));
-            if ($p < 0.5 && $case['enough']) {
-                $why[] = sprintf('%s only at %.2f', implode('|', $w['codes']), $p);
-            }
-        }
-        if ($case['want'] === [] && $case['not'] === [] || str_starts_with($scenario, 'Healthy')) {
-            $sum['healthy'][0]++;
-            if ($serious !== [] && $serious[0]->probability >= 0.35) {
-                $sum['healthy'][1]++;
-                $why[] = sprintf('false alarm: %s at %.2f', $serious[0]->code, $serious[0]->probability);
-            }
-        } elseif ($case['want'] !== [] && ($serious !== [] || ! $case['enough'])) {
-            $known = $serious !== [] && array_filter($case['want'], fn (array $w): bool => $at($serious[0], $w)) !== [];
-            $all = array_merge(...array_column($case['want'], 'codes'));
-            if ($case['enough'] && ! $known && array_diff($all, DERIVED) !== []) {
-                $why[] = sprintf('first is %s at %.2f', $serious[0]->code, $serious[0]->probability);
-            } elseif (! $case['enough'] && ! $known && $serious !== [] && $serious[0]->probability > 0.85) {
-                $why[] = sprintf('sure of %s at %.2f', $serious[0]->code, $serious[0]->probability);
-            }
-            if (! $case['enough'] && $verdict->nextTests === []) {
-                $why[] = 'asks for nothing';
-            }
-        }
-        if ($verdict->options === []) {
-            $empty++;
-            $why[] = 'offers nothing';
-        }
-        foreach ($verdict->options as $o) {
-            foreach ($o->places as $place) {
-                foreach ($case['want'] as $w) {
-                    if (in_array($o->action->value, ['recover-group', 'charge-group', 'balance'], true) && array_diff($w['codes'], ['group.dead', 'group.reversed']) === [] && in_array($place->toArray(), $w['where'], true)) {
-                        $unsafe++;
-                        $why[] = "unsafe: {$o->action->value}";
-                    }
-                }
-            }
-        }
+        $why = BenchJudge::complaints($case, $verdict);
+        $healthy = str_starts_with($scenario, 'Healthy');
+        $sum['healthy'][0] += $healthy ? 1 : 0;
+        $sum['healthy'][1] += $healthy && array_filter($why, fn (string $w): bool => str_starts_with($w, 'false alarm')) !== [] ? 1 : 0;
+        $empty += in_array('offers nothing', $why, true) ? 1 : 0;
+        $unsafe += count(array_filter($why, fn (string $w): bool => str_starts_with($w, 'unsafe')));
         $said = [];
         foreach ($verdict->findings as $f) {
             // Where more than one thing may be the cause of what was made, no single statement is true or false.

@@ -39,9 +39,10 @@ final class MoveJob
         });
     }
 
-    public function giveBack(Person $person, Job $job, string $note): Job
+    /** @param  list<array{code: string, where?: array<string, int>|null, seen_by?: string}>|null  $truth  what it was in the end; empty: nothing was wrong; null: not known */
+    public function giveBack(Person $person, Job $job, string $note, ?array $truth = null): Job
     {
-        return DB::transaction(function () use ($person, $job, $note): Job {
+        return DB::transaction(function () use ($person, $job, $note, $truth): Job {
             Gatekeeper::open(LockJob::now($job));
             Gatekeeper::pass($job, 'sign-off', $person);
             $decision = Decision::query()->where('job_id', $job->id)->latest('id')->first();
@@ -50,8 +51,8 @@ final class MoveJob
                 throw new Refused('not-signed', 'The proof of this revision is not signed: sign it off under Proof first.');
             }
             $job->update(['status' => $scrap ? 'scrapped' : 'returned', 'stage' => 'report', 'closed_at' => now(), 'waits_until' => null, 'waits_for' => '']);
-            ShopPriors::learn($job->workshop_id, $job->id);
-            EventLog::add($person, $job, 'closed', ['as' => $job->status, 'note' => $note]);
+            ShopPriors::learn($job->workshop_id, $truth);
+            EventLog::add($person, $job, 'closed', ['as' => $job->status, 'note' => $note] + ($truth === null ? [] : ['truth' => $truth]));
 
             return $job;
         });

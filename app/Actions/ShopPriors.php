@@ -4,17 +4,12 @@ declare(strict_types=1);
 
 namespace App\Actions;
 
-use App\Models\Decision;
-use App\Models\Verdict;
 use App\Models\Workshop;
 use Heartwood\Core\Diagnosis\Priors;
 
 /** The workshop's own experience: what its closed jobs turned out to be, counted since the last reset. */
 final class ShopPriors
 {
-    /** A closed job counts for a code when the verdict that was acted on was this sure of it. */
-    private const SURE = 0.8;
-
     public static function of(int $workshop): Priors
     {
         $settings = Workshop::query()->where('id', $workshop)->value('settings') ?? [];
@@ -22,12 +17,18 @@ final class ShopPriors
         return Priors::from($settings['prior_counts'] ?? []);
     }
 
-    /** Adds a job that has just been closed to the workshop's counts. */
-    public static function learn(int $workshop, int $job): void
+    /**
+     * Adds a job that has just been closed to the workshop's counts: what it was in the end, as somebody saw it, never
+     * what the verdict thought.
+     *
+     * @param  list<array{code: string}>|null  $truth  null: nobody knows, nothing is learnt
+     */
+    public static function learn(int $workshop, ?array $truth): void
     {
-        $decision = Decision::query()->where('job_id', $job)->latest('id')->first();
-        $verdict = $decision === null ? null : Verdict::query()->find($decision->verdict_id);
-        $codes = array_unique(array_column(array_filter($verdict->document['findings'] ?? [], fn (array $f): bool => $f['probability'] >= self::SURE), 'code'));
+        $codes = array_unique(array_column($truth ?? [], 'code'));
+        if ($codes === []) {
+            return;
+        }
         self::change($workshop, function (array $counts) use ($codes): array {
             foreach ($codes as $code) {
                 $counts[$code] = ($counts[$code] ?? 0) + 1;

@@ -26,7 +26,7 @@ use Heartwood\Core\Safety\SafetyState;
  * Which test next: the expected drop of entropy per minute. Each test's outcome is drawn from the signatures that also
  * diagnose, under every state the group may be in (handbook "Verdicts"); ties go to the less invasive.
  */
-final readonly class NextTests
+final class NextTests
 {
     /** Under this no test is worth a minute: enough is known. */
     private const WORTH_BITS = 0.05;
@@ -35,7 +35,7 @@ final readonly class NextTests
     private const SETTLED_BITS = 0.004;
 
     /** Outcomes drawn under each state. */
-    private const DRAWS = 3;
+    private const DRAWS = 2;
 
     /** A state under this probability is not drawn from. */
     private const LEAST = 0.01;
@@ -43,9 +43,15 @@ final readonly class NextTests
     /** What is asked for at the most. */
     private const LISTED = 6;
 
-    private PackSpec $pack;
+    private readonly PackSpec $pack;
 
-    public function __construct(private JobRecord $record, private PackEvidence $evidence, private GroupChain $chain)
+    /** @var array<string, float> bits by test and what is believed */
+    private array $gains = [];
+
+    /** @var array<int, string> what is believed of a group, to a fiftieth */
+    private array $alike = [];
+
+    public function __construct(private readonly JobRecord $record, private readonly PackEvidence $evidence, private readonly GroupChain $chain)
     {
         $this->pack = $record->pack;
     }
@@ -247,7 +253,20 @@ final readonly class NextTests
         if ($like === null) {
             return 0.0;
         }
+        // Groups believed alike gain alike: the many sound ones are worked out once.
+        $key = $kind->value.'/'.round($like->sigma, 3).'/'.($this->alike[$now->group] ??= implode('/', array_map(fn (float $p): int => (int) round(50 * $p), $now->probabilities)));
+
+        return $this->gains[$key] ??= $this->expected($now, $like, $before);
+    }
+
+    /** Bits that a feature like this one is expected to take away. */
+    private function expected(GroupBeliefs $now, Feature $like, float $before): float
+    {
         $after = 0.0;
+        $laws = [];
+        foreach ($now->probabilities as $code => $p) {
+            $laws[$code] = $this->chain->law($code, $like->kind);
+        }
         foreach ($now->probabilities as $code => $p) {
             if ($p < self::LEAST) {
                 $after += $p * $before;
@@ -256,8 +275,12 @@ final readonly class NextTests
             }
             $dice = new Dice();
             for ($i = 0; $i < self::DRAWS; $i++) {
-                $seen = $this->chain->law($code, $like->kind)->sample($dice, $like);
-                $after += $p / self::DRAWS * $now->after($seen, $this->chain->density(...))->entropyBits();
+                $seen = $laws[$code]->sample($dice, $like);
+                // States that look like a sound group share its law: each law is asked once.
+                $density = [];
+                $after += $p / self::DRAWS * $now->after(function (string $c) use ($laws, $seen, &$density): float {
+                    return $density[spl_object_id($laws[$c])] ??= $laws[$c]->density($seen);
+                })->entropyBits();
             }
         }
 

@@ -9,6 +9,7 @@ use Heartwood\Core\Maths\Normal;
 use Heartwood\Core\Pack\LabelCheck;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\Place;
+use Heartwood\Core\Safety\Triage;
 
 /** Findings that stand by themselves: what eyes saw, the label, charger, load, gauge (handbook "Outside the pack"). */
 final readonly class OutsideChecks
@@ -37,11 +38,11 @@ final readonly class OutsideChecks
     {
         $out = [];
         $i = $this->record->inspection;
-        $see = function (string $code, string $title, string $text) use (&$out): void {
-            $out[] = new Finding($code, $title, Place::pack(), 0.98, Severity::Stop, [new Evidence($text, 20.0)]);
+        $see = function (string $code, string $title, string $text, bool $told = false) use (&$out): void {
+            $out[] = new Finding($code, $title, Place::pack(), 0.98, Severity::Stop, [new Evidence($text, 20.0, $told ? 'reported' : 'measured')]);
         };
         if ($i->bool('swollen') === true || $this->record->says('swelling')) {
-            $see('cell.swollen', 'A cell is swollen', $i->bool('swollen') === true ? 'seen at inspection' : 'reported by the customer');
+            $see('cell.swollen', 'A cell is swollen', $i->bool('swollen') === true ? 'seen at inspection' : 'reported by the customer', $i->bool('swollen') !== true);
         }
         if ($i->bool('leaking') === true || $i->bool('venting') === true) {
             $see('cell.leaking', 'A cell leaks or vents', 'seen at inspection');
@@ -51,9 +52,24 @@ final readonly class OutsideChecks
         }
         if ($i->bool('warm_at_rest') === true) {
             $see('cell.hot', 'Warm with no current', 'felt at inspection');
+        } elseif ($this->record->says('hot')) {
+            $see('cell.hot', 'It gets hot, and nobody said when', 'reported by the customer', true);
+        }
+        $bulge = $this->bulge();
+        if ($bulge !== null && $bulge > Triage::BULGE && $i->bool('swollen') !== true) {
+            $see('cell.swollen', 'A cell is swollen', sprintf('%.1f %% thicker than drawn', 100 * $bulge));
         }
 
         return $out;
+    }
+
+    /** How much thicker than its drawing, as a fraction; null where either was not measured. */
+    private function bulge(): ?float
+    {
+        $is = $this->record->inspection->float('thickness_mm');
+        $drawn = $this->record->inspection->float('drawn_thickness_mm');
+
+        return $is === null || $drawn === null ? null : $is / $drawn - 1;
     }
 
     /** @return list<Finding> */
@@ -170,7 +186,7 @@ final readonly class OutsideChecks
             }
         }
         if ($this->record->says('gauge-wrong', 'gauge-jumps') && $this->record->pack->kind === 'laptop') {
-            return [new Finding('gauge.stale', 'The gauge may hold an old capacity', Place::pack(), 0.4, Severity::Watch, [new Evidence('the gauge is reported wrong', 4.0)])];
+            return [new Finding('gauge.stale', 'The gauge may hold an old capacity', Place::pack(), 0.4, Severity::Watch, [new Evidence('the gauge is reported wrong', 4.0, 'reported')])];
         }
 
         return [];

@@ -11,6 +11,9 @@ use Heartwood\Core\Record\PackSpec;
 /** How a low group answered a small current (handbook "Recovery of a deep-discharged group"). */
 final class RecoveryResponse
 {
+    /** Minutes of current under which nothing but a fall is told. */
+    private const LEAST_MIN = 2.0;
+
     /** @return 'rises'|'hangs'|'falls'|null null when too little was seen */
     public static function judge(Fields $test, PackSpec $pack): ?string
     {
@@ -22,15 +25,15 @@ final class RecoveryResponse
         $last = $samples[count($samples) - 1];
         $minutes = (float) $last->float('min') - (float) $first->float('min');
         $rise = (float) $last->float('v') - (float) $first->float('v');
-        if ($minutes < 2) {
-            return null;
-        }
         foreach ($samples as $i => $s) {
             foreach (array_slice($samples, $i + 1) as $later) {
                 if ((float) $later->float('min') - (float) $s->float('min') <= RunLimits::FALL_S / 60 && (float) $s->float('v') - (float) $later->float('v') > RunLimits::FALL_V && self::steady($s, $later)) {
                     return 'falls';
                 }
             }
+        }
+        if ($minutes < self::LEAST_MIN) {
+            return null;
         }
         if ((float) $last->float('v') >= $pack->profile()->prechargeV || $rise >= RunLimits::RISE_V * max(1.0, 60 * $minutes / RunLimits::RISE_S)) {
             return 'rises';

@@ -46,7 +46,7 @@ final readonly class SenseChecks
             return [];
         }
         if ($this->shifted($difference)) {
-            return [new Finding('sense.shifted', 'The sense leads sit one place off', Place::pack(), 0.9, Severity::Stop, [new Evidence('the board reports each group\'s neighbour', 14.0)])];
+            return [new Finding('sense.shifted', 'The sense leads sit one place off', Place::pack(), 0.9, Severity::Stop, [new Evidence('the board reports each group\'s neighbour', 14.0, 'reported')])];
         }
         $out = [];
         $done = [];
@@ -63,7 +63,7 @@ final readonly class SenseChecks
                 $done[$k] = true;
             }
             $out[] = new Finding('sense.open', "The board's sense lead at tap $tap is broken or loose", Place::tap($tap), 0.93, Severity::Fix, [
-                new Evidence(sprintf('the board says %.2f V for group %d, the meter across it %.3f V', (float) $board->group($k)->volts, $k, (float) $meter->group($k)->volts), 16.0),
+                new Evidence(sprintf('the board says %.2f V for group %d, the meter across it %.3f V', (float) $board->group($k)->volts, $k, (float) $meter->group($k)->volts), 16.0, 'reported'),
             ]);
         }
 

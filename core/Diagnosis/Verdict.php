@@ -7,13 +7,14 @@ namespace Heartwood\Core\Diagnosis;
 use Heartwood\Core\Reading\RestSpread;
 use Heartwood\Core\Reading\Suspicion;
 use Heartwood\Core\Repair\Option;
+use Heartwood\Core\Rules;
 use Heartwood\Core\Safety\Triage;
 
 /** What is wrong, where, how sure, why, what next: the document heartwood.verdict, version 1. */
 final readonly class Verdict
 {
     /** Version of the rules; a verdict is kept with the version that gave it. */
-    public const RULES = '0.3.1';
+    public const RULES = Rules::VERSION;
 
     /**
      * @param  list<array<string, mixed>>  $groups

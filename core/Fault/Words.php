@@ -11,6 +11,12 @@ final readonly class Words
     {
     }
 
+    /** The title where no place is meant: "The joint at tap has high resistance". */
+    public function anywhere(): string
+    {
+        return trim(str_replace([' %d', '%d'], '', $this->title));
+    }
+
     public function titleAt(int $place): string
     {
         return str_replace('%d', (string) $place, $this->title);

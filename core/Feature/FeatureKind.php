@@ -74,6 +74,7 @@ enum FeatureKind: string
     case ShortCircuited = 'short-circuited';
     case Reconnected = 'cuts-out-until-reconnected';
     case GaugeJumps = 'gauge-jumps';
+    case HotInUse = 'hot-in-use';
     /** Who stopped the charge: board. */
     case BoardStopped = 'board stopped';
 }

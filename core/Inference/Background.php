@@ -28,6 +28,7 @@ final class Background
             FeatureKind::ShortCircuited => ['said' => 0.03],
             FeatureKind::Reconnected => ['said' => 0.06],
             FeatureKind::GaugeJumps => ['said' => 0.04],
+            FeatureKind::HotInUse => ['said' => 0.03],
             FeatureKind::BoardStopped => ['board' => 0.1],
             default => ['said' => 0.1],
         });

@@ -87,15 +87,15 @@ final readonly class GroupBeliefs
     }
 
     /**
-     * The same after one more feature, by Bayes' rule on the states alone.
+     * The same after one more feature, whose density in each state is given, by Bayes' rule on the states alone.
      *
-     * @param  callable(string, Feature): float  $density
+     * @param  callable(string): float  $density
      */
-    public function after(Feature $feature, callable $density): self
+    public function after(callable $density): self
     {
         $out = [];
         foreach ($this->probabilities as $code => $p) {
-            $out[$code] = $p > 0.0 ? $p * $density($code, $feature) : 0.0;
+            $out[$code] = $p > 0.0 ? $p * $density($code) : 0.0;
         }
         $sum = array_sum($out);
 

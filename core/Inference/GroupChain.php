@@ -46,6 +46,9 @@ final class GroupChain
     /** @var array<string, array<string, Signature>> by kind and code */
     private array $laws = [];
 
+    /** @var array<string, array<string, Signature>> the same, all states of a kind */
+    private array $complete = [];
+
     public function __construct(public readonly Situation $situation, private readonly Priors $priors)
     {
     }
@@ -63,6 +66,19 @@ final class GroupChain
         }
 
         return $this->laws[$kind->value][$code] ??= Faults::of($code)->signature($kind, $this->situation) ?? $this->law(Ok::CODE, $kind);
+    }
+
+    /** @return array<string, Signature> what each state of a group says of one kind of feature, the weak joint's among them */
+    private function laws(FeatureKind $kind): array
+    {
+        if (! isset($this->complete[$kind->value])) {
+            $this->complete[$kind->value] = [];
+            foreach ([...array_keys(Faults::groups()), WeakJoint::CODE] as $code) {
+                $this->complete[$kind->value][$code] = $this->law($code, $kind);
+            }
+        }
+
+        return $this->complete[$kind->value];
     }
 
     /**
@@ -86,15 +102,16 @@ final class GroupChain
         $own = $sum = $densities = [];
         foreach ($features->groups as $k => $list) {
             $weight = $prior;
-            $burdened = [];
             $densities[$k] = [];
             foreach ($list as $f) {
-                foreach ($codes as $code) {
-                    $densities[$k][$f->kind->value][$code] = $this->density($code, $f);
+                $of = $known = [];
+                // States that look like a sound group share its law: each law is asked once.
+                foreach ($this->laws($f->kind) as $code => $law) {
+                    $of[$code] = $known[spl_object_id($law)] ??= $law->density($f);
                 }
-                $densities[$k][$f->kind->value][WeakJoint::CODE] = $this->density(WeakJoint::CODE, $f);
+                $densities[$k][$f->kind->value] = $of;
                 foreach ($codes as $code) {
-                    $weight[$code] *= max(1e-30, $densities[$k][$f->kind->value][$code]);
+                    $weight[$code] *= max(1e-30, $of[$code]);
                 }
             }
             $weight = $this->evenOdds($weight, $prior, $densities[$k]);

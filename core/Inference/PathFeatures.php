@@ -51,6 +51,7 @@ final class PathFeatures
             [FeatureKind::ShortCircuited, 'it was short-circuited'],
             [FeatureKind::Reconnected, 'it came back before when it was reconnected'],
             [FeatureKind::GaugeJumps, 'its gauge jumps'],
+            [FeatureKind::HotInUse, 'it gets hot in use'],
         ] as [$kind, $words]) {
             if ($record->says($kind->value)) {
                 $out[] = Feature::outcome($kind, 'said', $words, 'reported');

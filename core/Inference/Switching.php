@@ -20,9 +20,9 @@ use Heartwood\Core\Record\Place;
 final class Switching
 {
     /** Causes with odds, and combinations with a weight, under this are left out: they change no figure that is shown. */
-    private const LEAST_ODDS = 1e-6;
+    private const LEAST_ODDS = 1e-5;
 
-    private const LEAST_WAY = 1e-9;
+    private const LEAST_WAY = 1e-8;
 
     /** @var array<string, array{odds: float, explains: float}> by cause */
     private array $causes = [];
@@ -115,6 +115,20 @@ final class Switching
                 $blocks[] = $block;
             }
         }
+        if ($this->stray === null) {
+            // Nobody complains: nothing couples them.
+            $alone = array_fill_keys(array_keys($this->causes), 0.0);
+            $all = 1.0;
+            foreach ($blocks as $block) {
+                $sum = 1 + array_sum(array_column($block, 1));
+                $all *= $sum;
+                foreach ($block as [$code, $odds]) {
+                    $alone[$code] = $odds / $sum;
+                }
+            }
+
+            return [$alone, $all];
+        }
         $ways = [[1.0, 1.0, []]];
         foreach ($blocks as $block) {
             $more = [];
@@ -130,7 +144,7 @@ final class Switching
         $mass = array_fill_keys(array_keys($this->causes), 0.0);
         $total = 0.0;
         foreach ($ways as [$weight, $unexplained, $there]) {
-            $w = $weight * ($this->stray === null ? 1.0 : 1 - (1 - $this->stray) * $unexplained);
+            $w = $weight * (1 - (1 - $this->stray) * $unexplained);
             $total += $w;
             foreach ($there as $code) {
                 $mass[$code] += $w;

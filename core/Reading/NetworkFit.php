@@ -159,16 +159,22 @@ final readonly class NetworkFit
         return new self($solution, $this->inverse, $this->column, $this->roots, $this->rows, $this->readings, $this->rank);
     }
 
-    /** Whether the readings across a group are checked by others: a slip there would not close. */
-    public function checks(int $group): bool
+    /**
+     * Groups whose own readings are all checked by others: a slip there would not close.
+     *
+     * @return list<int>
+     */
+    public function checked(): array
     {
+        $out = [];
         foreach ($this->readings as $i => $r) {
-            if ($r->isAcross($group) && $this->redundancy($i) < self::CHECKED) {
-                return false;
+            if (abs($r->to - $r->from) === 1) {
+                $k = max($r->from, $r->to);
+                $out[$k] = ($out[$k] ?? true) && $this->redundancy($i) >= self::CHECKED;
             }
         }
 
-        return array_filter($this->readings, fn (NetworkReading $r): bool => $r->isAcross($group)) !== [];
+        return array_keys(array_filter($out));
     }
 
     private function joined(int $from, int $to): bool

@@ -62,7 +62,7 @@ final class ReadingNetwork
                 $groups = self::blur($groups, $fit, $kept, $s);
             }
         }
-        foreach (RunCheck::examine($kept, $groups, $fullV, array_values(array_filter(range(1, $series), fn (int $k): bool => $fit->checks($k)))) as $s) {
+        foreach (RunCheck::examine($kept, $groups, $fullV, $fit->checked()) as $s) {
             $suspicions[] = $s;
             foreach ($s->groups as $k) {
                 $groups[$k - 1] = $groups[$k - 1]->doubted($s->text, $s->probability);

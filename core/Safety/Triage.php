@@ -12,6 +12,9 @@ final readonly class Triage
     /** Above this a pack is high voltage, volts DC. */
     public const HIGH_VOLTAGE = 60.0;
 
+    /** Share over the drawn thickness up to which a prismatic cell's bulge is a note; above it is swollen (handbook "Triage"). */
+    public const BULGE = 0.03;
+
     private const QUARANTINE = [
         'swollen' => 'a cell or the case is swollen',
         'leaking' => 'a cell leaks',
@@ -37,6 +40,7 @@ final readonly class Triage
     private const REPORTED_HOLD = [
         'short-circuited' => 'it has been short-circuited: the cause must be named before return',
         'dropped' => 'it has been dropped',
+        'hot-on-charge' => 'it gets hot on charge: no charge until the cause is known',
         'wet' => 'the customer reports water: open, dry and inspect first',
     ];
 
@@ -60,6 +64,10 @@ final readonly class Triage
         $reasons = $rules = [];
         $inspected = fn (string $key): bool => $inspection->bool($key) === true && ! in_array($key, $released, true);
         $reported = fn (string $key): bool => in_array($key, $symptoms, true) && ! in_array($key, $released, true);
+        if (self::bulges($inspection) && ! in_array('swollen', $released, true) && $inspection->bool('swollen') !== true) {
+            $state = SafetyState::Quarantine;
+            $reasons[] = sprintf('%.1f mm thick where %.1f mm are drawn: swollen', $inspection->float('thickness_mm'), $inspection->float('drawn_thickness_mm'));
+        }
         foreach ([
             [self::QUARANTINE, SafetyState::Quarantine, $inspected],
             [self::REPORTED_QUARANTINE, SafetyState::Quarantine, $reported],
@@ -116,6 +124,15 @@ final readonly class Triage
         return array_values(array_unique([...array_diff($known, array_diff($withdrawn, $stays)), ...$reported]));
     }
 
+    /** Whether a prismatic cell is thicker than its drawing lets it be; false where either was not measured. */
+    private static function bulges(Fields $inspection): bool
+    {
+        $is = $inspection->float('thickness_mm');
+        $drawn = $inspection->float('drawn_thickness_mm');
+
+        return $is !== null && $drawn !== null && $is > (1 + self::BULGE) * $drawn;
+    }
+
     /**
      * The keys behind a state, for whoever decides about them.
      *
@@ -124,7 +141,7 @@ final readonly class Triage
      */
     public static function keys(Fields $inspection, array $symptoms): array
     {
-        $seen = array_filter(array_keys(self::QUARANTINE + self::HOLD), fn (string $key): bool => $inspection->bool($key) === true);
+        $seen = array_filter(array_keys(self::QUARANTINE + self::HOLD), fn (string $key): bool => $inspection->bool($key) === true || ($key === 'swollen' && self::bulges($inspection)));
         $told = array_intersect(array_keys(self::REPORTED_QUARANTINE + self::REPORTED_HOLD), $symptoms);
 
         return array_values(array_unique([...$seen, ...$told]));

@@ -12,6 +12,7 @@ use App\Models\Customer;
 use App\Models\Job;
 use App\Models\PackModel;
 use Heartwood\Core\Diagnosis\Priors;
+use Heartwood\Core\Fault\Faults;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
@@ -57,6 +58,15 @@ final class BenchController extends Controller
         $priors = ShopPriors::of($this->person()->workshop_id);
 
         return new JsonResponse(['name' => $priors->name(), 'worth' => Priors::WORTH, 'shares' => $priors->table()]);
+    }
+
+    /** The vocabulary of the fault catalogue, out of the registry itself. */
+    public function faults(): JsonResponse
+    {
+        return new JsonResponse(array_map(fn (string $code): array => [
+            'code' => $code, 'title' => Faults::of($code)->words()->anywhere(),
+            'plain' => Faults::of($code)->words()->plain, 'place' => Faults::of($code)->placeKind(), 'severity' => Faults::of($code)->severity()->value,
+        ], Faults::codes()));
     }
 
     public function resetPriors(): JsonResponse

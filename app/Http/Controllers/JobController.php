@@ -19,6 +19,7 @@ use App\Http\Views\ReplayView;
 use App\Models\Job;
 use App\Models\WorkStep;
 use Carbon\CarbonImmutable;
+use Heartwood\Core\Fault\Faults;
 use Heartwood\Core\Proof\Check;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
@@ -137,7 +138,12 @@ final class JobController extends Controller
 
     public function giveBack(Request $request, Job $job, MoveJob $move): JsonResponse
     {
-        $move->giveBack($this->person(), $job, (string) ($request->validate(['note' => 'nullable|string|max:2000'])['note'] ?? ''));
+        $data = $request->validate([
+            'note' => 'nullable|string|max:2000', 'truth' => 'nullable|array|max:100', 'truth.*' => 'array:code,where,seen_by',
+            'truth.*.code' => ['required', 'string', Rule::in(Faults::codes())], 'truth.*.where' => 'nullable|array:group,tap,joint|max:1', 'truth.*.where.*' => 'integer|min:0|max:400',
+            'truth.*.seen_by' => 'nullable|in:replaced,measured,opened,tried',
+        ], ['truth.*.code.in' => 'Choose a fault from the list.', 'truth.*.seen_by.in' => 'Say how it was seen: replaced, measured, opened or tried.']);
+        $move->giveBack($this->person(), $job, (string) ($data['note'] ?? ''), isset($data['truth']) ? array_values($data['truth']) : null);
 
         return $this->view($job->refresh());
     }

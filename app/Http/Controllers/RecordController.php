@@ -8,6 +8,7 @@ use App\Actions\BuildRecord;
 use App\Actions\ImportRecord;
 use App\Contract\PackInput;
 use App\Http\Views\JobView;
+use App\Models\Event;
 use App\Models\Job;
 use App\Support\ReportPdf;
 use Heartwood\Core\Pack\Chemistry;
@@ -28,6 +29,10 @@ final class RecordController extends Controller
         $record = BuildRecord::of($job);
         if ($job->workshop_notes !== null) {
             $record['workshop'] = json_decode((string) $job->workshop_notes);
+        }
+        $truth = Event::query()->where('job_id', $job->id)->where('kind', 'closed')->latest('id')->first()?->data['truth'] ?? null;
+        if ($truth !== null) {
+            $record['truth'] = $truth;
         }
         $record['inspection'] = (object) ($record['inspection'] ?? []);
 

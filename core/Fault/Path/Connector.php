@@ -54,6 +54,7 @@ final class Connector extends Fault
         return match ($kind) {
             FeatureKind::Connector => new Chance(['open' => 0.35, 'loses' => 0.6, 'conducts' => 0.05]),
             FeatureKind::Flex => new Chance(['changes' => 0.06, 'same' => 0.94]),
+            FeatureKind::HotInUse => new Chance(['said' => 0.4]),
             FeatureKind::Bumped => new Chance(['said' => 0.03]),
             FeatureKind::Pulse, FeatureKind::Button, FeatureKind::Enable, FeatureKind::Device, FeatureKind::Bridge => new Chance(['woke' => 0.01, 'nothing' => 0.99]),
             default => null,

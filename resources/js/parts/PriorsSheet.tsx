@@ -40,9 +40,7 @@ export default function PriorsSheet({ onClose }: { onClose: () => void }) {
                 <tbody>
                     {priors.data?.shares.map((s) => (
                         <tr key={s.code} className="border-t border-line">
-                            <td className="py-1">
-                                {s.code.replace('.', ': ').replaceAll('-', ' ')}
-                            </td>
+                            <td className="py-1">{s.code.replace('.', ': ').replaceAll('-', ' ')}</td>
                             <td className="text-right digits">{percent(s.handbook)}</td>
                             <td className="text-right digits">{percent(s.here)}</td>
                             <td className="text-right digits">{s.jobs}</td>

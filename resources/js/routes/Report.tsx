@@ -1,3 +1,4 @@
+import { useState } from 'react';
 import { useNavigate, useOutletContext } from 'react-router';
 import { api, type Job, key, unwrap } from '@/api/client';
 import { useMay, usePerson } from '@/lib/bench';
@@ -5,6 +6,7 @@ import { money, percent, place, when } from '@/lib/format';
 import { useJobWrite } from '@/lib/job';
 import { Basis, Button } from '@/parts/basics';
 import { CoreSample } from '@/parts/CoreSample';
+import { Truth, type Was } from './Truth';
 import { bandsOf } from './Verdict';
 
 const LINK = 'inline-flex items-center min-h-[44px] px-4 py-2 rounded border-[1.5px] border-muted bg-panel hover:bg-knot no-underline';
@@ -14,8 +16,9 @@ export function Component() {
     const person = usePerson();
     const navigate = useNavigate();
     const may = useMay('return');
+    const [truth, setTruth] = useState<Was[] | undefined>();
     const giveBack = useJobWrite(
-        () => unwrap(api.POST('/api/jobs/{job}/return', { params: { path: { job: job.id }, header: key() }, body: {} })),
+        () => unwrap(api.POST('/api/jobs/{job}/return', { params: { path: { job: job.id }, header: key() }, body: truth === undefined ? {} : { truth } })),
         () => void navigate('/'),
     );
     const d = job.verdict?.document;
@@ -44,6 +47,7 @@ export function Component() {
                 )}
                 {job.status !== 'open' && <p className="self-center font-bold">{job.status === 'returned' ? 'Returned to the customer.' : 'Scrapped.'}</p>}
             </div>
+            {may && job.status === 'open' && leaving && <Truth job={job} onChange={setTruth} />}
             <article className="sheet p-7 max-w-5xl grid gap-5 md:grid-cols-[1fr_260px]">
                 <div className="grid gap-4 content-start">
                     <header>
