@@ -74,15 +74,15 @@ final class BoardEngine
             if ($limit === null || $amps <= 0.0) {
                 $this->add('bms.trips-early', 'The board cuts out although every group is well above its limit', Place::pack(), 0.5, $text);
             } elseif ($amps >= 0.95 * $limit) {
-                $this->add('bms.limit-too-low', 'The board\'s rating is under the load', Place::pack(), $clear ? 0.93 : 0.62, [...$text, new Evidence(sprintf('it is rated for %.0f A', $limit), 8.0, 'assumed')]);
+                $this->add('bms.limit-too-low', 'The board\'s rating is under the load', Place::pack(), $clear ? 0.97 : 0.62, [...$text, new Evidence(sprintf('it is rated for %.0f A', $limit), 8.0, 'assumed')]);
             } else {
                 $bumped = $this->record->says('cuts-out-when-bumped');
-                $this->add('bms.trips-early', 'The board cuts out below its rating', Place::pack(), $bumped ? 0.4 : 0.9, [...$text, new Evidence(sprintf('it is rated for %.0f A', $limit), 8.0, 'assumed')]);
+                $this->add('bms.trips-early', 'The board cuts out below its rating', Place::pack(), $bumped ? 0.4 : 0.96, [...$text, new Evidence(sprintf('it is rated for %.0f A', $limit), 8.0, 'assumed')]);
             }
         }
         $load = $this->record->pack->loadAmps();
         if ($tests === [] && $limit !== null && $load !== null && $load > 1.05 * $limit && $this->record->says('cuts-out-under-load', 'cuts-out-until-reconnected')) {
-            $this->add('bms.limit-too-low', 'The board\'s rating is under the load', Place::pack(), 0.75, [new Evidence(sprintf('the device draws up to %.0f A, the board is rated for %.0f A', $load, $limit), 9.0, 'derived')]);
+            $this->add('bms.limit-too-low', 'The board\'s rating is under the load', Place::pack(), 0.9, [new Evidence(sprintf('the device draws up to %.0f A, the board is rated for %.0f A', $load, $limit), 9.0, 'derived')]);
         }
     }
 
@@ -123,7 +123,7 @@ final class BoardEngine
             }
         }
         if ($worst !== null) {
-            $this->add('bms.no-overcharge-cut', 'The board does not stop a group that is past full', Place::pack(), 0.93, [
+            $this->add('bms.no-overcharge-cut', 'The board does not stop a group that is past full', Place::pack(), 0.97, [
                 new Evidence(sprintf('group %d stands at %.3f V while charge flows, the board should cut at %.2f V', $worst[0], $worst[1], $this->record->pack->highCutV()), 18.0),
             ]);
         }
@@ -165,7 +165,7 @@ final class BoardEngine
     private function drain(): void
     {
         foreach ($this->evidence->bleeding as $k => [$in, $out]) {
-            $this->add('bms.bleed-stuck', "The balance switch of group $k is stuck on", Place::pack(), 0.9, [
+            $this->add('bms.bleed-stuck', "The balance switch of group $k is stuck on", Place::pack(), 0.97, [
                 new Evidence(sprintf('group %d sinks %.1f %% a day with the sense plug in, %.1f %% with it out', $k, 100 * $in, 100 * $out), 15.0, 'derived'),
             ]);
         }

@@ -9,6 +9,7 @@ use Heartwood\Core\Fault\Group\DeepDischarged;
 use Heartwood\Core\Fault\Group\Ok;
 use Heartwood\Core\Feature\FeatureKind;
 use Heartwood\Core\Feature\GroupFeatures;
+use Heartwood\Core\Inference\Blocks;
 use Heartwood\Core\Inference\ChargePath;
 use Heartwood\Core\Inference\GroupBeliefs;
 use Heartwood\Core\Inference\GroupChain;
@@ -55,11 +56,13 @@ final class Diagnoser
         $chain = new GroupChain($situation, $priors);
         $elsewhere = 1 - (1 - $output->sick()) * (1 - $charge->sick()) * (1 - self::mostProbable($outside, array_map(fn (Finding $f): string => $f->code, $outside)));
         $pack = WholePack::believe($chain, $features, $evidence, max($elsewhere, self::pointsElsewhere($record, self::outside($evidence, true))));
+        $blocks = new Blocks($evidence);
         $ledger = new GroupLedger($record->pack, $evidence, $features);
 
         $findings = [
             ...$ledger->findings($pack),
             ...(new PackChecks($record, $evidence, $pack))->findings(),
+            ...$blocks->findings(),
             ...self::spreadFinding($spread, $evidence),
             ...$output->findings(),
             ...$charge->findings(),
@@ -83,7 +86,7 @@ final class Diagnoser
             $findings,
             $window,
             self::lacks($record, $evidence),
-            $triage->state === SafetyState::Quarantine ? [] : (new NextTests($record, $evidence, $chain))->rank($pack, $output, $suspicions, $triage->state, $spread, $findings, [...$output->tests(), ...$charge->tests(), ...$live->tests()]),
+            $triage->state === SafetyState::Quarantine ? [] : (new NextTests($record, $evidence, $chain))->rank($pack, $output, $suspicions, $triage->state, $spread, $findings, [...$blocks->tests(), ...$output->tests(), ...$charge->tests(), ...$live->tests()]),
             (new Options($record->pack, $evidence, $window))->list($findings, $triage->state),
             $suspicions,
             $spread,

@@ -78,7 +78,7 @@ final readonly class OutsideChecks
         $mismatches = LabelCheck::mismatches($this->record->pack, $this->record->inspection->int('cells_counted'));
 
         return $mismatches === [] ? [] : [new Finding(
-            'label.inconsistent', 'The label does not add up', Place::pack(), 0.95, Severity::Note,
+            'label.inconsistent', 'The label does not add up', Place::pack(), 0.97, Severity::Note,
             array_map(fn (array $m): Evidence => new Evidence($m['text'], 13.0, 'derived'), $mismatches),
         )];
     }
@@ -118,8 +118,8 @@ final readonly class OutsideChecks
         $profile = $pack->charger->string('profile');
         $foreign = array_values(array_intersect($stages, ['equalise', 'desulphate', 'pulse']));
         $wrong = match (true) {
-            $foreign !== [] => [0.93, 'its log shows '.implode(', ', $foreign).' stages'],
-            $profile === 'lead-acid' => [0.93, 'it is a lead-acid charger'],
+            $foreign !== [] => [0.97, 'its log shows '.implode(', ', $foreign).' stages'],
+            $profile === 'lead-acid' => [0.97, 'it is a lead-acid charger'],
             $profile === 'lfp' && ! $pack->chemistry->isPhosphate(), $profile === 'li-ion' && $pack->chemistry->isPhosphate() => [0.85, "its profile is $profile, the pack is {$pack->chemistry->value}"],
             $profile === 'automatic' => [0.4, 'it picks its profile by itself'],
             default => null,
@@ -140,18 +140,18 @@ final readonly class OutsideChecks
             $runs = $t->data->bool('device_ok');
             $lost = $ohm === null ? 0.0 : $ohm * $this->loadAmps() / $this->record->pack->fullVolts();
             if ($ohm !== null && $ohm < 0.005 && $runs !== true) {
-                $out[] = new Finding('load.shorted', 'The device or its harness is shorted', Place::pack(), 0.93, Severity::Fix, [new Evidence(sprintf('the harness measures %.3f ohm', $ohm), 8.0)]);
+                $out[] = new Finding('load.shorted', 'The device or its harness is shorted', Place::pack(), 0.96, Severity::Fix, [new Evidence(sprintf('the harness measures %.3f ohm', $ohm), 8.0)]);
             } elseif ($ohm !== null && ($ohm > 5.0 || $lost > self::HARNESS_LOSS)) {
-                $out[] = new Finding('load.wiring', $ohm > 5.0 ? 'The harness is open' : 'The harness loses too much', Place::pack(), 0.95, Severity::Fix, [new Evidence(sprintf('the harness measures %.3g ohm: %.0f %% of the pack\'s voltage is lost in it at %.3g A', $ohm, 100 * min(1.0, $lost), $this->loadAmps()), 12.0)]);
+                $out[] = new Finding('load.wiring', $ohm > 5.0 ? 'The harness is open' : 'The harness loses too much', Place::pack(), 0.97, Severity::Fix, [new Evidence(sprintf('the harness measures %.3g ohm: %.0f %% of the pack\'s voltage is lost in it at %.3g A', $ohm, 100 * min(1.0, $lost), $this->loadAmps()), 12.0)]);
             } elseif ($runs === false) {
-                $out[] = new Finding('load.dead', 'The device is at fault', Place::pack(), 0.95, Severity::Fix, [new Evidence('the device does not run on a good supply', 12.0)]);
+                $out[] = new Finding('load.dead', 'The device is at fault', Place::pack(), 0.97, Severity::Fix, [new Evidence('the device does not run on a good supply', 12.0)]);
             }
         }
         $cellA = $this->record->pack->cell->float('max_continuous_a');
         $limit = $this->record->pack->loadAmps();
         $p = $this->record->pack->parallel;
         if ($cellA !== null && $limit !== null && $p !== null && $limit > $cellA * $p) {
-            $out[] = new Finding('load.exceeds-cells', 'The device draws more than the cells are rated for', Place::pack(), 0.9, Severity::Fix, [new Evidence(sprintf('%.4g A against %.4g A for %d cells in parallel', $limit, $cellA * $p, $p), 10.0, 'derived')]);
+            $out[] = new Finding('load.exceeds-cells', 'The device draws more than the cells are rated for', Place::pack(), 0.96, Severity::Fix, [new Evidence(sprintf('%.4g A against %.4g A for %d cells in parallel', $limit, $cellA * $p, $p), 10.0, 'derived')]);
         }
 
         return $out;
@@ -182,7 +182,7 @@ final readonly class OutsideChecks
         foreach ($this->record->currentTests('gauge') as $t) {
             $full = $t->data->float('full_charge_wh');
             if ($full !== null && $measuredWh !== null && GaugeCheck::of($full, $measuredWh)['stale']) {
-                return [new Finding('gauge.stale', 'The gauge still holds an old capacity', Place::pack(), 0.95, Severity::Watch, [new Evidence(sprintf('the gauge says %.1f Wh, the cells gave %.1f Wh', $full, $measuredWh), 11.0)])];
+                return [new Finding('gauge.stale', 'The gauge still holds an old capacity', Place::pack(), 0.97, Severity::Watch, [new Evidence(sprintf('the gauge says %.1f Wh, the cells gave %.1f Wh', $full, $measuredWh), 11.0)])];
             }
         }
         if ($this->record->says('gauge-wrong', 'gauge-jumps') && $this->record->pack->kind === 'laptop') {

@@ -46,7 +46,7 @@ final readonly class SenseChecks
             return [];
         }
         if ($this->shifted($difference)) {
-            return [new Finding('sense.shifted', 'The sense leads sit one place off', Place::pack(), 0.9, Severity::Stop, [new Evidence('the board reports each group\'s neighbour', 14.0, 'reported')])];
+            return [new Finding('sense.shifted', 'The sense leads sit one place off', Place::pack(), 0.97, Severity::Stop, [new Evidence('the board reports each group\'s neighbour', 14.0, 'reported')])];
         }
         $out = [];
         $done = [];
@@ -62,7 +62,7 @@ final readonly class SenseChecks
                 $tap = $k === 1 ? 0 : ($k === count($difference) ? $k : $k - 1);
                 $done[$k] = true;
             }
-            $out[] = new Finding('sense.open', "The board's sense lead at tap $tap is broken or loose", Place::tap($tap), 0.93, Severity::Fix, [
+            $out[] = new Finding('sense.open', "The board's sense lead at tap $tap is broken or loose", Place::tap($tap), 0.97, Severity::Fix, [
                 new Evidence(sprintf('the board says %.2f V for group %d, the meter across it %.3f V', (float) $board->group($k)->volts, $k, (float) $meter->group($k)->volts), 16.0, 'reported'),
             ]);
         }
@@ -117,8 +117,8 @@ final readonly class SenseChecks
 
         return match ($verdict['kind']) {
             'right' => [],
-            'missing' => array_map(fn (int $tap): Finding => new Finding('sense.open', "Pin of tap $tap carries nothing", Place::tap($tap), 0.85, Severity::Fix, [new Evidence($verdict['text'], 12.0)]), $verdict['taps']),
-            default => [new Finding('sense.shifted', 'The sense plug is wired wrong', Place::pack(), 0.95, Severity::Stop, [new Evidence($verdict['text'], 18.0)])],
+            'missing' => array_map(fn (int $tap): Finding => new Finding('sense.open', "Pin of tap $tap carries nothing", Place::tap($tap), 0.93, Severity::Fix, [new Evidence($verdict['text'], 12.0)]), $verdict['taps']),
+            default => [new Finding('sense.shifted', 'The sense plug is wired wrong', Place::pack(), 0.98, Severity::Stop, [new Evidence($verdict['text'], 18.0)])],
         };
     }
 }

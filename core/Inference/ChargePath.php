@@ -36,6 +36,9 @@ final class ChargePath
     /** Chance of the complaint with none of the causes (assumed). */
     private const STRAY = 0.003;
 
+    /** From this probability that a group out of limits explains a refusal, charger and sensor are not chased (assumed). */
+    private const EXPLAINED = 0.7;
+
     /** The same where charge went in here all the same: the customer's word yields to it (assumed). */
     private const REFUTED = 0.5;
 
@@ -215,7 +218,7 @@ final class ChargePath
     /** @return list<NextTest> */
     public function tests(): array
     {
-        if (! $this->heard || $this->net->entropyBits() < 0.05 || ($this->net->p('bms.protecting') > 0.9 && $this->sick() < 0.3)) {
+        if (! $this->heard || $this->net->entropyBits() < 0.05 || ($this->net->p('bms.protecting') > self::EXPLAINED && $this->sick() < 0.3)) {
             return [];
         }
         $out = [];

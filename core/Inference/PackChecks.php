@@ -28,7 +28,7 @@ final readonly class PackChecks
     public const WORN_OUT = 0.60;
 
     /** How often a pack has worn alike (assumed). */
-    private const PRIOR = 0.25;
+    private const PRIOR = 0.4;
 
     /** Resistance over the promised one from which an even sag says that the cells have worn, and under which it says that they have not (assumed). */
     private const SAGS = 1.5;

@@ -10,6 +10,7 @@ final readonly class NetworkSolution
     /**
      * @param  list<GroupVoltage>  $groups  one per group, from the negative end
      * @param  list<Suspicion>  $suspicions
+     * @param  list<array{from: int, to: int, volts: float, sigma: float}>  $spans  stretches of several groups of which only the whole was read
      * @param  int  $redundancy  readings beyond those needed to fix the taps they touch
      */
     public function __construct(
@@ -18,6 +19,7 @@ final readonly class NetworkSolution
         public int $redundancy,
         public ?float $packV,
         public ?float $packSigmaV,
+        public array $spans = [],
     ) {
     }
 

@@ -70,7 +70,7 @@ final class ReadingNetwork
         }
         [$packV, $packSigma] = [$fit->difference(0, $series), $fit->sigma(0, $series)];
 
-        return new NetworkSolution(array_values($groups), $suspicions, max(0, count($kept) - $fit->rank), $packV, $packSigma);
+        return new NetworkSolution(array_values($groups), $suspicions, max(0, count($kept) - $fit->rank), $packV, $packSigma, self::spans($fit, $kept, $series));
     }
 
     /** How much likelier one reading of a tie must be than the next to be named alone: 20 to 1 (assumed). */
@@ -193,6 +193,33 @@ final class ReadingNetwork
         }
 
         return new NetworkFit(array_values($solution), $inverse, $column, $roots, $rows, $readings, $rank);
+    }
+
+    /**
+     * Half and block readings: neighbouring taps that were read with groups between them that were not.
+     *
+     * @param  list<NetworkReading>  $kept
+     * @return list<array{from: int, to: int, volts: float, sigma: float}>
+     */
+    private static function spans(NetworkFit $fit, array $kept, int $series): array
+    {
+        $touched = [];
+        foreach ($kept as $r) {
+            $touched[$r->from] = $touched[$r->to] = true;
+        }
+        $out = [];
+        $last = null;
+        for ($t = 0; $t <= $series; $t++) {
+            if (! isset($touched[$t])) {
+                continue;
+            }
+            if ($last !== null && $t - $last > 1 && ($v = $fit->difference($last, $t)) !== null) {
+                $out[] = ['from' => $last, 'to' => $t, 'volts' => $v, 'sigma' => (float) $fit->sigma($last, $t)];
+            }
+            $last = $t;
+        }
+
+        return $out;
     }
 
     /**

@@ -39,6 +39,36 @@ it('answers as the contract says, on every screen\'s request', function (): void
     expect($this->get("/api/jobs/{$job->id}/report.pdf")->assertOk()->getContent())->toStartWith('%PDF');
 });
 
+it('learns from what it was in the end and from nothing else, keeps it, exports it, and says no to what is no fault', function (): void {
+    $learnt = fn (): array => array_column($this->getJson('/api/priors')->json('shares'), 'jobs', 'code');
+    $close = function (array $body): Job {
+        $job = $this->bench->open(['dies-early']);
+        $this->bench->read($job, [3.85, 3.851, 0.02, 3.849]);
+        $verdict = $this->bench->post("jobs/{$job->id}/verdict")->assertOk();
+        $this->bench->post("jobs/{$job->id}/decision", ['verdict_id' => $verdict->json('verdict.id'), 'action' => 'recycle', 'reason' => 'Not worth it.'])->assertOk();
+        foreach ($body['bad'] ?? [] as $bad) {
+            $this->bench->post("jobs/{$job->id}/return", ['truth' => $bad])->assertStatus(422);
+        }
+        $this->bench->post("jobs/{$job->id}/return", $body['good'])->assertOk()->assertJsonPath('status', 'scrapped');
+
+        return $job;
+    };
+    $this->bench->as('senior');
+    $silent = $close(['good' => []]);
+    expect($learnt()['group.dead'])->toBe(0);
+    $told = $close([
+        'bad' => [[['code' => 'group.imaginary']], [['code' => 'group.dead', 'seen_by' => 'guessed']], [['where' => ['group' => 3]]]],
+        'good' => ['truth' => [['code' => 'group.dead', 'where' => ['group' => 3], 'seen_by' => 'opened'], ['code' => 'path.fuse-open', 'seen_by' => 'replaced']]],
+    ]);
+    $sound = $close(['good' => ['truth' => []]]);
+    expect($learnt()['group.dead'])->toBe(1)->and($learnt()['path.fuse-open'])->toBe(1)->and(array_sum($learnt()))->toBe(2);
+    $record = fn (Job $job): array => json_decode((string) $this->get("/api/jobs/{$job->id}/record")->assertOk()->getContent(), true);
+    expect($record($told)['truth'][0])->toBe(['code' => 'group.dead', 'where' => ['group' => 3], 'seen_by' => 'opened'])
+        ->and($record($sound)['truth'])->toBe([])->and($record($silent))->not->toHaveKey('truth');
+    $faults = $this->getJson('/api/faults')->assertOk();
+    expect(Contract::complaints($faults, 'get', '/api/faults'))->toBe([])->and(array_column($faults->json(), 'code'))->toContain('pack.aged', 'bms.latched')->not->toContain('group.ok');
+});
+
 it('replays what the customer saw and runs every option through', function (): void {
     $job = $this->bench->open(['charger-full-at-once', 'dies-early']);
     expect($this->getJson("/api/jobs/{$job->id}/replay")->json('ready'))->toBeFalse();
@@ -77,7 +107,7 @@ it('moves its priors with what its own closed jobs turned out to be, shows them 
     $verdict = $this->bench->post("jobs/{$job->id}/verdict");
     expect($verdict->json('verdict.document.priors'))->toBe('default');
     $this->bench->post("jobs/{$job->id}/decision", ['verdict_id' => $verdict->json('verdict.id'), 'action' => 'recycle', 'reason' => 'Not worth it.'])->assertOk();
-    $this->bench->post("jobs/{$job->id}/return")->assertOk();
+    $this->bench->post("jobs/{$job->id}/return", ['truth' => [['code' => 'group.dead', 'where' => ['group' => 3], 'seen_by' => 'opened']]])->assertOk();
     $after = $this->getJson('/api/priors');
     expect(Contract::complaints($after, 'get', '/api/priors'))->toBe([])->and(collect($after->json('shares'))->pluck('here', 'code')['group.dead'])->toBeGreaterThan($before['group.dead']);
     $next = $this->bench->open();
