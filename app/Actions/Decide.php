@@ -75,11 +75,11 @@ final class Decide
         $usable = $option['usable_ah'] ?? null;
 
         return Quote::of(
-            (int) ($option['cells'] ?? 0), $cellCents ?? $settings->int('cell_cents') ?? 600, (int) ($option['hands_minutes'] ?? 0),
+            (int) ($option['cells'] ?? 0), $cellCents ?? Quote::cellCents($settings->int('cell_cents') ?? 600, $pack->cell->float('capacity_ah') ?? ($pack->parallel === null || $labelAh === null ? null : $labelAh / $pack->parallel)), (int) ($option['hands_minutes'] ?? 0),
             $settings->int('rate_cents') ?? 6000, $settings->int('fee_cents') ?? 2500, $settings->float('new_per_wh_cents'),
             $labelAh === null ? null : $labelAh * $volts, $usable === null ? null : $usable * $volts,
             ($option['action'] ?? '') === 'replace-board' ? $settings->int('board_cents') ?? 4500 : 0,
-            in_array($option['action'] ?? '', ['replace-cell', 'replace-group', 'reweld'], true) ? max(1, (int) ($option['cells'] ?? 0)) * ($settings->int('strip_cents') ?? 35) : 0,
+            in_array($option['action'] ?? '', ['replace-cell', 'replace-group', 'reweld', 'rebuild', 'build'], true) ? max(1, (int) ($option['cells'] ?? 0)) * ($settings->int('strip_cents') ?? 35) : 0,
         );
     }
 }

@@ -259,7 +259,7 @@ final class Diagnoser
 
         return [new Finding(
             'pack.spread', 'Groups too far apart to charge as a pack', Place::pack(), $spread->overLast, Severity::Stop,
-            [new Evidence($spread->sentence(), 10 * log10(max(1e-3, $spread->overLast) / max(1e-3, 1 - $spread->overLast)), 'derived')],
+            [new Evidence(rtrim($spread->sentence(), '.'), 10 * log10(max(1e-3, $spread->overLast) / max(1e-3, 1 - $spread->overLast)), 'derived')],
         )];
     }
 

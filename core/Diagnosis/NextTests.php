@@ -93,7 +93,7 @@ final class NextTests
             [TestKind::LoadStep, 'Read the groups under a known load: a weak joint or cell sags with the current.'],
             [TestKind::ChargeStep, 'Read the groups on charge: the sign turns for resistance and not for imbalance.'],
         ] as [$kind, $why]) {
-            if ($kind !== TestKind::RestAgain && ! $this->currentAllowed($output, $spread, $kind)) {
+            if ($kind === TestKind::RestAgain ? $this->anyUnderCut() : ! $this->currentAllowed($output, $spread, $kind)) {
                 continue;
             }
             $gain = array_sum(array_map(fn (GroupBeliefs $g): float => $this->gain($kind, $g), $beliefs));
@@ -131,6 +131,12 @@ final class NextTests
 
             return isset($seen[$key]) ? false : $seen[$key] = true;
         })), 0, self::LISTED);
+    }
+
+    /** Waiting does a group that is too low no good. */
+    private function anyUnderCut(): bool
+    {
+        return array_filter($this->evidence->groups, fn (GroupEvidence $e): bool => $e->restV !== null && $e->doubt === null && $e->restV < $this->pack->lowCutV() && $e->restV >= $this->pack->profile()->floorV) !== [];
     }
 
     /**

@@ -13,6 +13,9 @@ final readonly class Quote
     /** Restored capacity below this share of the label is not worth it (shop setting). */
     public const SCRAP_CAPACITY = 0.6;
 
+    /** Amp-hours of the cell that a shop's price of "a cell" means where no model is known (assumed). */
+    public const TYPICAL_CELL_AH = 3.0;
+
     public int $totalCents;
 
     public ?float $centsPerWh;
@@ -32,6 +35,12 @@ final readonly class Quote
     ) {
         $this->totalCents = $partsCents + $labourCents + $feeCents;
         $this->centsPerWh = $restoredWh !== null && $restoredWh > 0 ? round($this->totalCents / $restoredWh, 1) : null;
+    }
+
+    /** What a cell of no known model costs: the shop's price of a typical one, in proportion to what it holds. */
+    public static function cellCents(int $typicalCents, ?float $cellAh): int
+    {
+        return (int) round($typicalCents * ($cellAh ?? self::TYPICAL_CELL_AH) / self::TYPICAL_CELL_AH);
     }
 
     /**

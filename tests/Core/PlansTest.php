@@ -34,3 +34,7 @@ it('plans the search inside a parallel group by what the meter can see', functio
         ->and($plan['seen_under_load'])->toBeTrue()->and($plan['seen_at_rest'])->toBeFalse()->and(implode(' ', $plan['steps']))->toContain('3 cuts');
     expect(ParallelPlan::of(6, 2.0, 10.0, 1e-6)['seen_at_rest'])->toBeTrue()->and(ParallelPlan::of(1, 0.1, 5.0, 1e-5)['cuts'])->toBe(0);
 });
+
+it('prices a cell of no known model by what it holds', function (?float $ah, int $cents): void {
+    expect(Heartwood\Core\Money\Quote::cellCents(500, $ah))->toBe($cents);
+})->with(['typical' => [3.0, 500], 'nobody told' => [null, 500], 'a hundred times larger' => [100.0, 16667], 'half' => [1.5, 250]]);

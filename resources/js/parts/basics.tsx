@@ -58,9 +58,10 @@ const BASIS: Record<BasisName, { sign: string; text: string }> = {
     derived: { sign: '◐', text: 'derived from readings' },
     assumed: { sign: '○', text: 'assumed' },
     predicted: { sign: '◇', text: 'predicted' },
+    reported: { sign: '◌', text: 'reported by the customer or the board' },
 };
 
-/** Says of a number whether it was measured, derived, assumed or predicted: a shape and, where there is room, the word. */
+/** Says of a number whether it was measured, derived, assumed, predicted or only reported: a shape and, where there is room, the word. */
 export function Basis({ of, word = true }: { of: BasisName; word?: boolean }) {
     return (
         <span className="text-muted text-[0.82rem] whitespace-nowrap" title={BASIS[of].text}>

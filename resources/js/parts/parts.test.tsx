@@ -64,8 +64,8 @@ describe('windows', () => {
 });
 
 describe('words and figures', () => {
-    it('says whether a number was measured, derived, assumed or predicted', () => {
-        for (const of of ['measured', 'derived', 'assumed', 'predicted'] as const) expect(renderToStaticMarkup(<Basis of={of} />)).toContain(of);
+    it('says whether a number was measured, derived, assumed, predicted or reported', () => {
+        for (const of of ['measured', 'derived', 'assumed', 'predicted', 'reported'] as const) expect(renderToStaticMarkup(<Basis of={of} />)).toContain(of);
     });
     it('puts sureness in words beside its figure', () => {
         expect([0.99, 0.85, 0.65, 0.45, 0.15].map(sureness)).toEqual(['as good as certain', 'very likely', 'likely', 'an even bet', 'possible']);
