@@ -24,6 +24,9 @@ final class BoardEngine
     /** Volts over the low cut at which a group is clearly not the reason for a cut-out. */
     private const CLEAR_OF_CUT = 0.15;
 
+    /** How sure each of two ways of over-current is while nothing of the load is known (assumed). */
+    private const OVER_CURRENT = 0.3;
+
     /** Hours of bleeding over those of a charge from which passive balancing is hopeless. */
     private const HOPELESS_CYCLES = 15.0;
 
@@ -80,10 +83,25 @@ final class BoardEngine
                 $this->add('bms.trips-early', 'The board cuts out below its rating', Place::pack(), $bumped ? 0.4 : 0.96, [...$text, new Evidence(sprintf('it is rated for %.0f A', $limit), 8.0, 'assumed')]);
             }
         }
+        $this->unnamedCutOuts($tests !== []);
         $load = $this->record->pack->loadAmps();
         if ($tests === [] && $limit !== null && $load !== null && $load > 1.05 * $limit && $this->record->says('cuts-out-under-load', 'cuts-out-until-reconnected')) {
             $this->add('bms.limit-too-low', 'The board\'s rating is under the load', Place::pack(), 0.9, [new Evidence(sprintf('the device draws up to %.0f A, the board is rated for %.0f A', $load, $limit), 9.0, 'derived')]);
         }
+    }
+
+    /** Cut-outs until it is put on the charger again, every group sound and nothing of the load known: over-current, one way or the other. */
+    private function unnamedCutOuts(bool $watched): void
+    {
+        $limit = $this->record->pack->bms->float('discharge_limit_a');
+        $known = $limit !== null && $this->record->pack->loadAmps() !== null;
+        $sound = array_filter($this->evidence->groups, fn (GroupEvidence $e): bool => $e->restV === null || $e->restV < $this->record->pack->lowReleaseV()) === [];
+        if ($watched || $known || ! $sound || ! $this->record->says('cuts-out-until-reconnected')) {
+            return;
+        }
+        $told = [new Evidence('it cuts out and comes back when it is reconnected, and every group is well above its limit', 5.0, 'reported')];
+        $this->add('bms.limit-too-low', 'The load may be over the board\'s rating', Place::pack(), self::OVER_CURRENT, $told);
+        $this->add('bms.trips-early', 'The board may cut out below its rating', Place::pack(), self::OVER_CURRENT, $told);
     }
 
     /** The lowest group under that current, from what was read at rest and under load; null when neither tells. */

@@ -33,6 +33,11 @@ final class Diagnoser
     /** Complaints that sound groups and joints do not bring about. */
     private const NOT_OF_GROUPS = ['dead-output', 'cuts-out-when-bumped', 'will-not-charge', 'charger-blinks-fault', 'gauge-wrong', 'modified'];
 
+    /** Neighbours that make a run, and how sure each must be. */
+    private const RUN = 3;
+
+    private const RUN_SURE = 0.5;
+
     /** How surely such a complaint has its cause elsewhere (assumed). */
     private const ELSEWHERE = 0.9;
 
@@ -71,7 +76,7 @@ final class Diagnoser
             ...$outside,
             ...self::phantom($evidence, $output),
         ];
-        $findings = self::settled(self::once($findings), $evidence);
+        $findings = self::runs(self::settled(self::once($findings), $evidence));
         $findings = array_values(array_filter($findings, fn (Finding $f): bool => $f->probability >= Finding::LISTED));
         $joints = [];
         foreach ($findings as $f) {
@@ -174,6 +179,38 @@ final class Diagnoser
                 'missing' => array_values(array_map(fn (TestKind $t): string => $t->value, array_filter($fault->tests(), fn (TestKind $t): bool => ! in_array($t, $done, true)))),
                 'overturn' => $fault->words()->overturn,
             ];
+        }, $findings);
+    }
+
+    /**
+     * Neighbours alike are told as a run, each still with its own row.
+     *
+     * @param  list<Finding>  $findings
+     * @return list<Finding>
+     */
+    private static function runs(array $findings): array
+    {
+        $at = [];
+        foreach ($findings as $f) {
+            if ($f->place->kind === 'group' && $f->probability >= self::RUN_SURE) {
+                $at[$f->code][$f->place->number] = true;
+            }
+        }
+
+        return array_map(function (Finding $f) use ($at): Finding {
+            $own = $at[$f->code] ?? [];
+            if ($f->place->kind !== 'group' || ! isset($own[$f->place->number])) {
+                return $f;
+            }
+            $from = $to = $f->place->number;
+            while (isset($own[$from - 1])) {
+                $from--;
+            }
+            while (isset($own[$to + 1])) {
+                $to++;
+            }
+
+            return $to - $from + 1 < self::RUN ? $f : new Finding($f->code, $f->title, $f->place, $f->probability, $f->severity, [...$f->evidence, new Evidence("groups $from to $to alike: one of a run", 0.0, 'derived')]);
         }, $findings);
     }
 

@@ -40,6 +40,17 @@ final class NextTests
     /** A state under this probability is not drawn from. */
     private const LEAST = 0.01;
 
+    /** Shares of capacity a day: healthy self-discharge ends at 3 % a month, a leak is told from 10 (handbook "Self-discharge"). */
+    private const HEALTHY_A_DAY = 0.03 / 30;
+
+    private const LEAK_A_DAY = 0.10 / 30;
+
+    /** What it is worth to settle a leak that cannot be told yet, bits (assumed). */
+    private const UNTOLD_BITS = 0.3;
+
+    /** A leak is undecided from this probability, and up to as much under certainty. */
+    private const OPEN = 0.08;
+
     /** What is asked for at the most. */
     private const LISTED = 6;
 
@@ -131,6 +142,13 @@ final class NextTests
 
             return isset($seen[$key]) ? false : $seen[$key] = true;
         })), 0, self::LISTED);
+    }
+
+    /** Neither a leak nor "not a leak" yet: that wants leak and 2 sigma under 10 % a month, and healthy is under 3 (handbook "Self-discharge"). */
+    private function leakOpen(GroupEvidence $e, float $p): bool
+    {
+        return $e->leakPerDay !== null && $p < 1 - self::OPEN
+            && ($p > self::OPEN || ($e->leakPerDay > self::HEALTHY_A_DAY && $e->leakPerDay + 2 * $e->leakNoise >= self::LEAK_A_DAY));
     }
 
     /** Waiting does a group that is too low no good. */
@@ -236,6 +254,17 @@ final class NextTests
                 $lowest = $this->evidence->groups[$k - 1]->restV < $this->evidence->groups[$lowest - 1]->restV ? $k : $lowest;
             }
             $out[] = $says(TestKind::RecoveryTrial, 1.0, "Feed the lowest of them, group $lowest, a small current and watch: it rises, or it hangs.", Place::group($lowest));
+        }
+        foreach ($this->evidence->groups as $e) {
+            $p = $pack->groups[$e->group]->p(SelfDischarge::CODE);
+            if ($this->leakOpen($e, $p)) {
+                // The pair of readings did not decide: longer, or past the curve.
+                $flat = $e->restV !== null && $this->evidence->curve->onPlateau($e->restV);
+                $out[] = $flat && $e->refillAh <= 0.0
+                    ? $says(TestKind::Refill, max(self::UNTOLD_BITS, self::bits($p)), "Two readings on the flat part do not tell of group {$e->group}: fill all, wait a week or more, measure the refill.", Place::group($e->group))
+                    : $says(TestKind::RestAgain, max(self::UNTOLD_BITS, self::bits($p)), sprintf('Read again %.0f days after the last time: group %d cannot be told yet.', max(3.0, 2 * $e->leakDays), $e->group));
+                break;
+            }
         }
         $clear = $this->currentAllowed($output, $spread, TestKind::ChargeStep);
         if ($clear && ! $tested('charge') && $this->record->says('charger-full-at-once', 'voltage-drops-off-charger', 'hot-on-charge', 'will-not-charge')) {

@@ -15,6 +15,9 @@ final class TestEvidence
 
     private const NOT_FULL_SIGMA = 0.15;
 
+    /** Three groups or more that agree within this share stand for the pack, though most were not measured (assumed). */
+    private const AGREE = 0.03;
+
     /** 1 sigma of a drop across a joint, volts (assumed: a plain meter's last digit). */
     private const DROP_SIGMA_V = 0.0005;
 
@@ -102,7 +105,8 @@ final class TestEvidence
         $rated = $this->pack->record->pack->groupCapacityAh();
         $all = array_map(fn (array $c): float => $c['ah'], array_values($capacities));
         // Against its fellows where most were measured: that the whole pack has worn is a finding of its own.
-        $most = count($all) >= max(3, (int) ceil($this->pack->record->pack->series / 2));
+        $most = count($all) >= max(3, (int) ceil($this->pack->record->pack->series / 2))
+            || (count($all) >= 3 && Robust::spread($all, 0.0) < self::AGREE * Robust::median($all));
         $reference = $most ? Robust::median($all) : ($rated ?? max($all));
         $spread = $most ? Robust::spread(array_map(fn (float $ah): float => $ah / max(1e-6, $reference), $all), 0.003) : 0.02;
         if ($most && $rated !== null && $reference / $rated < ($this->pack->packCapacity ?? 9.0)) {

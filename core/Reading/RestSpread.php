@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Heartwood\Core\Reading;
 
 use Heartwood\Core\Maths\Normal;
+use Heartwood\Core\Maths\Robust;
 use Heartwood\Core\Pack\Chemistry;
 use Heartwood\Core\Pack\RestCurve;
 
@@ -15,6 +16,12 @@ final readonly class RestSpread
 
     private const PHOSPHATE_LAST = 0.250;
 
+    /** Tippett's expected range of n normal values, in sigmas. */
+    private const RANGES = [2 => 1.128, 3 => 1.693, 4 => 2.059, 5 => 2.326, 7 => 2.704, 10 => 3.078, 15 => 3.472, 20 => 3.735, 30 => 4.086, 50 => 4.498, 100 => 5.015, 200 => 5.492];
+
+    /** Share of the spread from which the meter's own noise is taken off (assumed). */
+    private const MOSTLY_NOISE = 0.5;
+
     private const TAPER_END_V = 3.45;
 
     /** Probability of a slip from which a value no longer speaks for the spread alone. */
@@ -22,6 +29,7 @@ final readonly class RestSpread
 
     /**
      * @param  string  $class  matched | good | balance-soon | balance-before-use | do-not-charge | no-verdict
+     * @param  float  $noiseV  what the meter alone would make of so many equal groups, where that is most of the spread; else 0
      * @param  float  $overLast  probability that the true spread is over the last limit
      */
     private function __construct(
@@ -31,6 +39,7 @@ final readonly class RestSpread
         public float $overLast,
         public int $lowest,
         public int $highest,
+        public float $noiseV = 0.0,
     ) {
     }
 
@@ -59,9 +68,13 @@ final readonly class RestSpread
         }
         $spread = (float) $high->volts - (float) $low->volts;
         $sigma = max(1e-4, hypot((float) $high->sigmaV, (float) $low->sigmaV));
+        // The range of many noisy values is wider than their sigma: what so many equal groups would show through this
+        // meter is taken off where it is most of what is seen.
+        $noise = self::expectedRange(count($read)) * Robust::median(array_map(fn (GroupVoltage $g): float => $g->ownSigmaV, $read));
+        $beyond = $noise > self::MOSTLY_NOISE * $spread ? sqrt(max(0.0, $spread * $spread - $noise * $noise)) : $spread;
         $class = 'do-not-charge';
         foreach (self::LIMITS as $name => $limit) {
-            if ($spread <= ($name === 'balance-before-use' ? $last : $limit)) {
+            if ($beyond <= ($name === 'balance-before-use' ? $last : $limit)) {
                 $class = $name;
                 break;
             }
@@ -73,7 +86,7 @@ final readonly class RestSpread
             $class = $spread >= 0.020 ? 'balance-before-use' : 'no-verdict';
         }
 
-        return new self($spread, $sigma, $class, $overLast, $low->group, $high->group);
+        return new self($spread, $sigma, $class, $overLast, $low->group, $high->group, $beyond < $spread ? $noise : 0.0);
     }
 
     /**
@@ -96,9 +109,29 @@ final readonly class RestSpread
         return Normal::cumulative(((float) $high->volts - (float) $low->volts - $limit) / max(1e-4, hypot((float) $high->sigmaV, (float) $low->sigmaV)));
     }
 
+    /**
+     * Expected range of so many normal values, in sigmas (Tippett's range, the d2 of control charts; by its logarithm
+     * between the values tabled).
+     */
+    public static function expectedRange(int $n): float
+    {
+        $before = [2, 1.128];
+        foreach (self::RANGES as $count => $d2) {
+            if ($n <= $count) {
+                return $n <= $before[0] ? $before[1] : $before[1] + ($d2 - $before[1]) * log($n / $before[0]) / log($count / $before[0]);
+            }
+            $before = [$count, $d2];
+        }
+
+        return $before[1];
+    }
+
     public function sentence(): string
     {
         $mv = (int) round($this->spreadV * 1000);
+        if ($this->noiseV > 0.0) {
+            return sprintf('Groups are within %d mV, of which the meter alone would make %d mV: read them with a finer one to tell more.', $mv, (int) round($this->noiseV * 1000));
+        }
 
         return match ($this->class) {
             'matched' => "Groups are within $mv mV of one another: matched.",

@@ -27,6 +27,7 @@ final readonly class PackSpec
         public Fields $bms,
         public Fields $charger,
         public Fields $load,
+        public string $build = 'repair',
     ) {
     }
 
@@ -43,6 +44,7 @@ final readonly class PackSpec
             $pack->object('bms'),
             $pack->object('charger'),
             $pack->object('load'),
+            $pack->string('build') ?? 'repair',
         );
     }
 

@@ -28,6 +28,16 @@ final readonly class Option
     ) {
     }
 
+    /**
+     * The same with nothing to be drawn from the pack.
+     *
+     * @param  list<string>  $leaves
+     */
+    public function without(array $leaves): self
+    {
+        return new self($this->action, $this->places, null, $leaves, $this->handsMinutes, $this->waitHours, $this->cells, $this->why);
+    }
+
     /** @return array{action: string, where: list<array<string, int|string>>, usable_ah: float|null, leaves: list<string>} */
     public function toArray(): array
     {

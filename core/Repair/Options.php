@@ -18,6 +18,9 @@ final readonly class Options
     /** Findings from this probability up call for an action. */
     private const ACT = 0.35;
 
+    /** From this probability a group or a path counts as dead for what a pack can give. */
+    private const DEAD = 0.5;
+
     public function __construct(private PackSpec $pack, private PackEvidence $evidence, private ?UsableWindow $window)
     {
     }
@@ -36,6 +39,9 @@ final readonly class Options
         }
         if ($safety === SafetyState::Hold) {
             return [new Option(RepairAction::None, [], null, $this->codes($findings, []), why: 'On hold: nothing is done until a senior has released it.'), new Option(RepairAction::Recycle, [], null, [])];
+        }
+        if ($this->pack->build === 'new' && array_filter($findings, fn (Finding $f): bool => $f->probability >= self::ACT && $f->severity->value !== 'note') === []) {
+            return [new Option(RepairAction::Build, [], $this->pack->groupCapacityAh(), [], 240, 48.0, $this->pack->series * ($this->pack->parallel ?? 1), 'A new build: nothing to find is its proper verdict.')];
         }
         $case = new RepairCase($this->pack, $this->evidence, $this->window, $findings);
         $options = [];
@@ -69,7 +75,35 @@ final readonly class Options
             $options = array_values(array_filter($options, fn (Option $o): bool => $o->action !== RepairAction::Balance));
         }
 
-        return $this->merged($options, $case);
+        return array_map(fn (Option $o): Option => $this->dead($o, $findings) ? $o->without($o->leaves) : $o, $this->merged($options, $case));
+    }
+
+    /**
+     * Whether an option leaves a dead group, or a way out that does not conduct: then nothing can be drawn from the pack.
+     *
+     * @param  list<Finding>  $findings
+     */
+    private function dead(Option $o, array $findings): bool
+    {
+        if (in_array($o->action, [RepairAction::Rebuild, RepairAction::Build], true)) {
+            return false;
+        }
+        foreach ($findings as $f) {
+            if ($f->probability < self::DEAD) {
+                continue;
+            }
+            if (in_array($f->code, ['group.dead', 'group.reversed'], true) && ! ($o->action === RepairAction::ReplaceGroup && in_array($f->place, $o->places, false))) {
+                return true;
+            }
+            if (in_array($f->code, ['path.fuse-open', 'path.switch-or-enable'], true) && $o->action !== RepairAction::RepairPath) {
+                return true;
+            }
+            if ($f->code === 'bms.output-dead' && $o->action !== RepairAction::ReplaceBoard) {
+                return true;
+            }
+        }
+
+        return false;
     }
 
     /**

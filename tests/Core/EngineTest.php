@@ -173,3 +173,58 @@ it('ends a trial that fell within a minute: no second one is asked for', functio
     expect(array_map(fn ($t): string => $t->test->value, $v->nextTests))->not->toContain('recovery-trial')->and(Bench::actions($v))->not->toContain('recover-group')
         ->and(Bench::probability($v, 'group.dead', ['group' => 2]))->toBeGreaterThan(0.6);
 });
+
+it('gives nothing to draw from a pack with a dead group or a dead way out, whatever else is mended', function (): void {
+    $record = Bench::record([3.84, 3.84, 0.1, 3.84, 3.6, 3.84], [], ['symptoms' => ['dead-output'], 'tests' => [['kind' => 'continuity', 'element' => 'fuse', 'ohm' => 5.0e6]]]);
+    foreach (Bench::verdict($record)->options as $o) {
+        expect($o->usableAh)->toBeNull($o->action->value);
+    }
+    $ah = [];
+    foreach (Bench::verdict(Bench::record([3.84, 3.84, 0.1, 3.84, 3.84, 3.84]))->options as $o) {
+        $ah[$o->action->value] = $o->usableAh;
+    }
+    expect($ah['replace-group'])->toBeGreaterThan(8.0)->and($ah)->not->toHaveKey('none');
+});
+
+it('offers a new build its steps, and its fault when it has one', function (): void {
+    $new = ['build' => 'new'];
+    expect(Bench::actions(Bench::verdict(Bench::record(array_fill(0, 6, 3.6), $new))))->toBe(['build'])
+        ->and(Bench::actions(Bench::verdict(Bench::record([3.6, 3.6, 0.1, 3.6, 3.6, 3.6], $new))))->toContain('replace-group')->not->toContain('build');
+});
+
+it('tells neighbours alike as a run, from three on', function (array $dead, bool $run): void {
+    $volts = array_fill(0, 12, 3.8);
+    foreach ($dead as $k) {
+        $volts[$k - 1] = 0.1;
+    }
+    $v = Bench::verdict(Bench::record($volts));
+    $texts = array_merge(...array_map(fn ($f): array => $f->code === 'group.dead' ? array_map(fn ($e): string => $e->text, $f->evidence) : [], $v->findings));
+    expect(array_filter($texts, fn (string $t): bool => str_contains($t, 'one of a run')) !== [])->toBe($run)->and(count(array_filter($v->findings, fn ($f): bool => $f->code === 'group.dead')))->toBe(count($dead));
+})->with(['five in a row' => [[6, 7, 8, 9, 10], true], 'three' => [[2, 3, 4], true], 'two' => [[2, 3], false], 'three apart' => [[2, 5, 9], false]]);
+
+it('names over-current for cut-outs that a reconnect ends while every group is sound', function (): void {
+    $v = Bench::verdict(Bench::record(array_fill(0, 8, 3.8), [], ['symptoms' => ['cuts-out-until-reconnected']]));
+    expect(Bench::probability($v, 'bms.limit-too-low'))->toBeGreaterThan(0.2)->and(Bench::probability($v, 'bms.trips-early'))->toBeGreaterThan(0.2)
+        ->and(array_map(fn ($t): string => $t->test->value, $v->nextTests))->toContain('full-discharge-watch');
+    $low = Bench::verdict(Bench::record([3.8, 3.8, 2.6, 3.8], [], ['symptoms' => ['cuts-out-until-reconnected']]));
+    expect(Bench::probability($low, 'bms.limit-too-low'))->toBe(0.0);
+});
+
+it('asks for a longer wait, or for a refill on phosphate, where a pair of readings does not decide', function (string $chemistry, float $volts, float $fell, string $test, bool $asked): void {
+    $record = Bench::record(array_fill(0, 8, $volts), ['chemistry' => $chemistry, 'parallel' => 1]);
+    $after = array_fill(0, 8, $volts);
+    $after[3] -= $fell;
+    $record['measurements'][] = Bench::rest('m2', $after, 'across', '2026-05-08T09:00:00Z');
+    expect(in_array($test, array_map(fn ($t): string => $t->test->value, Bench::verdict($record)->nextTests), true))->toBe($asked);
+})->with(['8 mV in four days: 7 % a month and 5 of doubt' => ['nmc', 3.75, 0.008, 'rest-again', true], '2 mV: nothing' => ['nmc', 3.75, 0.002, 'rest-again', false], 'on the plateau a refill' => ['lfp', 3.295, 0.008, 'refill', true]]);
+
+it('takes off a spread what the meter alone would make of so many equal groups', function (float $resolution, int $counts, string $class, bool $noisy): void {
+    $volts = [3.81, 3.79, 3.80, 3.82, 3.80, 3.78, 3.80, 3.81, 3.79, 3.80, 3.82, 3.78];
+    $readings = array_map(fn (int $i): Heartwood\Core\Reading\NetworkReading => new Heartwood\Core\Reading\NetworkReading($i, $i + 1, $volts[$i], $resolution, $counts * $resolution / sqrt(3), 'm', 0.0005, "/$i"), array_keys($volts));
+    $spread = Heartwood\Core\Reading\RestSpread::of(Heartwood\Core\Reading\ReadingNetwork::solve($readings, 12, 4.2), Heartwood\Core\Pack\Chemistry::Nmc);
+    expect($spread->class)->toBe($class)->and($spread->noiseV > 0.0)->toBe($noisy)->and($spread->spreadV)->toEqualWithDelta(0.04, 1e-6);
+})->with(['a coarse meter' => [0.01, 2, 'good', true], 'a fine one' => [0.001, 2, 'balance-soon', false]]);
+
+it('knows the range that so many equal values show', function (int $n, float $range): void {
+    expect(Heartwood\Core\Reading\RestSpread::expectedRange($n))->toEqualWithDelta($range, 0.02);
+})->with([[2, 1.128], [4, 2.059], [6, 2.534], [10, 3.078], [12, 3.258], [20, 3.735], [500, 5.492]]);

@@ -31,7 +31,9 @@ export function truthOf(answers: Record<string, string>, found: { key: string; w
 /** What it was in the end, asked once the pack leaves: what the shop learns from, and not from the verdict's own opinion. */
 export function Truth({ job, onChange }: { job: Job; onChange: (truth: Was[] | undefined) => void }) {
     const faults = useQuery({ queryKey: ['faults'], queryFn: () => unwrap(api.GET('/api/faults')), staleTime: Infinity }).data ?? [];
-    const findings = (job.decision?.found.findings ?? job.verdict?.document.findings ?? []).filter((f) => f.probability >= 0.2).slice(0, 6);
+    const findings = (job.decision?.found.findings ?? job.verdict?.document.findings ?? [])
+        .filter((f) => f.probability >= 0.2 && f.severity !== 'note' && f.code !== 'pack.spread')
+        .slice(0, 6);
     const found = findings.map((f) => ({
         key: f.code + JSON.stringify(f.where),
         title: f.title,
