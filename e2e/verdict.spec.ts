@@ -31,7 +31,7 @@ test('a verdict can be read plain or in every detail, sets compared, assumptions
     await page.getByText('Sets side by side').click();
     await expect(page.getByRole('row', { name: /^9 3\.933/ })).toContainText('3.843');
     await page.getByRole('button', { name: 'What was assumed before measuring' }).click();
-    await expect(page.getByRole('dialog').getByRole('row', { name: /^dead/ })).toBeVisible();
+    await expect(page.getByRole('dialog').getByRole('row', { name: /^group: dead/ })).toBeVisible();
     await page.keyboard.press('Escape');
     await page.getByRole('button', { name: 'Plain' }).click();
     await expect(page.getByText('A cell inside has come loose')).toBeVisible();
@@ -105,4 +105,32 @@ test('a joint is found by its heat, re-tightened, and good when it is read again
     await read('discharge', '8', ['3.70', '3.70', '3.699', '3.70', '3.70', '18.50']);
     await page.getByRole('button', { name: 'See the verdict' }).click();
     await expect(page.getByRole('heading', { name: /tap 3 was loose: good since it was re-tightened/ })).toBeVisible();
+});
+
+test('a pack is closed with what it was in the end, and what the shop assumes has moved by that', async ({ page }) => {
+    await signIn(page);
+    const job = await takeIn(page, 'Not worth it');
+    await paste(page, ['3.841', '7.682', '7.760', '11.600', '15.441']);
+    await expect(page.getByTestId('safekeeping')).toContainText('all kept');
+    await page.goto(`/jobs/${job}/verdict`);
+    await expect(page.getByRole('heading', { name: /Group 3/ }).first()).toBeVisible();
+    await page.goto(`/jobs/${job}/plan`);
+    await page.getByRole('radio', { name: /Recycle it/ }).check();
+    await page.getByLabel(/Why this one/).fill('Too dear for its size.');
+    await page.getByRole('button', { name: /Do this/ }).click();
+    await expect(page.getByText('Decided:')).toBeVisible();
+    await page.goto(`/jobs/${job}/report`);
+    const was = page.getByRole('region', { name: 'What it was' });
+    await was.getByLabel(/Group 3 is dead/).selectOption('opened');
+    await was.getByLabel('Something else').selectOption('path.fuse-open');
+    await was.getByLabel('How it was seen').selectOption('replaced');
+    await page.getByRole('button', { name: 'Close the job' }).click();
+    await expect(page.getByRole('heading', { name: 'Bench' })).toBeVisible();
+    const priors = (await (await page.request.get('/api/priors')).json()) as { shares: { code: string; jobs: number }[] };
+    expect(priors.shares.filter((s) => s.jobs > 0).map((s) => s.code)).toEqual(expect.arrayContaining(['group.dead', 'path.fuse-open']));
+    const record = (await (await page.request.get(`/api/jobs/${job}/record`)).json()) as { truth: unknown[] };
+    expect(record.truth).toEqual([
+        { code: 'group.dead', where: { group: 3 }, seen_by: 'opened' },
+        { code: 'path.fuse-open', seen_by: 'replaced' },
+    ]);
 });

@@ -55,7 +55,8 @@ final readonly class Measurement
             $m->float('current_a') ?? 0.0,
             $m->float('ambient_c'),
             $m->bool('sense_connected'),
-            $m->string('source') === 'bms-report',
+            // What the pack's own display tells its owner is the board's figure, not a meter's.
+            in_array($m->string('source'), ['bms-report', 'owner'], true),
             Instrument::from($m->object('instrument')),
             $readings,
             $m->strings('flags'),
