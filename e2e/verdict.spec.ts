@@ -118,7 +118,7 @@ test('a pack is closed with what it was in the end, and what the shop assumes ha
     await page.getByRole('radio', { name: /Recycle it/ }).check();
     await page.getByLabel(/Why this one/).fill('Too dear for its size.');
     await page.getByRole('button', { name: /Do this/ }).click();
-    await expect(page.getByText('Decided:')).toBeVisible();
+    await expect(page.getByRole('heading', { name: 'Recycle it' })).toBeVisible();
     await page.goto(`/jobs/${job}/report`);
     const was = page.getByRole('region', { name: 'What it was' });
     await was.getByLabel(/Group 3 is dead/).selectOption('opened');

@@ -16,7 +16,7 @@ final readonly class RepairCase
     /** A group found dead at this probability gets no charge, even where something else is likelier. */
     private const MAY_BE_DEAD = 0.2;
 
-    /** Hours to fill a group from empty at a fifth of its capacity, with the taper (handbook "Recovery", C/5). */
+    /** Hours to fill a group from empty at a fifth of its capacity, with the taper (handbook "Recovery of a deep-discharged group", C/5). */
     private const FILL_H = 6.0;
 
     /** @param  list<Finding>  $findings */
@@ -70,6 +70,18 @@ final readonly class RepairCase
         }
 
         return false;
+    }
+
+    /** Whether every group has been read, and at this voltage or above. */
+    public function allAbove(float $volts): bool
+    {
+        for ($k = 1; $k <= $this->pack->series; $k++) {
+            if (($this->volts($k) ?? -INF) < $volts) {
+                return false;
+            }
+        }
+
+        return true;
     }
 
     /** Whether every group has been read. */

@@ -22,3 +22,19 @@ it('reads no clock by constructing a date from now, and no superglobal', functio
     }
     expect($bad)->toBe([]);
 });
+
+it('cites no section of the handbook that is not there', function (): void {
+    $root = dirname(__DIR__, 2);
+    preg_match_all('/^#+ (.+)$/m', implode("\n", array_map(file_get_contents(...), glob("$root/docs/handbook/*.md") ?: [])), $there);
+    $missing = [];
+    foreach (['core', 'app'] as $folder) {
+        foreach (new RecursiveIteratorIterator(new RecursiveDirectoryIterator("$root/$folder", FilesystemIterator::SKIP_DOTS)) as $file) {
+            preg_match_all('/handbook \\\\?"([^"\\\\]+)\\\\?"/', (string) file_get_contents($file->getPathname()), $cited);
+            $names = array_map(fn (string $n): string => (string) preg_replace('/\s*\n\s*\*?\s*/', ' ', $n), $cited[1]);
+            foreach (array_diff($names, $there[1]) as $name) {
+                $missing[] = $file->getFilename().': '.$name;
+            }
+        }
+    }
+    expect($missing)->toBe([]);
+});

@@ -227,6 +227,7 @@ it('offers no work that the pack forbids: remedies look at what else was found',
     expect($actions('pack.deep-discharged', $case($alike, [])))->toBe([RepairAction::RecoverGroup, RepairAction::RecoverPack]);
     expect($actions('pack.deep-discharged', $case([2.4, 2.41, 1.49, 2.4], [])))->toBe([])->and($actions('pack.deep-discharged', $case($alike, [$found('group.dead', 0.2, Place::group(2))])))->toBe([]);
     expect($actions('pack.discharged', $case([2.9, 2.9, 2.9, 2.9], [])))->toBe([RepairAction::ChargePack]);
+    expect($actions('pack.discharged', $case([2.9, 2.9, 2.79, 2.9], [])))->toBe([])->and($actions('pack.discharged', $case([2.9, 2.9, 2.81, 2.9], [])))->toBe([RepairAction::ChargePack])->and($actions('pack.discharged', $case([2.9, 2.9, 2.9, 2.9], [$found('pack.spread', 0.1)])))->toBe([]);
     expect($actions('bms.output-dead', $level))->toBe([RepairAction::ReplaceBoard])->and($actions('bms.output-dead', $case([3.8, 3.8], [$found('sense.shifted', 0.5)])))->toBe([]);
     expect($actions('gauge.stale', $level))->toBe([RepairAction::RelearnGauge])->and($actions('gauge.stale', $case([3.8, 3.8], [$found('pack.spread', 0.5)])))->toBe([]);
     expect($actions('pack.aged', $level))->toBe([RepairAction::Rebuild, RepairAction::LighterDuty]);

@@ -36,7 +36,7 @@ final class TripsEarly extends Fault
 
     public function remedies(Finding $finding, RepairCase $case): array
     {
-        // Nothing is plugged where the pins are wrong: that comes first.
-        return $case->found(0.5, 'sense.shifted') ? [] : [$case->act(RepairAction::ReplaceBoard, $finding, 60, 1.0, 'Pin check before it is plugged in.')];
+        // Nothing is plugged where the pins are wrong or the groups are too far apart: that comes first.
+        return $case->found(0.5, 'sense.shifted', 'pack.spread') ? [] : [$case->act(RepairAction::ReplaceBoard, $finding, 60, 1.0, 'Pin check before it is plugged in.')];
     }
 }

@@ -6,6 +6,33 @@ import { useJobWrite } from '@/lib/job';
 import { useDraft } from '@/lib/useDraft';
 import { Button, Cautions, Field, Go } from '@/parts/basics';
 
+/** The room in which the chosen way is done, with the right tab open; null where it is done by hand alone. */
+export function doorOf(action: string, job: number): { to: string; text: string } | null {
+    const supply = (tab: string, text: string) => ({ to: `/jobs/${job}/supply?do=${tab}`, text });
+    switch (action) {
+        case 'recover-group':
+        case 'charge-group':
+            return supply('recover', 'At the supply: bring the group up');
+        case 'recover-pack':
+            return supply('recover', 'At the supply: bring the pack up past its board');
+        case 'balance':
+            return supply('balance', 'At the supply: bring them level');
+        case 'charge-pack':
+            return supply('charge', 'At the supply: charge the pack, watched');
+        case 'wake-board':
+            return supply('wake', 'At the supply: wake the board');
+        case 'replace-cell':
+        case 'replace-group':
+        case 'rebuild':
+        case 'build':
+        case 'replace-board':
+        case 'repair-sense':
+            return { to: `/jobs/${job}/build`, text: 'Build: deal, budget, sheet, pins' };
+        default:
+            return null;
+    }
+}
+
 export function Component() {
     const job = useOutletContext<Job>();
     const navigate = useNavigate();
@@ -26,6 +53,7 @@ export function Component() {
             </div>
         );
     }
+    const door = doorOf(decision.action, job.id);
     const open = decision.steps.findIndex((s) => s.done_at === null);
     return (
         <div className="p-5 grid gap-4 max-w-4xl">
@@ -48,8 +76,13 @@ export function Component() {
                     <Button look={open === -1 ? 'main' : 'plain'} onClick={() => on.mutate(undefined)}>
                         On to the proof
                     </Button>
-                    <Go to={`/jobs/${job.id}/build`}>Build: deal, budget, sheet, pins</Go>
-                    <Go to={`/jobs/${job.id}/supply`}>At the supply: bring up, balance, wake</Go>
+                    {door && open !== -1 && (
+                        <Go to={door.to} look="main">
+                            {door.text}
+                        </Go>
+                    )}
+                    {!door?.to.endsWith('/build') && <Go to={`/jobs/${job.id}/build`}>Build: deal, budget, sheet, pins</Go>}
+                    {!door?.to.includes('/supply') && <Go to={`/jobs/${job.id}/supply`}>At the supply: bring up, balance, wake</Go>}
                     <Go to={`/jobs/${job.id}/probe`}>Read the groups</Go>
                 </div>
             )}
