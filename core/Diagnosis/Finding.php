@@ -4,13 +4,14 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Diagnosis;
 
+use Heartwood\Core\Limits\VerdictLimits;
 use Heartwood\Core\Record\Place;
 
 /** Something that is, with a probability, wrong (or worth saying), where, and why. */
 final readonly class Finding
 {
     /** From this probability up a finding is listed. */
-    public const LISTED = 0.1;
+    public const LISTED = VerdictLimits::LISTED;
 
     /** @param  list<Evidence>  $evidence */
     public function __construct(

@@ -15,15 +15,13 @@ use Heartwood\Core\Feature\FeatureKind;
 use Heartwood\Core\Feature\GroupFeatures;
 use Heartwood\Core\Inference\GroupBeliefs;
 use Heartwood\Core\Inference\WholePack;
+use Heartwood\Core\Limits\VerdictLimits;
 use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Record\Place;
 
 /** Findings of the groups and their joints, each with its ledger in a technician's words. */
 final readonly class GroupLedger
 {
-    /** Millivolts under the middle up to which a group that holds less charge is watched, not mended (handbook "Rest spread": balance soon). */
-    private const WATCHED_MV = 100.0;
-
     /** Share of the others that "sound" has when one state is weighed against all of them, in the ledger's words only. */
     private const SOUND_SHARE = 0.7;
 
@@ -93,7 +91,7 @@ final readonly class GroupLedger
         $mv = $v === null || $this->evidence->middleV === null ? 0.0 : abs($v - $this->evidence->middleV) * 1000;
 
         return match (true) {
-            $fault->code() === Undercharged::CODE && $mv <= self::WATCHED_MV => Severity::Watch,
+            $fault->code() === Undercharged::CODE && $mv <= 1000 * VerdictLimits::BALANCE_SOON_V => Severity::Watch,
             $fault->code() === Overcharged::CODE && ($v ?? 0.0) > $this->pack->profile()->fullV + 0.01 => Severity::Stop,
             default => $fault->severity(),
         };

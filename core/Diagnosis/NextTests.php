@@ -15,6 +15,7 @@ use Heartwood\Core\Inference\GroupBeliefs;
 use Heartwood\Core\Inference\GroupChain;
 use Heartwood\Core\Inference\OutputPath;
 use Heartwood\Core\Inference\WholePack;
+use Heartwood\Core\Limits\VerdictLimits;
 use Heartwood\Core\Reading\RestSpread;
 use Heartwood\Core\Reading\Suspicion;
 use Heartwood\Core\Record\JobRecord;
@@ -39,11 +40,6 @@ final class NextTests
 
     /** A state under this probability is not drawn from. */
     private const LEAST = 0.01;
-
-    /** Shares of capacity a day: healthy self-discharge ends at 3 % a month, a leak is told from 10 (handbook "Self-discharge"). */
-    private const HEALTHY_A_DAY = 0.03 / 30;
-
-    private const LEAK_A_DAY = 0.10 / 30;
 
     /** What it is worth to settle a leak that cannot be told yet, bits (assumed). */
     private const UNTOLD_BITS = 0.3;
@@ -148,7 +144,7 @@ final class NextTests
     private function leakOpen(GroupEvidence $e, float $p): bool
     {
         return $e->leakPerDay !== null && $p < 1 - self::OPEN
-            && ($p > self::OPEN || ($e->leakPerDay > self::HEALTHY_A_DAY && $e->leakPerDay + 2 * $e->leakNoise >= self::LEAK_A_DAY));
+            && ($p > self::OPEN || ($e->leakPerDay > VerdictLimits::HEALTHY_A_MONTH / 30 && $e->leakPerDay + 2 * $e->leakNoise >= VerdictLimits::LEAK_A_MONTH / 30));
     }
 
     /** Waiting does a group that is too low no good. */

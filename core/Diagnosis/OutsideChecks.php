@@ -4,12 +4,12 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Diagnosis;
 
+use Heartwood\Core\Limits\VerdictLimits;
 use Heartwood\Core\Log\GaugeCheck;
 use Heartwood\Core\Maths\Normal;
 use Heartwood\Core\Pack\LabelCheck;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\Place;
-use Heartwood\Core\Safety\Triage;
 
 /** Findings that stand by themselves: what eyes saw, the label, charger, load, gauge (handbook "Outside the pack"). */
 final readonly class OutsideChecks
@@ -56,7 +56,7 @@ final readonly class OutsideChecks
             $see('cell.hot', 'It gets hot, and nobody said when', 'reported by the customer', true);
         }
         $bulge = $this->bulge();
-        if ($bulge !== null && $bulge > Triage::BULGE && $i->bool('swollen') !== true) {
+        if ($bulge !== null && $bulge > VerdictLimits::BULGE_SHARE && $i->bool('swollen') !== true) {
             $see('cell.swollen', 'A cell is swollen', sprintf('%.1f %% thicker than drawn', 100 * $bulge));
         }
 

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Diagnosis;
 
+use Heartwood\Core\Limits\VerdictLimits;
 use Heartwood\Core\Maths\Robust;
 use Heartwood\Core\Record\BenchTest;
 
@@ -20,14 +21,6 @@ final class TestEvidence
 
     /** 1 sigma of a drop across a joint, volts (assumed: a plain meter's last digit). */
     private const DROP_SIGMA_V = 0.0005;
-
-    private const TIMES_LIKE = 3.0;
-
-    private const SHARE_OF_GROUP = 0.25;
-
-    private const DROP_V = 0.020;
-
-    private const DROP_W = 0.5;
 
     /** @var array<int, array{float, float, float|null, float}> milliohm, 1 sigma, volts and amps by joint */
     private array $joints = [];
@@ -52,9 +45,9 @@ final class TestEvidence
     {
         foreach ($this->joints as $tap => [$milliohm, $sigma, $drop, $amps]) {
             $like = array_values(array_map(fn (array $j): float => $j[0], array_diff_key($this->joints, [$tap => 1])));
-            $limit = count($like) >= 2 ? self::TIMES_LIKE * max(0.02, Robust::median($like)) : self::SHARE_OF_GROUP * $this->pack->record->pack->groupResistanceMohm();
-            $this->pack->jointDrop[$tap] = $milliohm - 3 * $sigma > $limit
-                || ($drop !== null && count($like) < 2 && ($drop > self::DROP_V || $drop * $amps > self::DROP_W) && $milliohm - 3 * $sigma > $limit / 2);
+            $limit = count($like) >= 2 ? VerdictLimits::JOINT_TIMES_LIKE * max(0.02, Robust::median($like)) : VerdictLimits::JOINT_SHARE_OF_GROUP * $this->pack->record->pack->groupResistanceMohm();
+            $this->pack->jointDrop[$tap] = $milliohm - VerdictLimits::JOINT_SIGMAS * $sigma > $limit
+                || ($drop !== null && count($like) < 2 && ($drop > VerdictLimits::JOINT_DROP_V || $drop * $amps > VerdictLimits::JOINT_DROP_W) && $milliohm - VerdictLimits::JOINT_SIGMAS * $sigma > $limit / 2);
             $this->pack->jointWords[$tap] = sprintf('%.2f mohm across the joint itself, %s', $milliohm, count($like) >= 2 ? sprintf('%.2f mohm across its like', Robust::median($like)) : sprintf('%.2f mohm in a whole group', $this->pack->record->pack->groupResistanceMohm()));
         }
     }

@@ -15,6 +15,7 @@ use Heartwood\Core\Fault\Group\Ok;
 use Heartwood\Core\Fault\Pack\Aged;
 use Heartwood\Core\Fault\Pack\DeepDischarged;
 use Heartwood\Core\Fault\Pack\Discharged;
+use Heartwood\Core\Limits\VerdictLimits;
 use Heartwood\Core\Maths\Normal;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\Place;
@@ -22,11 +23,6 @@ use Heartwood\Core\Record\Place;
 /** Findings about the pack as a whole: worn alike, empty alike, left empty alike (handbook "The fault catalogue"). */
 final readonly class PackChecks
 {
-    /** Capacity over the rated one under which a pack has aged, and under which it is mended and not only watched (handbook "The fault catalogue"). */
-    public const AGED = 0.80;
-
-    public const WORN_OUT = 0.60;
-
     /** How often a pack has worn alike (assumed). */
     private const PRIOR = 0.4;
 
@@ -52,7 +48,7 @@ final readonly class PackChecks
         if ($x === null) {
             return [];
         }
-        $low = Normal::cumulative((self::AGED - $x) / max(0.005, $this->evidence->packCapacitySigma));
+        $low = Normal::cumulative((VerdictLimits::AGED_SHARE - $x) / max(0.005, $this->evidence->packCapacitySigma));
         $measured = array_filter($this->evidence->groups, fn ($e): bool => $e->capacity !== null);
         $evidence = [new Evidence(sprintf('%s %.0f %% of the rated capacity', $this->evidence->packCapacityAh === null ? 'the middle group holds' : 'the whole pack gave', 100 * $x), 10 * log10(max(1e-3, $low) / max(1e-3, 1 - $low)), 'measured')];
         $p = $low;
@@ -74,12 +70,12 @@ final readonly class PackChecks
             }
             $p = $low * $prior / ($prior + 0.2 * self::PRIOR + $weak * (1 - $prior));
         }
-        if ($this->evidence->underLoad && $x < self::AGED) {
+        if ($this->evidence->underLoad && $x < VerdictLimits::AGED_SHARE) {
             $evidence[] = new Evidence('no group stands out from the others', 3.0, 'derived');
         }
         $fault = Faults::of(Aged::CODE);
 
-        return $p < Finding::LISTED ? [] : [new Finding(Aged::CODE, $fault->words()->title, Place::pack(), $p, $x < self::WORN_OUT ? Severity::Fix : Severity::Watch, $evidence)];
+        return $p < Finding::LISTED ? [] : [new Finding(Aged::CODE, $fault->words()->title, Place::pack(), $p, $x < VerdictLimits::WORN_OUT_SHARE ? Severity::Fix : Severity::Watch, $evidence)];
     }
 
     /** Resistance of the middle group over what its cells promise; null where it was not read or nobody told the promise. */

@@ -4,13 +4,12 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Pack;
 
+use Heartwood\Core\Limits\VerdictLimits;
 use Heartwood\Core\Record\PackSpec;
 
 /** Whether volts, amp-hours, watt-hours and the counted cells of a label agree (handbook "Identity of a pack"). */
 final class LabelCheck
 {
-    private const TOLERANCE = 0.03;
-
     /** @return list<array{field: string, text: string, should_be: float}> each mismatch, with the figure the label should carry */
     public static function mismatches(PackSpec $pack, ?int $cellsCounted = null): array
     {
@@ -20,7 +19,7 @@ final class LabelCheck
         $full = $label->float('full_v');
         $ah = $label->float('capacity_ah');
         $wh = $label->float('energy_wh');
-        $off = fn (float $a, float $b): bool => abs($a - $b) > self::TOLERANCE * max(abs($b), 1e-9);
+        $off = fn (float $a, float $b): bool => abs($a - $b) > VerdictLimits::LABEL_SHARE * max(abs($b), 1e-9);
         $profile = $pack->profile();
         if ($nominal !== null && $off($nominal, $pack->series * $profile->nominalV)
             && $off($nominal, $pack->series * $profile->fullV) && $off($nominal, $pack->series * 4.0) && $off($nominal, $pack->series * 3.7)) {

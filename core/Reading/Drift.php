@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Reading;
 
+use Heartwood\Core\Limits\VerdictLimits;
 use Heartwood\Core\Maths\Robust;
 
 /**
@@ -14,9 +15,6 @@ use Heartwood\Core\Maths\Robust;
  */
 final class Drift
 {
-    /** Seconds between readings where nobody wrote them (handbook "Readings as a network"). */
-    public const EVERY_S = 4.0;
-
     /** A pair read twice tells the drift from this many seconds on. */
     private const APART_S = 20.0;
 
@@ -37,7 +35,7 @@ final class Drift
         $first = $slopes = $points = [];
         $span = 0.0;
         foreach ($readings as $i => $r) {
-            $t = $seconds[$i] ?? $i * self::EVERY_S;
+            $t = $seconds[$i] ?? $i * VerdictLimits::READING_EVERY_S;
             $span = max($span, $t);
             $pair = "{$r->from}/{$r->to}";
             $width = abs($r->to - $r->from);
@@ -77,7 +75,7 @@ final class Drift
     public static function without(float $drift, array $readings, array $seconds): array
     {
         return $drift === 0.0 ? $readings : array_map(
-            fn (NetworkReading $r, int $i): NetworkReading => $r->at($r->volts - $drift * ($r->to - $r->from) * ($seconds[$i] ?? $i * self::EVERY_S)),
+            fn (NetworkReading $r, int $i): NetworkReading => $r->at($r->volts - $drift * ($r->to - $r->from) * ($seconds[$i] ?? $i * VerdictLimits::READING_EVERY_S)),
             $readings,
             array_keys($readings),
         );

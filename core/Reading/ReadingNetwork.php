@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Reading;
 
+use Heartwood\Core\Limits\VerdictLimits;
 use Heartwood\Core\Maths\Normal;
 use Heartwood\Core\Maths\PositiveMatrix;
 use Heartwood\Core\Maths\Robust;
@@ -15,10 +16,6 @@ use Heartwood\Core\Maths\Robust;
  */
 final class ReadingNetwork
 {
-    private const CRITICAL = 3.5;
-
-    private const MARGIN = 1.0;
-
     /** Readings whose residual is less than this share under the largest are weighed by plausibility (assumed). */
     private const WEIGHED = 0.4;
 
@@ -32,12 +29,12 @@ final class ReadingNetwork
         $kept = $readings;
         $fit = self::fit($kept, $series);
         for ($round = 0; $round < 3 + intdiv(count($readings), 8); $round++) {
-            $suspects = $fit->suspects(self::CRITICAL, self::MARGIN);
+            $suspects = $fit->suspects(VerdictLimits::RESIDUAL_SIGMAS, VerdictLimits::RESIDUAL_MARGIN);
             if ($suspects === []) {
                 break;
             }
             // A long reading shows a misfit a little larger than the short ones that may have caused it: all are weighed.
-            $odd = self::oddOne($fit, $kept, $fit->suspects(self::CRITICAL, self::MARGIN, self::WEIGHED), $series, $fullV) ?? (count($suspects) > 1 ? null : $suspects[0]);
+            $odd = self::oddOne($fit, $kept, $fit->suspects(VerdictLimits::RESIDUAL_SIGMAS, VerdictLimits::RESIDUAL_MARGIN, self::WEIGHED), $series, $fullV) ?? (count($suspects) > 1 ? null : $suspects[0]);
             if ($odd === null) {
                 $suspicions[] = self::tie($fit, $kept, $suspects, $series);
                 break;

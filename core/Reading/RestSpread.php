@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Reading;
 
+use Heartwood\Core\Limits\VerdictLimits;
 use Heartwood\Core\Maths\Normal;
 use Heartwood\Core\Maths\Robust;
 use Heartwood\Core\Pack\Chemistry;
@@ -12,17 +13,13 @@ use Heartwood\Core\Pack\RestCurve;
 /** How far the groups are apart at rest and what that means (handbook "Rest spread"). Volts. */
 final readonly class RestSpread
 {
-    public const LIMITS = ['matched' => 0.010, 'good' => 0.030, 'balance-soon' => 0.100, 'balance-before-use' => 0.300];
-
-    private const PHOSPHATE_LAST = 0.250;
+    public const LIMITS = ['matched' => VerdictLimits::MATCHED_V, 'good' => VerdictLimits::GOOD_V, 'balance-soon' => VerdictLimits::BALANCE_SOON_V, 'balance-before-use' => VerdictLimits::LAST_V];
 
     /** Tippett's expected range of n normal values, in sigmas. */
     private const RANGES = [2 => 1.128, 3 => 1.693, 4 => 2.059, 5 => 2.326, 7 => 2.704, 10 => 3.078, 15 => 3.472, 20 => 3.735, 30 => 4.086, 50 => 4.498, 100 => 5.015, 200 => 5.492];
 
     /** Share of the spread from which the meter's own noise is taken off (assumed). */
     private const MOSTLY_NOISE = 0.5;
-
-    private const TAPER_END_V = 3.45;
 
     /** Probability of a slip from which a value no longer speaks for the spread alone. */
     private const DOUBTED = 0.3;
@@ -45,7 +42,7 @@ final readonly class RestSpread
 
     public static function lastLimit(Chemistry $chemistry): float
     {
-        return $chemistry->isPhosphate() ? self::PHOSPHATE_LAST : self::LIMITS['balance-before-use'];
+        return $chemistry->isPhosphate() ? VerdictLimits::LAST_PHOSPHATE_V : self::LIMITS['balance-before-use'];
     }
 
     /** @return self|null null with fewer than two groups read */
@@ -81,9 +78,9 @@ final readonly class RestSpread
         }
         // Between readings, phosphate on its plateau hides large differences of charge behind few millivolts.
         $curve = RestCurve::of($chemistry);
-        if ($chemistry->isPhosphate() && $class !== 'do-not-charge' && (float) $high->volts < self::TAPER_END_V
+        if ($chemistry->isPhosphate() && $class !== 'do-not-charge' && (float) $high->volts < VerdictLimits::TAPER_END_V
             && ($curve->onPlateau((float) $low->volts) || $curve->onPlateau((float) $high->volts))) {
-            $class = $spread >= 0.020 ? 'balance-before-use' : 'no-verdict';
+            $class = $spread >= VerdictLimits::PLATEAU_APART_V ? 'balance-before-use' : 'no-verdict';
         }
 
         return new self($spread, $sigma, $class, $overLast, $low->group, $high->group, $beyond < $spread ? $noise : 0.0);

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Record;
 
+use Heartwood\Core\Limits\VerdictLimits;
 use Heartwood\Core\Pack\Chemistry;
 use Heartwood\Core\Pack\ChemistryProfile;
 use Heartwood\Core\Pack\RestCurve;
@@ -11,11 +12,6 @@ use Heartwood\Core\Pack\RestCurve;
 /** What is known of the pack; limits the record does not give come from the chemistry's defaults. */
 final readonly class PackSpec
 {
-    /** Efficiency of a controller, and the charge at which its current is highest (handbook "Current budget"). */
-    private const EFFICIENCY = 0.9;
-
-    private const WORST_CHARGE = 0.2;
-
     public function __construct(
         public string $name,
         public string $kind,
@@ -110,8 +106,8 @@ final readonly class PackSpec
     {
         $watts = $this->load->float('power_w');
         $limit = $this->load->float('controller_limit_a');
-        $low = $this->series * RestCurve::of($this->chemistry)->volts(self::WORST_CHARGE);
-        $drawn = $watts === null ? null : $watts / (self::EFFICIENCY * $low);
+        $low = $this->series * RestCurve::of($this->chemistry)->volts(VerdictLimits::WORST_CHARGE);
+        $drawn = $watts === null ? null : $watts / (VerdictLimits::CONTROLLER_EFFICIENCY * $low);
 
         return $drawn === null ? $limit : min($drawn, $limit ?? INF);
     }
@@ -124,12 +120,12 @@ final readonly class PackSpec
     /** Open-circuit volts over which a charger is wrong: 1 % past full (handbook "Outside the pack"). */
     public function chargerMostV(): float
     {
-        return 1.01 * $this->fullVolts();
+        return (1 + VerdictLimits::CHARGER_OVER_SHARE) * $this->fullVolts();
     }
 
     /** Open-circuit volts under which a charger is wrong: 3 % short of full; on phosphate 3.45 V a cell is still right. */
     public function chargerLeastV(): float
     {
-        return $this->chemistry->isPhosphate() ? 0.995 * 3.45 * $this->series : 0.97 * $this->fullVolts();
+        return $this->chemistry->isPhosphate() ? 0.995 * VerdictLimits::CHARGER_PHOSPHATE_V * $this->series : (1 - VerdictLimits::CHARGER_UNDER_SHARE) * $this->fullVolts();
     }
 }

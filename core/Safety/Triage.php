@@ -4,17 +4,12 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Safety;
 
+use Heartwood\Core\Limits\VerdictLimits;
 use Heartwood\Core\Record\Fields;
 
 /** What eyes, hand, nose and the customer's story make of a pack before anything is measured (handbook "Triage"). */
 final readonly class Triage
 {
-    /** Above this a pack is high voltage, volts DC. */
-    public const HIGH_VOLTAGE = 60.0;
-
-    /** Share over the drawn thickness up to which a prismatic cell's bulge is a note; above it is swollen (handbook "Triage"). */
-    public const BULGE = 0.03;
-
     private const QUARANTINE = [
         'swollen' => 'a cell or the case is swollen',
         'leaking' => 'a cell leaks',
@@ -81,7 +76,7 @@ final readonly class Triage
                 }
             }
         }
-        if ($fullVolts > self::HIGH_VOLTAGE) {
+        if ($fullVolts > VerdictLimits::HIGH_VOLTAGE_V) {
             $rules[] = sprintf('%.1f V when full is high voltage: insulated gloves and tools, a second person, or refuse the job', $fullVolts);
         }
         if ($inspection->bool('metal_case') === true) {
@@ -130,7 +125,7 @@ final readonly class Triage
         $is = $inspection->float('thickness_mm');
         $drawn = $inspection->float('drawn_thickness_mm');
 
-        return $is !== null && $drawn !== null && $is > (1 + self::BULGE) * $drawn;
+        return $is !== null && $drawn !== null && $is > (1 + VerdictLimits::BULGE_SHARE) * $drawn;
     }
 
     /**

@@ -60,8 +60,8 @@ function whyOf(SupervisedRun $run): ?string
 
 const FOUR = [3.0, 2.9, 3.2, 3.2];
 
-it('names every number once, with unit and source', function (): void {
-    $all = (new ReflectionClass(RunLimits::class))->getReflectionConstants(ReflectionClassConstant::IS_PUBLIC);
+it('names every number once, with unit and source', function (string $register): void {
+    $all = (new ReflectionClass($register))->getReflectionConstants(ReflectionClassConstant::IS_PUBLIC);
     expect($all)->not->toBeEmpty();
     foreach ($all as $c) {
         $limits = $c->getAttributes(Limit::class);
@@ -69,7 +69,7 @@ it('names every number once, with unit and source', function (): void {
             ->and($limits[0]->newInstance()->unit)->not->toBe('')
             ->and(strlen($limits[0]->newInstance()->source))->toBeGreaterThan(10);
     }
-});
+})->with([RunLimits::class, Heartwood\Core\Limits\VerdictLimits::class]);
 
 dataset('first sample', [
     'reversed, just' => [['v' => -0.101], [], 'clips.reversed'],

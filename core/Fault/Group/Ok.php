@@ -39,7 +39,7 @@ final class Ok extends GroupFault
         return match ($kind) {
             FeatureKind::Rest => new RestLaw($situation, Law::over()->bell(0.985, 0.0, 0.014)->bell(0.015, 0.0, 0.03)),
             // Healthy self-discharge differs from group to group by about 1.5 % a month.
-            FeatureKind::Leak => Law::over()->bell(0.95, 0.0, 0.0005)->bell(0.05, 0.0, 0.002),
+            FeatureKind::Leak => Law::over()->bell(0.97, 0.0, 0.0005)->bell(0.03, 0.0, 0.0012),
             FeatureKind::Refill => Law::over()->bell(0.9992, 0.0, 0.0005)->bell(0.0008, 0.0, 0.002),
             FeatureKind::Resistance => Law::over()->bell(0.93, 0.0, 0.07)->bell(0.07, 0.0, 0.12),
             FeatureKind::Capacity => Law::over()->bell(0.9, 1.0, 0.03)->bell(0.1, 0.97, 0.045),
