@@ -147,6 +147,12 @@ final readonly class LeakEvidence
         foreach ($this->pack->groups as $e) {
             $va = $a['solution']->group($e->group)->volts;
             $vb = $b['solution']->group($e->group)->volts;
+            if ($va !== null && $vb !== null && ($this->pack->curve->onPlateau($va) || $this->pack->curve->onPlateau($vb))) {
+                // On the flat part millivolts are hysteresis: no leak from voltage at all.
+                $this->pack->fellOnPlateau[$e->group] = max($this->pack->fellOnPlateau[$e->group] ?? -INF, $va - $vb);
+
+                continue;
+            }
             if ($va !== null && $vb !== null && $va > $this->pack->curve->emptyV() - 0.15 && ! $this->pack->touchedBetween($a['at'], $b['at'], $e->group)) {
                 $falls[$e->group] = $this->pack->curve->socAt($va) - $this->pack->curve->socAt($vb);
                 $drops[$e->group] = $va - $vb;

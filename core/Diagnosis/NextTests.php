@@ -16,6 +16,7 @@ use Heartwood\Core\Inference\GroupChain;
 use Heartwood\Core\Inference\OutputPath;
 use Heartwood\Core\Inference\WholePack;
 use Heartwood\Core\Limits\VerdictLimits;
+use Heartwood\Core\Maths\Robust;
 use Heartwood\Core\Reading\RestSpread;
 use Heartwood\Core\Reading\Suspicion;
 use Heartwood\Core\Record\JobRecord;
@@ -40,6 +41,9 @@ final class NextTests
 
     /** A state under this probability is not drawn from. */
     private const LEAST = 0.01;
+
+    /** Volts that a group strays from the others between two rests on the plateau from which a refill is asked for (assumed). */
+    private const STRAYS_V = 0.003;
 
     /** What it is worth to settle a leak that cannot be told yet, bits (assumed). */
     private const UNTOLD_BITS = 0.3;
@@ -254,12 +258,17 @@ final class NextTests
         foreach ($this->evidence->groups as $e) {
             $p = $pack->groups[$e->group]->p(SelfDischarge::CODE);
             if ($this->leakOpen($e, $p)) {
-                // The pair of readings did not decide: longer, or past the curve.
-                $flat = $e->restV !== null && $this->evidence->curve->onPlateau($e->restV);
-                $out[] = $flat && $e->refillAh <= 0.0
-                    ? $says(TestKind::Refill, max(self::UNTOLD_BITS, self::bits($p)), "Two readings on the flat part do not tell of group {$e->group}: fill all, wait a week or more, measure the refill.", Place::group($e->group))
-                    : $says(TestKind::RestAgain, max(self::UNTOLD_BITS, self::bits($p)), sprintf('Read again %.0f days after the last time: group %d cannot be told yet.', max(3.0, 2 * $e->leakDays), $e->group));
+                // The pair of readings did not decide: longer.
+                $out[] = $says(TestKind::RestAgain, max(self::UNTOLD_BITS, self::bits($p)), sprintf('Read again %.0f days after the last time: group %d cannot be told yet.', max(3.0, 2 * $e->leakDays), $e->group));
                 break;
+            }
+        }
+        $fell = $this->evidence->fellOnPlateau;
+        arsort($fell);
+        $most = array_key_first($fell);
+        if ($most !== null && ! $tested('refill')) {
+            if ($fell[$most] - Robust::median(array_values($fell)) > self::STRAYS_V) {
+                $out[] = $says(TestKind::Refill, self::UNTOLD_BITS, "Two readings on the flat part do not tell of group $most: fill all, wait a week or more, measure the refill.", Place::group($most));
             }
         }
         $clear = $this->currentAllowed($output, $spread, TestKind::ChargeStep);

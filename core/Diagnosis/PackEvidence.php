@@ -104,6 +104,9 @@ final class PackEvidence
 
     public float $unpluggedDays = 0.0;
 
+    /** @var array<int, float> volts that groups fell between two rests on the flat part of a phosphate curve, where that says nothing of a leak */
+    public array $fellOnPlateau = [];
+
     /** Whether groups at one end sink together with the sense plug in and not with it out; null while nobody tried. */
     public ?bool $drainByPlug = null;
 
