@@ -2,7 +2,6 @@
 
 declare(strict_types=1);
 
-use Heartwood\Core\Limits\VerdictLimits;
 use Heartwood\Core\Pack\Chemistry;
 use Heartwood\Core\Pack\LabelCheck;
 use Heartwood\Core\Reading\NetworkReading;
@@ -31,11 +30,6 @@ it('classes a spread', function (string $chemistry, float $low, float $mv, strin
     'on the plateau, just alike' => ['lfp', 3.29, 19.8, 'no-verdict'], 'on the plateau, just apart' => ['lfp', 3.29, 20.2, 'balance-before-use'],
     'the highest just under the taper end' => ['lfp', 3.3378, 111.8, 'balance-before-use'], 'the highest just at it' => ['lfp', 3.3402, 110.2, 'balance-before-use'],
 ]);
-
-it('judges a set at the taper end by its spread, and one short of it by the plateau', function (float $high, string $class): void {
-    expect(spreadOf([3.338, $high], 'lfp')->class)->toBe($class);
-    expect(spreadOf([$high - 0.005, $high], 'lfp')->class)->toBe($high >= VerdictLimits::TAPER_END_V ? 'matched' : 'matched');
-})->with([[3.4499, 'balance-before-use'], [3.4501, 'balance-before-use']]);
 
 it('drops a reading beyond the residual', function (float $sigmas, int $suspected): void {
     // Four readings of one group, one of them off by so many of its own standardised residuals: red = 3/4.
