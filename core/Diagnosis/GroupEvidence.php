@@ -11,9 +11,6 @@ namespace Heartwood\Core\Diagnosis;
  */
 final class GroupEvidence
 {
-    /** Share of the prior for a fault that this group keeps once another group explains the pack. */
-    public float $priorShare = 1.0;
-
     public ?float $restV = null;
 
     public float $restSigmaV = 0.0;
@@ -85,9 +82,6 @@ final class GroupEvidence
 
     /** Volts that it rises on charge beyond what the others rise. */
     public ?float $jump = null;
-
-    /** Heat or drop at a joint of the group: true speaks for a joint, false against it. */
-    public ?bool $jointProved = null;
 
     public function __construct(public readonly int $group)
     {

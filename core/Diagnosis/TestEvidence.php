@@ -33,7 +33,6 @@ final class TestEvidence
     {
         $this->readTests();
         $this->judgeDrops();
-        $this->judgeJoints();
     }
 
     /**
@@ -49,20 +48,6 @@ final class TestEvidence
             $this->pack->jointDrop[$tap] = $milliohm - VerdictLimits::JOINT_SIGMAS * $sigma > $limit
                 || ($drop !== null && count($like) < 2 && ($drop > VerdictLimits::JOINT_DROP_V || $drop * $amps > VerdictLimits::JOINT_DROP_W) && $milliohm - VerdictLimits::JOINT_SIGMAS * $sigma > $limit / 2);
             $this->pack->jointWords[$tap] = sprintf('%.2f mohm across the joint itself, %s', $milliohm, count($like) >= 2 ? sprintf('%.2f mohm across its like', Robust::median($like)) : sprintf('%.2f mohm in a whole group', $this->pack->record->pack->groupResistanceMohm()));
-        }
-    }
-
-    /** A joint that is hot under current, or whose own drop was measured, speaks for the groups beside it. */
-    private function judgeJoints(): void
-    {
-        foreach ($this->pack->groups as $e) {
-            $drops = array_values(array_filter([$this->pack->jointDrop[$e->group - 1] ?? null, $this->pack->jointDrop[$e->group] ?? null], fn (?bool $b): bool => $b !== null));
-            $heat = max($this->pack->jointHeat[$e->group - 1] ?? 0.0, $this->pack->jointHeat[$e->group] ?? 0.0);
-            if (in_array(true, $drops, true) || $heat > 8.0) {
-                $e->jointProved = true;
-            } elseif (count($drops) === 2) {
-                $e->jointProved = false;
-            }
         }
     }
 

@@ -140,18 +140,6 @@ final readonly class GroupFeatures
         return $days < 2 ? sprintf('%.0f h', $days * 24) : sprintf('%.0f days', $days);
     }
 
-    /** Whether anything was read of a group's voltage. */
-    public function isRead(int $group): bool
-    {
-        foreach ($this->groups[$group] as $f) {
-            if ($f->kind === FeatureKind::Rest) {
-                return true;
-            }
-        }
-
-        return false;
-    }
-
     /**
      * The same with some features of the groups in another light.
      *

@@ -181,11 +181,6 @@ final class ChargePath
         }
     }
 
-    public function heard(): bool
-    {
-        return $this->heard;
-    }
-
     /** @return list<Finding> */
     public function findings(): array
     {

@@ -54,7 +54,7 @@ final class Dead extends GroupFault
     {
         return match ($kind) {
             // A short can still show a voltage while it was charged lately.
-            FeatureKind::Rest => new RestLaw($situation, null, Law::over()->flat(0.55, -0.02, 0.5)->flat(0.35, 0.0, $situation->floorV)->flat(0.2, $situation->floorV, $situation->lowCutV)),
+            FeatureKind::Rest => new RestLaw($situation, null, Law::over()->flat(0.5, -0.02, 0.5)->flat(0.3, 0.0, $situation->floorV)->flat(0.2, $situation->floorV, $situation->lowCutV)),
             FeatureKind::Strips => new Chance(['one draws' => 0.2, 'none draws' => 0.8]),
             // Current goes in and the voltage does not come up: shorted, whatever it showed at rest.
             FeatureKind::Recovery => new Chance(['rises' => 0.08, 'hangs' => 0.55, 'falls' => 0.37]),

@@ -55,14 +55,8 @@ final class Reversed extends GroupFault
         return match ($kind) {
             FeatureKind::Rest => new RestLaw($situation, null, Law::over()->flat(1.0, -4.0, -0.02)),
             FeatureKind::Recovery => new Chance(['rises' => 0.2, 'hangs' => 0.4, 'falls' => 0.4]),
-            FeatureKind::Leak => Law::over()->bell(0.5, 0.0, 0.0005)->flat(0.5, -0.3, 0.3),
-            FeatureKind::Resistance => Law::over()->flat(1.0, -0.5, 6.0),
-            FeatureKind::Capacity => Law::over()->flat(1.0, 0.0, 0.5),
-            FeatureKind::Cells => Law::over(0.0002)->flat(1.0, -0.2, 5.0),
-            FeatureKind::Top => Law::over(0.004)->flat(1.0, -0.6, -0.02),
-            FeatureKind::Bottom => Law::over(0.004)->flat(1.0, 0.1, 1.2),
-            FeatureKind::Jump => Law::over(0.01)->flat(1.0, 0.05, 3.0),
-            default => null,
+            // For the rest it is a dead group.
+            default => (new Dead())->signature($kind, $situation),
         };
     }
 
