@@ -7,6 +7,7 @@ namespace Heartwood\Core\Balance;
 use Heartwood\Core\Cell\JoinRule;
 use Heartwood\Core\Cell\JoinSide;
 use Heartwood\Core\Limits\RunLimits;
+use Heartwood\Core\Maths\Tiny;
 use Heartwood\Core\Pack\RestCurve;
 use Heartwood\Core\Record\PackSpec;
 
@@ -16,6 +17,30 @@ use Heartwood\Core\Record\PackSpec;
  */
 final readonly class BalancePlan
 {
+    /** Volts to which a shop of school B takes phosphate (handbook "Balancing"). */
+    private const PHOSPHATE_B_V = 3.50;
+
+    /** Current of capacity at which a top balance ends (handbook "Balancing"). */
+    private const TOP_TAPER_C = 0.02;
+
+    /** Charge apart that is level. */
+    private const LEVEL = 0.01;
+
+    /** A fill so small, of capacity, is none. */
+    private const NOTHING = 0.003;
+
+    /** Charge beyond what the volts allow: the fill ends by its taper. */
+    private const BRIM = 1.2;
+
+    /** A charger outruns the bleed only while the lowest group is further from full. */
+    private const NEARLY_FULL = 0.97;
+
+    /** Groups from which one that stands out can be told. */
+    private const ENOUGH = 3;
+
+    /** Under full by this the bleed begins. */
+    private const UNDER_FULL_V = 0.05;
+
     /** Share of a charge cycle in which a passive board bleeds, when nothing holds the pack at the top. */
     public const CYCLE_DUTY = 0.2;
 
@@ -47,7 +72,7 @@ final readonly class BalancePlan
 
     public function fullV(): float
     {
-        return $this->pack->chemistry->isPhosphate() && $this->means->phosphate === 'B' ? min(3.50, $this->pack->workingFullV()) : min($this->pack->profile()->fullV, $this->pack->workingFullV());
+        return $this->pack->chemistry->isPhosphate() && $this->means->phosphate === 'B' ? min(self::PHOSPHATE_B_V, $this->pack->workingFullV()) : min($this->pack->profile()->fullV, $this->pack->workingFullV());
     }
 
     /** Rest volts of a group as read, else as its charge has them. */
@@ -59,7 +84,7 @@ final readonly class BalancePlan
     /** Amps at which a fill to the top is stopped: handbook "Balancing", top-balance school C/50. */
     public function taperA(float $capacityAh, float $setA, bool $topBalance = false): float
     {
-        return $topBalance ? $capacityAh / 50 : min(RunLimits::TAIL_C * $capacityAh, RunLimits::TAIL_SHARE * $setA);
+        return $topBalance ? self::TOP_TAPER_C * $capacityAh : min(RunLimits::TAIL_C * $capacityAh, RunLimits::TAIL_SHARE * $setA);
     }
 
     /** @return list<float> Ah that each group lacks to the level of the fullest, by amp-hours that fit in on top */
@@ -100,7 +125,7 @@ final readonly class BalancePlan
         $target = $this->soc === [] ? 0.0 : max($this->soc);
         foreach ($this->soc as $i => $from) {
             $c = $this->capacityAh[$i];
-            if ($target - $from < 0.01) {
+            if ($target - $from < self::LEVEL) {
                 continue;
             }
             $fill = Fill::of($this->curve, $from, $target, $c, $this->ohm[$i], $this->means->supplyA, $this->fullV(), 0.0);
@@ -123,8 +148,8 @@ final readonly class BalancePlan
         foreach ($this->soc as $i => $from) {
             $c = $this->capacityAh[$i];
             $taper = $this->taperA($c, $this->means->supplyA, $this->pack->chemistry->isPhosphate() && $this->means->phosphate === 'B');
-            $fill = Fill::of($this->curve, $from, 1.2, $c, $this->ohm[$i], $this->means->supplyA, $this->fullV(), $taper);
-            if ($fill->ah < 0.003 * $c) {
+            $fill = Fill::of($this->curve, $from, self::BRIM, $c, $this->ohm[$i], $this->means->supplyA, $this->fullV(), $taper);
+            if ($fill->ah < self::NOTHING * $c) {
                 continue;
             }
             $order[] = ['group' => $i + 1, 'ah' => round($fill->ah, 3), 'hours' => round($fill->hours, 3), 'taper_hours' => round($fill->taperHours, 3), 'taper_a' => round($taper, 3), 'by_ah' => false];
@@ -159,7 +184,7 @@ final readonly class BalancePlan
             $before = min($before, max(0.0, $startSoc - $s) * $this->capacityAh[$k]);
         }
         $before = is_finite($before) ? $before : 0.0;
-        $chargeHours = $before / max(1e-6, $this->means->chargerA);
+        $chargeHours = $before / max(Tiny::SUM, $this->means->chargerA);
         $rest = 0.0;
         foreach ($this->soc as $k => $s) {
             $rest = max($rest, ($startSoc - $s) * $this->capacityAh[$k] - $before);
@@ -184,7 +209,7 @@ final readonly class BalancePlan
         $mean = $all > 0 ? array_sum(array_map(fn (float $s, float $c): float => $s * $c, $this->soc, $this->capacityAh)) / $all : 0.0;
         [$excess] = $this->aboveAndBelow($mean);
 
-        return ['hours' => $excess / (self::ACTIVE_EFFICIENCY * max(1e-6, $this->means->activeA)), 'moved_ah' => $excess, 'level_soc' => $mean, 'why' => null];
+        return ['hours' => $excess / (self::ACTIVE_EFFICIENCY * max(Tiny::SUM, $this->means->activeA)), 'moved_ah' => $excess, 'level_soc' => $mean, 'why' => null];
     }
 
     /** Phosphate read on its plateau: volts say nothing of charge, so no method goes by them. */
@@ -201,14 +226,14 @@ final readonly class BalancePlan
     public function parallel(): array
     {
         $c = array_sum($this->capacityAh);
-        $conductance = array_sum(array_map(fn (float $r): float => 1 / max(1e-5, $r), $this->ohm));
+        $conductance = array_sum(array_map(fn (float $r): float => 1 / max(Tiny::DIVISOR, $r), $this->ohm));
         $low = (int) array_search(min($this->soc === [] ? [0.0] : $this->soc), $this->soc, true);
         $high = (int) array_search(max($this->soc === [] ? [0.0] : $this->soc), $this->soc, true);
-        $maxCharge = ($this->pack->cell->float('max_charge_a') ?? ($this->pack->groupCapacityAh() ?? 5.0) / 2 / ($this->pack->parallel ?? 1)) * ($this->pack->parallel ?? 1);
+        $maxCharge = ($this->pack->cell->float('max_charge_a') ?? ($this->pack->groupCapacityAh() ?? PackSpec::UNKNOWN_AH) / 2 / ($this->pack->parallel ?? 1)) * ($this->pack->parallel ?? 1);
         $side = fn (int $i): JoinSide => new JoinSide($this->curve->volts($this->soc[$i]), $this->ohm[$i], $this->capacityAh[$i], $maxCharge, $this->pack->chemistry);
         $join = JoinRule::check($side($high), $side($low));
         $mean = $c > 0 ? array_sum(array_map(fn (float $s, float $q): float => $s * $q, $this->soc, $this->capacityAh)) / $c : 0.0;
-        $fill = Fill::of($this->curve, $mean, 1.2, $c, 1 / max(1e-6, $conductance), $this->means->supplyA, $this->fullV(), $this->taperA($c, $this->means->supplyA));
+        $fill = Fill::of($this->curve, $mean, self::BRIM, $c, 1 / max(Tiny::SUM, $conductance), $this->means->supplyA, $this->fullV(), $this->taperA($c, $this->means->supplyA));
 
         return ['hours' => $fill->hours, 'ah' => $fill->ah, 'amps' => $this->means->supplyA, 'join' => $join->toArray(), 'allowed' => $join->way === 'direct'];
     }
@@ -233,10 +258,10 @@ final readonly class BalancePlan
         $startSoc = $this->curve->socAt($this->bleedFromV());
         $before = max(0.0, $startSoc - ($this->soc[$k] ?? 0.0)) * ($this->capacityAh[$k] ?? 1.0);
         $after = max(0.0, ($room[$k] ?? 0.0) - $before);
-        $hours = $before / max(1e-6, $i) + ($net > 0 ? $after / $net : INF);
+        $hours = $before / max(Tiny::SUM, $i) + ($net > 0 ? $after / $net : INF);
         $ah = is_finite($hours) ? $hours * $i : INF;
         $lowSoc = is_finite($ah) ? min(1.0, ($this->soc[$low] ?? 0.0) + $ah / ($this->capacityAh[$low] ?? 1.0)) : 1.0;
-        $outruns = $net > 0 && $lowSoc < 0.97;
+        $outruns = $net > 0 && $lowSoc < self::NEARLY_FULL;
 
         return [
             'outruns' => $outruns, 'group' => $k + 1, 'after_ah' => is_finite($ah) ? round($ah, 3) : 0.0, 'after_hours' => is_finite($hours) ? round($hours, 2) : 0.0, 'lowest_group' => $low + 1, 'lowest_soc' => round($lowSoc, 3),
@@ -251,14 +276,14 @@ final readonly class BalancePlan
     public function resistor(float $watt = 5.0): ?array
     {
         $room = $this->roomAh();
-        if (count($room) < 3 || $this->isBlind()) {
+        if (count($room) < self::ENOUGH || $this->isBlind()) {
             return null;
         }
         asort($room);
         $k = array_key_first($room);
         $next = array_values($room)[1];
         $excess = $next - $room[$k];
-        if ($excess < 0.01 * $this->capacityAh[$k]) {
+        if ($excess < self::LEVEL * $this->capacityAh[$k]) {
             return null;
         }
         $v = $this->curve->volts($this->soc[$k]);
@@ -317,7 +342,7 @@ final readonly class BalancePlan
 
     private function bleedFromV(): float
     {
-        return $this->fullV() - 0.05;
+        return $this->fullV() - self::UNDER_FULL_V;
     }
 
     /** @return list<float> Ah that each group takes until full */

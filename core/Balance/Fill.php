@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Balance;
 
+use Heartwood\Core\Maths\Tiny;
 use Heartwood\Core\Pack\RestCurve;
 use Heartwood\Core\Twin\Twin;
 
@@ -13,6 +14,9 @@ use Heartwood\Core\Twin\Twin;
  */
 final readonly class Fill
 {
+    /** Under this share of the set current it is the voltage that limits. */
+    private const LIMITED = 0.999;
+
     private const STEPS = 2000;
 
     private function __construct(public float $hours, public float $ah, public float $taperHours, public float $reached)
@@ -31,15 +35,15 @@ final readonly class Fill
         $table = Twin::table($curve);
         $hours = $taper = $ah = 0.0;
         $x = $from;
-        $dx = max(1e-9, ($to - $from) / self::STEPS);
-        while ($x < $to - 1e-9) {
-            $i = min($amps, ($volts - Twin::volts($table, $x + $dx / 2)) / max(1e-5, $ohm));
+        $dx = max(Tiny::SLACK, ($to - $from) / self::STEPS);
+        while ($x < $to - Tiny::SLACK) {
+            $i = min($amps, ($volts - Twin::volts($table, $x + $dx / 2)) / max(Tiny::DIVISOR, $ohm));
             if ($i <= $taperA) {
                 break;
             }
             $dt = $dx * $capacityAh / $i;
             $hours += $dt;
-            $taper += $i < 0.999 * $amps ? $dt : 0.0;
+            $taper += $i < self::LIMITED * $amps ? $dt : 0.0;
             $ah += $dx * $capacityAh;
             $x += $dx;
         }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Heartwood\Core\Cell;
 
 use Heartwood\Core\Limits\RunLimits;
+use Heartwood\Core\Maths\Step;
 use Heartwood\Core\Pack\Chemistry;
 use Heartwood\Core\Pack\RestCurve;
 use Heartwood\Core\Recovery\HoldTest;
@@ -27,12 +28,12 @@ final readonly class CellHold
             throw new \InvalidArgumentException('the second reading comes after the first: days over 0');
         }
         $curve = RestCurve::of($chemistry);
-        $months = 24 * $days / HoldTest::HOURS_A_MONTH;
+        $months = HoldTest::HOURS_A_DAY * $days / HoldTest::HOURS_A_MONTH;
         $perMonth = 100 * ($curve->socAt($before) - $curve->socAt($after)) / $months;
         $slope = $curve->slope($curve->socAt(($before + $after) / 2));
-        $sigma = hypot(100 * $resolutionV / sqrt(6) / $slope / $months, 0.25 * abs($perMonth));
+        $sigma = hypot(100 * Step::ofTwo($resolutionV) / $slope / $months, HoldTest::SLOPE_SHARE * abs($perMonth));
         $figures = sprintf('%.1f %% a month, 1 sigma %.1f, over %.1f days', $perMonth, $sigma, $days);
-        $moved = $after - $before > max(RunLimits::HOLD_RISES_V, 3 * $resolutionV / sqrt(6));
+        $moved = $after - $before > max(RunLimits::HOLD_RISES_V, RunLimits::BAND_SIGMAS * Step::ofTwo($resolutionV));
         $outcome = $moved || $curve->onPlateau($after) ? 'cannot-tell-yet' : ($perMonth + 2 * $sigma < $limit ? 'holds' : ($perMonth - 2 * $sigma > $limit ? 'leaks' : 'cannot-tell-yet'));
 
         return new self($outcome, $perMonth, $sigma, match ($outcome) {

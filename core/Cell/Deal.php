@@ -4,9 +4,14 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Cell;
 
+use Heartwood\Core\Maths\Tiny;
+
 /** Cells dealt into groups, with the figures by which deals are compared. */
 final readonly class Deal
 {
+    /** What two groups may differ by, of their capacity, and be alike. */
+    private const COMMON = 0.005;
+
     /** @var list<float> Ah of each group */
     public array $totals;
 
@@ -53,7 +58,7 @@ final readonly class Deal
         $worst = 0.0;
         foreach ($this->groups as $g) {
             // Half a percent of one tester's gain is common to all its cells.
-            $common = 0.005 * array_sum(array_map(fn (DrawerCell $c): float => $c->capacityAh, $g));
+            $common = self::COMMON * array_sum(array_map(fn (DrawerCell $c): float => $c->capacityAh, $g));
             $worst = max($worst, sqrt($common ** 2 + array_sum(array_map(fn (DrawerCell $c): float => $c->capacitySigma ** 2, $g))));
         }
 
@@ -67,7 +72,7 @@ final readonly class Deal
             'way' => $this->way,
             'groups' => array_map(fn (array $g, int $k): array => [
                 'group' => $k + 1, 'cells' => array_map(fn (DrawerCell $c): string => $c->id, $g), 'capacity_ah' => round($this->totals[$k], 5), 'conductance_s' => round($this->conductances[$k], 4),
-                'mohm' => round(1000 / $this->conductances[$k], 4), 'ratio' => round(max(array_map(fn (DrawerCell $c): float => $c->mohm, $g) ?: [1]) / max(1e-9, min(array_map(fn (DrawerCell $c): float => $c->mohm, $g) ?: [1])), 4),
+                'mohm' => round(1000 / $this->conductances[$k], 4), 'ratio' => round(max(array_map(fn (DrawerCell $c): float => $c->mohm, $g) ?: [1]) / max(Tiny::SLACK, min(array_map(fn (DrawerCell $c): float => $c->mohm, $g) ?: [1])), 4),
             ], $this->groups, array_keys($this->groups)),
             'spares' => array_map(fn (DrawerCell $c): string => $c->id, $this->spares), 'smallest_ah' => round($this->least(), 5), 'bound_ah' => round($this->bound, 5), 'gap' => round($this->gap, 8),
             'conductance_spread' => round($this->conductanceSpread, 6), 'worst_ratio' => round($this->worstRatio, 4), 'sigma_total_ah' => round($this->sigmaTotal(), 4),

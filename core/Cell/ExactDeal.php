@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Cell;
 
+use Heartwood\Core\Maths\Tiny;
+
 /** Small drawers by trying everything: the optimum, proven. */
 final class ExactDeal
 {
@@ -74,7 +76,7 @@ final class ExactDeal
         $spares = array_values(array_filter($cells, fn (int $i): bool => ! isset($used[$i]), ARRAY_FILTER_USE_KEY));
         $deal = new Deal(array_values(array_map(fn (array $g): array => array_map(fn (int $i): DrawerCell => $cells[$i], $g), $groups)), $spares, $this->bound, 'equal group totals');
         $now = [round($deal->least(), 9), -round($deal->conductanceSpread, 9), -$deal->worstRatio];
-        if ($deal->worstRatio <= $this->ratio + 1e-12 && ($this->score === null || $now > $this->score)) {
+        if ($deal->worstRatio <= $this->ratio + Tiny::CHANCE && ($this->score === null || $now > $this->score)) {
             $this->score = $now;
             $this->best = $deal;
         }

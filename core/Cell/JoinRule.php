@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Heartwood\Core\Cell;
 
 use Heartwood\Core\Limits\RunLimits;
+use Heartwood\Core\Maths\Tiny;
 use Heartwood\Core\Pack\RestCurve;
 
 /**
@@ -14,6 +15,9 @@ use Heartwood\Core\Pack\RestCurve;
  */
 final readonly class JoinRule
 {
+    /** Hours after which settling is given up. */
+    private const LONGEST_H = 48;
+
     /**
      * @param  'direct'|'resistor'|'charge-first'|'refused'  $way
      * @param  float  $inrushA  at the moment of joining without a resistor
@@ -47,13 +51,13 @@ final readonly class JoinRule
         }
         $curve = RestCurve::of($a->chemistry);
         [$giver, $taker] = $a->volts >= $b->volts ? [$a, $b] : [$b, $a];
-        $inrush = $delta / max(1e-6, $a->ohm + $b->ohm + $jointOhm);
+        $inrush = $delta / max(Tiny::SUM, $a->ohm + $b->ohm + $jointOhm);
         $limit = min($a->maxChargeA, $b->maxChargeA);
         if ($delta <= RunLimits::JOIN_DIRECT_V && $inrush <= $limit) {
             return new self('direct', $delta, $inrush, null, null, null, sprintf('%.0f mV apart, %.1f A at the first moment, %.1f A allowed: join directly.', 1000 * $delta, $inrush, $limit));
         }
         $wanted = $taker->maxChargeA / 2;
-        $ohm = max(0.0, $delta / max(1e-6, $wanted) - $a->ohm - $b->ohm);
+        $ohm = max(0.0, $delta / max(Tiny::SUM, $wanted) - $a->ohm - $b->ohm);
         $minutes = self::settle($giver, $taker, $curve, $series, $ohm);
         $watt = $wanted * $wanted * $ohm;
         $why = $delta > RunLimits::JOIN_DIRECT_V ? sprintf('%.0f mV apart', 1000 * $delta) : sprintf('only %.0f mV apart, but %.1f A at the first moment and %.1f A allowed', 1000 * $delta, $inrush, $limit);
@@ -72,9 +76,9 @@ final readonly class JoinRule
     {
         $x = $curve->socAt($giver->volts / $series);
         $y = $curve->socAt($taker->volts / $series);
-        $total = max(1e-6, $ohm + $giver->ohm + $taker->ohm);
+        $total = max(Tiny::SUM, $ohm + $giver->ohm + $taker->ohm);
         $dt = 2.0;
-        for ($t = 0.0; $t < 48 * 3600; $t += $dt) {
+        for ($t = 0.0; $t < self::LONGEST_H * 3600; $t += $dt) {
             $delta = $series * ($curve->volts($x) - $curve->volts($y));
             if ($delta <= RunLimits::JOIN_DIRECT_V) {
                 return $t / 60;

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Cell;
 
+use Heartwood\Core\Maths\Tiny;
+
 /**
  * Deals cells into S groups of P (handbook "Grading and matching"): the smallest group total as large as can be, then
  * equal conductance, then little spread of resistance inside groups. The bound is the total of the best S*P cells over
@@ -11,6 +13,44 @@ namespace Heartwood\Core\Cell;
  */
 final class Matcher
 {
+    /** Ten cells more are drawn from the middle of each tenth. */
+    private const MIDDLE = 0.5;
+
+    /** How often a deal is begun anew, and swept, while there is work left. */
+    private const TRIES_SMALL = 100;
+
+    /** See above. */
+    private const TRIES = 40;
+
+    /** Weights of conductance beside capacity that are tried in turn. */
+    private const WEIGHTS = [1.0, 0.1, 0.01, Tiny::COARSE];
+
+    /** A deal this near to what cells allow is taken. */
+    private const CLOSE_ENOUGH = 0.002;
+
+    /** Cost under which two groups need no exchange. */
+    private const DONE = 0.02;
+
+    /** From so many cells the clock is looked at, every so many exchanges. */
+    private const MANY = 500;
+
+    /** See above. */
+    private const LOOK = 4;
+
+    /** How often a deal that is stuck is shaken, from so many groups up. */
+    private const SHAKES = 30;
+
+    /** See above. */
+    private const FEW = 3;
+
+    /** The generator of ISO C (C11, 7.22.2): the same deal everywhere. */
+    private const STEP = 1103515245;
+
+    /** See above. */
+    private const ADD = 12345;
+
+    private const MASK = 0x7FFFFFFF;
+
     private const EXACT = 12;
 
     private const SMALL = 80;
@@ -124,7 +164,7 @@ final class Matcher
         sort($ah);
         $more = $ah;
         for ($k = 0; $k < 10; $k++) {
-            $more[] = $ah[(int) floor(($k + 0.5) / 10 * count($ah))];
+            $more[] = $ah[(int) floor(($k + self::MIDDLE) / 10 * count($ah))];
         }
         rsort($ah);
         rsort($more);
@@ -172,7 +212,7 @@ final class Matcher
         foreach (array_chunk($order, max(1, $this->p)) as $chunk) {
             $first = $cells[$chunk[0]]->mohm;
             $last = $cells[$chunk[count($chunk) - 1]]->mohm;
-            if ($last / $first > $this->ratio + 1e-12) {
+            if ($last / $first > $this->ratio + Tiny::CHANCE) {
                 $middle = $cells[$chunk[intdiv(count($chunk), 2)]]->mohm;
 
                 return $middle / $first > $last / $middle ? $chunk[0] : $chunk[count($chunk) - 1];
@@ -213,15 +253,15 @@ final class Matcher
         $bestCost = INF;
         $small = $n <= self::SMALL;
         $this->work = $small ? intdiv(self::WORK, 8) : self::WORK;
-        for ($try = 0; $try < ($small ? 100 : 40) && $this->work > 0; $try++) {
+        for ($try = 0; $try < ($small ? self::TRIES_SMALL : self::TRIES) && $this->work > 0; $try++) {
             $groups = $this->start($n, $try);
             // Small builds have little to exchange: how much conductance counts is tried from all to nothing.
-            $this->improve($groups, $this->layered ? 1e-4 : ($small ? [1.0, 0.1, 0.01, 1e-4][$try % 4] : 1.0));
+            $this->improve($groups, $this->layered ? Tiny::COARSE : ($small ? self::WEIGHTS[$try % count(self::WEIGHTS)] : 1.0));
             $cost = $this->worth($groups, $bound);
             if ($cost < $bestCost) {
                 [$best, $bestCost] = [$groups, $cost];
             }
-            if (! $small && $bestCost < 1.0 + 0.002) {
+            if (! $small && $bestCost < 1.0 + self::CLOSE_ENOUGH) {
                 break;
             }
         }
@@ -246,7 +286,7 @@ final class Matcher
         }
         $gap = $bound > 0 ? 1 - $least / $bound : 0.0;
 
-        return max(1.0, ceil($gap / self::ALIKE)) + ($high / max(1e-12, $low) - 1);
+        return max(1.0, ceil($gap / self::ALIKE)) + ($high / max(Tiny::CHANCE, $low) - 1);
     }
 
     /**
@@ -316,7 +356,7 @@ final class Matcher
     /** @param  array<int, list<int>>  $groups */
     private function holds(array $groups): bool
     {
-        $limit = log($this->ratio) + 1e-12;
+        $limit = log($this->ratio) + Tiny::CHANCE;
         foreach ($groups as $g) {
             $l = array_map(fn (int $i): float => $this->log[$i], $g);
             if ($l !== [] && max($l) - min($l) > $limit) {
@@ -337,7 +377,7 @@ final class Matcher
     {
         $s = $this->s;
         $p = $this->p;
-        $limit = log($this->ratio) + 1e-12;
+        $limit = log($this->ratio) + Tiny::CHANCE;
         $c = $g = $low = $high = [];
         foreach ($groups as $k => $members) {
             $c[$k] = $g[$k] = 0.0;
@@ -359,7 +399,7 @@ final class Matcher
 
             return $worst;
         };
-        for ($sweep = 0; $sweep < 40; $sweep++) {
+        for ($sweep = 0; $sweep < self::TRIES; $sweep++) {
             $moved = false;
             $worst = $cost();
             if ($this->work <= 0 || ($worst <= 1.0 && $s * $p > self::SMALL)) {
@@ -374,10 +414,10 @@ final class Matcher
                     $ea = $g[$a] - $meanG;
                     $eb = $g[$b] - $meanG;
                     $now = $wc * ($da * $da + $db * $db) + $wg * ($ea * $ea + $eb * $eb);
-                    if ($now < 0.02) {
+                    if ($now < self::DONE) {
                         continue;
                     }
-                    $best = $now * 0.999999 - 1e-9;
+                    $best = $now * (1 - Tiny::SUM) - Tiny::SLACK;
                     if ($p > self::WIDE) {
                         [$bi, $bj] = $this->exchangeWide($groups[$a], $groups[$b], [$da, $db, $ea, $eb], [$wc, $wg], $best, [$low[$a], $high[$a], $low[$b], $high[$b]], $limit);
                         if ($bi >= 0) {
@@ -417,13 +457,13 @@ final class Matcher
                         $moved = true;
                     }
                 }
-                if ($this->work <= 0 || ($s * $p > 500 && $x > 0 && $x % 4 === 0 && $cost() <= 1.0)) {
+                if ($this->work <= 0 || ($s * $p > self::MANY && $x > 0 && $x % self::LOOK === 0 && $cost() <= 1.0)) {
                     break;
                 }
             }
             if (! $moved) {
                 // Stuck: a few exchanges at random out of the worst group, within the limits, and on.
-                if ($sweep > 30 || $s < 3 || ! $this->shake($groups, $c, $g, $low, $high, $limit)) {
+                if ($sweep > self::SHAKES || $s < self::FEW || ! $this->shake($groups, $c, $g, $low, $high, $limit)) {
                     break;
                 }
             }
@@ -440,7 +480,7 @@ final class Matcher
     private function shake(array &$groups, array &$c, array &$g, array &$low, array &$high, float $limit): bool
     {
         $done = false;
-        for ($n = 0; $n < 3; $n++) {
+        for ($n = 0; $n < self::FEW; $n++) {
             $a = $this->random(count($groups));
             $b = $this->random(count($groups));
             $xi = $this->random($this->p);
@@ -584,7 +624,7 @@ final class Matcher
     /** A small generator of our own: the same seed deals the same on every machine. */
     private function random(int $below): int
     {
-        $this->seed = ($this->seed * 1103515245 + 12345) & 0x7FFFFFFF;
+        $this->seed = ($this->seed * self::STEP + self::ADD) & self::MASK;
 
         return intdiv($this->seed, 65536) % max(1, $below);
     }

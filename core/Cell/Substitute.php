@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Heartwood\Core\Cell;
 
 use Heartwood\Core\Limits\RunLimits;
+use Heartwood\Core\Maths\Tiny;
 
 /** Cells that may take one cell's place in its group (handbook "Grading and matching"). */
 final class Substitute
@@ -33,7 +34,7 @@ final class Substitute
             if ($c->capacityAh < self::LEAST_CAPACITY * $mean) {
                 $why[] = sprintf('%.2f Ah, at least %.2f Ah wanted', $c->capacityAh, self::LEAST_CAPACITY * $mean);
             }
-            $ratio = $c->mohm / max(1e-9, $lost->mohm);
+            $ratio = $c->mohm / max(Tiny::SLACK, $lost->mohm);
             if ($ratio < self::LEAST_RESISTANCE || $ratio > self::MOST_RESISTANCE) {
                 $why[] = sprintf('resistance %.2f times, %.2f to %.2f wanted', $ratio, self::LEAST_RESISTANCE, self::MOST_RESISTANCE);
             }

@@ -20,6 +20,9 @@ final readonly class OutsideChecks
     /** A charger under this share of the pack's full voltage with a load on gives nothing. */
     public const CHARGER_DEAD = 0.3;
 
+    /** And open, of one that gives nothing. */
+    public const CHARGER_NOTHING = 0.1;
+
     /** Share of the pack's voltage that a harness may lose at full load. */
     private const HARNESS_LOSS = 0.05;
 
@@ -95,7 +98,7 @@ final readonly class OutsideChecks
             $seen = $t->data->float('open_v') ?? $seen;
             $stages = [...$stages, ...$t->data->strings('stages')];
             $loaded = $t->data->float('loaded_v');
-            if (($loaded !== null && $loaded < self::CHARGER_DEAD * $full) || ($loaded === null && $seen !== null && $seen < 0.1 * $full)) {
+            if (($loaded !== null && $loaded < self::CHARGER_DEAD * $full) || ($loaded === null && $seen !== null && $seen < self::CHARGER_NOTHING * $full)) {
                 $out[] = new Finding('charger.dead', 'The charger gives nothing', Place::pack(), 0.96, Severity::Fix, [new Evidence(sprintf('%.1f V %s', $loaded ?? $seen, $loaded !== null ? 'under load' : 'open'), 15.0)]);
                 $seen = null;
             }

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Fault;
 
+use Heartwood\Core\Limits\VerdictLimits;
+
 /** What kind of thing is at fault: the families whose shares the handbook names (section "Verdicts", priors per pack). */
 enum Family: string
 {
@@ -19,11 +21,11 @@ enum Family: string
     public function prior(): float
     {
         return match ($this) {
-            self::Cells => 0.45,
-            self::Joints => 0.12,
-            self::Path => 0.10,
-            self::Board => 0.13,
-            self::Outside => 0.10,
+            self::Cells => VerdictLimits::PRIOR_CELLS,
+            self::Joints => VerdictLimits::PRIOR_JOINTS,
+            self::Path => VerdictLimits::PRIOR_PATH,
+            self::Board => VerdictLimits::PRIOR_BOARD,
+            self::Outside => VerdictLimits::PRIOR_OUTSIDE,
             self::Derived => 0.0,
         };
     }

@@ -14,7 +14,7 @@ final class Background
         return new Chance(match ($kind) {
             FeatureKind::Fuse => ['open' => 0.003, 'conducts' => 0.997],
             FeatureKind::Switch => ['open' => 0.01, 'conducts' => 0.99],
-            FeatureKind::Connector => ['open' => 0.004, 'loses' => 0.0015, 'conducts' => 0.9945],
+            FeatureKind::Connector => ['open' => 0.002, 'loses' => 0.0003, 'conducts' => 0.9977],
             FeatureKind::Flex => ['changes' => 0.02, 'same' => 0.98],
             FeatureKind::Sensor => ['off' => 0.005, 'right' => 0.995],
             FeatureKind::Flag => ['reported' => 0.006],

@@ -19,6 +19,9 @@ use Heartwood\Core\Record\Place;
  */
 final readonly class Blocks
 {
+    /** Under this an odd group is not empty but reversed. */
+    private const REVERSED_V = -0.05;
+
     /** How sure a stretch that stands off the others is to hold the fault (assumed: the readings themselves may be off). */
     private const SURE = 0.9;
 
@@ -67,7 +70,7 @@ final readonly class Blocks
             $v = $s['typical'] + $s['off'];
             $code = match (true) {
                 $s['off'] > 0 => 'group.overcharged',
-                $v < -0.05 => 'group.reversed',
+                $v < self::REVERSED_V => 'group.reversed',
                 -$s['off'] > self::GONE * $s['typical'] => 'group.dead',
                 $v < $this->evidence->record->pack->lowCutV() => 'group.deep-discharged',
                 default => 'group.undercharged',

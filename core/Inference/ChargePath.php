@@ -14,13 +14,50 @@ use Heartwood\Core\Diagnosis\TestKind;
 use Heartwood\Core\Fault\Faults;
 use Heartwood\Core\Feature\Feature;
 use Heartwood\Core\Feature\FeatureKind;
+use Heartwood\Core\Limits\VerdictLimits;
+use Heartwood\Core\Maths\Odds;
+use Heartwood\Core\Maths\Tiny;
 use Heartwood\Core\Reading\RestSpread;
 use Heartwood\Core\Record\JobRecord;
+use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Record\Place;
 
 /** The way in: why it takes no charge; the board doing its job before all others (handbook "Protection, path, sensing"). */
 final class ChargePath
 {
+    /** How often a low group, groups far apart, or the weather make a board or a charger refuse (assumed). */
+    private const LOW_REFUSED = 0.8;
+
+    /** How often a board refuses that sees a group outside its limits (assumed). */
+    private const SURELY = 0.95;
+
+    /** How often a charger of the wrong voltage charges nothing (assumed). */
+    private const WRONG_REFUSED = 0.6;
+
+    /** How often a wrong temperature does (assumed). */
+    private const SENSOR_REFUSES = 0.9;
+
+    /** Refusal for a reason not named here: beside a dead output, and without (assumed). */
+    private const OTHER_DEAD = 0.03;
+
+    /** See above. */
+    private const OTHER_ALIVE = 0.003;
+
+    /** Volts over the string that only a charger can bring to the port. */
+    private const PORT_STANDS_V = 0.3;
+
+    /** Words of the ledger without a density of their own: much, and some. */
+    private const SAYS_MUCH_DB = 6.0;
+
+    /** See above. */
+    private const SAYS_SOME_DB = 4.0;
+
+    /** What is said of a probability in the ledger goes to a hundred to one. */
+    private const WORDS_LEAST = 0.01;
+
+    /** Under this nothing of the way in is suspected. */
+    private const NOT_SICK = 0.3;
+
     /** Share of a group's capacity under which a charge that the board stops counts as refused. */
     private const REFUSED = 0.02;
 
@@ -71,24 +108,24 @@ final class ChargePath
         $stopped = null;
         foreach ($record->currentTests('charge') as $t) {
             $ah = $t->data->float('after_ah');
-            if ($t->data->string('stopped_by') === 'bms' && $ah !== null && $ah < self::REFUSED * ($record->pack->groupCapacityAh() ?? 5.0) && ! $this->stoppedAtTheTop($t->data->numbers('groups_v'))) {
+            if ($t->data->string('stopped_by') === 'bms' && $ah !== null && $ah < self::REFUSED * ($record->pack->groupCapacityAh() ?? PackSpec::UNKNOWN_AH) && ! $this->stoppedAtTheTop($t->data->numbers('groups_v'))) {
                 $stopped = $ah;
             }
         }
         $net = $this->net = new Switching($situation);
-        $explained = max($outside, 0.8 * $low);
-        $net->cause('bms.protecting', max(1e-4, min(1 - 1e-4, $explained)), 0.95);
-        $net->cause(self::MISREAD, max(1e-5, min(1 - 1e-4, $sense)), 0.95);
+        $explained = max($outside, self::LOW_REFUSED * $low);
+        $net->cause('bms.protecting', Odds::inside($explained), self::SURELY);
+        $net->cause(self::MISREAD, Odds::inside($sense, Tiny::DIVISOR), self::SURELY);
         $net->cause('bms.charge-dead', $priors->cause('bms.charge-dead'), 1.0);
         $net->cause('charger.dead', $priors->cause('charger.dead'), 1.0, 'charger');
-        $net->cause('charger.wrong-voltage', $priors->cause('charger.wrong-voltage'), 0.6, 'charger');
+        $net->cause('charger.wrong-voltage', $priors->cause('charger.wrong-voltage'), self::WRONG_REFUSED, 'charger');
         if ($record->pack->bms->bool('temperature_sensor') !== false) {
-            $net->cause('sensor.temperature', $priors->cause('sensor.temperature'), 0.9);
+            $net->cause('sensor.temperature', $priors->cause('sensor.temperature'), self::SENSOR_REFUSES);
         }
         // Many chargers and boards refuse a pack whose groups are far apart.
-        $net->cause(self::APART, max(1e-5, min(0.95, $spread->overLast ?? 0.0)), 0.8);
+        $net->cause(self::APART, Odds::inside($spread->overLast ?? 0.0, Tiny::DIVISOR, self::SURELY), self::LOW_REFUSED);
         $weather = array_intersect(['under-temperature', 'over-temperature'], $evidence->boardFlags) !== [] && ! $evidence->temperate();
-        $net->cause(self::OTHER, $weather ? 0.8 : ($output->dead ? 0.03 : 0.003), 1.0);
+        $net->cause(self::OTHER, $weather ? self::LOW_REFUSED : ($output->dead ? self::OTHER_DEAD : self::OTHER_ALIVE), 1.0);
         $refuses = $record->says('will-not-charge', 'charger-blinks-fault') || in_array('charge-off', $evidence->boardFlags, true);
         $flowed = $this->flowed();
         $this->heard = $refuses || $stopped !== null;
@@ -115,7 +152,7 @@ final class ChargePath
     {
         $read = array_filter($volts, fn (?float $v): bool => $v !== null);
 
-        return $read !== [] && max($read) >= $this->record->pack->highCutV() - 0.05;
+        return $read !== [] && max($read) >= $this->record->pack->highCutV() - VerdictLimits::AT_THE_CUT_V;
     }
 
     /**
@@ -133,7 +170,7 @@ final class ChargePath
         }
         foreach ($this->record->currentTests('charge') as $t) {
             $ah = $t->data->float('after_ah');
-            if ($ah !== null && $ah >= self::TOOK * ($this->record->pack->groupCapacityAh() ?? 5.0)) {
+            if ($ah !== null && $ah >= self::TOOK * ($this->record->pack->groupCapacityAh() ?? PackSpec::UNKNOWN_AH)) {
                 return ['flowed', sprintf('it took %.2f Ah here', $ah)];
             }
         }
@@ -151,16 +188,16 @@ final class ChargePath
                 continue;
             }
             // Under a load it comes down to what the load lets it: only a charger that gives nothing is told by that.
-            $dead = ($loaded !== null && $loaded < OutsideChecks::CHARGER_DEAD * $pack->fullVolts()) || ($loaded === null && $open < 0.1 * $pack->fullVolts());
+            $dead = ($loaded !== null && $loaded < OutsideChecks::CHARGER_DEAD * $pack->fullVolts()) || ($loaded === null && $open < OutsideChecks::CHARGER_NOTHING * $pack->fullVolts());
             $this->chargerGood = ! $dead && $open >= $pack->chargerLeastV() && $open <= $pack->chargerMostV();
             $net->see(Feature::outcome(FeatureKind::Charger, $dead ? 'dead' : ($this->chargerGood ? 'good' : 'wrong'), $this->chargerGood ? 'the charger is good' : ($dead ? 'the charger gives nothing' : 'the charger is not right')));
             if ($this->chargerGood) {
-                $net->note('bms.charge-dead', 'the charger is good', 5.0, 'measured');
+                $net->note('bms.charge-dead', 'the charger is good', self::SAYS_MUCH_DB, 'measured');
             }
         }
         if ($this->evidence->portV !== null && $this->evidence->rest?->packV !== null && $this->chargerGood === true) {
             // With a good charger on, a port at charger voltage and no current says that the switch behind it is open.
-            $stands = $this->evidence->portV > $this->evidence->rest->packV + 0.3;
+            $stands = $this->evidence->portV > $this->evidence->rest->packV + self::PORT_STANDS_V;
             $net->see(Feature::outcome(FeatureKind::Port, $stands ? 'stands' : 'absent', $stands ? 'the charger\'s voltage stands at the port and nothing flows' : 'the charger\'s voltage does not stand at the port'));
         }
     }
@@ -169,15 +206,15 @@ final class ChargePath
     {
         foreach (['bms.protecting', 'bms.charge-dead', 'sensor.temperature', 'charger.dead'] as $code) {
             if ($refuses) {
-                $this->net->note($code, 'it takes no charge', 6.0, 'reported');
+                $this->net->note($code, 'it takes no charge', self::SAYS_MUCH_DB, 'reported');
             }
         }
-        $this->net->note('bms.protecting', sprintf('a group is outside its limits (%.0f %% sure)', 100 * $explained), 10 * log10(max(0.01, $explained) / max(0.01, 1 - $explained)), 'derived');
-        if ($explained < 0.1 && $this->evidence->rest !== null) {
-            $this->net->note('bms.charge-dead', 'every group that was read is inside its limits', 4.0, 'derived');
+        $this->net->note('bms.protecting', sprintf('a group is outside its limits (%.0f %% sure)', 100 * $explained), Odds::decibans($explained, self::WORDS_LEAST), 'derived');
+        if ($explained < Finding::LISTED && $this->evidence->rest !== null) {
+            $this->net->note('bms.charge-dead', 'every group that was read is inside its limits', self::SAYS_SOME_DB, 'derived');
         }
         if (array_intersect(['under-temperature', 'over-temperature'], $this->evidence->boardFlags) !== [] && ! $this->evidence->temperate()) {
-            $this->net->note('bms.protecting', 'it is too cold or too hot to be charged', 8.0, 'derived');
+            $this->net->note('bms.protecting', 'it is too cold or too hot to be charged', self::SAYS_MUCH_DB, 'derived');
         }
     }
 
@@ -186,7 +223,7 @@ final class ChargePath
     {
         $out = [];
         foreach ($this->net->probabilities() as $code => $p) {
-            $measured = array_filter($this->net->evidence($code), fn (Evidence $e): bool => $e->decibans > 5.0 && $e->basis === 'measured') !== [];
+            $measured = array_filter($this->net->evidence($code), fn (Evidence $e): bool => $e->decibans >= self::SAYS_MUCH_DB && $e->basis === 'measured') !== [];
             if (in_array($code, [self::MISREAD, self::APART, self::OTHER, 'charger.wrong-voltage'], true) || $p < Finding::LISTED || (! $this->heard && ! ($measured && $code === 'sensor.temperature'))) {
                 continue;
             }
@@ -213,7 +250,7 @@ final class ChargePath
     /** @return list<NextTest> */
     public function tests(): array
     {
-        if (! $this->heard || $this->net->entropyBits() < 0.05 || ($this->net->p('bms.protecting') > self::EXPLAINED && $this->sick() < 0.3)) {
+        if (! $this->heard || $this->net->entropyBits() < Switching::SETTLED_BITS || ($this->net->p('bms.protecting') > self::EXPLAINED && $this->sick() < self::NOT_SICK)) {
             return [];
         }
         $out = [];

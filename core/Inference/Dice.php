@@ -7,6 +7,12 @@ namespace Heartwood\Core\Inference;
 /** Numbers spread evenly over 0..1, the same every time: the next test is simulated with a few, and no verdict depends on chance. */
 final class Dice
 {
+    /** Scale of a logistic variable with a standard deviation of one: the square root of three over pi. */
+    private const LOGISTIC = 0.5513;
+
+    /** No roll is further out. */
+    private const TAIL = 1e-3;
+
     private float $at = 0.5;
 
     /** The golden ratio's fractional part: each number falls into the largest gap so far (a Weyl sequence). */
@@ -22,6 +28,6 @@ final class Dice
     /** Standard normal, by the tangent approximation of its quantile: within 0.02 up to 2 sigma. */
     public function normal(): float
     {
-        return 0.5513 * log(max(1e-3, $u = $this->roll()) / max(1e-3, 1 - $u));
+        return self::LOGISTIC * log(max(self::TAIL, $u = $this->roll()) / max(self::TAIL, 1 - $u));
     }
 }

@@ -7,6 +7,7 @@ namespace Heartwood\Core\Inference;
 use Heartwood\Core\Fault\Group\Ok;
 use Heartwood\Core\Fault\Joint\HighResistance as WeakJoint;
 use Heartwood\Core\Feature\Feature;
+use Heartwood\Core\Maths\Tiny;
 
 /**
  * What is believed of one group: probabilities of its states, "a weak joint loads it" among them, summing to 1; the
@@ -73,14 +74,14 @@ final readonly class GroupBeliefs
             }
         }
 
-        return $weight <= 0.0 ? 0.0 : 10 * log10(max(1e-12, $mine) / max(1e-12, $others / $weight));
+        return $weight <= 0.0 ? 0.0 : 10 * log10(max(Tiny::CHANCE, $mine) / max(Tiny::CHANCE, $others / $weight));
     }
 
     public function entropyBits(): float
     {
         $bits = 0.0;
         foreach ($this->probabilities as $p) {
-            $bits -= $p > 1e-12 ? $p * log($p, 2) : 0.0;
+            $bits -= $p > Tiny::CHANCE ? $p * log($p, 2) : 0.0;
         }
 
         return $bits;

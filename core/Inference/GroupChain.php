@@ -14,6 +14,7 @@ use Heartwood\Core\Fault\Joint\HighResistance as WeakJoint;
 use Heartwood\Core\Feature\Feature;
 use Heartwood\Core\Feature\FeatureKind;
 use Heartwood\Core\Feature\GroupFeatures;
+use Heartwood\Core\Maths\Tiny;
 
 /**
  * The groups of a pack and the joints between them, as a chain: each group in one of its states, each joint sound or
@@ -26,6 +27,12 @@ use Heartwood\Core\Feature\GroupFeatures;
  */
 final class GroupChain
 {
+    /** Prior of a group and of a joint, never over these: a pack of one has no neighbours. */
+    private const MOST_FAULTY = 0.3;
+
+    /** See above. */
+    private const MOST_WEAK = 0.1;
+
     private const SOUND = 0;
 
     private const BELOW = 1;
@@ -88,8 +95,8 @@ final class GroupChain
     public function solve(GroupFeatures $features, float $elsewhere = 0.0): array
     {
         $n = count($features->groups);
-        $faulty = min(0.3, self::FAULTY_GROUPS * $this->priors->family(Family::Cells) / Family::Cells->prior() / max(2, $n));
-        $weak = min(0.1, self::WEAK_JOINTS * $this->priors->family(Family::Joints) / Family::Joints->prior() / max(2, $n));
+        $faulty = min(self::MOST_FAULTY, self::FAULTY_GROUPS * $this->priors->family(Family::Cells) / Family::Cells->prior() / max(2, $n));
+        $weak = min(self::MOST_WEAK, self::WEAK_JOINTS * $this->priors->family(Family::Joints) / Family::Joints->prior() / max(2, $n));
         $codes = array_keys(Faults::groups());
         $prior = [];
         foreach ($codes as $code) {
@@ -111,19 +118,19 @@ final class GroupChain
                 }
                 $densities[$k][$f->kind->value] = $of;
                 foreach ($codes as $code) {
-                    $weight[$code] *= max(1e-30, $of[$code]);
+                    $weight[$code] *= max(Tiny::DENSITY, $of[$code]);
                 }
             }
             $weight = $this->evenOdds($weight, $prior, $densities[$k]);
-            $top = max([1e-300, ...array_values($weight)]);
-            $log += log(max(1e-300, $top));
+            $top = max([Tiny::WEIGHT, ...array_values($weight)]);
+            $log += log(max(Tiny::WEIGHT, $top));
             foreach ($weight as $code => $w) {
-                $own[$k][0][$code] = $w / max(1e-300, $top);
+                $own[$k][0][$code] = $w / max(Tiny::WEIGHT, $top);
                 // Under a weak joint what current shows is the joint's, whatever the group's own state.
                 $own[$k][1][$code] = $own[$k][0][$code];
                 foreach (self::OF_THE_JOINT as $kind) {
                     if (isset($densities[$k][$kind->value])) {
-                        $own[$k][1][$code] *= $densities[$k][$kind->value][WeakJoint::CODE] / max(1e-30, $densities[$k][$kind->value][$code]);
+                        $own[$k][1][$code] *= $densities[$k][$kind->value][WeakJoint::CODE] / max(Tiny::DENSITY, $densities[$k][$kind->value][$code]);
                     }
                 }
             }
@@ -160,10 +167,10 @@ final class GroupChain
                     $next[$above] += $f * $j * $sum[$k][self::burden($below, $above)];
                 }
             }
-            $scale = max(1e-300, array_sum($next));
+            $scale = max(Tiny::WEIGHT, array_sum($next));
             $log += log($scale);
             $forward[$k] = array_map(fn (float $x): float => $x / $scale, $next);
-            $allOk += log(max(1e-300, $joint[$k][self::SOUND] * $own[$k][0][Ok::CODE])) - log($scale);
+            $allOk += log(max(Tiny::WEIGHT, $joint[$k][self::SOUND] * $own[$k][0][Ok::CODE])) - log($scale);
         }
         $back = [$n => [1.0, 1.0, 1.0]];
         for ($k = $n; $k >= 1; $k--) {
@@ -173,13 +180,13 @@ final class GroupChain
                     $before[$below] += $j * $sum[$k][self::burden($below, $above)] * $back[$k][$above];
                 }
             }
-            $scale = max(1e-300, array_sum($before));
+            $scale = max(Tiny::WEIGHT, array_sum($before));
             $back[$k - 1] = array_map(fn (float $x): float => $x / $scale, $before);
         }
         // A pack came for a reason: what "nothing wrong anywhere" weighs less falls to the faults, in proportion.
-        $none = exp(min(0.0, $allOk - log(max(1e-300, array_sum($forward[$n]))))) * (1 - $elsewhere);
+        $none = exp(min(0.0, $allOk - log(max(Tiny::WEIGHT, array_sum($forward[$n]))))) * (1 - $elsewhere);
         $taken = (1 - self::NO_REASON) * $none;
-        $left = max(1e-12, 1 - $taken);
+        $left = max(Tiny::CHANCE, 1 - $taken);
         $groups = $joints = [];
         for ($k = 1; $k <= $n; $k++) {
             $burden = [0.0, 0.0];
@@ -188,7 +195,7 @@ final class GroupChain
                     $burden[self::burden($below, $above)] += $f * $j * $back[$k][$above];
                 }
             }
-            $z = max(1e-300, $burden[0] * $sum[$k][0] + $burden[1] * $sum[$k][1]);
+            $z = max(Tiny::WEIGHT, $burden[0] * $sum[$k][0] + $burden[1] * $sum[$k][1]);
             $p = [];
             foreach ($own[$k][0] as $code => $w) {
                 $p[$code] = $burden[0] * $w / $z;
@@ -203,10 +210,10 @@ final class GroupChain
         }
         for ($t = 0; $t <= $n; $t++) {
             $w = array_map(fn (float $f, float $b): float => $f * $b, $forward[$t], $back[$t]);
-            $joints[$t] = ($w[self::BELOW] + $w[self::ABOVE]) / max(1e-300, array_sum($w)) / $left;
+            $joints[$t] = ($w[self::BELOW] + $w[self::ABOVE]) / max(Tiny::WEIGHT, array_sum($w)) / $left;
         }
 
-        return ['groups' => $groups, 'joints' => array_map(fn (float $x): float => min(1.0, $x), $joints), 'log' => $log + log($left) + log(max(1e-300, array_sum($forward[$n])))];
+        return ['groups' => $groups, 'joints' => array_map(fn (float $x): float => min(1.0, $x), $joints), 'log' => $log + log($left) + log(max(Tiny::WEIGHT, array_sum($forward[$n])))];
     }
 
     /** Whether a group is loaded by the joint below it or the one above. */

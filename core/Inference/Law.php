@@ -6,10 +6,14 @@ namespace Heartwood\Core\Inference;
 
 use Heartwood\Core\Feature\Feature;
 use Heartwood\Core\Maths\Normal;
+use Heartwood\Core\Maths\Tiny;
 
 /** A law over one number: bells and flats, each with a weight, blurred by what the measurement itself is unsure of. */
 final readonly class Law implements Signature
 {
+    /** Peers that agree narrow a law, but never under this. */
+    private const SCATTER_LEAST = 0.008;
+
     /** However odd a value is, something unforeseen may explain it: density per unit (assumed). */
     private const FLOOR = 1e-5;
 
@@ -51,10 +55,10 @@ final readonly class Law implements Signature
         foreach ($this->parts as $p) {
             $scale = $p['through'] ? $through : 1.0;
             if ($p['low'] === $p['high']) {
-                $sum += $p['weight'] * Normal::density($x, $p['low'] * $scale, max(1e-9, hypot($noise, $scatter === null ? $p['width'] : min($p['width'], max(0.008, 2 * $scatter)))));
+                $sum += $p['weight'] * Normal::density($x, $p['low'] * $scale, max(Tiny::SLACK, hypot($noise, $scatter === null ? $p['width'] : min($p['width'], max(self::SCATTER_LEAST, 2 * $scatter)))));
             } else {
                 [$low, $high] = [min($p['low'] * $scale, $p['high'] * $scale), max($p['low'] * $scale, $p['high'] * $scale)];
-                $sum += $p['weight'] * ($high - $low < 1e-9 ? Normal::density($x, $low, max(1e-9, $noise)) : Normal::blurredFlat($x, $low, $high, max(1e-9, $p['through'] ? $noise : $sigma)));
+                $sum += $p['weight'] * ($high - $low < Tiny::SLACK ? Normal::density($x, $low, max(Tiny::SLACK, $noise)) : Normal::blurredFlat($x, $low, $high, max(Tiny::SLACK, $p['through'] ? $noise : $sigma)));
             }
         }
 

@@ -13,6 +13,8 @@ use Heartwood\Core\Diagnosis\TestKind;
 use Heartwood\Core\Fault\Faults;
 use Heartwood\Core\Feature\Feature;
 use Heartwood\Core\Feature\FeatureKind;
+use Heartwood\Core\Maths\Odds;
+use Heartwood\Core\Maths\Tiny;
 use Heartwood\Core\Record\BenchTest;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\Place;
@@ -24,6 +26,39 @@ use Heartwood\Core\Record\Place;
  */
 final class OutputPath
 {
+    /** How often an intermittent contact is open when it is read, and a wrong temperature switches the output off (assumed). */
+    private const AT_TIMES = 0.5;
+
+    /** See above. */
+    private const SENSOR_DEADENS = 0.3;
+
+    /** Under this no group is suspected of being outside its limits. */
+    private const NOT_OUTSIDE = 0.05;
+
+    /** From here a low group explains a dead output. */
+    private const EXPLAINED = 0.9;
+
+    /** Even odds. */
+    private const EVEN = 0.5;
+
+    /** Ways of waking that are tried before waking is given up. */
+    private const WAKES = 3;
+
+    /** A dead output that shows more is read again at low impedance. */
+    private const PHANTOM_V = 0.5;
+
+    /** What that is worth (assumed). */
+    private const PHANTOM_BITS = 0.15;
+
+    /** Words of the ledger without a density of their own, and what counts as measured. */
+    private const SAYS_SOME_DB = 3.0;
+
+    /** See above. */
+    private const SAYS_MUCH_DB = 5.0;
+
+    /** What is said of a probability in the ledger goes to a hundred to one. */
+    private const WORDS_LEAST = 0.01;
+
     /** The board switched off over what it reads, which is not what is there: told by the finding about its sense leads. */
     private const MISREAD = 'sense';
 
@@ -39,6 +74,9 @@ final class OutputPath
 
     /** Chance of a dead output with none of the causes (assumed). */
     private const STRAY = 0.004;
+
+    /** The same where the dead output was read here, and is not only told (assumed). */
+    private const STRAY_READ = 0.0005;
 
     public readonly bool $dead;
 
@@ -62,16 +100,16 @@ final class OutputPath
             : ! $this->alive && (($sum !== null && $v !== null && $v < self::DEAD * $sum) || ($v === null && $record->says('dead-output') && ! $evidence->underLoad));
         $net = $this->net = new Switching($situation);
         $prior = $priors->cause(...);
-        $net->cause('bms.protecting', max(1e-4, min(1 - 1e-4, $outside)), self::PROTECTS);
-        $net->cause(self::MISREAD, max(1e-5, min(1 - 1e-4, $sense)), self::MISLED);
+        $net->cause('bms.protecting', Odds::inside($outside), self::PROTECTS);
+        $net->cause(self::MISREAD, Odds::inside($sense, Tiny::DIVISOR), self::MISLED);
         foreach (['bms.latched', 'bms.asleep', 'bms.output-dead'] as $code) {
             $net->cause($code, $prior($code), 1.0, 'board');
         }
-        foreach (['path.fuse-open' => 1.0, 'path.switch-or-enable' => 1.0, 'path.connector' => 1.0, 'path.intermittent' => 0.5] as $code => $explains) {
+        foreach (['path.fuse-open' => 1.0, 'path.switch-or-enable' => 1.0, 'path.connector' => 1.0, 'path.intermittent' => self::AT_TIMES] as $code => $explains) {
             $net->cause($code, $prior($code), $explains);
         }
         if ($record->pack->bms->bool('temperature_sensor') !== false) {
-            $net->cause('sensor.temperature', $prior('sensor.temperature'), 0.3);
+            $net->cause('sensor.temperature', $prior('sensor.temperature'), self::SENSOR_DEADENS);
         }
         foreach ([...PathFeatures::told($record), ...PathFeatures::flags($evidence), ...PathFeatures::tested($record, $evidence), ...PathFeatures::underLoad($evidence, $this->alive)] as $feature) {
             // Waking an output that lived all along says nothing.
@@ -83,7 +121,7 @@ final class OutputPath
             $net->see(Feature::outcome(FeatureKind::Alive, 'alive', 'the output lives on the bench'));
         }
         if ($this->dead) {
-            $net->complaint(self::STRAY);
+            $net->complaint($v !== null && ! $this->alive ? self::STRAY_READ : self::STRAY);
             $this->words();
         }
         $net->solve();
@@ -91,11 +129,11 @@ final class OutputPath
 
     private function words(): void
     {
-        if ($this->outside > 0.05) {
-            $this->net->note('bms.protecting', sprintf('a group is outside its limits (%.0f %% sure), which switches any sound board off', 100 * $this->outside), 10 * log10(max(0.01, $this->outside) / max(0.01, 1 - $this->outside)), 'derived');
+        if ($this->outside > self::NOT_OUTSIDE) {
+            $this->net->note('bms.protecting', sprintf('a group is outside its limits (%.0f %% sure), which switches any sound board off', 100 * $this->outside), Odds::decibans($this->outside, self::WORDS_LEAST), 'derived');
         } elseif ($this->evidence->rest !== null) {
             foreach (['bms.latched', 'bms.asleep'] as $code) {
-                $this->net->note($code, 'every group that was read is past its release voltage', 3.0, 'derived');
+                $this->net->note($code, 'every group that was read is past its release voltage', self::SAYS_SOME_DB, 'derived');
             }
         }
         $proved = array_filter(PathFeatures::tested($this->record, $this->evidence), fn (Feature $f): bool => in_array($f->outcome, ['conducts', 'right', 'same', 'nothing'], true));
@@ -120,7 +158,7 @@ final class OutputPath
     {
         $out = [];
         foreach ($this->net->probabilities() as $code => $p) {
-            $measured = array_filter($this->net->evidence($code), fn (Evidence $e): bool => $e->decibans > 5.0) !== [];
+            $measured = array_filter($this->net->evidence($code), fn (Evidence $e): bool => $e->decibans > self::SAYS_MUCH_DB) !== [];
             if ($code === self::MISREAD || $p < Finding::LISTED || (! $this->dead && ! $measured)) {
                 continue;
             }
@@ -136,7 +174,7 @@ final class OutputPath
     /** @return list<NextTest> */
     public function tests(): array
     {
-        if (! $this->dead || ($this->outside > 0.9 && $this->sick() < 0.5) || $this->net->entropyBits() < 0.05) {
+        if (! $this->dead || ($this->outside > self::EXPLAINED && $this->sick() < self::EVEN) || $this->net->entropyBits() < Switching::SETTLED_BITS) {
             // A dead output that a low group explains is not chased through the board first.
             return [];
         }
@@ -145,7 +183,7 @@ final class OutputPath
             $done[$t->kind.($t->kind === 'continuity' ? '/'.$t->data->string('element') : '')] = true;
         }
         $out = [];
-        if (count($this->record->currentTests('wake')) < 3) {
+        if (count($this->record->currentTests('wake')) < self::WAKES) {
             $out[] = $this->net->offer(TestKind::Wake, 'Try to wake the board: charger, button, enable wire, reconnect.', FeatureKind::Pulse, ['woke', 'nothing']);
         }
         foreach (['fuse' => [FeatureKind::Fuse, 'Measure the fuse: ohms with the circuit dead, or the drop across it under a small load.'], 'switch' => [FeatureKind::Switch, 'Measure the switch and the enable wire.'], 'connector' => [FeatureKind::Connector, 'Measure through the connector.']] as $element => [$kind, $why]) {
@@ -160,8 +198,8 @@ final class OutputPath
         if ($this->net->has('sensor.temperature') && ! isset($done['sensor'])) {
             $out[] = $this->net->offer(TestKind::Sensor, 'Measure the temperature sensor against its curve.', FeatureKind::Sensor, ['off', 'right']);
         }
-        if ($this->outside < 0.9 && $this->evidence->outputLowImpedanceV === null && $this->evidence->outputV !== null && $this->evidence->outputV > 0.5) {
-            $out[] = new NextTest(TestKind::LowImpedanceTerminal, Place::pack(), 'Read the output again at low impedance: a floating voltage collapses.', 1, 0.15);
+        if ($this->outside < self::EXPLAINED && $this->evidence->outputLowImpedanceV === null && $this->evidence->outputV !== null && $this->evidence->outputV > self::PHANTOM_V) {
+            $out[] = new NextTest(TestKind::LowImpedanceTerminal, Place::pack(), 'Read the output again at low impedance: a floating voltage collapses.', TestKind::LowImpedanceTerminal->minutes(), self::PHANTOM_BITS);
         }
 
         return $out;

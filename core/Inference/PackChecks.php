@@ -17,12 +17,31 @@ use Heartwood\Core\Fault\Pack\DeepDischarged;
 use Heartwood\Core\Fault\Pack\Discharged;
 use Heartwood\Core\Limits\VerdictLimits;
 use Heartwood\Core\Maths\Normal;
+use Heartwood\Core\Maths\Odds;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\Place;
 
 /** Findings about the pack as a whole: worn alike, empty alike, left empty alike (handbook "The fault catalogue"). */
 final readonly class PackChecks
 {
+    /** No capacity is known better, as a share. */
+    private const CAPACITY_LEAST_SIGMA = 0.005;
+
+    /** How much likelier an even sag, and none, is of an aged pack than of a fresh one (assumed). */
+    private const SAGS_RATIO = 4.0;
+
+    /** See above. */
+    private const FRESH_RATIO = 0.5;
+
+    /** How often something else that is even takes capacity: cold, a wrong rating (assumed). */
+    private const BESIDE = 0.2;
+
+    /** Words of the ledger without a density of their own. */
+    private const SAYS_SOME_DB = 3.0;
+
+    /** See above: all groups alike. */
+    private const LEVEL_DB = 12.0;
+
     /** How often a pack has worn alike (assumed). */
     private const PRIOR = 0.4;
 
@@ -48,9 +67,9 @@ final readonly class PackChecks
         if ($x === null) {
             return [];
         }
-        $low = Normal::cumulative((VerdictLimits::AGED_SHARE - $x) / max(0.005, $this->evidence->packCapacitySigma));
+        $low = Normal::cumulative((VerdictLimits::AGED_SHARE - $x) / max(self::CAPACITY_LEAST_SIGMA, $this->evidence->packCapacitySigma));
         $measured = array_filter($this->evidence->groups, fn ($e): bool => $e->capacity !== null);
-        $evidence = [new Evidence(sprintf('%s %.0f %% of the rated capacity', $this->evidence->packCapacityAh === null ? 'the middle group holds' : 'the whole pack gave', 100 * $x), 10 * log10(max(1e-3, $low) / max(1e-3, 1 - $low)), 'measured')];
+        $evidence = [new Evidence(sprintf('%s %.0f %% of the rated capacity', $this->evidence->packCapacityAh === null ? 'the middle group holds' : 'the whole pack gave', 100 * $x), Odds::decibans($low), 'measured')];
         $p = $low;
         if (2 * count($measured) < $this->record->pack->series) {
             // One weak group spoils the capacity of the pack just as well: how surely is there none?
@@ -61,17 +80,17 @@ final readonly class PackChecks
             $sag = $this->evenSag();
             $prior = self::PRIOR * match (true) {
                 $sag === null => 1.0,
-                $sag > self::SAGS => 4.0,
-                $sag < self::FRESH => 0.5,
+                $sag > self::SAGS => self::SAGS_RATIO,
+                $sag < self::FRESH => self::FRESH_RATIO,
                 default => 1.0,
             };
             if ($sag !== null) {
-                $evidence[] = new Evidence(sprintf('all groups sag alike, %.0f %% of what their cells promise', 100 * $sag), $sag > self::SAGS ? 6.0 : -3.0, 'derived');
+                $evidence[] = new Evidence(sprintf('all groups sag alike, %.0f %% of what their cells promise', 100 * $sag), 10 * log10($sag > self::SAGS ? self::SAGS_RATIO : self::FRESH_RATIO), 'derived');
             }
-            $p = $low * $prior / ($prior + 0.2 * self::PRIOR + $weak * (1 - $prior));
+            $p = $low * $prior / ($prior + self::BESIDE * self::PRIOR + $weak * (1 - $prior));
         }
         if ($this->evidence->underLoad && $x < VerdictLimits::AGED_SHARE) {
-            $evidence[] = new Evidence('no group stands out from the others', 3.0, 'derived');
+            $evidence[] = new Evidence('no group stands out from the others', self::SAYS_SOME_DB, 'derived');
         }
         $fault = Faults::of(Aged::CODE);
 
@@ -93,14 +112,14 @@ final readonly class PackChecks
         if ($this->pack->leftEmpty >= Finding::LISTED) {
             $fault = Faults::of(DeepDischarged::CODE);
             $out[] = new Finding(DeepDischarged::CODE, $fault->words()->title, Place::pack(), $this->pack->leftEmpty, $fault->severity(), [
-                new Evidence(sprintf('%d of %d groups lie alike under the board\'s low cut of %.2f V and above the floor', count($this->pack->alike), $this->record->pack->series, $this->record->pack->lowCutV()), 15.0, 'derived'),
+                new Evidence(sprintf('%d of %d groups lie alike under the board\'s low cut of %.2f V and above the floor', count($this->pack->alike), $this->record->pack->series, $this->record->pack->lowCutV()), self::LEVEL_DB, 'derived'),
             ]);
         }
         $p = $this->pack->discharged($this->evidence) * $this->pack->even();
         if ($p >= Finding::LISTED) {
             $fault = Faults::of(Discharged::CODE);
             $out[] = new Finding(Discharged::CODE, $fault->words()->title, Place::pack(), $p, $fault->severity(), [
-                new Evidence(sprintf('the middle group rests at %.3f V, all of them level, above the board\'s low cut of %.2f V', (float) $this->evidence->middleV, $this->record->pack->lowCutV()), 12.0, 'derived'),
+                new Evidence(sprintf('the middle group rests at %.3f V, all of them level, above the board\'s low cut of %.2f V', (float) $this->evidence->middleV, $this->record->pack->lowCutV()), self::LEVEL_DB, 'derived'),
             ]);
         }
 

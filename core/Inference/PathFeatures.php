@@ -14,6 +14,21 @@ use Heartwood\Core\Record\JobRecord;
 /** What was told and measured of the way out of the pack and into it, as features. */
 final class PathFeatures
 {
+    /** Amps under which a drop across a connector is no evidence of what it loses. */
+    private const LOADED_A = 0.2;
+
+    /** Amps with which nothing across an element says that it conducts. */
+    private const SOME_A = 0.001;
+
+    /** What string and output move between two readings under load, volts, and what one meter makes of both, as a share (assumed). */
+    private const MOVED_V = 0.02;
+
+    /** See above. */
+    private const GAIN_SHARE = 0.0005;
+
+    /** How sure a loss under load must be, either way. */
+    private const CLEARLY = 0.8;
+
     /** Ohms with the circuit dead from which an element is open. */
     public const OPEN_OHM = 5.0;
 
@@ -126,9 +141,9 @@ final class PathFeatures
             $ohm !== null => Feature::outcome($kind, $ohm > self::OPEN_OHM ? 'open' : 'conducts', sprintf('the %s measures %.3g ohm with the circuit dead', $element, $ohm)),
             $drop === null => null,
             abs($drop) > self::OPEN_SHARE * $packV => Feature::outcome($kind, 'open', sprintf('%.1f V stands across the %s', abs($drop), $element)),
-            $kind === FeatureKind::Connector && $amps > 0.2 && (abs($drop) / $amps > self::CONNECTOR_OHM || abs($drop) * $amps > self::CONNECTOR_W) => Feature::outcome($kind, 'loses', sprintf('%.2f V, %.1f W are lost in the connector at %.3g A', abs($drop), abs($drop) * $amps, $amps)),
+            $kind === FeatureKind::Connector && $amps > self::LOADED_A && (abs($drop) / $amps > self::CONNECTOR_OHM || abs($drop) * $amps > self::CONNECTOR_W) => Feature::outcome($kind, 'loses', sprintf('%.2f V, %.1f W are lost in the connector at %.3g A', abs($drop), abs($drop) * $amps, $amps)),
             // Unloaded, nothing across it is no evidence.
-            $amps > 0.001 && abs($drop) < self::SOUND_SHARE * $packV => Feature::outcome($kind, 'conducts', sprintf('only %.2f V across the %s with a load on', abs($drop), $element)),
+            $amps > self::SOME_A && abs($drop) < self::SOUND_SHARE * $packV => Feature::outcome($kind, 'conducts', sprintf('only %.2f V across the %s with a load on', abs($drop), $element)),
             default => null,
         };
     }
@@ -153,7 +168,7 @@ final class PathFeatures
                 $atRest = $evidence->rest?->packV !== null && $evidence->outputV !== null && $alive ? $evidence->rest->packV - $evidence->outputV : 0.0;
                 $ohm = -($string - abs($r->volts) - $atRest) / $m->currentA;
                 // One meter for both: its gain cancels but for what the string itself moved.
-                $sigma = hypot(0.02, 0.0005 * $string) / abs($m->currentA);
+                $sigma = hypot(self::MOVED_V, self::GAIN_SHARE * $string) / abs($m->currentA);
                 $worst = $worst === null || $ohm > $worst[0] ? [$ohm, $sigma] : $worst;
             }
         }
@@ -163,7 +178,7 @@ final class PathFeatures
         $bad = Normal::cumulative(($worst[0] - self::PATH_OHM) / hypot(self::PATH_SIGMA_OHM, $worst[1]));
         $words = sprintf('from the taps to the terminals %.0f mohm are lost under load', 1000 * $worst[0]);
 
-        return $bad > 0.8 ? [Feature::outcome(FeatureKind::Connector, 'loses', "$words, the groups do not sag with it", 'derived')] : ($bad < 0.2 ? [Feature::outcome(FeatureKind::Connector, 'conducts', $words, 'derived')] : []);
+        return $bad > self::CLEARLY ? [Feature::outcome(FeatureKind::Connector, 'loses', "$words, the groups do not sag with it", 'derived')] : ($bad < 1 - self::CLEARLY ? [Feature::outcome(FeatureKind::Connector, 'conducts', $words, 'derived')] : []);
     }
 
     private static function sensor(BenchTest $t): ?Feature

@@ -7,10 +7,29 @@ namespace Heartwood\Core\Inference;
 use Heartwood\Core\Feature\Feature;
 use Heartwood\Core\Feature\RestFeature;
 use Heartwood\Core\Maths\Normal;
+use Heartwood\Core\Maths\Tiny;
 
 /** What a state says of a rest voltage: a law of the charge against the pack's middle, and one of volts as they are. */
 final readonly class RestLaw implements Signature
 {
+    /** Volts per unit of charge that the curve is never flatter than: what a meter resolves on a plateau. */
+    private const FLATTEST_V = 0.1;
+
+    /** No rest voltage is known better: of a group all low together, and of one by its volts. */
+    private const LOW_SIGMA_V = 0.01;
+
+    /** See above. */
+    private const SIGMA_V = 0.003;
+
+    /** Volts over full that no state but over-charge reaches. */
+    private const PAST_FULL_V = 0.03;
+
+    /** Density of a value that no law expects. */
+    private const ANYWHERE = 1e-5;
+
+    /** 1 sigma of the charge of a reading that is imagined for the next test. */
+    private const DRAWN_SIGMA = 0.01;
+
     /** Own uncertainty of the rest curve's slope, as a share of a difference of charge (handbook "Chemistry profiles"). */
     private const SLOPE_SIGMA = 0.25;
 
@@ -34,15 +53,15 @@ final readonly class RestLaw implements Signature
         if ($this->charge !== null) {
             if ($seen instanceof RestFeature && $seen->charge !== null) {
                 // The curve's slope blurs a difference that is there; it does not make one out of nothing.
-                $near = $this->charge->at($seen->charge, hypot($seen->chargeSigma, self::SLOPE_SIGMA * $seen->charge), max(1e-4, $seen->chargeSigma)) / max(0.1, $seen->voltsPerCharge);
+                $near = $this->charge->at($seen->charge, hypot($seen->chargeSigma, self::SLOPE_SIGMA * $seen->charge), max(Tiny::COARSE, $seen->chargeSigma)) / max(self::FLATTEST_V, $seen->voltsPerCharge);
             } else {
-                $near = Normal::blurredFlat($seen->x, $this->situation->emptyV, $this->situation->fullV, max(0.01, $seen->sigma));
+                $near = Normal::blurredFlat($seen->x, $this->situation->emptyV, $this->situation->fullV, max(self::LOW_SIGMA_V, $seen->sigma));
             }
-            if (! $this->mayBePastFull && $seen->x > $this->situation->fullV + 0.03 + $seen->sigma) {
+            if (! $this->mayBePastFull && $seen->x > $this->situation->fullV + self::PAST_FULL_V + $seen->sigma) {
                 $near *= self::PAST_FULL;
             }
         }
-        $density = 1e-5 + $this->nearShare * $near + ($this->volts === null ? 0.0 : $this->volts->at($seen->x, max(0.003, $seen->sigma), max(0.003, $seen->sigma)));
+        $density = self::ANYWHERE + $this->nearShare * $near + ($this->volts === null ? 0.0 : $this->volts->at($seen->x, max(self::SIGMA_V, $seen->sigma), max(self::SIGMA_V, $seen->sigma)));
         $doubt = $seen instanceof RestFeature ? $seen->doubt : 0.0;
 
         return $density * (1 - $doubt) + $doubt * self::SLIP;
@@ -56,6 +75,6 @@ final readonly class RestLaw implements Signature
         $d = $this->charge->value($dice);
         $soc = max(0.0, min(1.0, $this->situation->middleCharge + $d));
 
-        return new RestFeature($this->situation->curve->volts($soc), $like->sigma, $d, 0.01, max(0.1, $this->situation->curve->slope($soc)));
+        return new RestFeature($this->situation->curve->volts($soc), $like->sigma, $d, self::DRAWN_SIGMA, max(self::FLATTEST_V, $this->situation->curve->slope($soc)));
     }
 }

@@ -10,6 +10,12 @@ use Heartwood\Core\Record\PackSpec;
 /** What all groups of one pack share and a signature may lean on. Volts; charge as a fraction. */
 final readonly class Situation
 {
+    /** Cells of a group whose number nobody gave (assumed). */
+    private const CELLS = 3;
+
+    /** Charge that a group can hold at most, over what its middle one does. */
+    private const BRIM = 1.02;
+
     public RestCurve $curve;
 
     public float $emptyV;
@@ -30,7 +36,7 @@ final readonly class Situation
         $this->fullV = $pack->profile()->fullV;
         $this->lowCutV = $pack->lowCutV();
         $this->floorV = $pack->profile()->floorV;
-        $this->parallel = $pack->parallel ?? 3;
+        $this->parallel = $pack->parallel ?? self::CELLS;
     }
 
     /** Resistance rises by this share of itself when one of P cells is lost. */
@@ -48,7 +54,7 @@ final readonly class Situation
     /** How much fuller than the middle a group can be. */
     public function room(): float
     {
-        return 1.02 - $this->middleCharge;
+        return self::BRIM - $this->middleCharge;
     }
 
     public function phosphate(): bool

@@ -10,6 +10,7 @@ use Heartwood\Core\Diagnosis\TestKind;
 use Heartwood\Core\Fault\Faults;
 use Heartwood\Core\Feature\Feature;
 use Heartwood\Core\Feature\FeatureKind;
+use Heartwood\Core\Maths\Tiny;
 use Heartwood\Core\Record\Place;
 
 /**
@@ -21,6 +22,9 @@ final class Switching
 {
     /** Causes with odds, and combinations with a weight, under this are left out: they change no figure that is shown. */
     private const LEAST_ODDS = 1e-5;
+
+    /** Entropy under which nothing of it is open. */
+    public const SETTLED_BITS = 0.05;
 
     private const LEAST_WAY = 1e-8;
 
@@ -49,7 +53,7 @@ final class Switching
      */
     public function cause(string $code, float $prior, float $explains = 1.0, string $group = ''): void
     {
-        $this->causes[$code] = ['odds' => $prior / max(1e-9, 1 - $prior), 'explains' => $explains];
+        $this->causes[$code] = ['odds' => $prior / max(Tiny::SLACK, 1 - $prior), 'explains' => $explains];
         $this->exclusive[$group === '' ? $code : $group][] = $code;
     }
 
@@ -151,7 +155,7 @@ final class Switching
             }
         }
 
-        return [array_map(fn (float $m): float => $m / max(1e-300, $total), $mass), $total];
+        return [array_map(fn (float $m): float => $m / max(Tiny::WEIGHT, $total), $mass), $total];
     }
 
     public function p(string $code): float
@@ -197,13 +201,13 @@ final class Switching
             $after[$outcome] = array_sum(array_map($this->bits(...), $probabilities));
         }
         $sum = array_sum($weights);
-        $expected = array_sum(array_map(fn (string $o): float => $weights[$o] / max(1e-300, $sum) * $after[$o], $outcomes));
+        $expected = array_sum(array_map(fn (string $o): float => $weights[$o] / max(Tiny::WEIGHT, $sum) * $after[$o], $outcomes));
 
         return new NextTest($test, $where ?? Place::pack(), $why, $test->minutes(), max(0.0, $this->entropyBits() - $expected));
     }
 
     private function bits(float $p): float
     {
-        return $p <= 1e-12 || $p >= 1 - 1e-12 ? 0.0 : -$p * log($p, 2) - (1 - $p) * log(1 - $p, 2);
+        return $p <= Tiny::CHANCE || $p >= 1 - Tiny::CHANCE ? 0.0 : -$p * log($p, 2) - (1 - $p) * log(1 - $p, 2);
     }
 }

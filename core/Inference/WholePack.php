@@ -20,6 +20,21 @@ use Heartwood\Core\Maths\Robust;
  */
 final readonly class WholePack
 {
+    /** Even odds; half a charge. */
+    private const HALF = 0.5;
+
+    /** Span between floor and low cut, at least, over which groups left empty may lie. */
+    private const NARROWEST_V = 0.1;
+
+    /** No prior of a drain is higher. */
+    private const PRIOR_MOST = 0.9;
+
+    /** How sharply a pack counts as discharged, and as above its low cut, volts. */
+    private const LOW_SIGMA_V = 0.01;
+
+    /** See above. */
+    private const CUT_SIGMA_V = 0.005;
+
     /** How far groups that were left empty together may be from their median, volts: the curve is steep down there. */
     public const ALIKE_V = 0.25;
 
@@ -66,8 +81,8 @@ final readonly class WholePack
             $middle = Robust::median(array_map(fn (int $k): float => (float) $evidence->groups[$k - 1]->restV, $alike));
             // Down there a tenth of a volt is no charge to speak of: a group is judged by how far it stands off the others.
             $ways['left empty'] = [$chain->solve($features->seen(fn (int $k, Feature $f): Feature => $f instanceof RestFeature && in_array($k, $alike, true)
-                ? new RestFeature($chain->situation->curve->volts(0.5), $f->sigma, ($f->x - $middle) / self::ALIKE_V_PER_CHARGE, self::ALIKE_SIGMA_V / self::ALIKE_V_PER_CHARGE, self::ALIKE_V_PER_CHARGE, $f->doubt, $f->words, $f->basis)
-                : $f), $elsewhere), log(self::LEFT_EMPTY / max(0.1, $evidence->record->pack->lowCutV() - $evidence->record->pack->profile()->floorV))];
+                ? new RestFeature($chain->situation->curve->volts(self::HALF), $f->sigma, ($f->x - $middle) / self::ALIKE_V_PER_CHARGE, self::ALIKE_SIGMA_V / self::ALIKE_V_PER_CHARGE, self::ALIKE_V_PER_CHARGE, $f->doubt, $f->words, $f->basis)
+                : $f), $elsewhere), log(self::LEFT_EMPTY / max(self::NARROWEST_V, $evidence->record->pack->lowCutV() - $evidence->record->pack->profile()->floorV))];
         }
         $run = $evidence->drainRun ?? $evidence->lowEnd();
         if ($run !== null) {
@@ -83,7 +98,7 @@ final readonly class WholePack
                 $f instanceof RestFeature && $f->charge !== null => new RestFeature($f->x, $f->sigma, $f->charge - $centre, hypot($f->chargeSigma, self::FED_SIGMA), $f->voltsPerCharge, $f->doubt, $f->words, $f->basis),
                 $f->kind === FeatureKind::Leak => new Feature($f->kind, $f->x - $sinks, $f->sigma, $f->noise, through: $f->through, words: $f->words, basis: $f->basis),
                 default => $f,
-            }), $elsewhere), log(min(0.9, $prior))];
+            }), $elsewhere), log(min(self::PRIOR_MOST, $prior))];
         }
         $top = max(array_map(fn (array $w): float => $w[0]['log'] + $w[1], $ways));
         $mass = array_map(fn (array $w): float => exp($w[0]['log'] + $w[1] - $top), $ways);
@@ -142,7 +157,7 @@ final readonly class WholePack
             return 0.0;
         }
         $low = max($pack->lowReleaseV(), $evidence->curve->volts(self::EMPTY_CHARGE));
-        $p = Normal::cumulative(($low - $evidence->middleV) / 0.01) * Normal::cumulative(($evidence->middleV - $pack->lowCutV()) / 0.005);
+        $p = Normal::cumulative(($low - $evidence->middleV) / self::LOW_SIGMA_V) * Normal::cumulative(($evidence->middleV - $pack->lowCutV()) / self::CUT_SIGMA_V);
         foreach ($evidence->groups as $e) {
             if ($e->restV === null) {
                 return 0.0;
@@ -158,7 +173,7 @@ final readonly class WholePack
     /** How surely every group is its like: the share of them believed sound. */
     public function even(): float
     {
-        $sound = array_filter($this->groups, fn (GroupBeliefs $g): bool => ($g->states()[Ok::CODE] ?? 0.0) > 0.5);
+        $sound = array_filter($this->groups, fn (GroupBeliefs $g): bool => ($g->states()[Ok::CODE] ?? 0.0) > self::HALF);
 
         return count($sound) / max(1, count($this->groups));
     }

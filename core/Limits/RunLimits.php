@@ -357,4 +357,27 @@ final class RunLimits
 
     #[Limit('1', self::SHOP.': share of the time to full at the last rise')]
     public const ASK_SHARE = 0.25;
+
+    // What a run knows of the group's resistance, and of its end
+
+    #[Limit('s', self::RECOVERY.': current and volts have settled after this')]
+    public const SETTLED_S = 30.0;
+
+    #[Limit('s', self::RECOVERY.': of steady current, after which a step tells the group\'s resistance')]
+    public const OHM_S = 60.0;
+
+    #[Limit('1', self::RECOVERY.': share of the ordered current that such a step needs')]
+    public const OHM_SHARE = 0.2;
+
+    #[Limit('V', self::RECOVERY.': past the target by this the target is reached, resistance or no')]
+    public const OHM_KNOWN_V = 0.08;
+
+    #[Limit('h', self::RECOVERY.': of current, beyond the gap, that a fill may take for the taper')]
+    public const OVER_GAP_H = 0.02;
+
+    #[Limit('1', self::RECOVERY.': charge that a gap counts as at least')]
+    public const GAP_LEAST = 0.01;
+
+    #[Limit('1', self::RECOVERY.': share of the set current from which a supply does as ordered')]
+    public const AS_ORDERED_SHARE = 0.5;
 }

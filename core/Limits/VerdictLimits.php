@@ -17,6 +17,8 @@ final class VerdictLimits
 
     private const CATALOGUE = 'handbook "The fault catalogue"';
 
+    private const VERDICTS = 'handbook "Verdicts"';
+
     private const OUTSIDE = 'handbook "Outside the pack"';
 
     private const IDENTITY = 'handbook "Identity of a pack"';
@@ -94,6 +96,26 @@ final class VerdictLimits
 
     #[Limit('1', self::CATALOGUE.': probability from which a finding is listed')]
     public const LISTED = 0.1;
+
+    #[Limit('V', self::CATALOGUE.': under the board\'s high cut by this, a group has reached it')]
+    public const AT_THE_CUT_V = 0.05;
+
+    // Priors of the families: of the packs on a bench a tenth have no fault
+
+    #[Limit('1', self::VERDICTS.': cells and groups')]
+    public const PRIOR_CELLS = 0.45;
+
+    #[Limit('1', self::VERDICTS.': joints')]
+    public const PRIOR_JOINTS = 0.12;
+
+    #[Limit('1', self::VERDICTS.': the current path')]
+    public const PRIOR_PATH = 0.10;
+
+    #[Limit('1', self::VERDICTS.': the board')]
+    public const PRIOR_BOARD = 0.13;
+
+    #[Limit('1', self::VERDICTS.': charger, load or gauge')]
+    public const PRIOR_OUTSIDE = 0.10;
 
     // Outside the pack
 

@@ -6,7 +6,11 @@ namespace Heartwood\Core\Proof;
 
 use Heartwood\Core\Diagnosis\GroupEvidence;
 use Heartwood\Core\Diagnosis\PackEvidence;
+use Heartwood\Core\Limits\ProofLimits;
+use Heartwood\Core\Limits\RunLimits;
+use Heartwood\Core\Limits\VerdictLimits;
 use Heartwood\Core\Maths\Robust;
+use Heartwood\Core\Maths\Tiny;
 use Heartwood\Core\Reading\NetworkSolution;
 use Heartwood\Core\Reading\RestSpread;
 use Heartwood\Core\Record\Fields;
@@ -19,6 +23,9 @@ use Heartwood\Core\Record\Measurement;
  */
 final class Acceptance
 {
+    /** Of a month. */
+    private const DAYS = 30;
+
     private const PHOSPHATE_FINISHED_V = 3.45;
 
     private PackEvidence $evidence;
@@ -67,12 +74,12 @@ final class Acceptance
         }
         $short = [];
         foreach ($this->evidence->groups as $e) {
-            if ($e->restV !== null && $e->restV < $this->record->pack->workingFullV() * 0.993) {
+            if ($e->restV !== null && $e->restV < $this->record->pack->workingFullV() * (1 - ProofLimits::GROUP_SHORT)) {
                 $short[] = sprintf('group %d at %.3f V', $e->group, $e->restV);
             }
         }
 
-        return CheckResult::of(Check::FinishedVoltage, abs($v / $want - 1) <= 0.005, sprintf('%.2f V', $v).($short === [] ? '' : ': '.implode(', ', array_slice($short, 0, 4))), $limit, 'derived');
+        return CheckResult::of(Check::FinishedVoltage, abs($v / $want - 1) <= ProofLimits::FINISHED, sprintf('%.2f V', $v).($short === [] ? '' : ': '.implode(', ', array_slice($short, 0, 4))), $limit, 'derived');
     }
 
     /**
@@ -87,14 +94,14 @@ final class Acceptance
 
         return $v === null
             ? CheckResult::missing(Check::FinishedVoltage, $limit, 'no reading at the taper end')
-            : CheckResult::of(Check::FinishedVoltage, $v >= 0.995 * $least && $v <= 1.005 * $want, sprintf('%.2f V', $v), $limit, 'derived');
+            : CheckResult::of(Check::FinishedVoltage, $v >= (1 - ProofLimits::FINISHED) * $least && $v <= (1 + ProofLimits::FINISHED) * $want, sprintf('%.2f V', $v), $limit, 'derived');
     }
 
     /** The rest solution, when it was taken near the top of charge. */
     private function fullRest(): ?NetworkSolution
     {
         $middle = $this->evidence->middleV;
-        $top = $this->record->pack->chemistry->isPhosphate() ? 3.34 : 0.975 * $this->record->pack->workingFullV();
+        $top = $this->record->pack->chemistry->isPhosphate() ? ProofLimits::PHOSPHATE_FULL_V : ProofLimits::NEARLY_FULL * $this->record->pack->workingFullV();
 
         return $middle !== null && $middle >= $top && $this->evidence->rest?->isComplete() === true ? $this->evidence->rest : null;
     }
@@ -119,7 +126,7 @@ final class Acceptance
             }
             $solution = $this->evidence->solved($m);
             $read = $solution->read();
-            if ($read !== [] && count($read) === $this->record->pack->series && Robust::median(array_map(fn ($g): float => (float) $g->volts, $read)) >= 3.45) {
+            if ($read !== [] && count($read) === $this->record->pack->series && Robust::median(array_map(fn ($g): float => (float) $g->volts, $read)) >= VerdictLimits::TAPER_END_V) {
                 return $solution;
             }
         }
@@ -146,14 +153,14 @@ final class Acceptance
         $limit = sprintf('within 50 mV of %.2f V', $want);
         $v = $this->entry($check)->float('v');
 
-        return $v === null ? CheckResult::missing($check, $limit) : CheckResult::of($check, abs($v - $want) <= 0.0501, sprintf('%.3f V', $v), $limit);
+        return $v === null ? CheckResult::missing($check, $limit) : CheckResult::of($check, abs($v - $want) <= ProofLimits::CUT_V + Tiny::COARSE, sprintf('%.3f V', $v), $limit);
     }
 
     private function loadTest(): CheckResult
     {
         $limit = 'every sag within 15 % of the median, none below the board\'s low cut';
         $rest = $this->evidence->rest;
-        $sets = array_values(array_filter($this->record->current(), fn (Measurement $m): bool => $m->currentA < -0.05 && ! $m->fromBoard));
+        $sets = array_values(array_filter($this->record->current(), fn (Measurement $m): bool => $m->currentA < -ProofLimits::LOADED_A && ! $m->fromBoard));
         $last = $sets[count($sets) - 1] ?? null;
         if ($last === null || $rest === null || ! $rest->isComplete()) {
             return CheckResult::missing(Check::LoadTest, $limit, 'no groups read under load');
@@ -170,7 +177,7 @@ final class Acceptance
         $median = Robust::median(array_values($sags));
         $bad = [];
         foreach ($sags as $k => $sag) {
-            if (abs($sag - $median) > max(0.15 * $median, 3 * $sigma[$k], 0.010) || (float) $solution->group($k)->volts < $this->record->pack->lowCutV()) {
+            if (abs($sag - $median) > max(ProofLimits::SAG_SHARE * $median, RunLimits::BAND_SIGMAS * $sigma[$k], ProofLimits::SAG_V) || (float) $solution->group($k)->volts < $this->record->pack->lowCutV()) {
                 $bad[] = sprintf('group %d sags %.0f mV, the median %.0f mV', $k, $sag * 1000, $median * 1000);
             }
         }
@@ -180,7 +187,7 @@ final class Acceptance
 
     private function capacity(): CheckResult
     {
-        $label = $this->quotedAh ?? (($this->record->pack->label->float('capacity_ah') ?? $this->record->pack->groupCapacityAh() ?? 0.0) * 0.8);
+        $label = $this->quotedAh ?? (($this->record->pack->label->float('capacity_ah') ?? $this->record->pack->groupCapacityAh() ?? 0.0) * ProofLimits::CAPACITY_SHARE);
         $limit = $label > 0 ? sprintf('%.2f Ah or more', $label) : 'a label or quoted capacity to hold it against';
         $ah = $this->entry(Check::Capacity)->float('ah');
         foreach ($this->record->currentTests('capacity') as $t) {
@@ -201,24 +208,24 @@ final class Acceptance
             return CheckResult::missing(Check::Temperature, $limit);
         }
 
-        return CheckResult::of(Check::Temperature, $hot - $ambient <= 20.0 && ($median === null || $hot - $median <= 5.0), sprintf('%.1f K rise', $hot - $ambient), $limit);
+        return CheckResult::of(Check::Temperature, $hot - $ambient <= ProofLimits::WARMER_K && ($median === null || $hot - $median <= ProofLimits::APART_K), sprintf('%.1f K rise', $hot - $ambient), $limit);
     }
 
     private function hold(): CheckResult
     {
         $limit = 'leak below 10 % a month, sure to 2 sigma';
         $leaks = array_values(array_filter($this->evidence->groups, fn (GroupEvidence $e): bool => $e->leakPerDay !== null));
-        if (count($leaks) < $this->record->pack->series || $this->evidence->leakDays < 0.9) {
+        if (count($leaks) < $this->record->pack->series || $this->evidence->leakDays < ProofLimits::HOLD_DAYS) {
             return CheckResult::missing(Check::Hold, $limit, 'no second rest reading a day or more later');
         }
         usort($leaks, fn (GroupEvidence $a, GroupEvidence $b): int => (float) $b->leakPerDay + 2 * $b->leakSigma <=> (float) $a->leakPerDay + 2 * $a->leakSigma);
         $worst = $leaks[0];
-        $month = 30 * ((float) $worst->leakPerDay + 2 * $worst->leakSigma);
-        if ($month >= 0.10 && 30 * ((float) $worst->leakPerDay - 2 * $worst->leakSigma) < 0.10) {
-            return CheckResult::missing(Check::Hold, $limit, sprintf('cannot tell yet: group %d at %.0f %% a month +- %.0f', $worst->group, 3000 * (float) $worst->leakPerDay, 3000 * $worst->leakSigma));
+        $month = self::DAYS * ((float) $worst->leakPerDay + 2 * $worst->leakSigma);
+        if ($month >= VerdictLimits::LEAK_A_MONTH && self::DAYS * ((float) $worst->leakPerDay - 2 * $worst->leakSigma) < VerdictLimits::LEAK_A_MONTH) {
+            return CheckResult::missing(Check::Hold, $limit, sprintf('cannot tell yet: group %d at %.0f %% a month +- %.0f', $worst->group, 100 * self::DAYS * (float) $worst->leakPerDay, 3000 * $worst->leakSigma));
         }
 
-        return CheckResult::of(Check::Hold, $month < 0.10, sprintf('group %d: %.1f %% a month', $worst->group, 3000 * (float) $worst->leakPerDay), $limit, 'derived');
+        return CheckResult::of(Check::Hold, $month < VerdictLimits::LEAK_A_MONTH, sprintf('group %d: %.1f %% a month', $worst->group, 100 * self::DAYS * (float) $worst->leakPerDay), $limit, 'derived');
     }
 
     private function yes(Check $check, string $field, string $limit): CheckResult

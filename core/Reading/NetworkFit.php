@@ -12,6 +12,9 @@ final readonly class NetworkFit
     /** Redundancy of a reading from which a slip of it shows (Baarda's local redundancy; a cumulative run has none). */
     private const CHECKED = 0.02;
 
+    /** Redundancy under which a residual is rounding and no evidence: a long reading checks a short one by this little. */
+    private const LEAST_REDUNDANCY = 1e-7;
+
     /** Residuals within this share of the largest are no more telling than it, whatever the margin (assumed). */
     private const ALIKE = 0.05;
 
@@ -129,7 +132,7 @@ final readonly class NetworkFit
         $w = [];
         foreach ($this->readings as $i => $r) {
             $red = $this->redundancy($i);
-            if ($red > 1e-4) {
+            if ($red > self::LEAST_REDUNDANCY) {
                 $w[$i] = abs($this->residual($i)) / ($r->sigmaV * sqrt($red));
             }
         }
@@ -140,6 +143,14 @@ final readonly class NetworkFit
         $top = max($w);
 
         return array_keys(array_filter($w, fn (float $x): bool => $x > $top - max($margin, $alike * $top)));
+    }
+
+    /** 1 sigma of what the other readings make of reading $i. */
+    public function predictedSigma(int $i): float
+    {
+        $red = max(self::LEAST_REDUNDANCY, $this->redundancy($i));
+
+        return $this->readings[$i]->sigmaV * sqrt(max(0.0, 1.0 - $red) / $red);
     }
 
     /** The fit as it would be without reading $i (a rank-one change of the normal equations). */

@@ -53,7 +53,12 @@ final class ReadingNetwork
                 tap: $bad->from === 0 ? $bad->to : null,
             );
         }
+        $doubtful = $suspicions === [] ? self::doubtful($fit, $kept, $series, $fullV) : null;
         $groups = self::groups($fit, $kept, $series);
+        if ($doubtful !== null) {
+            $suspicions[] = $doubtful;
+            $groups = array_map(fn (GroupVoltage $g): GroupVoltage => $g->group === $doubtful->groups[0] ? $g->doubted($doubtful->text, $doubtful->probability) : $g, $groups);
+        }
         foreach ($suspicions as $s) {
             if ($s->kind === 'closure-tie') {
                 $groups = self::blur($groups, $fit, $kept, $s);
@@ -68,6 +73,34 @@ final class ReadingNetwork
         [$packV, $packSigma] = [$fit->difference(0, $series), $fit->sigma(0, $series)];
 
         return new NetworkSolution(array_values($groups), $suspicions, max(0, count($kept) - $fit->rank), $packV, $packSigma, self::spans($fit, $kept, $series));
+    }
+
+    /** Sigmas of misfit, too few to call a reading off by itself, at which one that stands out alone is read again (assumed). */
+    private const DOUBTFUL = 2.5;
+
+    /** How probably it slipped then (assumed). */
+    private const SLIPPED = 0.85;
+
+    /**
+     * A long reading that does not quite fit, and one group that stands out by just what it lacks: either alone is
+     * chance, both together are rather a slip. The group is kept and doubted.
+     *
+     * @param  list<NetworkReading>  $kept
+     */
+    private static function doubtful(NetworkFit $fit, array $kept, int $series, float $fullV): ?Suspicion
+    {
+        $suspects = $fit->suspects(self::DOUBTFUL, VerdictLimits::RESIDUAL_MARGIN, self::WEIGHED);
+        $odd = $suspects === [] ? null : self::oddOne($fit, $kept, $suspects, $series, $fullV);
+        if ($odd === null || abs($kept[$odd]->to - $kept[$odd]->from) !== 1) {
+            return null;
+        }
+        $r = $kept[$odd];
+        $group = max($r->from, $r->to);
+
+        return new Suspicion(
+            'closure', [$r], sprintf('Group %d stands out by just what the long readings lack: read %s again before it is believed.', $group, $r->name()),
+            ['from' => $r->from, 'to' => $r->to], self::SLIPPED, [$group],
+        );
     }
 
     /** How much likelier one reading of a tie must be than the next to be named alone: 20 to 1 (assumed). */
@@ -95,17 +128,19 @@ final class ReadingNetwork
             for ($k = 1; $k <= $series; $k++) {
                 $v = $without->difference($k - 1, $k);
                 if ($v !== null) {
-                    $volts[] = $v;
+                    $volts[$k] = $v;
                 }
             }
             if (count($volts) < 3) {
                 return null;
             }
-            $middle = Robust::median($volts);
-            $sigma = Robust::spread($volts, 0.005) + $kept[$i]->sigmaV;
+            $middle = Robust::median(array_values($volts));
+            $sigma = Robust::spread(array_values($volts), 0.005) + $kept[$i]->sigmaV;
             $log = 0.0;
-            foreach ($volts as $v) {
-                $log += log((1 - self::STRAYS) * Normal::density($v, $middle, 1.5 * $sigma) + ($v > 1.25 * $fullV ? 1e-6 : self::STRAYS / self::STRAYS_V));
+            foreach ($volts as $k => $v) {
+                // A group that only the long reading tells is known no better than that.
+                $own = $kept[$i]->isAcross($k) ? hypot(1.5 * $sigma, $fit->predictedSigma($i)) : 1.5 * $sigma;
+                $log += log((1 - self::STRAYS) * Normal::density($v, $middle, $own) + ($v > 1.25 * $fullV ? 1e-6 : self::STRAYS / self::STRAYS_V));
             }
             $likely[$i] = $log;
         }

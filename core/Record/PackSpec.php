@@ -12,6 +12,9 @@ use Heartwood\Core\Pack\RestCurve;
 /** What is known of the pack; limits the record does not give come from the chemistry's defaults. */
 final readonly class PackSpec
 {
+    /** Amp-hours of a group that nobody gave (assumed). */
+    public const UNKNOWN_AH = 5.0;
+
     public function __construct(
         public string $name,
         public string $kind,

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Heartwood\Core\Recovery;
 
 use Heartwood\Core\Limits\RunLimits;
+use Heartwood\Core\Maths\Tiny;
 use Heartwood\Core\Record\PackSpec;
 
 /**
@@ -38,7 +39,7 @@ final readonly class BypassRules
             }
         }
         $limit = ($pack->groupCapacityAh() ?? 0.0) * RunLimits::SLOW_C;
-        if ($amps > $limit * 1.001) {
+        if ($amps > $limit + Tiny::COARSE) {
             $out[] = sprintf('At most %.2f A (a twentieth of the capacity).', $limit);
         }
 

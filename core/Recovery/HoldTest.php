@@ -6,6 +6,7 @@ namespace Heartwood\Core\Recovery;
 
 use Heartwood\Core\Limits\RunLimits;
 use Heartwood\Core\Maths\Robust;
+use Heartwood\Core\Maths\Step;
 use Heartwood\Core\Pack\Chemistry;
 use Heartwood\Core\Pack\RestCurve;
 
@@ -25,6 +26,22 @@ final readonly class HoldTest
     public const PASS_PERCENT_MONTH = 10.0;
 
     public const HOURS_A_MONTH = 730.5;
+
+    public const HOURS_A_DAY = 24.0;
+
+    /** What the slope of the rest curve is good to, as a share. */
+    public const SLOPE_SHARE = 0.25;
+
+    /** 1 sigma of what neighbours would have sunk that nobody read, volts. */
+    private const ALONE_V = 0.002;
+
+    /** A meter that shows less than this cannot pass a group. */
+    private const FINE_V = 0.001;
+
+    /** Room that is left under the limit for the doubt of the next reading, percent a month, and what the rate may yet grow by. */
+    private const LEAST_ROOM = 0.5;
+
+    private const MARGIN = 1.5;
 
     /**
      * @param  'pass'|'reject'|'moved'|'cannot-tell-yet'  $outcome
@@ -66,19 +83,19 @@ final readonly class HoldTest
         $curve = RestCurve::of($chemistry);
         $slope = $curve->slope($curve->socAt(($first['v'] + $last['v']) / 2));
         // Two readings of the group, and the neighbours' median, each rounded to the meter's last digit.
-        $sigmaV = hypot($resolutionV / sqrt(12) * sqrt(2), $others === [] ? 0.002 : Robust::spread($others, $resolutionV / sqrt(12) * sqrt(2)) / sqrt(count($others)));
+        $sigmaV = hypot(Step::ofTwo($resolutionV), $others === [] ? self::ALONE_V : Robust::spread($others, Step::ofTwo($resolutionV)) / sqrt(count($others)));
         $perMonth = 100 * $beyond / $slope / $hours * self::HOURS_A_MONTH;
-        $sigma = hypot(100 * $sigmaV / $slope / $hours * self::HOURS_A_MONTH, 0.25 * abs($perMonth));
+        $sigma = hypot(100 * $sigmaV / $slope / $hours * self::HOURS_A_MONTH, self::SLOPE_SHARE * abs($perMonth));
         $need = max(self::OVER_H - $hours, 0.0);
         $figures = sprintf('%.1f mV beyond its neighbours in %.0f h: %.1f %% a month, 1 sigma %.1f', 1000 * $beyond, $hours, $perMonth, $sigma);
-        if (-$beyond > max(RunLimits::HOLD_RISES_V, 3 * $sigmaV)) {
+        if (-$beyond > max(RunLimits::HOLD_RISES_V, RunLimits::BAND_SIGMAS * $sigmaV)) {
             return new self('moved', sprintf('It has risen %.1f mV against its neighbours in %.0f h: no cell does that by itself, something else moved it (a bleed, a charger, warmth, another meter). Begin the hold test anew.', -1000 * $beyond, $hours), $perMonth, $sigma, null);
         }
         if ($beyond > self::REJECT_V + 2 * $sigmaV || ($hours >= self::OVER_H && $beyond > self::REJECT_V)) {
             return new self('reject', "$figures. It leaks: replace it.", $perMonth, $sigma, null);
         }
-        if ($hours < self::OVER_H || $resolutionV > 0.001) {
-            return new self('cannot-tell-yet', $resolutionV > 0.001 ? "$figures. Use a meter that shows 1 mV." : "$figures. Not 24 h yet.", $perMonth, $sigma, $need > 0 ? $need : self::OVER_H);
+        if ($hours < self::OVER_H || $resolutionV > self::FINE_V) {
+            return new self('cannot-tell-yet', $resolutionV > self::FINE_V ? "$figures. Use a meter that shows 1 mV." : "$figures. Not 24 h yet.", $perMonth, $sigma, $need > 0 ? $need : self::OVER_H);
         }
         if ($perMonth + 2 * $sigma < self::PASS_PERCENT_MONTH) {
             return new self('pass', "$figures. It holds; it keeps the watch mark for life.", $perMonth, $sigma, null);
@@ -87,9 +104,9 @@ final readonly class HoldTest
             return new self('reject', "$figures. It leaks: replace it.", $perMonth, $sigma, null);
         }
         // The uncertainty of the reading shrinks with time; what is left of it must fit under the limit.
-        $room = max(0.5, self::PASS_PERCENT_MONTH - max(0.0, $perMonth) * 1.5);
+        $room = max(self::LEAST_ROOM, self::PASS_PERCENT_MONTH - max(0.0, $perMonth) * self::MARGIN);
         $more = 2 * 100 * $sigmaV / $slope / $room * self::HOURS_A_MONTH - $hours;
 
-        return new self('cannot-tell-yet', "$figures. Between holding and leaking: read again.", $perMonth, $sigma, max(12.0, min(720.0, $more)));
+        return new self('cannot-tell-yet', "$figures. Between holding and leaking: read again.", $perMonth, $sigma, max(self::OVER_H / 2, min(self::HOURS_A_MONTH, $more)));
     }
 }

@@ -17,6 +17,23 @@ use Heartwood\Core\Twin\Twin;
  */
 final readonly class RecoveryPlan
 {
+    /** Volts to which a group comes up quickly, if it comes up at all. */
+    private const EARLY_V = ['lfp' => 1.8, 'lto' => 1.2];
+
+    private const EARLY_ELSE_V = 2.0;
+
+    /** Letters that a reason has at least. */
+    private const REASON = 5;
+
+    /** Volts over the floor under which a shop of school B replaces (handbook "Recovery of a deep-discharged group"). */
+    private const SCHOOL_B_V = 0.5;
+
+    /** A recovery ends this much under full at the latest, and is needless this little under its target. */
+    private const UNDER_FULL_V = 0.03;
+
+    /** See above. */
+    private const LEVEL_V = 0.015;
+
     /**
      * @param  list<string>  $refusals  why it may not be done; empty when it may
      * @param  list<string>  $overridable  reasons that a senior may answer for, in words
@@ -78,17 +95,17 @@ final readonly class RecoveryPlan
             $refusals[] = sprintf('Group %d stands at %.2f V, under %.1f V: copper has dissolved and plates out as a short. It is replaced.', $group, $v, RunLimits::NEVER_BELOW_V);
         } elseif ($v < $floor) {
             if ($policy->school === 'B') {
-                $refusals[] = sprintf('This shop replaces what stands under %.2f V.', $floor + 0.5);
+                $refusals[] = sprintf('This shop replaces what stands under %.2f V.', $floor + self::SCHOOL_B_V);
             } elseif ($belowFloorDays === null || $belowFloorDays <= 0.0 || $belowFloorDays >= RunLimits::BELOW_FLOOR_DAYS) {
                 $refusals[] = sprintf('Group %d stands at %.2f V, under the floor of %.2f V, and is not known to have been there for less than a week: replace it.', $group, $v, $floor);
             } else {
                 $overridable[] = sprintf('Under the floor of %.2f V for %.1f days: only with a senior\'s reason in words.', $floor, $belowFloorDays);
-                if (mb_strlen($reason) < 5) {
+                if (mb_strlen($reason) < self::REASON) {
                     $refusals[] = $overridable[0];
                 }
             }
-        } elseif ($policy->school === 'B' && $v < $floor + 0.5) {
-            $refusals[] = sprintf('This shop replaces what stands under %.2f V; its policy can be changed by the owner.', $floor + 0.5);
+        } elseif ($policy->school === 'B' && $v < $floor + self::SCHOOL_B_V) {
+            $refusals[] = sprintf('This shop replaces what stands under %.2f V; its policy can be changed by the owner.', $floor + self::SCHOOL_B_V);
         }
         foreach (['group.dead' => 'shorted or dead', 'group.reversed' => 'reversed', 'cell.swollen' => 'swollen', 'cell.leaking' => 'leaking', 'cell.hot' => 'hot'] as $code => $word) {
             if (in_array($code, $codes, true) && ! ($code === 'group.reversed' && $v < 0.0)) {
@@ -102,8 +119,8 @@ final readonly class RecoveryPlan
         $middle = $neighbours === [] ? $profile->storageV : Robust::median($neighbours);
         // A phosphate plateau says nothing of charge: there the target is full, for this group and its neighbours.
         $toFull = $pack->chemistry->isPhosphate();
-        $target = min($middle, $full - 0.03);
-        if ($v >= $target - 0.015 && ! $toFull) {
+        $target = min($middle, $full - self::UNDER_FULL_V);
+        if ($v >= $target - self::LEVEL_V && ! $toFull) {
             $refusals[] = sprintf('Group %d stands at %.3f V and its neighbours at %.3f V: there is nothing to bring up.', $group, $v, $middle);
         }
         $c = $capacity ?? 1.0;
@@ -118,11 +135,7 @@ final readonly class RecoveryPlan
 
         return new self(
             $group, $pack->chemistry, $c, $v, $precharge, min(RunLimits::RAISE_C * $c, $pack->cell->float('max_charge_a') !== null && $pack->parallel !== null ? $pack->cell->float('max_charge_a') * $pack->parallel : INF),
-            $full, $profile->prechargeV, match ($pack->chemistry) {
-                Chemistry::Lfp => 1.8,
-                Chemistry::Lto => 1.2,
-                default => 2.0,
-            },
+            $full, $profile->prechargeV, self::EARLY_V[$pack->chemistry->value] ?? self::EARLY_ELSE_V,
             $target, $toFull, $ambientC, $resolutionV, $refusals, $overridable, $cautions,
         );
     }

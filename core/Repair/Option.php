@@ -9,23 +9,31 @@ use Heartwood\Core\Record\Place;
 /** One way on: what to do, where, what it brings and what it leaves. Amp-hours are predicted. */
 final readonly class Option
 {
+    /** Minutes of a person. */
+    public int $handsMinutes;
+
+    /** Hours of the calendar. */
+    public float $waitHours;
+
     /**
      * @param  list<Place>  $places
      * @param  list<string>  $leaves  finding codes that stay unsolved
-     * @param  int  $handsMinutes  of a person
-     * @param  float  $waitHours  of the calendar
      * @param  int  $cells  new cells it takes
+     * @param  int|null  $minutes  of a person; what such an action takes (BenchTimes) when null
+     * @param  float|null  $hours  of the calendar; the same
      */
     public function __construct(
         public RepairAction $action,
         public array $places,
         public ?float $usableAh,
         public array $leaves,
-        public int $handsMinutes = 0,
-        public float $waitHours = 0.0,
-        public int $cells = 0,
         public string $why = '',
+        public int $cells = 0,
+        ?int $minutes = null,
+        ?float $hours = null,
     ) {
+        $this->handsMinutes = $minutes ?? $action->minutes();
+        $this->waitHours = $hours ?? $action->hours();
     }
 
     /**
@@ -35,7 +43,7 @@ final readonly class Option
      */
     public function without(array $leaves): self
     {
-        return new self($this->action, $this->places, null, $leaves, $this->handsMinutes, $this->waitHours, $this->cells, $this->why);
+        return new self($this->action, $this->places, null, $leaves, $this->why, $this->cells, $this->handsMinutes, $this->waitHours);
     }
 
     /** @return array{action: string, where: list<array<string, int|string>>, usable_ah: float|null, leaves: list<string>} */

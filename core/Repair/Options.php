@@ -21,6 +21,17 @@ final readonly class Options
     /** From this probability a group or a path counts as dead for what a pack can give. */
     private const DEAD = 0.5;
 
+    /** One weak joint is spread over taps: a share of it from here up is worth a look. */
+    private const OF_A_JOINT = 0.12;
+
+    /** A pack of so few groups is worth its sound ones when a single one is replaced. */
+    private const SMALL = 3;
+
+    /** A reading doubted, and a fault that takes no charge well, from which nothing is balanced. */
+    private const DOUBTED = 0.3;
+
+    private const MAY_TAKE_NONE = 0.15;
+
     public function __construct(private PackSpec $pack, private PackEvidence $evidence, private ?UsableWindow $window)
     {
     }
@@ -35,13 +46,13 @@ final readonly class Options
     public function list(array $findings, SafetyState $safety): array
     {
         if ($safety === SafetyState::Quarantine) {
-            return [new Option(RepairAction::Quarantine, [], null, [], why: 'Outside or in a fire-safe box, away from people.'), new Option(RepairAction::Recycle, [], null, [])];
+            return [new Option(RepairAction::Quarantine, [], null, [], 'Outside or in a fire-safe box, away from people.'), new Option(RepairAction::Recycle, [], null, [])];
         }
         if ($safety === SafetyState::Hold) {
-            return [new Option(RepairAction::None, [], null, $this->codes($findings, []), why: 'On hold: nothing is done until a senior has released it.'), new Option(RepairAction::Recycle, [], null, [])];
+            return [new Option(RepairAction::None, [], null, $this->codes($findings, []), 'On hold: nothing is done until a senior has released it.'), new Option(RepairAction::Recycle, [], null, [])];
         }
         if ($this->pack->build === 'new' && array_filter($findings, fn (Finding $f): bool => $f->probability >= self::ACT && $f->severity->value !== 'note') === []) {
-            return [new Option(RepairAction::Build, [], $this->pack->groupCapacityAh(), [], 240, 48.0, $this->pack->series * ($this->pack->parallel ?? 1), 'A new build: nothing to find is its proper verdict.')];
+            return [new Option(RepairAction::Build, [], $this->pack->groupCapacityAh(), [], 'A new build: nothing to find is its proper verdict.', $this->pack->series * ($this->pack->parallel ?? 1))];
         }
         $case = new RepairCase($this->pack, $this->evidence, $this->window, $findings);
         $options = [];
@@ -52,7 +63,7 @@ final readonly class Options
                 // Already done: it is watched.
                 continue;
             }
-            if ($f->probability < self::ACT && ! ($f->code === 'joint.high-resistance' && $joints >= self::ACT && $f->probability >= 0.12)) {
+            if ($f->probability < self::ACT && ! ($f->code === 'joint.high-resistance' && $joints >= self::ACT && $f->probability >= self::OF_A_JOINT)) {
                 continue;
             }
             foreach (Faults::of($f->code)->remedies($f, $case) as $option) {
@@ -63,13 +74,13 @@ final readonly class Options
         $stopped = array_filter($findings, fn (Finding $f): bool => $f->severity->value === 'stop' && $f->probability >= self::ACT) !== [];
         if (! $stopped) {
             $dead = $case->found(self::ACT, 'group.dead', 'group.reversed', 'path.fuse-open', 'bms.output-dead', 'path.switch-or-enable');
-            $options[] = new Option(RepairAction::None, [], $dead ? null : $swing, $this->codes($findings, []), why: 'As it stands.');
+            $options[] = new Option(RepairAction::None, [], $dead ? null : $swing, $this->codes($findings, []), 'As it stands.');
         }
         $worth = array_filter($options, fn (Option $o): bool => $o->action === RepairAction::ReplaceGroup);
-        if (count($worth) < $this->pack->series && (count($worth) >= 2 || (count($worth) === 1 && $this->pack->series <= 3))) {
-            $options[] = new Option(RepairAction::Donor, [], null, $this->codes($findings, []), 30, why: 'The groups that prove good can serve other packs.');
+        if (count($worth) < $this->pack->series && (count($worth) >= 2 || (count($worth) === 1 && $this->pack->series <= self::SMALL))) {
+            $options[] = new Option(RepairAction::Donor, [], null, $this->codes($findings, []), 'The groups that prove good can serve other packs.');
         }
-        $options[] = new Option(RepairAction::Recycle, [], null, [], 10);
+        $options[] = new Option(RepairAction::Recycle, [], null, []);
 
         if ($this->unbalanceable($findings)) {
             $options = array_values(array_filter($options, fn (Option $o): bool => $o->action !== RepairAction::Balance));
@@ -115,12 +126,12 @@ final readonly class Options
     private function unbalanceable(array $findings): bool
     {
         foreach ($this->evidence->groups as $e) {
-            if ($e->doubtProbability >= 0.3) {
+            if ($e->doubtProbability >= self::DOUBTED) {
                 return true;
             }
         }
         foreach ($findings as $f) {
-            if ($f->probability >= 0.15 && in_array($f->code, ['group.dead', 'group.reversed', 'group.deep-discharged', 'group.self-discharge'], true)) {
+            if ($f->probability >= self::MAY_TAKE_NONE && in_array($f->code, ['group.dead', 'group.reversed', 'group.deep-discharged', 'group.self-discharge'], true)) {
                 return true;
             }
         }
@@ -169,7 +180,7 @@ final readonly class Options
             $ah = in_array($o->action, [RepairAction::ReplaceGroup, RepairAction::ReplaceCell, RepairAction::Reweld], true) ? $case->capacityWithout($groups) : ($same->usableAh ?? $o->usableAh);
             $out[$o->action->value] = new Option(
                 $o->action, array_values($places), $ah, array_values(array_unique([...$same->leaves, ...$o->leaves])),
-                $same->handsMinutes + $o->handsMinutes, max($same->waitHours, $o->waitHours), $same->cells + $o->cells, $same->why,
+                $same->why, $same->cells + $o->cells, $same->handsMinutes + $o->handsMinutes, max($same->waitHours, $o->waitHours),
             );
         }
 

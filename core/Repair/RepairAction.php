@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Repair;
 
+use Heartwood\Core\Limits\BenchTimes;
+
 /** The closed set of actions. There is none for bridging a protection or reviving a short. */
 enum RepairAction: string
 {
@@ -50,6 +52,18 @@ enum RepairAction: string
             self::WakeBoard, self::RelearnGauge, self::KeepWithTopup, self::LighterDuty, self::ChargePack => 'load-or-charge',
             default => null,
         };
+    }
+
+    /** What such an action usually takes of a person, minutes. */
+    public function minutes(): int
+    {
+        return BenchTimes::HANDS_MIN[$this->value] ?? 0;
+    }
+
+    /** And of the calendar beyond that, hours. */
+    public function hours(): float
+    {
+        return BenchTimes::WAIT_H[$this->value] ?? 0.0;
     }
 
     public function title(): string

@@ -13,11 +13,16 @@ use Heartwood\Core\Record\Place;
 /** What a remedy may lean on: the pack, what was read of it, what was found. Amp-hours are predicted. */
 final readonly class RepairCase
 {
+    private const STANDS = 0.5;
+
     /** A group found dead at this probability gets no charge, even where something else is likelier. */
     private const MAY_BE_DEAD = 0.2;
 
     /** Hours to fill a group from empty at a fifth of its capacity, with the taper (handbook "Recovery of a deep-discharged group", C/5). */
     private const FILL_H = 6.0;
+
+    /** Half an hour at least: clips, proof and settling. */
+    private const LEAST_H = 0.5;
 
     /** @param  list<Finding>  $findings */
     public function __construct(public PackSpec $pack, public PackEvidence $evidence, public ?UsableWindow $window, public array $findings)
@@ -39,13 +44,13 @@ final readonly class RepairCase
     /** A new group in the place of the one found, and what that brings. */
     public function replace(Finding $f, string $why): Option
     {
-        return new Option(RepairAction::ReplaceGroup, [$f->place], $this->capacityWithout([$f->place->number]), [], 75, 24.0, $this->pack->parallel ?? 1, $why);
+        return new Option(RepairAction::ReplaceGroup, [$f->place], $this->capacityWithout([$f->place->number]), [], $why, $this->pack->parallel ?? 1);
     }
 
-    /** @param  list<Place>|null  $places  the finding's own when null */
-    public function act(RepairAction $action, Finding $f, int $hands, float $hours, string $why, ?array $places = null): Option
+    /** @param  float|null  $hours  of waiting, where it is known better than what such an action takes */
+    public function act(RepairAction $action, Finding $f, string $why, ?float $hours = null): Option
     {
-        return new Option($action, $places ?? ($f->place->kind === 'pack' ? [] : [$f->place]), $this->capacityWithout([]), [], $hands, $hours, 0, $why);
+        return new Option($action, $f->place->kind === 'pack' ? [] : [$f->place], $this->capacityWithout([]), [], $why, hours: $hours);
     }
 
     /** No charge into a group that may be shorted or reversed, or that did not rise when it was tried. */
@@ -121,7 +126,23 @@ final readonly class RepairCase
     {
         $charge = $this->evidence->groups[$group - 1]->charge ?? null;
 
-        return $charge === null ? self::FILL_H / 2 : max(0.5, round(self::FILL_H * abs($charge), 1));
+        return $charge === null ? self::FILL_H / 2 : max(self::LEAST_H, round(self::FILL_H * abs($charge), 1));
+    }
+
+    /**
+     * A new board, unless pins are wrong or groups too far apart: nothing is plugged there, that comes first.
+     *
+     * @return list<Option>
+     */
+    public function replaceBoard(Finding $f): array
+    {
+        return $this->stands('sense.shifted', 'pack.spread') ? [] : [$this->act(RepairAction::ReplaceBoard, $f, 'Pin check before it is plugged in.')];
+    }
+
+    /** Whether one of these is rather so than not. */
+    public function stands(string ...$codes): bool
+    {
+        return $this->found(self::STANDS, ...$codes);
     }
 
     /** Findings of one code or several, from a probability up. */

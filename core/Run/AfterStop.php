@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Heartwood\Core\Run;
 
 use Heartwood\Core\Limits\RunLimits;
+use Heartwood\Core\Maths\Tiny;
 
 /**
  * Half an hour after every end, output off: current must be gone, and the group must cool (handbook "Gates on work").
@@ -42,19 +43,19 @@ final class AfterStop
         $this->lastT = $s->t;
         $this->ambientC = $s->ambientC ?? $this->ambientC;
         $limit = $this->plan->offA();
-        $this->currentA = $s->a !== null && abs($s->a) > $limit + 1e-9 && $s->t - $this->since > RunLimits::OFF_S ? $s->a : ($s->a === null ? $this->currentA : null);
+        $this->currentA = $s->a !== null && abs($s->a) > $limit + Tiny::SLACK && $s->t - $this->since > RunLimits::OFF_S ? $s->a : ($s->a === null ? $this->currentA : null);
         if ($s->c === null) {
             return;
         }
         $this->lastC = $s->c;
         $this->coolest = min($this->coolest ?? $s->c, $s->c);
         $this->degrees[] = [$s->t, $s->c];
-        if ($s->c - $this->coolest > RunLimits::AFTER_RISE_K + 1e-9) {
+        if ($s->c - $this->coolest > RunLimits::AFTER_RISE_K + Tiny::SLACK) {
             $this->quarantine = sprintf('risen %.1f K with the output off', $s->c - $this->coolest);
         }
         $then = null;
         foreach ($this->degrees as [$t, $c]) {
-            if ($t > $s->t - RunLimits::AFTER_FALLING_S + 1e-6) {
+            if ($t > $s->t - RunLimits::AFTER_FALLING_S + Tiny::SUM) {
                 break;
             }
             $then = $c;

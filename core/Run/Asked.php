@@ -12,6 +12,12 @@ use Heartwood\Core\Limits\RunLimits;
  */
 final class Asked
 {
+    /** Times the least interval at which a hand is asked before anything is known. */
+    private const BEFORE = 4;
+
+    /** Volts a second that are none. */
+    private const STILL = 1e-7;
+
     public static function seconds(RunPlan $plan, Phase $phase, History $history, ?float $v, float $since): float
     {
         if ($phase === Phase::Prove) {
@@ -26,10 +32,10 @@ final class Asked
         }
         $before = $history->voltsBefore(RunLimits::FALL_S);
         if ($before === null || $v === null) {
-            return 4 * RunLimits::ASK_LEAST_S;
+            return self::BEFORE * RunLimits::ASK_LEAST_S;
         }
         $rise = ($v - $before) / RunLimits::FALL_S * ($plan->charges() ? 1 : -1);
-        $toEnd = ($plan->charges() ? $plan->volts() - $v : $v - $plan->volts()) / max(1e-7, $rise);
+        $toEnd = ($plan->charges() ? $plan->volts() - $v : $v - $plan->volts()) / max(self::STILL, $rise);
 
         return min(RunLimits::ASK_MOST_S, max(RunLimits::ASK_LEAST_S, RunLimits::ASK_SHARE * $toEnd));
     }

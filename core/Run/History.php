@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Heartwood\Core\Run;
 
 use Heartwood\Core\Limits\RunLimits;
+use Heartwood\Core\Maths\Tiny;
 
 /**
  * What was seen while current flowed, on a clock that counts seconds of current: a pause or a lost reading neither
@@ -12,6 +13,9 @@ use Heartwood\Core\Limits\RunLimits;
  */
 final class History
 {
+    /** Rows that are behind and kept before they are cut off. */
+    private const ROWS = 2000;
+
     /** Rows closer together than this are one row. */
     private const THIN_S = 4.0;
 
@@ -57,7 +61,7 @@ final class History
         while ($this->rows[$this->head]['clock'] < $this->clock - $this->keepS - 60.0) {
             $this->head++;
         }
-        if ($this->head > 2000) {
+        if ($this->head > self::ROWS) {
             $this->rows = array_slice($this->rows, $this->head);
             $this->head = 0;
         }
@@ -86,7 +90,7 @@ final class History
         $most = 0.0;
         for ($i = count($this->rows) - 1; $i >= $this->head; $i--) {
             $row = $this->rows[$i];
-            if ($row['clock'] < $this->clock - $withinS - 1e-6) {
+            if ($row['clock'] < $this->clock - $withinS - Tiny::SUM) {
                 break;
             }
             $then = $group === null ? $row['v'] : ($row['groups'][$group] ?? null);
@@ -103,7 +107,7 @@ final class History
     public function voltsBefore(float $seconds): ?float
     {
         $out = null;
-        for ($i = $this->head, $n = count($this->rows); $i < $n && $this->rows[$i]['clock'] <= $this->clock - $seconds + 1e-6; $i++) {
+        for ($i = $this->head, $n = count($this->rows); $i < $n && $this->rows[$i]['clock'] <= $this->clock - $seconds + Tiny::SUM; $i++) {
             $out = $this->rows[$i]['v'];
         }
 
@@ -114,7 +118,7 @@ final class History
     public function warming(float $c, float $withinS): float
     {
         $least = $c;
-        for ($i = count($this->rows) - 1; $i >= $this->head && $this->rows[$i]['clock'] >= $this->clock - $withinS - 1e-6; $i--) {
+        for ($i = count($this->rows) - 1; $i >= $this->head && $this->rows[$i]['clock'] >= $this->clock - $withinS - Tiny::SUM; $i--) {
             $least = min($least, $this->rows[$i]['c'] ?? $least);
         }
 

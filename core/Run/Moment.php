@@ -4,9 +4,15 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Run;
 
+use Heartwood\Core\Maths\Step;
+use Heartwood\Core\Maths\Tiny;
+
 /** What a stop rule may look at: the sample, the order that was in force up to it, and what came before. */
 final readonly class Moment
 {
+    /** Half a step of the ammeter that the limits were made for. */
+    private const FINE_A = 0.005;
+
     /**
      * @param  Phase  $working  the phase that drives, or is being proved for
      * @param  bool  $on  the output was ordered on up to this sample
@@ -35,7 +41,7 @@ final readonly class Moment
     /** 1 sigma of one reading of volts, from its resolution (GUM, Type B). */
     public function sigmaV(): float
     {
-        return $this->plan->resolutionV / sqrt(12);
+        return Step::sigma($this->plan->resolutionV);
     }
 
     /** Amps in the direction that was ordered. */
@@ -47,7 +53,7 @@ final readonly class Moment
     /** An ammeter whose last digit is more than the order cannot see it. */
     public function isBlind(): bool
     {
-        return abs($this->order->amps) < $this->plan->resolutionA - 1e-9;
+        return abs($this->order->amps) < $this->plan->resolutionA - Tiny::SLACK;
     }
 
     /** Amps into the pack; where the ammeter cannot see them, what was ordered. */
@@ -59,6 +65,6 @@ final readonly class Moment
     /** What of a current is only the ammeter's last digit, beyond a usual one. */
     public function slackA(): float
     {
-        return max(0.0, $this->plan->resolutionA / 2 - 0.005);
+        return max(0.0, $this->plan->resolutionA / 2 - self::FINE_A);
     }
 }

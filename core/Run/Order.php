@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Run;
 
+use Heartwood\Core\Maths\Tiny;
+
 /** What the supply or the load must be doing now: output, set volts, set amps (positive into the pack). */
 final readonly class Order
 {
@@ -24,7 +26,7 @@ final readonly class Order
 
     public function equals(self $other): bool
     {
-        return $this->on === $other->on && $this->phase === $other->phase && abs($this->volts - $other->volts) < 1e-6 && abs($this->amps - $other->amps) < 1e-6;
+        return $this->on === $other->on && $this->phase === $other->phase && abs($this->volts - $other->volts) < Tiny::SUM && abs($this->amps - $other->amps) < Tiny::SUM;
     }
 
     /** Whether the supply has set-points of this order to show. */

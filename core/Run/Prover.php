@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Heartwood\Core\Run;
 
 use Heartwood\Core\Limits\RunLimits;
+use Heartwood\Core\Maths\Step;
+use Heartwood\Core\Maths\Tiny;
 
 /**
  * Whether the clips sit where the plan says, before the output goes on: two rounds that agree, then one more with the
@@ -13,6 +15,12 @@ use Heartwood\Core\Limits\RunLimits;
  */
 final class Prover
 {
+    /** Groups that are named when the clips look like one of several. */
+    private const NAMED = 3;
+
+    /** Volts that two groups must differ by to be told apart. */
+    private const SAME_V = 0.001;
+
     private float $low;
 
     private float $high;
@@ -90,10 +98,10 @@ final class Prover
 
             return null;
         }
-        $alike = max(RunLimits::AGREE_V, RunLimits::BAND_SIGMAS * sqrt(2) * $this->plan->resolutionV / sqrt(12)) * $this->plan->n();
-        if ($this->round === null || $s->t - $this->round['t'] > RunLimits::MISSING_S || abs($v - $this->round['v']) > $alike + 1e-9) {
+        $alike = max(RunLimits::AGREE_V, RunLimits::BAND_SIGMAS * Step::ofTwo($this->plan->resolutionV)) * $this->plan->n();
+        if ($this->round === null || $s->t - $this->round['t'] > RunLimits::MISSING_S || abs($v - $this->round['v']) > $alike + Tiny::SLACK) {
             $this->round = ['t' => $s->t, 'v' => $v];
-        } elseif ($s->t - $this->round['t'] >= RunLimits::ROUND_LEAST_S - 1e-6) {
+        } elseif ($s->t - $this->round['t'] >= RunLimits::ROUND_LEAST_S - Tiny::SUM) {
             $this->agreed = true;
         }
         $this->note('rounds', $this->agreed ? true : null, $this->agreed ? 'two rounds agree' : 'a second round, at least 5 s later');
@@ -152,7 +160,7 @@ final class Prover
 
     private function proofs(Sample $s, bool $setPointsKnown, Order $order): ?Broken
     {
-        if ($this->plan->isSingle() && $this->plan->resolutionV > RunLimits::COARSEST_V + 1e-9) {
+        if ($this->plan->isSingle() && $this->plan->resolutionV > RunLimits::COARSEST_V + Tiny::SLACK) {
             return new Broken(Why::ReadingMissing, sprintf('A meter that shows steps of %.0f mV cannot see a group hang: use a finer one', 1000 * $this->plan->resolutionV));
         }
         $missing = array_keys(array_filter(['volts' => $s->v, 'amps' => $s->a, 'temperature' => $s->c], fn (?float $x): bool => $x === null));
@@ -187,7 +195,7 @@ final class Prover
             return null;
         }
         $n = $this->plan->n();
-        $inside = $v >= $this->low - 1e-9 && $v <= $this->high + 1e-9;
+        $inside = $v >= $this->low - Tiny::SLACK && $v <= $this->high + Tiny::SLACK;
         $near = $this->nearest($v, $s);
         if ($inside) {
             $this->askedAt = null;
@@ -197,8 +205,8 @@ final class Prover
             return null;
         }
         $off = $v < $this->low ? $this->low - $v : $v - $this->high;
-        $says = sprintf('%.3f V at the clips, the plan has %.3f V', $v, $this->plan->planV).($near === [] ? '' : ': it looks like group '.implode(' or ', array_slice($near, 0, 3)).(count($near) > 3 ? ' or another' : ''));
-        if ($near !== [] || $off + $n * RunLimits::BAND_V > $n * RunLimits::STALE_V + 1e-9) {
+        $says = sprintf('%.3f V at the clips, the plan has %.3f V', $v, $this->plan->planV).($near === [] ? '' : ': it looks like group '.implode(' or ', array_slice($near, 0, self::NAMED)).(count($near) > self::NAMED ? ' or another' : ''));
+        if ($near !== [] || $off + $n * RunLimits::BAND_V > $n * RunLimits::STALE_V + Tiny::SLACK) {
             return new Broken(Why::ClipsWrongGroup, $says);
         }
         $fresh = $n === 1 && $this->plan->group !== null ? ($s->groups[$this->plan->group - 1] ?? null) : null;
@@ -220,7 +228,7 @@ final class Prover
     {
         $others = array_map(fn (float $known): float => abs($v - $known), $this->others($s));
         $own = abs($v - min(max($this->own, $this->low), $this->high));
-        if ($others === [] || min($others) >= $own - 0.001) {
+        if ($others === [] || min($others) >= $own - self::SAME_V) {
             return [];
         }
         $best = min($others);
@@ -264,6 +272,6 @@ final class Prover
 
     private static function band(RunPlan $plan): float
     {
-        return $plan->n() * max(RunLimits::BAND_V, RunLimits::BAND_SIGMAS * hypot($plan->planSigmaV, $plan->resolutionV / sqrt(12)));
+        return $plan->n() * max(RunLimits::BAND_V, RunLimits::BAND_SIGMAS * hypot($plan->planSigmaV, Step::sigma($plan->resolutionV)));
     }
 }

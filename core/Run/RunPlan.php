@@ -14,6 +14,18 @@ use Heartwood\Core\Record\PackSpec;
  */
 final readonly class RunPlan
 {
+    /** Over this times full it is no single group. */
+    private const SINGLE = 1.2;
+
+    /** Where nobody wrote it: ambient, and the steps of the meter (assumed). */
+    private const ROOM_C = 20.0;
+
+    /** See above. */
+    private const FINE_V = 0.001;
+
+    /** See above. */
+    private const FINE_A = 0.01;
+
     private const KINDS = ['recovery', 'balance', 'bypass', 'charge', 'discharge'];
 
     /**
@@ -65,7 +77,7 @@ final readonly class RunPlan
     /** Groups between the clips. */
     public function n(): int
     {
-        $single = in_array($this->kind, ['recovery', 'balance'], true) || ($this->kind === 'discharge' && $this->group !== null && $this->planV < 1.2 * $this->pack->profile()->fullV);
+        $single = in_array($this->kind, ['recovery', 'balance'], true) || ($this->kind === 'discharge' && $this->group !== null && $this->planV < self::SINGLE * $this->pack->profile()->fullV);
 
         return $single ? 1 : $this->pack->series;
     }
@@ -202,8 +214,8 @@ final readonly class RunPlan
 
         return new self(
             $kind, PackSpec::from(new Fields($pack)), $pack, $f->int('group'), $f->float('plan_v') ?? throw new CannotRun('/plan_v', 'the volts of the plan are missing'),
-            $f->float('plan_sigma_v') ?? 0.0, $f->float('ambient_c') ?? 20.0, $f->float('target_v'), $f->float('target_ah'), $f->float('plan_a'), $f->float('limit_a'), $f->float('limit_v'),
-            $f->bool('below_floor_allowed') ?? false, $f->float('closes_at_s'), $f->float('confirm_every_min'), $f->float('resolution_v') ?? 0.001, $f->float('resolution_a') ?? 0.01,
+            $f->float('plan_sigma_v') ?? 0.0, $f->float('ambient_c') ?? self::ROOM_C, $f->float('target_v'), $f->float('target_ah'), $f->float('plan_a'), $f->float('limit_a'), $f->float('limit_v'),
+            $f->bool('below_floor_allowed') ?? false, $f->float('closes_at_s'), $f->float('confirm_every_min'), $f->float('resolution_v') ?? self::FINE_V, $f->float('resolution_a') ?? self::FINE_A,
             $f->numbers('known_v'), $f->bool('asks_clip') ?? false, $f->bool('by_hand') ?? false, $f->float('range_a'), $f->bool('hurried') ?? false,
         );
     }

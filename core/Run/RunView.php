@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Heartwood\Core\Run;
 
 use Heartwood\Core\Limits\RunLimits;
+use Heartwood\Core\Maths\Tiny;
 
 /** Everything that a screen shows of a run, made here so that the screen decides nothing. */
 final class RunView
@@ -69,9 +70,9 @@ final class RunView
             $clock = min($span, $f->history->seconds());
             $row(Why::VoltageHangs->value, sprintf('risen %.0f of %.0f mV in %.0f min of current', $risen, 1000 * RunLimits::RISE_V, $clock / 60), $met ? null : $span - $clock, $met);
             $left = RunLimits::SHARE_BEFORE_PRECHARGE * $c - $f->ah;
-            $row(Why::ChargeTooMuch->value, sprintf('%.1f of %.0f %% of capacity in', 100 * $f->ah / $c, 100 * RunLimits::SHARE_BEFORE_PRECHARGE), $left / max(1e-6, abs($plan->amps(Phase::Precharge))) * 3600);
+            $row(Why::ChargeTooMuch->value, sprintf('%.1f of %.0f %% of capacity in', 100 * $f->ah / $c, 100 * RunLimits::SHARE_BEFORE_PRECHARGE), $left / max(Tiny::SUM, abs($plan->amps(Phase::Precharge))) * 3600);
         } elseif ($f->phase->drives() && $f->mostAh !== null) {
-            $row(Why::ChargeTooMuch->value, sprintf('%.2f of at most %.2f Ah', $f->gapAh, $f->mostAh), ($f->mostAh - $f->gapAh) / max(1e-6, abs($plan->amps($f->phase))) * 3600);
+            $row(Why::ChargeTooMuch->value, sprintf('%.2f of at most %.2f Ah', $f->gapAh, $f->mostAh), ($f->mostAh - $f->gapAh) / max(Tiny::SUM, abs($plan->amps($f->phase))) * 3600);
         }
         if ($f->lasts !== null) {
             $f->phase === Phase::Rest

@@ -10,6 +10,21 @@ namespace Heartwood\Core\Run;
  */
 final readonly class Sample
 {
+    /** What no instrument on a bench can show: it is taken for no reading. */
+    private const COLDEST_C = -60;
+
+    /** See above. */
+    private const HOTTEST_C = 200;
+
+    /** See above. */
+    private const MOST_V = 1500;
+
+    /** See above. */
+    private const MOST_A = 2000;
+
+    /** See above. */
+    private const MOST_GROUP_V = 20;
+
     private const OVERLOAD = 1e30;
 
     /**
@@ -44,11 +59,11 @@ final readonly class Sample
     ): self {
         $over = fn (?float $x): bool => $x !== null && (! is_finite($x) || abs($x) >= self::OVERLOAD);
         $number = fn (?float $x, float $most): ?float => $x !== null && is_finite($x) && abs($x) < $most ? $x : null;
-        $degrees = fn (?float $x): ?float => $x !== null && is_finite($x) && $x > -60 && $x < 200 ? $x : null;
+        $degrees = fn (?float $x): ?float => $x !== null && is_finite($x) && $x > self::COLDEST_C && $x < self::HOTTEST_C ? $x : null;
 
         return new self(
-            $t, $number($v, 1500), $number($a, 2000), $degrees($c), $number($setV, 2000), $number($setA, 2000),
-            $groups === null ? null : array_map(fn (?float $x): ?float => $number($x, 20), $groups), $number($supplyV, 2000), $degrees($ambientC), $over($v) || $over($a),
+            $t, $number($v, self::MOST_V), $number($a, self::MOST_A), $degrees($c), $number($setV, self::MOST_V), $number($setA, self::MOST_A),
+            $groups === null ? null : array_map(fn (?float $x): ?float => $number($x, self::MOST_GROUP_V), $groups), $number($supplyV, self::MOST_V), $degrees($ambientC), $over($v) || $over($a),
         );
     }
 

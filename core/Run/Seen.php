@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Run;
 
+use Heartwood\Core\Maths\Tiny;
+
 /** What was seen last, and when: volts and amps, warmth, every group, all of it. Nothing here judges. */
 final class Seen
 {
@@ -105,7 +107,7 @@ final class Seen
      */
     public function lacks(float $t, float $mostS, float $warmthS, float $groupsS): ?string
     {
-        $over = fn (?float $at, float $most): bool => $at !== null && $t - $at > $most + 1e-6;
+        $over = fn (?float $at, float $most): bool => $at !== null && $t - $at > $most + Tiny::SUM;
 
         return match (true) {
             $over($this->voltsAt, $mostS) => 'volts or amps',

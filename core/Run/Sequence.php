@@ -10,6 +10,9 @@ namespace Heartwood\Core\Run;
  */
 final class Sequence implements Supervised
 {
+    /** Share of a group that is still to do until it is done. */
+    private const LEFT = 0.02;
+
     private int $at = 0;
 
     private SupervisedRun $run;
@@ -99,7 +102,7 @@ final class Sequence implements Supervised
         $hours = 0.0;
         foreach (array_slice($this->hours, $this->at, null, true) as $i => $h) {
             $of = $this->plans[$i]->targetAh ?? 0.0;
-            $hours += $h * ($i === $this->at && $of > 0.0 ? max(0.02, 1 - $now / $of) : 1.0);
+            $hours += $h * ($i === $this->at && $of > 0.0 ? max(self::LEFT, 1 - $now / $of) : 1.0);
         }
 
         return [

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Heartwood\Core\Run;
 
 use Heartwood\Core\Limits\RunLimits;
+use Heartwood\Core\Maths\Tiny;
 
 /**
  * One supervised run, whatever its kind: prove with the output off, drive, watch, end. Moved by samples and by what people
@@ -290,7 +291,7 @@ final class SupervisedRun implements Supervised
             return (float) $s->a;
         }
 
-        return abs($this->order->amps) < $this->plan->resolutionA - 1e-9 ? $this->order->amps : ($s->a ?? $this->lastA ?? $this->order->amps);
+        return abs($this->order->amps) < $this->plan->resolutionA - Tiny::SLACK ? $this->order->amps : ($s->a ?? $this->lastA ?? $this->order->amps);
     }
 
     /**
@@ -372,7 +373,7 @@ final class SupervisedRun implements Supervised
     {
         $last = $this->seen->withVolts();
         $watching = $this->order->on || $this->phase === Phase::Rest || $this->phase === Phase::Settle;
-        if (! $watching || $this->paused !== null || $s->v === null || $last === null || $last->v === null || $s->t - $last->t > RunLimits::JUMP_S + 1e-6) {
+        if (! $watching || $this->paused !== null || $s->v === null || $last === null || $last->v === null || $s->t - $last->t > RunLimits::JUMP_S + Tiny::SUM) {
             return null;
         }
         $n = $this->plan->n();
@@ -445,7 +446,7 @@ final class SupervisedRun implements Supervised
     {
         $a = (float) $m->along();
         $set = abs($m->order->amps);
-        $asOrdered = $m->isBlind() || $a >= 0.5 * $set - $this->plan->resolutionA / 2 || ($this->plan->charges() && (float) $m->s->v >= $m->order->volts - RunLimits::AT_VOLTAGE_V);
+        $asOrdered = $m->isBlind() || $a >= RunLimits::AS_ORDERED_SHARE * $set - $this->plan->resolutionA / 2 || ($this->plan->charges() && (float) $m->s->v >= $m->order->volts - RunLimits::AT_VOLTAGE_V);
         $this->trial = $asOrdered ? (int) $this->trial + 1 : 0;
         if ($this->trial < RunLimits::TRIAL_SAMPLES) {
             return false;
@@ -465,7 +466,7 @@ final class SupervisedRun implements Supervised
         }
         $amps = $this->allowed($s->c);
         // Back to the full current only once it is clearly warmer.
-        if (abs($amps) < abs($this->order->amps) - 1e-9 || ($s->c > RunLimits::COOL_C + 1.0 && abs($amps) > abs($this->order->amps) + 1e-9)) {
+        if (abs($amps) < abs($this->order->amps) - Tiny::SLACK || ($s->c > RunLimits::COOL_C + 1.0 && abs($amps) > abs($this->order->amps) + Tiny::SLACK)) {
             $this->order = Order::drive($this->plan->volts(), $amps, $this->working);
         }
     }

@@ -10,6 +10,9 @@ use Heartwood\Core\Record\PackSpec;
 /** What a pack could do to a person now: the energy in it and the current of a short (handbook "Gates on work"). */
 final readonly class EnergyAtRisk
 {
+    /** No group has less, milliohm. */
+    private const LEAST_MOHM = 0.01;
+
     private function __construct(public float $wattHours, public float $shortCircuitA)
     {
     }
@@ -27,7 +30,7 @@ final readonly class EnergyAtRisk
             $wh += $evidence->curve->socAt($v) * $capacity * $v;
             $volts += $v;
         }
-        $ohm = $pack->series * max($pack->groupResistanceMohm(), 0.01) / 1000;
+        $ohm = $pack->series * max($pack->groupResistanceMohm(), self::LEAST_MOHM) / 1000;
 
         return new self($wh, $volts / $ohm);
     }

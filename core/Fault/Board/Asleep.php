@@ -69,6 +69,6 @@ final class Asleep extends Fault
 
     public function remedies(Finding $finding, RepairCase $case): array
     {
-        return [$case->act(RepairAction::WakeBoard, $finding, 10, 0.0, 'In order: charger, button, enable wire, reconnect.')];
+        return [$case->act(RepairAction::WakeBoard, $finding, 'In order: charger, button, enable wire, reconnect.')];
     }
 }

@@ -13,7 +13,6 @@ use Heartwood\Core\Feature\FeatureKind;
 use Heartwood\Core\Inference\Chance;
 use Heartwood\Core\Inference\Signature;
 use Heartwood\Core\Inference\Situation;
-use Heartwood\Core\Repair\RepairAction;
 use Heartwood\Core\Repair\RepairCase;
 
 final class ChargeDead extends Fault
@@ -61,7 +60,6 @@ final class ChargeDead extends Fault
 
     public function remedies(Finding $finding, RepairCase $case): array
     {
-        // Nothing is plugged where the pins are wrong or the groups are too far apart: that comes first.
-        return $case->found(0.5, 'sense.shifted', 'pack.spread') ? [] : [$case->act(RepairAction::ReplaceBoard, $finding, 60, 1.0, 'Pin check before it is plugged in.')];
+        return $case->replaceBoard($finding);
     }
 }

@@ -66,6 +66,6 @@ final class Latched extends Fault
 
     public function remedies(Finding $finding, RepairCase $case): array
     {
-        return [$case->act(RepairAction::WakeBoard, $finding, 10, 0.0, 'In order: charger, button, enable wire, reconnect.')];
+        return [$case->act(RepairAction::WakeBoard, $finding, 'In order: charger, button, enable wire, reconnect.')];
     }
 }

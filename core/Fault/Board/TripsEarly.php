@@ -8,7 +8,6 @@ use Heartwood\Core\Diagnosis\Finding;
 use Heartwood\Core\Diagnosis\TestKind;
 use Heartwood\Core\Fault\Fault;
 use Heartwood\Core\Fault\Words;
-use Heartwood\Core\Repair\RepairAction;
 use Heartwood\Core\Repair\RepairCase;
 
 final class TripsEarly extends Fault
@@ -36,7 +35,6 @@ final class TripsEarly extends Fault
 
     public function remedies(Finding $finding, RepairCase $case): array
     {
-        // Nothing is plugged where the pins are wrong or the groups are too far apart: that comes first.
-        return $case->found(0.5, 'sense.shifted', 'pack.spread') ? [] : [$case->act(RepairAction::ReplaceBoard, $finding, 60, 1.0, 'Pin check before it is plugged in.')];
+        return $case->replaceBoard($finding);
     }
 }

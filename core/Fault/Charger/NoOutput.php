@@ -60,6 +60,6 @@ final class NoOutput extends Fault
 
     public function remedies(Finding $finding, RepairCase $case): array
     {
-        return [$case->act(RepairAction::ReplaceCharger, $finding, 5, 0.0, 'Take this charger out of use.')];
+        return [$case->act(RepairAction::ReplaceCharger, $finding, 'Take this charger out of use.')];
     }
 }

@@ -51,7 +51,7 @@ final class WrongVoltage extends Fault
 
     public function remedies(Finding $finding, RepairCase $case): array
     {
-        return [$case->act(RepairAction::ReplaceCharger, $finding, 5, 0.0, 'Take this charger out of use.')];
+        return [$case->act(RepairAction::ReplaceCharger, $finding, 'Take this charger out of use.')];
     }
 
     public function signature(FeatureKind $kind, Situation $situation): ?Signature

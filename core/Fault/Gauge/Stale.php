@@ -54,8 +54,8 @@ final class Stale extends Fault
     public function remedies(Finding $finding, RepairCase $case): array
     {
         // A gauge that learns from an uneven or miswired pack learns wrong.
-        return $case->found(0.5, 'pack.spread', 'sense.shifted', 'sense.open', 'group.dead', 'group.reversed')
+        return $case->stands('pack.spread', 'sense.shifted', 'sense.open', 'group.dead', 'group.reversed')
             ? []
-            : [$case->act(RepairAction::RelearnGauge, $finding, 15, 14.0, 'Full, rest, empty, rest, full.')];
+            : [$case->act(RepairAction::RelearnGauge, $finding, 'Full, rest, empty, rest, full.')];
     }
 }

@@ -66,7 +66,7 @@ final class DeepDischarged extends GroupFault
         $k = $finding->place->number;
 
         return $case->volts($k) !== null && ! $case->belowFloor($k) && ! $case->mayBeDead($k)
-            ? [$case->act(RepairAction::RecoverGroup, $finding, 60, 30.0, 'Slowly, attended, and proved by the hold test afterwards.'), $case->replace($finding, 'The other school: replace anything that was that low.')]
+            ? [$case->act(RepairAction::RecoverGroup, $finding, 'Slowly, attended, and proved by the hold test afterwards.'), $case->replace($finding, 'The other school: replace anything that was that low.')]
             : [$case->replace($finding, 'Below the floor: never revived.')];
     }
 }

@@ -68,8 +68,8 @@ final class MissingCell extends GroupFault
         $whole = $case->capacityWithout([$finding->place->number]);
 
         return [
-            new Option(RepairAction::Reweld, [$finding->place], $whole, [], 30, 2.0, 0, 'If the cell itself proves good.'),
-            new Option(RepairAction::ReplaceCell, [$finding->place], $whole, [], 45, 24.0, 1, 'One cell, when the rest of the group prove good.'),
+            new Option(RepairAction::Reweld, [$finding->place], $whole, [], 'If the cell itself proves good.'),
+            new Option(RepairAction::ReplaceCell, [$finding->place], $whole, [], 'One cell, when the rest of the group prove good.', 1),
         ];
     }
 }

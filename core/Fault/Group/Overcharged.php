@@ -68,6 +68,6 @@ final class Overcharged extends GroupFault
             return [$case->replace($finding, 'It has been past full: not kept.')];
         }
 
-        return [$case->act(RepairAction::Balance, $finding, 15, 12.0, 'Bleed it down to its neighbours.')];
+        return [$case->act(RepairAction::Balance, $finding, 'Bleed it down to its neighbours.')];
     }
 }

@@ -74,7 +74,7 @@ final class SelfDischarge extends GroupFault
         $k = $finding->place->number;
         $told = $case->mayBeDead($k) || ($case->volts($k) ?? 0.0) < $case->pack->lowCutV()
             ? []
-            : [new Option(RepairAction::KeepWithTopup, [$finding->place], $case->window === null ? null : $case->capacityWithout([]), [self::CODE], 10, 0.0, 0, 'Told, not advised: it must be topped up before the leak empties it.')];
+            : [new Option(RepairAction::KeepWithTopup, [$finding->place], $case->window === null ? null : $case->capacityWithout([]), [self::CODE], 'Told, not advised: it must be topped up before the leak empties it.')];
 
         return [$case->replace($finding, 'A leaking cell does not heal.'), ...$told];
     }

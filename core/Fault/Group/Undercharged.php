@@ -68,6 +68,6 @@ final class Undercharged extends GroupFault
 
         return $case->mayBeDead($k) || $case->belowFloor($k)
             ? [$case->replace($finding, 'It may be shorted: not charged.')]
-            : [$case->act(RepairAction::ChargeGroup, $finding, 15, $case->fillHours($k), 'It holds less charge but nothing else is wrong with it: top it singly, then watch.')];
+            : [$case->act(RepairAction::ChargeGroup, $finding, 'It holds less charge but nothing else is wrong with it: top it singly, then watch.', hours: $case->fillHours($k))];
     }
 }

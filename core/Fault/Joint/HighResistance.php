@@ -69,6 +69,6 @@ final class HighResistance extends Fault
 
     public function remedies(Finding $finding, RepairCase $case): array
     {
-        return [$case->act(RepairAction::CleanJoint, $finding, 20, 0.5, 'Clean, like metals, torque, read again.')];
+        return [$case->act(RepairAction::CleanJoint, $finding, 'Clean, like metals, torque, read again.')];
     }
 }

@@ -37,6 +37,6 @@ final class Inconsistent extends Fault
 
     public function remedies(Finding $finding, RepairCase $case): array
     {
-        return [new Option(RepairAction::Relabel, [], null, [], 5, 0.0, 0, 'So that the next person is not misled.')];
+        return [new Option(RepairAction::Relabel, [], null, [], 'So that the next person is not misled.')];
     }
 }

@@ -47,6 +47,6 @@ final class DeviceDead extends Fault
 
     public function remedies(Finding $finding, RepairCase $case): array
     {
-        return [$case->act(RepairAction::RepairLoad, $finding, 45, 0.0, 'Before the pack goes back.')];
+        return [$case->act(RepairAction::RepairLoad, $finding, 'Before the pack goes back.')];
     }
 }

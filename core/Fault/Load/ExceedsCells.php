@@ -36,6 +36,6 @@ final class ExceedsCells extends Fault
 
     public function remedies(Finding $finding, RepairCase $case): array
     {
-        return [$case->act(RepairAction::RepairLoad, $finding, 45, 0.0, 'Before the pack goes back.')];
+        return [$case->act(RepairAction::RepairLoad, $finding, 'Before the pack goes back.')];
     }
 }

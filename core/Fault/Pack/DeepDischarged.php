@@ -44,8 +44,8 @@ final class DeepDischarged extends Fault
         $groups = array_map(Place::group(...), range(1, $case->pack->series));
 
         return [
-            new Option(RepairAction::RecoverGroup, $groups, $case->capacityWithout([]), [], 60 * $case->pack->series, 30.0, 0, 'Group by group, slowly, attended, each proved by its hold test.'),
-            $case->act(RepairAction::RecoverPack, $finding, 120, 30.0, 'The logged exception: every group eligible and read once a minute, a senior answers for it.'),
+            new Option(RepairAction::RecoverGroup, $groups, $case->capacityWithout([]), [], 'Group by group, slowly, attended, each proved by its hold test.', minutes: $case->pack->series * RepairAction::RecoverGroup->minutes()),
+            $case->act(RepairAction::RecoverPack, $finding, 'The logged exception: every group eligible and read once a minute, a senior answers for it.'),
         ];
     }
 }

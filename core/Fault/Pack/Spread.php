@@ -36,6 +36,6 @@ final class Spread extends Fault
 
     public function remedies(Finding $finding, RepairCase $case): array
     {
-        return [$case->act(RepairAction::Balance, $finding, 20, 12.0, 'Each group singly first: never charged as a pack at this spread.')];
+        return [$case->act(RepairAction::Balance, $finding, 'Each group singly first: never charged as a pack at this spread.')];
     }
 }

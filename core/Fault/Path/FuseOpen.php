@@ -62,6 +62,6 @@ final class FuseOpen extends Fault
 
     public function remedies(Finding $finding, RepairCase $case): array
     {
-        return [$case->act(RepairAction::RepairPath, $finding, 30, 0.0, 'Find out why it opened, then a new fuse of the right rating. Never bridged.')];
+        return [$case->act(RepairAction::RepairPath, $finding, 'Find out why it opened, then a new fuse of the right rating. Never bridged.')];
     }
 }

@@ -62,6 +62,6 @@ final class SwitchOrEnable extends Fault
 
     public function remedies(Finding $finding, RepairCase $case): array
     {
-        return [$case->act(RepairAction::RepairPath, $finding, 40, 0.0, 'Repair the contact and write down what was found.')];
+        return [$case->act(RepairAction::RepairPath, $finding, 'Repair the contact and write down what was found.')];
     }
 }

@@ -41,6 +41,6 @@ final class Open extends Fault
 
     public function remedies(Finding $finding, RepairCase $case): array
     {
-        return [$case->act(RepairAction::RepairSense, $finding, 25, 0.0, 'Pin check before the board is plugged in.')];
+        return [$case->act(RepairAction::RepairSense, $finding, 'Pin check before the board is plugged in.')];
     }
 }

@@ -42,6 +42,6 @@ final class Shifted extends Fault
 
     public function remedies(Finding $finding, RepairCase $case): array
     {
-        return [$case->act(RepairAction::RepairSense, $finding, 25, 0.0, 'Pin check before the board is plugged in.')];
+        return [$case->act(RepairAction::RepairSense, $finding, 'Pin check before the board is plugged in.')];
     }
 }

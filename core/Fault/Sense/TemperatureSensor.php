@@ -63,6 +63,6 @@ final class TemperatureSensor extends Fault
 
     public function remedies(Finding $finding, RepairCase $case): array
     {
-        return [$case->act(RepairAction::RepairPath, $finding, 40, 0.0, 'Replace the sensor and refit it to the cells.')];
+        return [$case->act(RepairAction::RepairPath, $finding, 'Replace the sensor and refit it to the cells.')];
     }
 }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Run\Kind;
 
+use Heartwood\Core\Maths\Tiny;
 use Heartwood\Core\Run\Moment;
 use Heartwood\Core\Run\Phase;
 use Heartwood\Core\Run\RunKind;
@@ -28,7 +29,7 @@ final class Bypass extends RunKind
             return Step::end(Why::Done, sprintf('Every group is over %.2f V: the board takes over', $this->plan->pack->lowReleaseV()));
         }
         foreach ($groups as $k => $v) {
-            if ($v >= $this->plan->fullV() - 1e-9) {
+            if ($v >= $this->plan->fullV() - Tiny::SLACK) {
                 return Step::end(Why::TargetReached, sprintf('Group %d has reached %.2f V', $k + 1, $v));
             }
         }

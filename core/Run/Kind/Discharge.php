@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Heartwood\Core\Run\Kind;
 
 use Heartwood\Core\Limits\RunLimits;
+use Heartwood\Core\Maths\Tiny;
 use Heartwood\Core\Run\Moment;
 use Heartwood\Core\Run\Phase;
 use Heartwood\Core\Run\RunKind;
@@ -25,7 +26,7 @@ final class Discharge extends RunKind
     {
         $v = (float) $m->s->v;
         $end = max($this->plan->volts(), $this->plan->targetV ?? 0.0);
-        if ($v <= $end + 1e-9) {
+        if ($v <= $end + Tiny::SLACK) {
             return Step::end(Why::TargetReached, sprintf('%.2f V reached under load, %.2f Ah taken', $v, abs($m->ah)));
         }
         $flows = (float) $m->along() >= RunLimits::NO_CURRENT_SHARE * abs($m->order->amps);

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Heartwood\Core\Run\Kind;
 
 use Heartwood\Core\Limits\RunLimits;
+use Heartwood\Core\Maths\Tiny;
 use Heartwood\Core\Run\Moment;
 use Heartwood\Core\Run\Phase;
 use Heartwood\Core\Run\RunKind;
@@ -26,7 +27,7 @@ final class PackCharge extends RunKind
             return Step::end(Why::TargetReached, sprintf('%.2f V reached', $v));
         }
         $tail = min(RunLimits::TAIL_C * $this->plan->capacityAh(), RunLimits::TAIL_SHARE * abs($this->plan->amps(Phase::Charge)));
-        if ($since > 30 && $v >= $this->plan->volts() - $this->plan->n() * RunLimits::AT_VOLTAGE_V && $a <= $tail + 1e-9) {
+        if ($since > RunLimits::SETTLED_S && $v >= $this->plan->volts() - $this->plan->n() * RunLimits::AT_VOLTAGE_V && $a <= $tail + Tiny::SLACK) {
             return Step::end(Why::TargetReached, sprintf('Full: %.2f V held to %.2f A', $v, $a));
         }
 

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Heartwood\Core\Run\Kind;
 
 use Heartwood\Core\Limits\RunLimits;
+use Heartwood\Core\Maths\Tiny;
 use Heartwood\Core\Pack\RestCurve;
 use Heartwood\Core\Run\Moment;
 use Heartwood\Core\Run\Phase;
@@ -118,7 +119,7 @@ final class SingleCharge extends RunKind
         $curve = RestCurve::of($this->plan->pack->chemistry);
         $c = $this->plan->capacityAh();
         $leakA = $fall / $curve->slope($curve->socAt($v)) * $c / (RunLimits::REST_WINDOW_S / 3600);
-        if ($fall > max(RunLimits::REST_LEAST_V, 3 * $this->plan->resolutionV) && $fall > RunLimits::REST_SLOWS * $fallBefore && $leakA > RunLimits::REST_LEAK_SHARE * RunLimits::REST_LEAK_C * $c) {
+        if ($fall > max(RunLimits::REST_LEAST_V, RunLimits::BAND_SIGMAS * $this->plan->resolutionV) && $fall > RunLimits::REST_SLOWS * $fallBefore && $leakA > RunLimits::REST_LEAK_SHARE * RunLimits::REST_LEAK_C * $c) {
             return Step::end(Why::RestFalls, sprintf('Falls %.0f mV in 15 min and does not slow down: a leak of about %.0f mA', 1000 * $fall, 1000 * $leakA));
         }
 
@@ -135,7 +136,7 @@ final class SingleCharge extends RunKind
         $c = $this->plan->capacityAh();
         $tail = min(RunLimits::TAIL_C * $c, RunLimits::TAIL_SHARE * abs($this->plan->amps($this->plan->kind === 'balance' ? Phase::Fill : Phase::Raise)));
         // A coarse ammeter cannot show a current under its last digit: the voltage held is all there is to see.
-        $isTail = $v >= $this->plan->volts() - RunLimits::AT_VOLTAGE_V - 1e-9 && $a <= $tail + 1e-9 && $since > 30;
+        $isTail = $v >= $this->plan->volts() - RunLimits::AT_VOLTAGE_V - Tiny::SLACK && $a <= $tail + Tiny::SLACK && $since > RunLimits::SETTLED_S;
         if ($this->plan->isToFull() || $this->plan->targetAh !== null) {
             if (! $isTail) {
                 return Step::stay();
@@ -146,7 +147,7 @@ final class SingleCharge extends RunKind
         $this->learn($v, $a, $since);
         $target = (float) $this->plan->targetV;
         $ohm = max($this->ohm ?? 0.0, $this->learntOhm ?? 0.0);
-        $known = $this->ohm !== null || $v >= $target + 0.08 || $since > 60;
+        $known = $this->ohm !== null || $v >= $target + RunLimits::OHM_KNOWN_V || $since > RunLimits::OHM_S;
         if (($known && $v >= $target + $a * $ohm) || $isTail) {
             [$this->stopV, $this->stopA] = [$v, $a];
             $this->ohm ??= $a > 0 && $this->learntOhm === null && $since < 60 ? max(0.0, ($v - $this->phaseV) / $a) : null;
@@ -160,7 +161,7 @@ final class SingleCharge extends RunKind
     /** Resistance from the step itself, once it has had a minute; the charge put in since is taken off. */
     private function learn(float $v, float $a, float $since): void
     {
-        if ($this->ohm !== null || $since < 60 || $a < 0.2 * abs($this->amps(Phase::Raise))) {
+        if ($this->ohm !== null || $since < RunLimits::OHM_S || $a < RunLimits::OHM_SHARE * abs($this->amps(Phase::Raise))) {
             return;
         }
         $curve = RestCurve::of($this->plan->pack->chemistry);
@@ -194,14 +195,14 @@ final class SingleCharge extends RunKind
         $curve = RestCurve::of($this->plan->pack->chemistry);
         $c = $this->plan->capacityAh();
         if ($this->plan->targetAh !== null) {
-            return RunLimits::OVER_GAP * $this->plan->targetAh + 0.02 * abs($this->plan->amps(Phase::Fill));
+            return RunLimits::OVER_GAP * $this->plan->targetAh + RunLimits::OVER_GAP_H * abs($this->plan->amps(Phase::Fill));
         }
         if ($curve->onPlateau($v)) {
             return null;
         }
         $to = $this->plan->isToFull() ? 1.0 : $curve->socAt((float) $this->plan->targetV);
 
-        return RunLimits::OVER_GAP * max(0.01, $to - $curve->socAt($v)) * $c;
+        return RunLimits::OVER_GAP * max(RunLimits::GAP_LEAST, $to - $curve->socAt($v)) * $c;
     }
 
     private function restAt(float $seconds): ?float

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Heartwood\Core\Run\Rule;
 
 use Heartwood\Core\Limits\RunLimits;
+use Heartwood\Core\Maths\Tiny;
 use Heartwood\Core\Run\Broken;
 use Heartwood\Core\Run\Moment;
 use Heartwood\Core\Run\StopRule;
@@ -24,7 +25,7 @@ final class Falls implements StopRule
         $watched = $m->plan->kind === 'bypass' ? array_keys($m->s->groups ?? []) : [null];
         foreach ($watched as $k) {
             $fall = $m->history->fall($m->s, RunLimits::FALL_S, $steady, $k);
-            if ($fall > $limit + 1e-9) {
+            if ($fall > $limit + Tiny::SLACK) {
                 return new Broken(Why::VoltageFalls, sprintf('%s fallen %.0f mV within 3 min of current', $k === null ? 'Volts have' : 'Group '.($k + 1).' has', 1000 * $fall));
             }
         }

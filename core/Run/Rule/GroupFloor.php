@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Heartwood\Core\Run\Rule;
 
 use Heartwood\Core\Limits\RunLimits;
+use Heartwood\Core\Maths\Tiny;
 use Heartwood\Core\Run\Broken;
 use Heartwood\Core\Run\Moment;
 use Heartwood\Core\Run\StopRule;
@@ -26,7 +27,7 @@ final class GroupFloor implements StopRule
         // Under load a group is let down to its test cut-off; nothing starts under the board's own cut.
         $floor = ! $m->plan->charges() && $m->on ? $m->plan->pack->profile()->testCutoffV : $m->plan->floorV();
         foreach ($m->s->groups ?? [] as $k => $v) {
-            if ($v !== null && $v < $floor - 1e-9) {
+            if ($v !== null && $v < $floor - Tiny::SLACK) {
                 return new Broken(Why::GroupBelowFloor, sprintf('Group %d stands at %.2f V, under %.2f V', $k + 1, $v, $floor));
             }
         }
@@ -41,7 +42,7 @@ final class GroupFloor implements StopRule
             return null;
         }
         $floor = $m->plan->belowFloorAllowed ? min($m->plan->floorV(), RunLimits::NEVER_BELOW_V) : $m->plan->floorV();
-        if ($v >= $m->plan->n() * $floor - 1e-9) {
+        if ($v >= $m->plan->n() * $floor - Tiny::SLACK) {
             return null;
         }
 

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Heartwood\Core\Run\Rule;
 
 use Heartwood\Core\Limits\RunLimits;
+use Heartwood\Core\Maths\Tiny;
 use Heartwood\Core\Run\Broken;
 use Heartwood\Core\Run\Moment;
 use Heartwood\Core\Run\Phase;
@@ -24,7 +25,7 @@ final class Hangs implements StopRule
         $then = $m->history->voltsBefore($span);
         if ($then !== null) {
             $rise = $v - (float) $m->s->a * $m->plan->ohm() - $then;
-            if ($rise < RunLimits::RISE_V - 1e-9) {
+            if ($rise < RunLimits::RISE_V - Tiny::SLACK) {
                 return new Broken(Why::VoltageHangs, sprintf('%s %.0f mV in %.0f min of current, %.0f mV expected: it hangs', $rise >= 0 ? 'Risen' : 'Fallen', 1000 * abs($rise), $span / 60, 1000 * RunLimits::RISE_V));
             }
         }
@@ -35,6 +36,6 @@ final class Hangs implements StopRule
     /** Seconds of current in which the rise must be seen: the handbook's hold for C/20 and stretch as the current shrinks. */
     public static function span(float $capacityAh, float $amps): float
     {
-        return RunLimits::RISE_S * RunLimits::SLOW_C * $capacityAh / max(1e-6, $amps);
+        return RunLimits::RISE_S * RunLimits::SLOW_C * $capacityAh / max(Tiny::SUM, $amps);
     }
 }

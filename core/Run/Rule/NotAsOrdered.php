@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Heartwood\Core\Run\Rule;
 
 use Heartwood\Core\Limits\RunLimits;
+use Heartwood\Core\Maths\Tiny;
 use Heartwood\Core\Run\Broken;
 use Heartwood\Core\Run\Moment;
 use Heartwood\Core\Run\SetPoints;
@@ -22,10 +23,10 @@ final class NotAsOrdered implements StopRule
         $a = $m->s->a;
         if (! $m->on) {
             $settled = $m->offFor === null || $m->offFor > RunLimits::OFF_S;
-            if ($a !== null && abs($a) > $off + 1e-9 && $settled) {
+            if ($a !== null && abs($a) > $off + Tiny::SLACK && $settled) {
                 return new Broken(Why::SupplyNotAsOrdered, sprintf('%.2f A flow with the output off: pull the clips', $a));
             }
-        } elseif ($a !== null && $a * $m->plan->sign() < -$off - 1e-9) {
+        } elseif ($a !== null && $a * $m->plan->sign() < -$off - Tiny::SLACK) {
             return new Broken(Why::SupplyNotAsOrdered, sprintf('%.2f A flow the wrong way', $a));
         }
         $wrong = $m->order->hasSetPoints() ? SetPoints::differ($m->plan, $m->order, $m->s) : null;

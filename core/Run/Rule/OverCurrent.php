@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Heartwood\Core\Run\Rule;
 
 use Heartwood\Core\Limits\RunLimits;
+use Heartwood\Core\Maths\Tiny;
 use Heartwood\Core\Run\Broken;
 use Heartwood\Core\Run\Moment;
 use Heartwood\Core\Run\Phase;
@@ -31,8 +32,8 @@ final class OverCurrent implements StopRule
         if ($m->working === Phase::Precharge) {
             $most = max($set, min($most, RunLimits::SLOW_MOST_C * $m->plan->capacityAh()));
         }
-        $this->inARow = $a > $most + 1e-9 ? $this->inARow + 1 : 0;
-        $atOnce = $a > (1 + RunLimits::OVER_AT_ONCE_SHARE) * $set + 1e-9 && $a > $set + RunLimits::OVER_AT_ONCE_A + 1e-9;
+        $this->inARow = $a > $most + Tiny::SLACK ? $this->inARow + 1 : 0;
+        $atOnce = $a > (1 + RunLimits::OVER_AT_ONCE_SHARE) * $set + Tiny::SLACK && $a > $set + RunLimits::OVER_AT_ONCE_A + Tiny::SLACK;
 
         return $atOnce || $this->inARow >= 2 ? new Broken(Why::SupplyOverCurrent, sprintf('%.2f A flow, %.2f A were ordered', abs((float) $m->s->a), $set)) : null;
     }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Heartwood\Core\Run\Rule;
 
 use Heartwood\Core\Limits\RunLimits;
+use Heartwood\Core\Maths\Tiny;
 use Heartwood\Core\Run\Broken;
 use Heartwood\Core\Run\Moment;
 use Heartwood\Core\Run\StopRule;
@@ -39,13 +40,13 @@ final class PastFull implements StopRule
         foreach ([null, ...array_keys($m->plan->kind === 'bypass' ? $m->s->groups ?? [] : [])] as $k) {
             $v = $k === null ? $m->s->v : ($m->s->groups[$k] ?? null);
             $times = $k === null ? $n : 1;
-            if ($v === null || $v <= $times * ($full + $least) + 1e-9) {
+            if ($v === null || $v <= $times * ($full + $least) + Tiny::SLACK) {
                 continue;
             }
             $what = $k === null ? ($n === 1 ? 'The group' : 'The pack') : 'Group '.($k + 1);
             $broken = new Broken($k === null ? Why::VoltagePastFull : Why::GroupPastFull, sprintf('%s stands at %.3f V, %.2f V is full', $what, $v, $times * $full));
             $over = Broken::first([$over, $broken]);
-            if ($v > $times * ($full + RunLimits::PAST_FULL_AT_ONCE_V) + 1e-9) {
+            if ($v > $times * ($full + RunLimits::PAST_FULL_AT_ONCE_V) + Tiny::SLACK) {
                 $atOnce = Broken::first([$atOnce, $broken]);
             }
         }
@@ -69,11 +70,11 @@ final class PastFull implements StopRule
                 $this->overCutSince[$k] ??= $m->s->t;
             }
             $long = isset($this->overCutSince[$k]) && $m->s->t - $this->overCutSince[$k] >= RunLimits::OVER_CUT_S;
-            if ($v > $least + 1e-9 || $long) {
+            if ($v > $least + Tiny::SLACK || $long) {
                 $out ??= new Broken(Why::GroupPastFull, sprintf('Group %d stands at %.3f V and %s', $k + 1, $v, $cut === null ? 'no cut of the board is known' : sprintf('the board has not cut at %.2f V: it does not stop over-charge', $cut)));
             }
         }
-        if ($out === null && $m->s->v !== null && $m->s->v > $m->plan->n() * $least + 1e-9) {
+        if ($out === null && $m->s->v !== null && $m->s->v > $m->plan->n() * $least + Tiny::SLACK) {
             $out = new Broken(Why::VoltagePastFull, sprintf('%.2f V at the clips, over %.2f V', $m->s->v, $m->plan->n() * $least));
         }
 

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Heartwood\Core\Run\Rule;
 
 use Heartwood\Core\Limits\RunLimits;
+use Heartwood\Core\Maths\Tiny;
 use Heartwood\Core\Run\Broken;
 use Heartwood\Core\Run\Moment;
 use Heartwood\Core\Run\StopRule;
@@ -24,7 +25,7 @@ final class SupplyVolts implements StopRule
             return null;
         }
         $most = $m->order->volts + max(RunLimits::UNDER_SET_V, RunLimits::UNDER_SET_SHARE * $m->order->volts);
-        $this->inARow = $v > $most + 1e-9 ? $this->inARow + 1 : 0;
+        $this->inARow = $v > $most + Tiny::SLACK ? $this->inARow + 1 : 0;
 
         return $this->inARow >= 2 ? new Broken(Why::SupplyOverVoltage, sprintf('The supply gives %.2f V, %.2f V was ordered', $v, $m->order->volts)) : null;
     }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Heartwood\Core\Run\Rule;
 
 use Heartwood\Core\Limits\RunLimits;
+use Heartwood\Core\Maths\Tiny;
 use Heartwood\Core\Run\Broken;
 use Heartwood\Core\Run\Moment;
 use Heartwood\Core\Run\StopRule;
@@ -30,12 +31,12 @@ final class Temperature implements StopRule
         if ($c < $coldest) {
             return new Broken(Why::TemperatureCold, sprintf('%.1f degC, under %.0f degC: no %s', $c, $coldest, $charges ? 'charge' : 'discharge'));
         }
-        if ($c - $m->ambientC > $over + 1e-9) {
+        if ($c - $m->ambientC > $over + Tiny::SLACK) {
             return new Broken(Why::TemperatureRises, sprintf('%.1f degC, %.1f K over the air around it, %.0f K allowed', $c, $c - $m->ambientC, $over));
         }
         if ($single && $m->on) {
             $rise = $m->history->warming($c, RunLimits::RISES_S);
-            if ($rise > RunLimits::RISES_K + 1e-9) {
+            if ($rise > RunLimits::RISES_K + Tiny::SLACK) {
                 return new Broken(Why::TemperatureRises, sprintf('risen %.1f K within 10 min of current, %.0f K allowed', $rise, RunLimits::RISES_K));
             }
         }
