@@ -19,14 +19,14 @@ require dirname(__DIR__).'/vendor/autoload.php';
 const STEP = 0.05;
 /** What notices most, and fastest, first: a number is tried on the next only when none before it noticed. */
 const TESTS = [
-    ['tests/Core/FiguresTest.php', 'tests/Core/VerdictLimitsTest.php', 'tests/Core/RunLimitsTest.php', 'tests/Core/LawsTest.php', 'tests/Core/PackTest.php'],
-    ['tests/Core'],
+    ['tests/Core/RunLimitsTest.php', 'tests/Core/ProofTest.php', 'tests/Core/RecoveryTest.php', 'tests/Core/BalanceTest.php', 'tests/Core/FiguresTest.php', 'tests/Core/VerdictLimitsTest.php'],
+    ['tests/Core/WatchTest.php', 'tests/Core/BuildTest.php', 'tests/Core/LogTest.php', 'tests/Core/TwinTest.php', 'tests/Core/PackTest.php', 'tests/Core/LawsTest.php', 'tests/Core/BenchReadingTest.php', 'tests/Core/ReadingNetworkTest.php', 'tests/Core/EngineTest.php', 'tests/Core/PathsTest.php', 'tests/Core/BoardAndPathTest.php', 'tests/Core/DiagnosisTest.php', 'tests/Core/PlansTest.php', 'tests/Core/MatchingTest.php'],
 ];
 
 $root = dirname(__DIR__);
 
 /** @return list<array{file: string, line: int, at: int, end: int, text: string, name: string, step: float}> */
-function numbersOf(string $root, string $file, bool $constantsOnly, bool $registered): array
+function numbersOf(string $root, string $file, bool $constantsOnly): array
 {
     $code = (string) file_get_contents("$root/$file");
     $visitor = new class($file, $constantsOnly) extends NodeVisitorAbstract
@@ -93,19 +93,20 @@ function coreFiles(string $root): array
 
 $arguments = array_slice($argv, 1);
 $wanted = [];
-if (($arguments[0] ?? '') === '--any') {
+$any = array_search('--any', $arguments, true);
+if ($any !== false) {
     foreach (coreFiles($root) as $file) {
-        array_push($wanted, ...numbersOf($root, $file, false, false));
+        array_push($wanted, ...numbersOf($root, $file, false));
     }
-    mt_srand((int) ($arguments[2] ?? 20261129));
+    mt_srand((int) ($arguments[$any + 2] ?? 20261129));
     usort($wanted, fn (array $a, array $b): int => [$a['file'], $a['at']] <=> [$b['file'], $b['at']]);
     $drawn = [];
-    for ($n = (int) ($arguments[1] ?? 60); $n > 0 && $wanted !== []; $n--) {
+    for ($n = (int) ($arguments[$any + 1] ?? 60); $n > 0 && $wanted !== []; $n--) {
         $drawn[] = array_splice($wanted, mt_rand(0, count($wanted) - 1), 1)[0];
     }
     $wanted = $drawn;
 } else {
-    $files = array_filter($arguments, fn (string $a): bool => ! str_starts_with($a, '--'));
+    $files = array_values(array_filter($arguments, fn (string $a): bool => str_ends_with(explode(':', $a)[0], '.php')));
     if ($files === []) {
         $files = array_map(fn (string $f): string => substr($f, strlen($root) + 1), glob("$root/core/Limits/*Limits.php") ?: []);
     }
@@ -115,7 +116,7 @@ if (($arguments[0] ?? '') === '--any') {
     }
     foreach ($files as $f) {
         [$file, $entry] = explode(':', $f) + [1 => null];
-        array_push($wanted, ...array_filter(numbersOf($root, $file, str_starts_with($file, 'core/Limits/'), true), fn (array $n): bool => $entry === null || $n['name'] === $entry));
+        array_push($wanted, ...array_filter(numbersOf($root, $file, str_starts_with($file, 'core/Limits/')), fn (array $n): bool => $entry === null || $n['name'] === $entry));
     }
 }
 $work = sys_get_temp_dir().'/heartwood-limits-'.getmypid();

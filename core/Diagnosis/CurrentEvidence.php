@@ -27,7 +27,7 @@ final readonly class CurrentEvidence
     /** Share of a joint's excess resistance that may be left when it counts as cured. */
     private const CURED = 0.35;
 
-    public function __construct(private PackEvidence $pack)
+    public function __construct(private EvidenceDraft $pack)
     {
     }
 

@@ -5,85 +5,120 @@ declare(strict_types=1);
 namespace Heartwood\Core\Diagnosis;
 
 /**
- * What has been measured about one group, each with 1 sigma, null where nothing was.
+ * What has been measured about one group, each with 1 sigma, null where nothing was. Never written again.
  * Volts at rest; charge against the pack's middle as a fraction, its sigma without the curve's slope; leak as a fraction of capacity a day beyond the
  * median group; resistance beyond the median group over a healthy group's; capacity over what the group should hold.
  */
-final class GroupEvidence
+final readonly class GroupEvidence
 {
-    public ?float $restV = null;
+    public int $group;
 
-    public float $restSigmaV = 0.0;
+    public ?float $restV;
 
-    public bool $across = false;
+    public float $restSigmaV;
 
-    public ?string $doubt = null;
+    public bool $across;
 
-    public float $doubtProbability = 0.0;
+    public ?string $doubt;
 
-    public ?float $charge = null;
+    public float $doubtProbability;
 
-    public float $chargeSigma = 0.0;
+    public ?float $charge;
 
-    public ?float $leakPerDay = null;
+    public float $chargeSigma;
 
-    public float $leakSigma = 0.0;
+    public ?float $leakPerDay;
+
+    public float $leakSigma;
 
     /** The part of leakSigma that is there even when nothing leaks: meter and rounding, not the curve's slope. */
-    public float $leakNoise = 0.0;
+    public float $leakNoise;
 
-    public float $leakDays = 0.0;
+    public float $leakDays;
 
     /** Charge that left the whole pack while the leak was watched, fraction of capacity a day; negative when it was charged. */
-    public float $throughput = 0.0;
+    public float $throughput;
 
-    public float $fellMv = 0.0;
+    public float $fellMv;
 
-    public float $othersFellMv = 0.0;
+    public float $othersFellMv;
 
-    public ?float $resistance = null;
+    public ?float $resistance;
 
-    public float $resistanceSigma = 0.0;
+    public float $resistanceSigma;
 
-    public float $resistanceMohm = 0.0;
+    public float $resistanceMohm;
 
-    public ?float $capacity = null;
+    public ?float $capacity;
 
-    public float $capacitySigma = 0.0;
+    public float $capacitySigma;
 
-    public float $capacityAh = 0.0;
+    public float $capacityAh;
 
     /** How far the pack's own groups stray in capacity, 1 sigma as a fraction; null while most are not measured. */
-    public ?float $capacitySpread = null;
+    public ?float $capacitySpread;
 
-    public ?bool $tugLoose = null;
+    public ?bool $tugLoose;
 
-    public ?bool $stripDead = null;
+    public ?bool $stripDead;
 
-    public ?string $recovery = null;
+    public ?string $recovery;
 
-    public ?bool $stripLeaks = null;
+    public ?bool $stripLeaks;
 
-    public float $refillAh = 0.0;
+    public float $refillAh;
 
     /** Resistance of the group's cells by themselves beyond a healthy group's, as a share. */
-    public ?float $cellResistance = null;
+    public ?float $cellResistance;
 
     /** Volts ahead of the median when a charge (top) or a discharge (bottom) was stopped. */
-    public ?float $aheadAtTop = null;
+    public ?float $aheadAtTop;
 
-    public ?float $aheadAtBottom = null;
+    public ?float $aheadAtBottom;
 
     /** What would have to resist to explain that by the discharge current alone, over a healthy group's resistance; null when the current is not known. */
-    public ?float $bottomAsResistance = null;
+    public ?float $bottomAsResistance;
 
     /** Volts over the median that stay once a charge current has stopped. */
-    public ?float $staysAtTop = null;
+    public ?float $staysAtTop;
 
     /** Volts that it rises on charge beyond what the others rise. */
-    public ?float $jump = null;
+    public ?float $jump;
 
-    public function __construct(public readonly int $group)
+    public function __construct(GroupDraft $draft)
     {
+        $this->group = $draft->group;
+        $this->restV = $draft->restV;
+        $this->restSigmaV = $draft->restSigmaV;
+        $this->across = $draft->across;
+        $this->doubt = $draft->doubt;
+        $this->doubtProbability = $draft->doubtProbability;
+        $this->charge = $draft->charge;
+        $this->chargeSigma = $draft->chargeSigma;
+        $this->leakPerDay = $draft->leakPerDay;
+        $this->leakSigma = $draft->leakSigma;
+        $this->leakNoise = $draft->leakNoise;
+        $this->leakDays = $draft->leakDays;
+        $this->throughput = $draft->throughput;
+        $this->fellMv = $draft->fellMv;
+        $this->othersFellMv = $draft->othersFellMv;
+        $this->resistance = $draft->resistance;
+        $this->resistanceSigma = $draft->resistanceSigma;
+        $this->resistanceMohm = $draft->resistanceMohm;
+        $this->capacity = $draft->capacity;
+        $this->capacitySigma = $draft->capacitySigma;
+        $this->capacityAh = $draft->capacityAh;
+        $this->capacitySpread = $draft->capacitySpread;
+        $this->tugLoose = $draft->tugLoose;
+        $this->stripDead = $draft->stripDead;
+        $this->recovery = $draft->recovery;
+        $this->stripLeaks = $draft->stripLeaks;
+        $this->refillAh = $draft->refillAh;
+        $this->cellResistance = $draft->cellResistance;
+        $this->aheadAtTop = $draft->aheadAtTop;
+        $this->aheadAtBottom = $draft->aheadAtBottom;
+        $this->bottomAsResistance = $draft->bottomAsResistance;
+        $this->staysAtTop = $draft->staysAtTop;
+        $this->jump = $draft->jump;
     }
 }

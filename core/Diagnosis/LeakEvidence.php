@@ -20,7 +20,7 @@ final readonly class LeakEvidence
     /** Spread of capacity among healthy groups, 1 sigma, as a fraction. */
     private const CAPACITY_SIGMA = 0.03;
 
-    public function __construct(private PackEvidence $pack)
+    public function __construct(private EvidenceDraft $pack)
     {
     }
 
@@ -43,13 +43,13 @@ final readonly class LeakEvidence
         $out = [];
         $certain = false;
         for ($i = 1; $i < count($timed); $i++) {
-            if ($timed[$i]['first']->senseConnected === false) {
+            if ($this->plugOut($timed[$i]['first'])) {
                 $out = $this->leaks($timed[$i - 1], $timed[$i]);
                 $this->pack->unpluggedDays = self::days($timed[$i - 1], $timed[$i]);
-                $certain = $certain || $timed[$i - 1]['first']->senseConnected === false || $this->unpluggedAfter($timed[$i - 1]['at']);
+                $certain = $certain || $this->plugOut($timed[$i - 1]['first']) || $this->unpluggedAfter($timed[$i - 1]['at']);
             }
         }
-        $in = $this->clearest($out === [] ? $timed : array_values(array_filter($timed, fn (array $s): bool => $s['first']->senseConnected !== false)));
+        $in = $this->clearest($out === [] ? $timed : array_values(array_filter($timed, fn (array $s): bool => ! $this->plugOut($s['first']))));
         foreach ($out as $k => $cells) {
             $board = $in[$k] ?? null;
             if ($board !== null && 3 * hypot($board['noise'], $cells['noise']) < $board['rate'] - $cells['rate'] && $board['rate'] > 0.003 && $cells['rate'] < 0.4 * $board['rate']) {
@@ -107,6 +107,19 @@ final readonly class LeakEvidence
         }
 
         return $best;
+    }
+
+    /** Whether a set was read with the sense plug out: as its own word says, or, where it says nothing, after the plug was pulled. */
+    private function plugOut(Measurement $m): bool
+    {
+        if ($m->senseConnected !== null || $m->at === null || $m->fromBoard) {
+            return $m->senseConnected === false;
+        }
+        $pulled = $this->pack->lastEvent('sense-unplugged');
+        // A board that was changed since has its plug in again.
+        $again = $this->pack->lastEvent('board-replaced');
+
+        return $pulled !== null && $pulled <= $m->at && ($again === null || $again < $pulled || $again > $m->at);
     }
 
     private function unpluggedAfter(?\DateTimeImmutable $from): bool

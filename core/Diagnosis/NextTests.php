@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Heartwood\Core\Diagnosis;
 
 use Heartwood\Core\Fault\Group\Dead;
+use Heartwood\Core\Fault\Group\Ok;
 use Heartwood\Core\Fault\Group\SelfDischarge;
 use Heartwood\Core\Fault\Joint\HighResistance as WeakJoint;
 use Heartwood\Core\Feature\Feature;
@@ -50,6 +51,14 @@ final class NextTests
 
     /** A leak is undecided from this probability, and up to as much under certainty. */
     private const OPEN = 0.08;
+
+    /** A group less probably sound than this stands out, and is the question then; one sounder than that is none of it. */
+    private const STANDS_OUT = 0.5;
+
+    private const ASKED = 0.9;
+
+    /** What a bit about the others counts for then. */
+    private const BESIDE = 0.25;
 
     /** What is asked for at the most. */
     private const LISTED = 6;
@@ -99,6 +108,9 @@ final class NextTests
                 count($unread) * 0.6,
             );
         }
+        // Where one group stands out, it is the question; that the others are sound is asked when none does.
+        $open = array_filter($beliefs, fn (GroupBeliefs $g): bool => $g->p(Ok::CODE) < self::STANDS_OUT);
+        $asked = $open === [] ? $beliefs : array_filter($beliefs, fn (GroupBeliefs $g): bool => $g->p(Ok::CODE) < self::ASKED);
         foreach ([
             [TestKind::RestAgain, 'Read the groups again after a day or more: a leak shows, a plain imbalance does not.'],
             [TestKind::LoadStep, 'Read the groups under a known load: a weak joint or cell sags with the current.'],
@@ -107,7 +119,7 @@ final class NextTests
             if ($kind === TestKind::RestAgain ? $this->anyUnderCut() : ! $this->currentAllowed($output, $spread, $kind)) {
                 continue;
             }
-            $gain = array_sum(array_map(fn (GroupBeliefs $g): float => $this->gain($kind, $g), $beliefs));
+            $gain = array_sum(array_map(fn (GroupBeliefs $g): float => $this->gain($kind, $g) * (isset($asked[$g->group]) ? 1.0 : self::BESIDE), $beliefs));
             $again = $kind === TestKind::RestAgain ? 0.0 : 1.5 * count(array_unique($this->evidence->unreadJoints));
             $tests[] = new NextTest($kind, Place::pack(), $again > 0.0 ? 'Read the groups under current again: a joint was re-tightened since.' : $why, $kind->minutes(), $gain + $again);
         }

@@ -88,7 +88,10 @@ final readonly class Priors
     /** @return array<string, Fault> by code: those with a prior of their own */
     private static function members(Family $family): array
     {
-        return array_filter(Faults::all(), fn (Fault $f): bool => $f->family() === $family && $f->share() > 0.0);
+        /** @var array<string, array<string, Fault>> $of */
+        static $of = [];
+
+        return $of[$family->value] ??= array_filter(Faults::all(), fn (Fault $f): bool => $f->family() === $family && $f->share() > 0.0);
     }
 
     /** @return list<array{code: string, handbook: float, here: float, jobs: int}> for the person who wants to see them */

@@ -25,7 +25,7 @@ final class TestEvidence
     /** @var array<int, array{float, float, float|null, float}> milliohm, 1 sigma, volts and amps by joint */
     private array $joints = [];
 
-    public function __construct(private readonly PackEvidence $pack)
+    public function __construct(private readonly EvidenceDraft $pack)
     {
     }
 
@@ -145,7 +145,7 @@ final class TestEvidence
      * The strips of one group. Under load a dead branch carries nothing; at rest the leaking cell draws current from
      * the others: one strip into its cell, the rest out of theirs (+ is into the cell).
      */
-    private function readStrips(GroupEvidence $e, BenchTest $t): void
+    private function readStrips(GroupDraft $e, BenchTest $t): void
     {
         $current = $t->data->float('current_a') ?? 0.0;
         $cells = $t->data->numbers('cells_mv');

@@ -10,6 +10,9 @@ use Heartwood\Core\Record\PackSpec;
 /** How much goes in before the first group is full and comes out before the first is empty (handbook "The usable window"). */
 final readonly class UsableWindow
 {
+    /** A reading that has slipped rather than not says nothing of what a pack gives. */
+    private const DOUBTED = 0.5;
+
     public function __construct(
         public float $chargeAh,
         public float $dischargeAh,
@@ -22,7 +25,7 @@ final readonly class UsableWindow
 
     /**
      * @param  list<GroupEvidence>  $groups  all with a rest voltage
-     * @return self|null null while a group is unread or nothing tells the capacity
+     * @return self|null null while a group is unread, its reading is doubted, or nothing tells the capacity
      */
     public static function of(PackSpec $pack, array $groups, RestCurve $curve): ?self
     {
@@ -33,7 +36,7 @@ final readonly class UsableWindow
         $sum = 0.0;
         foreach ($groups as $e) {
             $capacity = $e->capacity !== null ? $e->capacityAh : $rated;
-            if ($e->restV === null || $capacity === null) {
+            if ($e->restV === null || $capacity === null || $e->doubtProbability >= self::DOUBTED) {
                 return null;
             }
             $measured = $measured || $e->capacity !== null;

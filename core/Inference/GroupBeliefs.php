@@ -81,10 +81,10 @@ final readonly class GroupBeliefs
     {
         $bits = 0.0;
         foreach ($this->probabilities as $p) {
-            $bits -= $p > Tiny::CHANCE ? $p * log($p, 2) : 0.0;
+            $bits -= $p > Tiny::CHANCE ? $p * log($p) : 0.0;
         }
 
-        return $bits;
+        return $bits / M_LN2;
     }
 
     /**

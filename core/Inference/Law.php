@@ -55,7 +55,7 @@ final readonly class Law implements Signature
         foreach ($this->parts as $p) {
             $scale = $p['through'] ? $through : 1.0;
             if ($p['low'] === $p['high']) {
-                $sum += $p['weight'] * Normal::density($x, $p['low'] * $scale, max(Tiny::SLACK, hypot($noise, $scatter === null ? $p['width'] : min($p['width'], max(self::SCATTER_LEAST, 2 * $scatter)))));
+                $sum += $p['weight'] * Normal::density($x, $p['low'] * $scale, max(Tiny::SLACK, sqrt($noise * $noise + ($scatter === null ? $p['width'] : min($p['width'], max(self::SCATTER_LEAST, 2 * $scatter))) ** 2)));
             } else {
                 [$low, $high] = [min($p['low'] * $scale, $p['high'] * $scale), max($p['low'] * $scale, $p['high'] * $scale)];
                 $sum += $p['weight'] * ($high - $low < Tiny::SLACK ? Normal::density($x, $low, max(Tiny::SLACK, $noise)) : Normal::blurredFlat($x, $low, $high, max(Tiny::SLACK, $p['through'] ? $noise : $sigma)));

@@ -100,6 +100,9 @@ final readonly class WholePack
                 default => $f,
             }), $elsewhere), log(min(self::PRIOR_MOST, $prior))];
         }
+        if (count($ways) === 1) {
+            return new self($plain['groups'], $plain['joints'], 0.0, 0.0, $alike);
+        }
         $top = max(array_map(fn (array $w): float => $w[0]['log'] + $w[1], $ways));
         $mass = array_map(fn (array $w): float => exp($w[0]['log'] + $w[1] - $top), $ways);
         $total = array_sum($mass);

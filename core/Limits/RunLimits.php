@@ -217,9 +217,6 @@ final class RunLimits
     #[Limit('1', self::SHOP.': a fall at rest slows down if a quarter of an hour loses less than this share of the one before')]
     public const REST_SLOWS = 0.65;
 
-    #[Limit('V', self::SHOP.': a smaller fall at rest is none, or three steps of the meter')]
-    public const REST_LEAST_V = 0.003;
-
     // Temperature
 
     #[Limit('degC', self::CHEMISTRY.': no charge under it')]

@@ -9,6 +9,11 @@ namespace Heartwood\Core\Maths;
  */
 final readonly class Pchip
 {
+    /** Steps after which an inverse is taken as it is, and how near two of them are. */
+    private const STEPS = 60;
+
+    private const CLOSE = 1e-9;
+
     /** @var list<float> */
     private array $slopes;
 
@@ -52,7 +57,12 @@ final readonly class Pchip
     public function slope(float $at): float
     {
         $at = max($this->x[0], min($this->x[count($this->x) - 1], $at));
-        $i = self::segment($this->x, $at);
+
+        return $this->slopeOn(self::segment($this->x, $at), $at);
+    }
+
+    private function slopeOn(int $i, float $at): float
+    {
         $h = $this->x[$i + 1] - $this->x[$i];
         $t = ($at - $this->x[$i]) / $h;
         $dy = $this->y[$i + 1] - $this->y[$i];
@@ -61,7 +71,7 @@ final readonly class Pchip
             + (1 - $t) * (1 - 3 * $t) * $this->slopes[$i] + $t * (3 * $t - 2) * $this->slopes[$i + 1];
     }
 
-    /** The $x at which value() is $value; the end points outside. Bisection on the one segment that holds it. */
+    /** The $x at which value() is $value; the end points outside. Newton on the one segment that holds it, halved where that would leave it. */
     public function inverse(float $value): float
     {
         $last = count($this->y) - 1;
@@ -74,16 +84,26 @@ final readonly class Pchip
         $i = self::segment($this->y, $value);
         $low = $this->x[$i];
         $high = $this->x[$i + 1];
-        for ($n = 0; $n < 30; $n++) {
-            $mid = ($low + $high) / 2;
-            if ($this->onSegment($i, $mid) < $value) {
-                $low = $mid;
+        $at = $low + ($high - $low) * ($value - $this->y[$i]) / ($this->y[$i + 1] - $this->y[$i]);
+        for ($n = 0; $n < self::STEPS; $n++) {
+            $off = $this->onSegment($i, $at) - $value;
+            if ($off < 0.0) {
+                $low = $at;
             } else {
-                $high = $mid;
+                $high = $at;
             }
+            $slope = $this->slopeOn($i, $at);
+            $next = $slope > 0.0 ? $at - $off / $slope : $low;
+            if ($next <= $low || $next >= $high) {
+                $next = ($low + $high) / 2;
+            }
+            if (abs($next - $at) < self::CLOSE) {
+                return $next;
+            }
+            $at = $next;
         }
 
-        return ($low + $high) / 2;
+        return $at;
     }
 
     private function onSegment(int $i, float $at): float

@@ -37,12 +37,14 @@ final class RestCurve
     /** Pure spinel has no curve of its own; blends, which are what packs hold, follow the nmc row. */
     public static function of(Chemistry $chemistry): self
     {
+        /** @var array<string, self> $known */
+        static $known = [];
         $row = match ($chemistry) {
             Chemistry::Nca, Chemistry::Lmo => 'nmc',
             default => $chemistry->value,
         };
 
-        return new self(new Pchip(self::SOC, self::VOLTS[$row]), $chemistry->isPhosphate());
+        return $known[$chemistry->value] ??= new self(new Pchip(self::SOC, self::VOLTS[$row]), $chemistry->isPhosphate());
     }
 
     /** Rest voltage per cell at a state of charge 0..1. */

@@ -12,6 +12,16 @@ use Heartwood\Core\Maths\Robust;
  */
 final class RunCheck
 {
+    /** A reading that is a tenth of its neighbours, to this share, has lost its decimal point: how probably (assumed). */
+    private const DECIMAL = 10.0;
+
+    private const DECIMAL_NEAR = 0.03;
+
+    private const DECIMAL_SLIPPED = 0.85;
+
+    /** Volts of the neighbours from which that can be told. */
+    private const WORTH_TELLING_V = 0.5;
+
     /**
      * @param  list<NetworkReading>  $readings
      * @param  list<GroupVoltage>  $groups
@@ -67,6 +77,15 @@ final class RunCheck
                     0.97,
                     [$g->group],
                     $g->group,
+                );
+            } elseif (! $board && ! in_array($g->group, $checked, true) && $typical > self::WORTH_TELLING_V && abs(self::DECIMAL * $v - $typical) < self::DECIMAL_NEAR * $typical) {
+                $out[] = new Suspicion(
+                    'decimal',
+                    self::at($readings, $g->group),
+                    sprintf('Group %d reads %.3f V, a tenth of its neighbours: a decimal point slipped, or it is dead. Read it again before it is called dead.', $g->group, $v),
+                    ['from' => $g->group - 1, 'to' => $g->group],
+                    self::DECIMAL_SLIPPED,
+                    [$g->group],
                 );
             } elseif ($v < -0.5 * abs($typical) && $typical > 0.5 && ! in_array($g->group, $checked, true)) {
                 $out[] = new Suspicion(

@@ -127,3 +127,29 @@ it('says the one thing a job wants next', function (): void {
     expect(NextThing::of('probe', 'open', SafetyState::Clear, false, '')->lane)->toBe('hands')->and(NextThing::of('probe', 'open', SafetyState::Clear, true, 'a leak')->text)->toBe('a leak')
         ->and(NextThing::of('probe', 'open', SafetyState::Quarantine, true, '')->lane)->toBe('held')->and(NextThing::of('report', 'returned', SafetyState::Clear, false, '')->lane)->toBe('done');
 });
+
+/** A phosphate pack at the end of a charge. @return array<string, mixed> */
+function atTheTaper(float $v): array
+{
+    $record = Bench::record([3.35, 3.35, 3.35, 3.35], ['chemistry' => 'lfp']);
+    $record['measurements'][] = ['id' => 'm2', 'at' => '2026-05-04T07:00:00Z', 'condition' => 'charge', 'current_a' => 0.3, 'readings' => Bench::readings([$v, $v, $v, $v])];
+
+    return $record;
+}
+
+it('takes phosphate from 3.45 V a cell on for the taper end', function (float $v, string $status): void {
+    expect(statuses(atTheTaper($v))['spread'])->toBe($status);
+})->with([[3.452, 'passed'], [3.448, 'missing']]);
+
+it('wants the rested pack within half a percent, and names a group that is short by more', function (float $v, string $status): void {
+    expect(statuses(full(array_fill(0, 4, $v)))['finished-voltage'])->toBe($status);
+})->with(['just' => [4.1798, 'passed'], 'just not' => [4.1782, 'failed'], 'just over' => [4.2202, 'passed'], 'just too far over' => [4.2218, 'failed']]);
+
+it('names a group short by seven thousandths', function (float $v, bool $named): void {
+    $found = array_values(array_filter((new Acceptance(Bench::parse(full([4.19, $v, 4.19, 4.19])), []))->results(), fn ($r) => $r->check === Check::FinishedVoltage))[0]->found;
+    expect(str_contains($found, 'group 2'))->toBe($named);
+})->with([[4.1697, true], [4.1715, false]]);
+
+it('takes a pack for full from just under its full voltage', function (float $v, string $status): void {
+    expect(statuses(full(array_fill(0, 4, $v)))['finished-voltage'])->toBe($status);
+})->with([[4.096, 'failed'], [4.094, 'missing']]);

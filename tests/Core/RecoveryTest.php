@@ -43,6 +43,10 @@ it('lets a senior answer for two days under the floor, with the reason kept', fu
     expect($plan->isAllowed())->toBeTrue()->and($plan->overridable)->not->toBe([]);
 });
 
+it('lets a senior answer for just under a week under the floor', function (float $days, bool $allowed): void {
+    expect(RecoveryPlan::of(ten(), 2, 1.2, NEIGHBOURS, [], $days, override: 'Left on, seen daily')->isAllowed())->toBe($allowed);
+})->with([[6.9, true], [7.1, false]]);
+
 it('sets a twentieth of the capacity, the limit of one group, and never over a tenth', function (): void {
     $plan = RecoveryPlan::of(ten(), 2, 2.1, NEIGHBOURS);
     expect($plan->prechargeA)->toBe(0.5)->and($plan->supplyV)->toBe(4.2)->and(RecoveryPlan::of(ten(), 2, 2.1, NEIGHBOURS, amps: 5.0)->prechargeA)->toBe(1.0);

@@ -349,7 +349,7 @@ it('calls a fall only over a current that is steady', function (float $nowA, flo
     $run = feeding(proved(['resolution_a' => $resolutionA]), 15, 100, 5, fn (): array => ['v' => 2.440]);
     expect(whyOf(feeding($run, 105, 110, 5, fn (): array => ['v' => 2.41, 'a' => $nowA, 'set_a' => 0.5])))->toBe($why);
 })->with([
-    'within five parts of a hundred' => [0.5249, 0.001, 'voltage.falls'],
+    'within five parts of a hundred' => [0.5262, 0.001, 'voltage.falls'],
     'beyond' => [0.5273, 0.001, null],
     'within two steps of the ammeter' => [0.5399, 0.02, 'voltage.falls'],
     'beyond two steps' => [0.5402, 0.02, null],
@@ -366,7 +366,7 @@ it('counts ten milliamps as steady where currents are small', function (float $n
 it('forgets volts after three minutes of current', function (): void {
     $run = feeding(proved(), 15, 40, 5, fn (): array => ['v' => 2.400]);
     $slow = fn (float $per): Closure => fn (float $t): array => ['v' => 2.400 - $per * ($t - 40)];
-    expect(whyOf(feeding($run, 45, 500, 5, $slow(0.000105))))->toBeNull();
+    expect(whyOf(feeding($run, 45, 500, 5, $slow(0.0001095))))->toBeNull();
     $run = feeding(proved(), 15, 40, 5, fn (): array => ['v' => 2.400]);
     expect(whyOf(feeding($run, 45, 500, 5, $slow(0.000115))))->toBe('voltage.falls');
 });
@@ -549,7 +549,7 @@ it('asks a hand sooner the sooner it is full', function (): void {
     foreach (range(0, 200, 5) as $t) {
         $h->add(5, Sample::of($t, 3.6 + 0.001 * $t, 2.0, 20.0));
     }
-    expect(Asked::seconds($plan, Phase::Fill, $h, 3.9, 100))->toEqualWithDelta(0.25 * 0.3 / ((3.9 - 3.62) / 180), 4.0)
+    expect(Asked::seconds($plan, Phase::Fill, $h, 3.9, 100))->toEqualWithDelta(0.25 * 0.3 / ((3.9 - 3.62) / 180), 1.0)
         ->and(Asked::seconds($plan, Phase::Fill, $h, 4.19, 100))->toBe(15.0)
         ->and(Asked::seconds($plan, Phase::Fill, $h, 3.62, 100))->toBe(180.0)->and(Asked::seconds($plan, Phase::Rest, $h, 3.0, 0))->toBe(900.0)->and(Asked::seconds($plan, Phase::Rest, $h, 3.0, 2600))->toBe(100.0)->and(Asked::seconds($plan, Phase::Prove, $h, null, 0))->toBe(15.0);
 });
@@ -648,7 +648,7 @@ it('asks that a fall at rest slows down by a third', function (): void {
     $curve = RestCurve::of(Chemistry::Nmc);
     $at = 1.4 * 0.7 / 200 * 0.25 * $curve->slope($curve->socAt(2.985));
     expect(whyOf(rested($at / 0.62, $at)))->toBeNull()
-        ->and(whyOf(rested($at / 0.68, $at)))->toBe('rest.falls');
+        ->and(whyOf(rested($at / 0.665, $at)))->toBe('rest.falls');
 });
 
 it('tells a jump down from a fall', function (float $step, ?string $why): void {
@@ -676,8 +676,8 @@ it('rejects a smaller one that does not slow, from seven tenths of C/200', funct
     $curve = RestCurve::of(Chemistry::Nmc);
     $at = 0.7 / 200 * 0.25 * $curve->slope($curve->socAt(2.985));
     expect($at)->toBeGreaterThan(0.004)
-        ->and(whyOf(rested(1.06 * $at, 1.06 * $at)))->toBe('rest.falls')
-        ->and(whyOf(rested(0.94 * $at, 0.94 * $at)))->toBeNull();
+        ->and(whyOf(rested(1.04 * $at, 1.04 * $at)))->toBe('rest.falls')
+        ->and(whyOf(rested(0.96 * $at, 0.96 * $at)))->toBeNull();
 });
 
 it('lets a group stand over the board\'s cut for just under five seconds', function (float $dt, int $times, ?string $why): void {
@@ -815,3 +815,64 @@ it('keeps a first sign of too much current in mind over readings without amps', 
     $run->take(seen(['t' => 50, 'v' => 2.32, 'a' => 0.56]));
     expect(whyOf($run))->toBe('supply.over-current');
 });
+
+/** Filling a single group of 10 Ah from 3.88 V to a rest voltage of 3.90 V, at 2 A; on since 10 s. @param  array<string, mixed>  $more */
+function filling(float $to, float $v, float $a, array $more = []): SupervisedRun
+{
+    return feeding(proved($more + ['kind' => 'balance', 'plan_v' => 3.88, 'target_v' => 3.9]), 10.5, $to, 0.5, fn (): array => ['v' => $v, 'a' => $a]);
+}
+
+it('believes in a tail after half a minute of current', function (float $to, ?string $why): void {
+    $run = feeding(proved(['kind' => 'balance', 'plan_v' => 4.19, 'target_v' => null]), 10.5, $to, 0.5, fn (): array => ['v' => 4.2, 'a' => 0.4]);
+    expect(whyOf($run))->toBe($why);
+})->with([[40.0, null], [41.0, 'target-reached']]);
+
+it('knows that the target is reached after a minute of current, or 80 mV past it', function (float $to, float $v, Phase $phase): void {
+    expect(filling($to, $v, 0.30)->phase())->toBe($phase);
+})->with([
+    'not yet' => [70.0, 3.91, Phase::Fill], 'a minute' => [71.0, 3.91, Phase::Settle],
+    'just under 80 mV past' => [12.0, 3.979, Phase::Fill], 'just over' => [12.0, 3.981, Phase::Settle],
+]);
+
+it('learns resistance from a fifth of the ordered current up', function (float $a, Phase $phase): void {
+    // 30 mV of rise in a minute is resistance: with it the target lies further up.
+    expect(filling(71.5, 3.91, $a)->phase())->toBe($phase);
+})->with(['just under: not learnt' => [0.396, Phase::Settle], 'just over' => [0.404, Phase::Fill]]);
+
+it('lets in what the gap asks, and the taper of it', function (array $plan, string $most): void {
+    // A group of 100 Ah at 20 A.
+    $run = proved($plan + ['kind' => 'balance', 'plan_v' => 3.6, 'pack' => ['chemistry' => 'nmc', 'series' => 4, 'parallel' => 40, 'cell' => ['capacity_ah' => 2.5]]]);
+    expect(implode(' ', array_column($run->view()['watch'], 'text')))->toContain("of at most $most Ah");
+})->with([
+    '10 Ah and a fiftieth of an hour' => [['target_ah' => 10.0, 'target_v' => null], '11.90'],
+    'a hundredth of charge at least' => [['target_v' => 3.601], '1.15'],
+]);
+
+it('tries a supply with half of what was ordered at least', function (float $a, bool $whole): void {
+    $run = new SupervisedRun(Rig::plan(['readable' => false]));
+    foreach ([0, 5, 10] as $t) {
+        $run->take(seen(['t' => $t, 'v' => 2.30, 'a' => 0.0]));
+    }
+    $tenth = $run->order()->amps;
+    foreach ([15, 20, 25] as $t) {
+        $run->take(seen(['t' => $t, 'v' => 2.30, 'a' => $a]));
+    }
+    expect($tenth)->toEqualWithDelta(0.05, 1e-9)->and($run->order()->amps > 0.4)->toBe($whole);
+})->with(['just half, the last digit allowed for' => [0.0203, true], 'just not' => [0.0197, false]]);
+
+it('allows for what a group has shown to relax, one and a half times', function (float $down, Phase $phase): void {
+    // Stops 0.1 V up at 2 A and falls back by 0.12 V: 60 milliohm are shown. Then 1 A, and off: 0.1 V, twice 90 mV for
+    // what changed and what drove, and 10 mV of the ohms that are known.
+    $run = feeding(proved(['kind' => 'balance', 'plan_v' => 3.88, 'target_v' => 3.9]), 15, 15, 5, fn (): array => ['v' => 3.981, 'a' => 2.0]);
+    expect($run->phase())->toBe(Phase::Settle);
+    feeding($run, 20, 1810, 10, fn (float $t): array => ['v' => 3.861 + 0.12 * exp(-($t - 15) / 60)]);
+    for ($t = 1815; ! $run->order()->on && $t < 1900; $t += 5) {
+        feeding($run, $t, $t, 5, fn (): array => ['v' => 3.861]);
+    }
+    expect($run->order()->on)->toBeTrue();
+    expect($run->order()->amps)->toBe(1.0);
+    feeding($run, $t, $t, 5, fn (): array => ['v' => 4.03]);
+    expect($run->phase())->toBe(Phase::Settle);
+    feeding($run, $t + 5, $t + 5, 5, fn (): array => ['v' => 4.03 - $down]);
+    expect($run->phase())->toBe($phase);
+})->with(['just within' => [0.285, Phase::Settle], 'just beyond' => [0.295, Phase::Prove]]);

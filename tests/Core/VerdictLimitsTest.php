@@ -89,7 +89,7 @@ it('holds a charger against the pack', function (string $chemistry, float $volts
     expect(Bench::probability($v, 'charger.wrong-voltage') > 0.5)->toBe($wrong);
 })->with([
     // A hundred groups: full is 420 V, 1 % over 424.2, 3 % under 407.4.
-    ['nmc', 424.35, true], ['nmc', 424.05, false], ['nmc', 406.7, true], ['nmc', 408.1, false],
+    ['nmc', 424.35, true], ['nmc', 424.05, false], ['nmc', 407.2, true], ['nmc', 407.6, false],
     // Phosphate: 3.45 V a cell, less what a meter is off.
     ['lfp', 342.6, true], ['lfp', 344.0, false],
 ]);
@@ -127,3 +127,19 @@ it('lists a finding from a tenth up', function (): void {
     }
     expect(min($seen))->toBeGreaterThanOrEqual(0.1)->toBeLessThan(0.1055);
 });
+
+it('names one reading alone only when it stands out by a sigma from the next', function (float $apart, string $kind): void {
+    // Four readings of one group, two of them off either way; residuals over the square root of 3/4.
+    $sigma = 0.001;
+    $high = 5.0 * $sigma;
+    $low = $high - $apart * 2 * sqrt(0.75) * $sigma;
+    $volts = [3.7 + $high, 3.7 - $low, 3.7, 3.7];
+    $readings = array_map(fn (int $i): NetworkReading => new NetworkReading(0, 1, $volts[$i], 0.0001, $sigma, "r$i", 1e-9, "/$i"), range(0, 3));
+    expect(ReadingNetwork::solve($readings, 1, 4.2)->suspicions[0]->kind)->toBe($kind);
+})->with([[1.03, 'closure'], [0.97, 'closure-tie']]);
+
+it('takes a charge that the board stopped at a full group for the board at its work', function (float $v, bool $stopped): void {
+    $verdict = Bench::verdict(Bench::record(array_fill(0, 4, 3.8), [], ['symptoms' => ['will-not-charge'], 'tests' => [['kind' => 'charge', 'stopped_by' => 'bms', 'after_ah' => 0.05, 'groups_v' => [4.0, $v, 4.0, 4.0]]]]));
+    $said = implode(' ', array_map(fn ($e): string => $e->text, array_merge(...array_map(fn ($f): array => $f->evidence, $verdict->findings))));
+    expect(str_contains($said, 'the board stops the charge'))->toBe($stopped);
+})->with(['at its cut' => [4.201, false], 'short of it' => [4.199, true]]);

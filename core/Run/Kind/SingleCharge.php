@@ -119,7 +119,7 @@ final class SingleCharge extends RunKind
         $curve = RestCurve::of($this->plan->pack->chemistry);
         $c = $this->plan->capacityAh();
         $leakA = $fall / $curve->slope($curve->socAt($v)) * $c / (RunLimits::REST_WINDOW_S / 3600);
-        if ($fall > max(RunLimits::REST_LEAST_V, RunLimits::BAND_SIGMAS * $this->plan->resolutionV) && $fall > RunLimits::REST_SLOWS * $fallBefore && $leakA > RunLimits::REST_LEAK_SHARE * RunLimits::REST_LEAK_C * $c) {
+        if ($fall > RunLimits::BAND_SIGMAS * $this->plan->resolutionV && $fall > RunLimits::REST_SLOWS * $fallBefore && $leakA > RunLimits::REST_LEAK_SHARE * RunLimits::REST_LEAK_C * $c) {
             return Step::end(Why::RestFalls, sprintf('Falls %.0f mV in 15 min and does not slow down: a leak of about %.0f mA', 1000 * $fall, 1000 * $leakA));
         }
 
@@ -150,7 +150,7 @@ final class SingleCharge extends RunKind
         $known = $this->ohm !== null || $v >= $target + RunLimits::OHM_KNOWN_V || $since > RunLimits::OHM_S;
         if (($known && $v >= $target + $a * $ohm) || $isTail) {
             [$this->stopV, $this->stopA] = [$v, $a];
-            $this->ohm ??= $a > 0 && $this->learntOhm === null && $since < 60 ? max(0.0, ($v - $this->phaseV) / $a) : null;
+            $this->ohm ??= $a > 0 && $this->learntOhm === null && $since < RunLimits::OHM_S ? max(0.0, ($v - $this->phaseV) / $a) : null;
 
             return Step::begin(Phase::Settle, sprintf('target reached under current: %.3f V at %.2f A', $v, $a));
         }
