@@ -17,6 +17,7 @@ use PhpParser\ParserFactory;
 require dirname(__DIR__).'/vendor/autoload.php';
 
 const STEP = 0.05;
+const LONGEST_S = 300;
 /** What notices most, and fastest, first: a number is tried on the next only when none before it noticed. */
 const TESTS = [
     ['tests/Core/RunLimitsTest.php', 'tests/Core/ProofTest.php', 'tests/Core/RecoveryTest.php', 'tests/Core/BalanceTest.php', 'tests/Core/FiguresTest.php', 'tests/Core/VerdictLimitsTest.php'],
@@ -136,7 +137,7 @@ $start = function (array $try, int $stage, int $slot) use ($root, $work): array 
     file_put_contents("$work/first$slot.php", '<?php require '.var_export("$root/vendor/autoload.php", true).'; require '.var_export($moved, true).';');
     $command = ['php', '-d', 'memory_limit=1G', '-d', "auto_prepend_file=$work/first$slot.php", "$root/vendor/bin/pest", '--colors=never', '--stop-on-failure', '--stop-on-error', '--do-not-cache-result', ...TESTS[$stage]];
 
-    return ['process' => proc_open($command, [1 => ['file', "$work/said$slot", 'w'], 2 => ['file', "$work/said$slot", 'w']], $pipes, $root), 'try' => $try, 'stage' => $stage];
+    return ['process' => proc_open($command, [1 => ['file', "$work/said$slot", 'w'], 2 => ['file', "$work/said$slot", 'w']], $pipes, $root), 'try' => $try, 'stage' => $stage, 'since' => microtime(true)];
 };
 $unnoticed = [];
 $running = $again = [];
@@ -152,8 +153,13 @@ while ($tries !== [] || $running !== [] || $again !== []) {
             continue;
         }
         $status = proc_get_status($running[$slot]['process']);
-        if ($status['running']) {
+        if ($status['running'] && microtime(true) - $running[$slot]['since'] < LONGEST_S) {
             continue;
+        }
+        if ($status['running']) {
+            // A number that makes the rules run for ever is noticed.
+            proc_terminate($running[$slot]['process'], 9);
+            $status['exitcode'] = 1;
         }
         proc_close($running[$slot]['process']);
         $r = $running[$slot];

@@ -24,6 +24,9 @@ final class FoldRuns
     /** The end of a run is what ended it: kept sample by sample. */
     private const LAST = 40;
 
+    /** Amps that are none. */
+    private const RESTS_A = 0.02;
+
     /** @return int runs closed */
     public function handle(): int
     {
@@ -93,11 +96,12 @@ final class FoldRuns
             $outcome = $why === null ? 'ended' : $why->value;
             $run->update(['state' => $view, 'outcome' => $outcome, 'ended_at' => now()]);
             $samples = array_values(array_filter($journal, fn (array $e): bool => ($e['is'] ?? '') === 'sample' && isset($e['v'])));
-            // The answer of the group is what it did under current: the proof before it and the rest after it are no part of it.
+            // The answer of the group is what it did under the first current and in the rest after it; the proof before is no part of it.
             $driven = array_values(array_filter($samples, fn (array $s): bool => (float) ($s['a'] ?? 0.0) > 0.5 * (float) ($run->plan['plan']['plan_a'] ?? 0.0) && (float) $s['v'] < Chemistry::from($job->chemistry)->profile()->prechargeV + 0.05));
             if ($run->kind === 'recovery' && count($driven) >= 2) {
                 $every = max(1, intdiv(count($driven), self::SAMPLES));
                 $thin = array_values(array_filter($driven, fn (int $i): bool => $i % $every === 0 || $i >= count($driven) - self::LAST, ARRAY_FILTER_USE_KEY));
+                $thin = [...$thin, ...$this->rest($samples, (float) $driven[count($driven) - 1]['t'])];
                 BenchTest::query()->create([
                     'id' => (string) Str::uuid7(), 'workshop_id' => $run->workshop_id, 'job_id' => $run->job_id, 'revision' => $run->revision, 'kind' => 'recovery', 'taken_by' => $run->started_by, 'taken_at' => now(), 'received_at' => now(),
                     'data' => array_filter([
@@ -121,6 +125,32 @@ final class FoldRuns
                 $job->update(['waits_until' => now()->addHours(6), 'waits_for' => "Hold test of group {$run->group_no}: read all groups at rest, then again after 24 h"]);
             }
         });
+    }
+
+    /**
+     * The rest after the current, a sample a minute and its last ones.
+     *
+     * @param  list<array<string, mixed>>  $samples
+     * @return list<array<string, mixed>>
+     */
+    private function rest(array $samples, float $from): array
+    {
+        $out = [];
+        $last = $from;
+        foreach ($samples as $i => $s) {
+            if ((float) $s['t'] <= $from) {
+                continue;
+            }
+            if (abs((float) ($s['a'] ?? 0.0)) > self::RESTS_A) {
+                break;
+            }
+            if ((float) $s['t'] - $last >= 60 || ! isset($samples[$i + 1])) {
+                $out[] = ['a' => 0.0] + $s;
+                $last = (float) $s['t'];
+            }
+        }
+
+        return $out;
     }
 
     /**

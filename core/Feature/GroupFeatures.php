@@ -114,6 +114,7 @@ final readonly class GroupFeatures
             $out[] = Feature::outcome(FeatureKind::Recovery, $e->recovery, match ($e->recovery) {
                 'rises' => 'rises under a small current',
                 'falls' => 'falls while current flows',
+                'sinks' => 'rises while current flows, and still falls after an hour of rest',
                 default => 'hangs while current flows',
             });
         }

@@ -62,7 +62,7 @@ final readonly class RepairCase
             }
         }
 
-        return in_array($this->evidence->groups[$group - 1]->recovery ?? null, ['hangs', 'falls'], true);
+        return in_array($this->evidence->groups[$group - 1]->recovery ?? null, ['hangs', 'falls', 'sinks'], true);
     }
 
     /** Whether some group of the pack may be dead, reversed or is below its floor: nothing goes through the pack then. */

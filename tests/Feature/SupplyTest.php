@@ -220,6 +220,33 @@ it('takes typed readings through the runner without a supply, and folds the run 
     $this->bench->post("jobs/{$job->id}/runs", byHand())->assertCreated();
 });
 
+it('keeps the rest after the current in the record: a group that still falls is replaced, not recovered', function (): void {
+    $job = lowJob($this->bench);
+    $clock = provedByHand($this->bench, $job);
+    $id = $clock->folder->id();
+    $type = fn (float $v, float $a) => $this->bench->post("runs/$id/say", ['do' => 'typed', 'v' => $v, 'a' => $a, 'c' => 20.0])->assertOk();
+    // Up to pre-charge in twenty minutes, then an hour of rest that loses 50 mV in its last quarter.
+    for ($m = 1; $m <= 20; $m++) {
+        $clock->turn(60);
+        $type(round(2.30 + 0.036 * $m, 3), 0.375);
+        $clock->turn(0.3);
+    }
+    expect($clock->folder->state()['phase'])->toBe('rest');
+    for ($m = 1; $m <= 62 && ! $clock->runner->isOver(); $m++) {
+        $clock->turn(60);
+        $m % 8 === 0 && $this->bench->post("runs/$id/say", ['do' => 'present'])->assertOk();
+        $type(round(2.98 - 0.05 * max(0.0, min(1.0, ($m - 45) / 15)), 3), 0.0);
+        $clock->turn(0.3);
+    }
+    expect($clock->folder->state()['stopped_by'])->toBe('rest.falls');
+    app(FoldRuns::class)->handle();
+    $samples = BenchTest::query()->where('kind', 'recovery')->sole()->data['samples'];
+    expect(count(array_filter($samples, fn (array $s): bool => (float) $s['a'] === 0.0)))->toBeGreaterThan(40)
+        ->and(Run::query()->sole()->outcome)->toBe('rest.falls');
+    $options = $this->bench->post("jobs/{$job->id}/verdict")->assertSuccessful()->json('verdict.document.options');
+    expect(array_column($options, 'action'))->not->toContain('recover-group')->toContain('replace-group');
+});
+
 it('lets the supply\'s clip on only after the meter has read the right polarity', function (): void {
     $id = $this->bench->post('jobs/'.lowJob($this->bench)->id.'/runs', byHand())->json('id');
     $clock = onClock($id);

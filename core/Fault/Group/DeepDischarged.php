@@ -56,7 +56,7 @@ final class DeepDischarged extends GroupFault
             FeatureKind::Cells => Law::over(0.0002)->flat(1.0, -0.2, 5.0),
             FeatureKind::Top => Law::over(0.004)->flat(1.0, -0.6, -0.02),
             FeatureKind::Bottom => Law::over(0.004)->flat(1.0, 0.1, 1.2),
-            FeatureKind::Recovery => new Chance(['rises' => 0.99, 'hangs' => 0.006, 'falls' => 0.004]),
+            FeatureKind::Recovery => new Chance(['rises' => 0.985, 'hangs' => 0.006, 'falls' => 0.004, 'sinks' => 0.005]),
             default => null,
         };
     }

@@ -52,7 +52,7 @@ final class Ok extends GroupFault
             FeatureKind::Bottom => Law::over(0.004)->bell(0.97, 0.0, 0.05)->flat(0.005, 0.1, 1.2)->flat(0.025, -0.8, -0.05),
             FeatureKind::Stays => Law::over(0.001)->bell(0.9995, 0.0, 0.008)->flat(0.0005, 0.012, 0.4),
             FeatureKind::Jump => Law::over(0.01)->bell(1.0, 0.0, 0.05),
-            FeatureKind::Recovery => new Chance(['rises' => 0.975, 'hangs' => 0.015, 'falls' => 0.01]),
+            FeatureKind::Recovery => new Chance(['rises' => 0.965, 'hangs' => 0.015, 'falls' => 0.01, 'sinks' => 0.01]),
             FeatureKind::Drop => new Chance(['bad' => 0.0002, 'good' => 0.9998]),
             FeatureKind::Heat => new Chance(['hot' => 0.03, 'cool' => 0.97]),
             FeatureKind::Cure => new Chance(['cured' => 0.01, 'same' => 0.9]),

@@ -54,7 +54,7 @@ final class Reversed extends GroupFault
     {
         return match ($kind) {
             FeatureKind::Rest => new RestLaw($situation, null, Law::over()->flat(1.0, -4.0, -0.02)),
-            FeatureKind::Recovery => new Chance(['rises' => 0.2, 'hangs' => 0.4, 'falls' => 0.4]),
+            FeatureKind::Recovery => new Chance(['rises' => 0.2, 'hangs' => 0.35, 'falls' => 0.35, 'sinks' => 0.1]),
             // For the rest it is a dead group.
             default => (new Dead())->signature($kind, $situation),
         };

@@ -61,7 +61,7 @@ final class SelfDischarge extends GroupFault
             FeatureKind::Leak, FeatureKind::Refill => Law::over()->flat(0.2, 0.001, 0.004)->flat(0.3, 0.003, 0.02)->flat(0.3, 0.01, 0.1)->flat(0.2, 0.05, 1.0),
             FeatureKind::Resistance => Law::over()->bell(1.0, 0.04, 0.14),
             FeatureKind::Strips => new Chance(['one draws' => 0.7, 'none draws' => 0.3]),
-            FeatureKind::Recovery => new Chance(['rises' => 0.97, 'hangs' => 0.015, 'falls' => 0.015]),
+            FeatureKind::Recovery => new Chance(['rises' => 0.6, 'hangs' => 0.015, 'falls' => 0.015, 'sinks' => 0.37]),
             FeatureKind::Top => Law::over(0.004)->bell(0.1, 0.0, 0.02)->flat(0.9, -0.6, -0.02),
             FeatureKind::Bottom => Law::over(0.004)->bell(0.2, 0.0, 0.05)->flat(0.8, 0.1, 1.2),
             FeatureKind::Stays => Law::over(0.001)->bell(0.6, 0.0, 0.008)->flat(0.4, -0.3, -0.01),

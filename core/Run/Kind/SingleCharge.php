@@ -9,6 +9,7 @@ use Heartwood\Core\Maths\Tiny;
 use Heartwood\Core\Pack\RestCurve;
 use Heartwood\Core\Run\Moment;
 use Heartwood\Core\Run\Phase;
+use Heartwood\Core\Run\RestAfterCharge;
 use Heartwood\Core\Run\RunKind;
 use Heartwood\Core\Run\Step;
 use Heartwood\Core\Run\Why;
@@ -108,22 +109,12 @@ final class SingleCharge extends RunKind
         if ($since < RunLimits::REST_S) {
             return Step::stay();
         }
-        $before = $this->restAt($since - RunLimits::REST_WINDOW_S);
-        $earlier = $this->restAt($since - 2 * RunLimits::REST_WINDOW_S);
-        $fall = $before === null ? 0.0 : $before - $v;
-        if ($fall > RunLimits::REST_FALL_V) {
-            return Step::end(Why::RestFalls, sprintf('Still falling at rest: %.0f mV in the last 15 min', 1000 * $fall));
-        }
-        // Relaxing slows down from one quarter of an hour to the next; a leak does not.
-        $fallBefore = $before !== null && $earlier !== null ? $earlier - $before : 0.0;
-        $curve = RestCurve::of($this->plan->pack->chemistry);
-        $c = $this->plan->capacityAh();
-        $leakA = $fall / $curve->slope($curve->socAt($v)) * $c / (RunLimits::REST_WINDOW_S / 3600);
-        if ($fall > RunLimits::BAND_SIGMAS * $this->plan->resolutionV && $fall > RunLimits::REST_SLOWS * $fallBefore && $leakA > RunLimits::REST_LEAK_SHARE * RunLimits::REST_LEAK_C * $c) {
-            return Step::end(Why::RestFalls, sprintf('Falls %.0f mV in 15 min and does not slow down: a leak of about %.0f mA', 1000 * $fall, 1000 * $leakA));
+        $falls = RestAfterCharge::falls($this->rest, $this->plan->pack->chemistry, $this->plan->capacityAh(), $this->plan->resolutionV);
+        if ($falls !== null) {
+            return Step::end(Why::RestFalls, $falls);
         }
 
-        return Step::begin(Phase::Raise, sprintf('holds at rest: %.0f mV in the last 15 min', 1000 * $fall));
+        return Step::begin(Phase::Raise, sprintf('holds at rest: %.0f mV in the last 15 min', 1000 * RestAfterCharge::fall($this->rest)));
     }
 
     private function raise(Moment $m, float $v, float $since): Step
@@ -203,18 +194,5 @@ final class SingleCharge extends RunKind
         $to = $this->plan->isToFull() ? 1.0 : $curve->socAt((float) $this->plan->targetV);
 
         return RunLimits::OVER_GAP * max(RunLimits::GAP_LEAST, $to - $curve->socAt($v)) * $c;
-    }
-
-    private function restAt(float $seconds): ?float
-    {
-        $out = null;
-        foreach ($this->rest as [$t, $v]) {
-            if ($t > $seconds + 1.0) {
-                break;
-            }
-            $out = $v;
-        }
-
-        return $out;
     }
 }
