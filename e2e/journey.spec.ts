@@ -169,6 +169,21 @@ test('a quarantined pack says so on every screen, keeps readings and refuses wor
     await expect(page.getByRole('alert').filter({ hasText: 'Quarantine' })).toHaveCount(0);
 });
 
+test('a flat cell thicker than its drawing is in quarantine before anything is measured', async ({ page }) => {
+    await signIn(page);
+    const job = await takeIn(page, 'Thick shears');
+    await page.goto(`/jobs/${job}/intake`);
+    await page.getByLabel('Flat cell: thickness, mm').fill('10,2');
+    await page.getByLabel('as drawn, mm').fill('10');
+    await page.getByLabel('as drawn, mm').blur();
+    await expect(page.getByRole('alert').filter({ hasText: 'Quarantine' })).toHaveCount(0);
+    await page.getByLabel('Flat cell: thickness, mm').fill('10.4');
+    await page.getByLabel('Flat cell: thickness, mm').blur();
+    await expect(page.getByRole('alert').filter({ hasText: 'Quarantine' }).first()).toBeVisible();
+    await page.reload();
+    await expect(page.getByLabel('Flat cell: thickness, mm')).toHaveValue('10.4');
+});
+
 test('a trainee may probe but neither decides nor signs', async ({ page }) => {
     await signIn(page, TRAINEE);
     await page.getByRole('link', { name: /Delivery trike/ }).click();

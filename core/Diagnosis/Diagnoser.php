@@ -18,6 +18,7 @@ use Heartwood\Core\Inference\PackChecks;
 use Heartwood\Core\Inference\Situation;
 use Heartwood\Core\Inference\WholePack;
 use Heartwood\Core\Maths\Normal;
+use Heartwood\Core\Maths\Odds;
 use Heartwood\Core\Reading\RestSpread;
 use Heartwood\Core\Reading\Suspicion;
 use Heartwood\Core\Record\BenchTest;
@@ -40,6 +41,9 @@ final class Diagnoser
 
     /** How surely such a complaint has its cause elsewhere (assumed). */
     private const ELSEWHERE = 0.9;
+
+    /** A reading that slipped this probably decides whether a spread is one. */
+    private const DOUBTED = 0.3;
 
     /** @param  Triage|null  $triage the safety state as it stands when people have decided about it; from the record when null */
     public static function diagnose(JobRecord $record, string $inputHash = '', ?Priors $priors = null, ?Triage $triage = null): Verdict
@@ -290,13 +294,28 @@ final class Diagnoser
     /** @return list<Finding> */
     private static function spreadFinding(?RestSpread $spread, PackEvidence $evidence): array
     {
+        if ($evidence->extremes !== null) {
+            $e = $evidence->extremes;
+            $p = $e->over(RestSpread::lastLimit($evidence->record->pack->chemistry));
+
+            return [new Finding(
+                'pack.spread', 'Groups too far apart to charge as a pack', Place::pack(), $p, Severity::Stop,
+                [new Evidence(sprintf('the lowest group is given as %.3f V, the highest as %.3f V: %.0f mV apart', $e->lowestV, $e->highestV, 1000 * $e->spreadV()), Odds::decibans($p), $e->reported ? 'reported' : 'measured')],
+            )];
+        }
         if ($spread === null || $evidence->relaxing) {
             return [];
+        }
+        if (max([0.0, ...array_map(fn (GroupEvidence $g): float => $g->doubtProbability, $evidence->groups)]) >= self::DOUBTED) {
+            return [new Finding(
+                'pack.spread', 'Groups too far apart to charge as a pack', Place::pack(), $spread->overLast, Severity::Stop,
+                [new Evidence('a reading is doubted: as it stands the groups are too far apart, without it they are '.($spread->overLast < 0.5 ? 'not' : 'too'), Odds::decibans($spread->overLast), 'derived')],
+            )];
         }
 
         return [new Finding(
             'pack.spread', 'Groups too far apart to charge as a pack', Place::pack(), $spread->overLast, Severity::Stop,
-            [new Evidence(rtrim($spread->sentence(), '.'), 10 * log10(max(1e-3, $spread->overLast) / max(1e-3, 1 - $spread->overLast)), 'derived')],
+            [new Evidence(rtrim($spread->sentence(), '.'), Odds::decibans($spread->overLast), 'derived')],
         )];
     }
 

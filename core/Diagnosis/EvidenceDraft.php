@@ -50,6 +50,9 @@ final class EvidenceDraft
 
     public bool $restFromBoard = false;
 
+    /** The highest and the lowest group by themselves, where that is the latest that was read at rest. */
+    public ?Extremes $extremes = null;
+
     public bool $relaxing = false;
 
     /** @var list<NetworkSolution> */
@@ -289,8 +292,11 @@ final class EvidenceDraft
         $this->boardRest = $board === [] ? null : $board[count($board) - 1]['solution'];
         $use = $meter !== [] ? $meter[count($meter) - 1] : ($sittings[count($sittings) - 1] ?? null);
         if ($use === null) {
+            $this->extremes = Extremes::latest($this->record, null);
+
             return;
         }
+        $this->extremes = Extremes::latest($this->record, $use['at'] ?? null);
         $this->rest = $use['solution'];
         $this->restSets = array_map(fn (array $s): array => ['solution' => $s['solution'], 'at' => $s['at']], $meter !== [] ? $meter : [$use]);
         $this->restFromBoard = $use['board'];

@@ -103,6 +103,9 @@ final readonly class OutsideChecks
                 $seen = null;
             }
         }
+        $trial = ChargerTrial::of($this->record);
+        $stages = [...$stages, ...$trial->stages];
+        $seen ??= $trial->endV;
         $measured = $seen !== null;
         $volts = $seen ?? $pack->charger->float('cv_v');
         if ($volts !== null) {
@@ -124,11 +127,15 @@ final readonly class OutsideChecks
             $foreign !== [] => [0.97, 'its log shows '.implode(', ', $foreign).' stages'],
             $profile === 'lead-acid' => [0.97, 'it is a lead-acid charger'],
             $profile === 'lfp' && ! $pack->chemistry->isPhosphate(), $profile === 'li-ion' && $pack->chemistry->isPhosphate() => [0.85, "its profile is $profile, the pack is {$pack->chemistry->value}"],
-            $profile === 'automatic' => [0.4, 'it picks its profile by itself'],
+            $trial->faults > 0 => [0.97, $trial->sentence()],
+            $profile === 'automatic' => [$trial->after(0.4), 'it picks its profile by itself'],
             default => null,
         };
+        if ($trial->faults === 0 && $trial->cycles > 0 && $wrong !== null && $profile === 'automatic') {
+            $wrong[1] .= '; '.$trial->sentence();
+        }
         if ($wrong !== null) {
-            $out[] = new Finding('charger.wrong-profile', 'The charger is made for another chemistry', Place::pack(), $wrong[0], Severity::Fix, [new Evidence($wrong[1], 10.0, $foreign !== [] ? 'measured' : 'assumed')]);
+            $out[] = new Finding('charger.wrong-profile', 'The charger is made for another chemistry', Place::pack(), $wrong[0], Severity::Fix, [new Evidence($wrong[1], 10.0, $foreign !== [] || $trial->faults > 0 ? 'measured' : 'assumed')]);
         }
 
         return $out;

@@ -31,6 +31,9 @@ final readonly class PackEvidence
 
     public bool $restFromBoard;
 
+    /** The highest and the lowest group by themselves, where that is the latest that was read at rest. */
+    public ?Extremes $extremes;
+
     public bool $relaxing;
 
     /** @var list<NetworkSolution> */
@@ -116,6 +119,7 @@ final readonly class PackEvidence
         $this->rest = $draft->rest;
         $this->restSets = $draft->restSets;
         $this->restFromBoard = $draft->restFromBoard;
+        $this->extremes = $draft->extremes;
         $this->relaxing = $draft->relaxing;
         $this->solutions = $draft->solutions;
         $this->lowTogether = $draft->lowTogether;

@@ -45,6 +45,13 @@ final readonly class PackChecks
     /** How often a pack has worn alike (assumed). */
     private const PRIOR = 0.4;
 
+    /** Months at which a pack is of the usual age, and how much likelier at the most, and less at the least, its age makes wear (assumed). */
+    private const USUAL_MONTHS = 36.0;
+
+    private const OLD = 2.0;
+
+    private const YOUNG = 0.3;
+
     /** Resistance over the promised one from which an even sag says that the cells have worn, and under which it says that they have not (assumed). */
     private const SAGS = 1.5;
 
@@ -78,14 +85,20 @@ final readonly class PackChecks
                 $weak = max($weak, 1 - $g->states()[Ok::CODE], $g->p(LowCapacity::CODE) + $g->p(MissingCell::CODE));
             }
             $sag = $this->evenSag();
-            $prior = self::PRIOR * match (true) {
+            $ratio = match (true) {
                 $sag === null => 1.0,
                 $sag > self::SAGS => self::SAGS_RATIO,
                 $sag < self::FRESH => self::FRESH_RATIO,
                 default => 1.0,
             };
+            $months = $this->record->pack->ageMonths;
+            $old = $months === null ? 1.0 : max(self::YOUNG, min(self::OLD, $months / self::USUAL_MONTHS));
+            $prior = self::PRIOR * $ratio * $old;
             if ($sag !== null) {
-                $evidence[] = new Evidence(sprintf('all groups sag alike, %.0f %% of what their cells promise', 100 * $sag), 10 * log10($sag > self::SAGS ? self::SAGS_RATIO : self::FRESH_RATIO), 'derived');
+                $evidence[] = new Evidence(sprintf('all groups sag alike, %.0f %% of what their cells promise', 100 * $sag), 10 * log10($ratio), 'derived');
+            }
+            if ($months !== null) {
+                $evidence[] = new Evidence(sprintf('it is %d months old', $months), 10 * log10($old), 'reported');
             }
             $p = $low * $prior / ($prior + self::BESIDE * self::PRIOR + $weak * (1 - $prior));
         }

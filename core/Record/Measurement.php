@@ -27,6 +27,8 @@ final readonly class Measurement
         public array $flags,
         public array $temperatures,
         public string $pointer,
+        public ?float $highestV = null,
+        public ?float $lowestV = null,
     ) {
     }
 
@@ -62,6 +64,8 @@ final readonly class Measurement
             $m->strings('flags'),
             $m->objects('temperatures'),
             $pointer,
+            $m->float('highest_v'),
+            $m->float('lowest_v'),
         );
     }
 

@@ -27,6 +27,7 @@ final readonly class PackSpec
         public Fields $charger,
         public Fields $load,
         public string $build = 'repair',
+        public ?int $ageMonths = null,
     ) {
     }
 
@@ -44,6 +45,7 @@ final readonly class PackSpec
             $pack->object('charger'),
             $pack->object('load'),
             $pack->string('build') ?? 'repair',
+            $pack->int('age_months'),
         );
     }
 

@@ -222,3 +222,41 @@ it('never crashes on 5,000 mutated records and always answers in shape', functio
     }
     expect($verdicts)->toBeGreaterThan(500)->and($refused)->toBeGreaterThan(500);
 });
+
+it('believes a charger trial: what it did, and what it did not do in so many cycles', function (array $cycles, ?string $profile, string $code, float $least, float $most, string $says): void {
+    $pack = ['charger' => $profile === null ? [] : ['profile' => $profile]];
+    $verdict = Bench::verdict(Bench::record(array_fill(0, 6, 3.8), array_filter($pack), ['tests' => [['kind' => 'charger-trial', 'cycles' => $cycles]]]));
+    expect(Bench::probability($verdict, $code))->toBeGreaterThanOrEqual($least)->toBeLessThanOrEqual($most);
+    $texts = implode(' ', array_map(fn ($e): string => $e->text, array_merge([], ...array_map(fn ($f): array => $f->evidence, $verdict->findings))));
+    expect($texts)->toContain($says);
+})->with([
+    'a stage that no such charger has' => [[['mode' => 'A', 'stages' => ['cc', 'equalise']]], null, 'charger.wrong-profile', 0.9, 1.0, 'equalise'],
+    'the board had to cut' => [[['mode' => 'A'], ['mode' => 'A', 'board_cut' => true], ['mode' => 'B']], 'automatic', 'charger.wrong-profile', 0.9, 1.0, '1 of 3 trial cycles'],
+    'two cycles without the fault' => [array_fill(0, 2, ['mode' => 'A', 'fault_seen' => false]), 'automatic', 'charger.wrong-profile', 0.15, 0.2, 'under 78 %'],
+    'one cycle without it' => [[['mode' => 'A']], 'automatic', 'charger.wrong-profile', 0.24, 0.26, 'under 95 %'],
+    'it ends too high' => [[['mode' => 'A', 'end_v' => 26.4]], null, 'charger.wrong-voltage', 0.9, 1.0, 'it gives 26.40 V'],
+]);
+
+it('reads a spread off the highest and the lowest group alone', function (float $high, float $low, string $source, bool $apart, string $basis): void {
+    $record = Bench::record([3.8, 3.8, 3.8, 3.8]);
+    $record['measurements'] = [['id' => 'm1', 'at' => '2026-05-04T09:00:00Z', 'condition' => 'rest', 'rested_min' => 600, 'current_a' => 0, 'source' => $source, 'highest_v' => $high, 'lowest_v' => $low, 'readings' => []]];
+    $verdict = Bench::verdict($record);
+    expect(Bench::probability($verdict, 'pack.spread') > 0.5)->toBe($apart);
+    if ($apart) {
+        expect($verdict->findings[0]->evidence[0]->basis)->toBe($basis);
+    }
+})->with([
+    'just over, from its display' => [3.802, 3.500, 'owner', true, 'reported'], 'just under' => [3.798, 3.500, 'owner', false, ''],
+    'with a meter' => [3.5, 3.9, 'meter', true, 'measured'],
+]);
+
+it('lets the latest readings of all groups outweigh older extremes', function (string $at, bool $apart): void {
+    $record = Bench::record([3.8, 3.8, 3.8, 3.8]);
+    $record['measurements'][] = ['id' => 'm0', 'at' => $at, 'condition' => 'rest', 'rested_min' => 600, 'current_a' => 0, 'highest_v' => 3.9, 'lowest_v' => 3.4, 'readings' => []];
+    expect(Bench::probability(Bench::verdict($record), 'pack.spread') > 0.5)->toBe($apart);
+})->with(['older' => ['2026-05-01T09:00:00Z', false], 'later' => ['2026-05-09T09:00:00Z', true]]);
+
+it('takes the age of a pack into how surely it has worn', function (): void {
+    $worn = fn (int $months): float => Bench::probability(Bench::verdict(Bench::record(array_fill(0, 6, 3.9), ['age_months' => $months], ['tests' => [['kind' => 'capacity', 'scope' => 'pack', 'measured_ah' => 5.5, 'started_full' => true]]])), 'pack.aged');
+    expect($worn(6))->toBeLessThan($worn(36))->and($worn(36))->toBeLessThan($worn(72));
+});

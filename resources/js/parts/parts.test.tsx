@@ -87,6 +87,7 @@ describe('the pack form', () => {
             chemistry: 'lfp',
             series: 5,
             parallel: 2,
+            age_months: 41,
             label: { nominal_v: 16, capacity_ah: 4 },
             cell: { model: 'QL-18', capacity_ah: 2 },
             bms: { series: 5 },

@@ -8,7 +8,7 @@ import { when } from '@/lib/format';
 import { useDraft } from '@/lib/useDraft';
 import { Button, Cautions, Field } from '@/parts/basics';
 import { fromPack, PackFields, toPack } from './PackFields';
-import { SymptomFields, TriageFields } from './TriageFields';
+import { type Inspection, SymptomFields, TriageFields } from './TriageFields';
 
 export function Component() {
     const job = useJob(useJobId()).data;
@@ -34,15 +34,15 @@ function Edit({ job }: { job: Job }) {
             toast.success('Kept.');
         },
     );
-    const triage = useJobWrite((body: { inspection: Record<string, boolean>; symptoms: string[]; withdrawn: string[] }) =>
+    const triage = useJobWrite((body: { inspection: Inspection; symptoms: string[]; withdrawn: string[] }) =>
         unwrap(api.POST('/api/jobs/{job}/triage', { params: { path, header: key() }, body })),
     );
     const errors = fieldErrors(save.error);
     // What was just tapped is shown at once and kept in sight until the server has answered.
-    const [tapped, setTapped] = useState<{ inspection: Record<string, boolean>; symptoms: string[] | null }>({ inspection: {}, symptoms: null });
+    const [tapped, setTapped] = useState<{ inspection: Inspection; symptoms: string[] | null }>({ inspection: {}, symptoms: null });
     const inspection = { ...job.inspection, ...tapped.inspection };
     const symptoms = tapped.symptoms ?? job.symptoms;
-    const tap = (change: { inspection: Record<string, boolean>; symptoms: string[] }) => {
+    const tap = (change: { inspection: Inspection; symptoms: string[] }) => {
         setTapped((old) => ({ inspection: { ...old.inspection, ...change.inspection }, symptoms: change.symptoms }));
         // Only what changed is sent: two people at once add up, and neither undoes the other.
         const body = {

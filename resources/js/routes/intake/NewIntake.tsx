@@ -7,7 +7,7 @@ import { fieldErrors, useJobWrite } from '@/lib/job';
 import { useDraft } from '@/lib/useDraft';
 import { Button, Cautions, Field } from '@/parts/basics';
 import { EMPTY_PACK, fromPack, PackFields, type PackForm, toPack } from './PackFields';
-import { SymptomFields, TriageFields } from './TriageFields';
+import { type Inspection, SymptomFields, TriageFields } from './TriageFields';
 
 interface Form {
     model: number | null;
@@ -20,7 +20,7 @@ interface Form {
     complaint: string;
     pack: PackForm;
     symptoms: string[];
-    inspection: Record<string, boolean>;
+    inspection: Inspection;
 }
 
 export function Component() {

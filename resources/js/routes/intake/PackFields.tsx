@@ -11,6 +11,7 @@ export interface PackForm {
     full_v: string;
     capacity_ah: string;
     energy_wh: string;
+    age_months: string;
     cell: string;
     wake: string;
 }
@@ -24,6 +25,7 @@ export const EMPTY_PACK: PackForm = {
     full_v: '',
     capacity_ah: '',
     energy_wh: '',
+    age_months: '',
     cell: '',
     wake: 'unknown',
 };
@@ -39,10 +41,16 @@ export function toPack(form: PackForm, base: Record<string, unknown>, cell: Reco
         capacity_ah: number(form.capacity_ah),
         energy_wh: number(form.energy_wh),
     });
-    const { label: _l, cell: _c, ...rest } = base;
+    const { label: _l, cell: _c, age_months: _a, ...rest } = base;
     return {
         ...rest,
-        ...compact({ kind: form.kind, chemistry: form.chemistry, series: number(form.series), parallel: number(form.parallel) }),
+        ...compact({
+            kind: form.kind,
+            chemistry: form.chemistry,
+            series: number(form.series),
+            parallel: number(form.parallel),
+            age_months: number(form.age_months),
+        }),
         ...(Object.keys(label).length > 0 ? { label } : {}),
         ...(cell ? { cell } : base['cell'] ? { cell: base['cell'] } : {}),
     };
@@ -61,6 +69,7 @@ export function fromPack(pack: Record<string, unknown>): PackForm {
         full_v: text(label['full_v']),
         capacity_ah: text(label['capacity_ah']),
         energy_wh: text(label['energy_wh']),
+        age_months: text(pack['age_months']),
         cell: text((pack['cell'] as { model?: string } | undefined)?.model),
     };
 }
@@ -114,6 +123,7 @@ export function PackFields({
                 {text('full_v', 'Label: full', 'pack.label.full_v', 'V')}
                 {text('capacity_ah', 'Label: capacity', 'pack.label.capacity_ah', 'Ah')}
                 {text('energy_wh', 'Label: energy', 'pack.label.energy_wh', 'Wh')}
+                {text('age_months', 'Age', 'pack.age_months', 'months')}
             </div>
             <Field label="Cell model, when known">
                 {(p) => (

@@ -1,9 +1,13 @@
+import { useState } from 'react';
 import { symptoms as SYMPTOMS, triage } from '@/lib/format';
+import { Field } from '@/parts/basics';
+
+export type Inspection = Record<string, boolean | number>;
 
 const MEANS = { quarantine: 'quarantine', hold: 'hold', note: '' };
 
 /** Yes or no to everything that can stop a pack at the door; not asked is neither. */
-export function TriageFields({ inspection, change }: { inspection: Record<string, unknown>; change: (patch: Record<string, boolean>) => void }) {
+export function TriageFields({ inspection, change }: { inspection: Record<string, unknown>; change: (patch: Inspection) => void }) {
     return (
         <div className="grid gap-2 sm:grid-cols-2">
             {triage.map((t) => (
@@ -26,7 +30,41 @@ export function TriageFields({ inspection, change }: { inspection: Record<string
                     ))}
                 </fieldset>
             ))}
+            <Thickness inspection={inspection} change={change} />
         </div>
+    );
+}
+
+/** Pouch and prismatic cells: a bulge that the eye does not see shows against the drawing. Both values or neither. */
+function Thickness({ inspection, change }: { inspection: Record<string, unknown>; change: (patch: Inspection) => void }) {
+    const [typed, setTyped] = useState<{ thickness_mm?: string; drawn_thickness_mm?: string }>({});
+    const value = (name: 'thickness_mm' | 'drawn_thickness_mm') => typed[name] ?? (typeof inspection[name] === 'number' ? String(inspection[name]) : '');
+    const keep = () => {
+        const [now, drawn] = [value('thickness_mm'), value('drawn_thickness_mm')].map((t) => Number(t.replace(',', '.')));
+        if (now! > 0 && drawn! > 0 && (now !== inspection['thickness_mm'] || drawn !== inspection['drawn_thickness_mm'])) {
+            change({ thickness_mm: now!, drawn_thickness_mm: drawn! });
+        }
+    };
+    const field = (name: 'thickness_mm' | 'drawn_thickness_mm', label: string) => (
+        <Field label={label}>
+            {(p) => (
+                <input
+                    {...p}
+                    inputMode="decimal"
+                    className="w-24"
+                    value={value(name)}
+                    onChange={(e) => setTyped((old) => ({ ...old, [name]: e.target.value }))}
+                    onBlur={keep}
+                />
+            )}
+        </Field>
+    );
+    return (
+        <fieldset className="flex items-end gap-3 px-3 pt-1.5 pb-2 rounded border border-line">
+            <legend className="sr-only">Flat cells: thickness against the drawing</legend>
+            {field('thickness_mm', 'Flat cell: thickness, mm')}
+            {field('drawn_thickness_mm', 'as drawn, mm')}
+        </fieldset>
     );
 }
 
