@@ -2,8 +2,15 @@
 
 declare(strict_types=1);
 
-// Writes the version of the rules, a hash of the folders that hold them, into core/Rules.php. Run after a rule has
-// changed; a test says when it was forgotten. Verdicts are kept with the version that gave them.
+// Writes what follows from the rules: their version, a hash of the folders that hold them, into core/Rules.php, and the
+// vocabulary of faults, tests and actions into the schemas of the contract. Run after a rule has changed; a test says
+// when it was forgotten. Verdicts are kept with the version that gave them.
+
+use Heartwood\Core\Diagnosis\TestKind;
+use Heartwood\Core\Fault\Faults;
+use Heartwood\Core\Repair\RepairAction;
+
+require dirname(__DIR__).'/vendor/autoload.php';
 
 $root = dirname(__DIR__).'/core';
 $hash = hash_init('sha256');
@@ -32,8 +39,44 @@ final class Rules
 }
 
 PHP;
-if (in_array('--check', $argv, true)) {
-    exit(@file_get_contents("$root/Rules.php") === $text ? 0 : 1);
+$written = ["$root/Rules.php" => $text];
+// Words of a schema keep their order: what is new comes last.
+$enum = function (array $now, array $codes): array {
+    return [...array_values(array_intersect($now, $codes)), ...array_values(array_diff($codes, $now))];
+};
+$values = fn (array $cases): array => array_map(fn (BackedEnum $c): string => (string) $c->value, $cases);
+foreach ([
+    'verdict.schema.json' => [
+        ['groups', 'items', 'properties', 'state', array_keys(Faults::groups())],
+        ['findings', 'items', 'properties', 'code', Faults::codes()],
+        ['next_tests', 'items', 'properties', 'test', $values(TestKind::cases())],
+        ['options', 'items', 'properties', 'action', $values(RepairAction::cases())],
+    ],
+    'job.schema.json' => [['truth', 'items', 'properties', 'code', Faults::codes()]],
+] as $name => $places) {
+    $file = dirname(__DIR__)."/contract/$name";
+    $schema = json_decode((string) file_get_contents($file), false, 512, JSON_THROW_ON_ERROR);
+    foreach ($places as $place) {
+        $codes = array_pop($place);
+        $at = $schema->properties;
+        foreach ($place as $step) {
+            $at = $at->{$step};
+        }
+        $at->enum = $enum($at->enum, $codes);
+    }
+    $json = json_encode($schema, JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION);
+    $written[$file] = preg_replace_callback('/^ +/m', fn (array $m): string => str_repeat(' ', intdiv(strlen($m[0]), 2)), $json)."\n";
 }
-file_put_contents("$root/Rules.php", $text);
+if (in_array('--check', $argv, true)) {
+    foreach ($written as $file => $content) {
+        if (@file_get_contents($file) !== $content) {
+            fwrite(STDERR, substr($file, strlen(dirname(__DIR__)) + 1)." is behind\n");
+            exit(1);
+        }
+    }
+    exit(0);
+}
+foreach ($written as $file => $content) {
+    file_put_contents($file, $content);
+}
 echo "$version\n";

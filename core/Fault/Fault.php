@@ -10,6 +10,7 @@ use Heartwood\Core\Diagnosis\TestKind;
 use Heartwood\Core\Feature\FeatureKind;
 use Heartwood\Core\Inference\Signature;
 use Heartwood\Core\Inference\Situation;
+use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Repair\Option;
 use Heartwood\Core\Repair\RepairCase;
 
@@ -44,6 +45,30 @@ abstract class Fault
     public function placeKind(): string
     {
         return 'pack';
+    }
+
+    /** Chance that it alone makes the output dead; null where it has no part in that (assumed). */
+    public function deadens(): ?float
+    {
+        return null;
+    }
+
+    /** Chance that it alone makes the pack take no charge; null where it has no part in that (assumed). */
+    public function refusesCharge(): ?float
+    {
+        return null;
+    }
+
+    /** Causes of the same name here exclude one another: a board is latched or asleep, not both. */
+    public function excludes(): string
+    {
+        return '';
+    }
+
+    /** Whether a pack has the part that it would be a fault of. */
+    public function fitted(PackSpec $pack): bool
+    {
+        return true;
     }
 
     /** @return list<TestKind> that tell it apart */

@@ -31,12 +31,6 @@ final class ChargePath
     /** How often a board refuses that sees a group outside its limits (assumed). */
     private const SURELY = 0.95;
 
-    /** How often a charger of the wrong voltage charges nothing (assumed). */
-    private const WRONG_REFUSED = 0.6;
-
-    /** How often a wrong temperature does (assumed). */
-    private const SENSOR_REFUSES = 0.9;
-
     /** Refusal for a reason not named here: beside a dead output, and without (assumed). */
     private const OTHER_DEAD = 0.03;
 
@@ -116,11 +110,10 @@ final class ChargePath
         $explained = max($outside, self::LOW_REFUSED * $low);
         $net->cause('bms.protecting', Odds::inside($explained), self::SURELY);
         $net->cause(self::MISREAD, Odds::inside($sense, Tiny::DIVISOR), self::SURELY);
-        $net->cause('bms.charge-dead', $priors->cause('bms.charge-dead'), 1.0);
-        $net->cause('charger.dead', $priors->cause('charger.dead'), 1.0, 'charger');
-        $net->cause('charger.wrong-voltage', $priors->cause('charger.wrong-voltage'), self::WRONG_REFUSED, 'charger');
-        if ($record->pack->bms->bool('temperature_sensor') !== false) {
-            $net->cause('sensor.temperature', $priors->cause('sensor.temperature'), self::SENSOR_REFUSES);
+        foreach (Faults::all() as $code => $fault) {
+            if ($fault->refusesCharge() !== null && $fault->fitted($record->pack)) {
+                $net->cause($code, $priors->cause($code), $fault->refusesCharge(), $fault->excludes());
+            }
         }
         // Many chargers and boards refuse a pack whose groups are far apart.
         $net->cause(self::APART, Odds::inside($spread->overLast ?? 0.0, Tiny::DIVISOR, self::SURELY), self::LOW_REFUSED);

@@ -26,12 +26,6 @@ use Heartwood\Core\Record\Place;
  */
 final class OutputPath
 {
-    /** How often an intermittent contact is open when it is read, and a wrong temperature switches the output off (assumed). */
-    private const AT_TIMES = 0.5;
-
-    /** See above. */
-    private const SENSOR_DEADENS = 0.3;
-
     /** Under this no group is suspected of being outside its limits. */
     private const NOT_OUTSIDE = 0.05;
 
@@ -99,17 +93,12 @@ final class OutputPath
             ? $record->says('dead-output') || ($sum !== null && $evidence->outputLowestV !== null && $evidence->outputLowestV < self::DEAD * $sum)
             : ! $this->alive && (($sum !== null && $v !== null && $v < self::DEAD * $sum) || ($v === null && $record->says('dead-output') && ! $evidence->underLoad));
         $net = $this->net = new Switching($situation);
-        $prior = $priors->cause(...);
         $net->cause('bms.protecting', Odds::inside($outside), self::PROTECTS);
         $net->cause(self::MISREAD, Odds::inside($sense, Tiny::DIVISOR), self::MISLED);
-        foreach (['bms.latched', 'bms.asleep', 'bms.output-dead'] as $code) {
-            $net->cause($code, $prior($code), 1.0, 'board');
-        }
-        foreach (['path.fuse-open' => 1.0, 'path.switch-or-enable' => 1.0, 'path.connector' => 1.0, 'path.intermittent' => self::AT_TIMES] as $code => $explains) {
-            $net->cause($code, $prior($code), $explains);
-        }
-        if ($record->pack->bms->bool('temperature_sensor') !== false) {
-            $net->cause('sensor.temperature', $prior('sensor.temperature'), self::SENSOR_DEADENS);
+        foreach (Faults::all() as $code => $fault) {
+            if ($fault->deadens() !== null && $fault->fitted($record->pack)) {
+                $net->cause($code, $priors->cause($code), $fault->deadens(), $fault->excludes());
+            }
         }
         foreach ([...PathFeatures::told($record), ...PathFeatures::flags($evidence), ...PathFeatures::tested($record, $evidence), ...PathFeatures::underLoad($evidence, $this->alive)] as $feature) {
             // Waking an output that lived all along says nothing.

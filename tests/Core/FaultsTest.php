@@ -79,7 +79,7 @@ it('integrates to one whatever a state predicts of a number', function (string $
 })->with(array_keys(SPANS));
 
 it('gives the outcomes of a test chances that add up', function (): void {
-    $outcomes = ['weld' => ['loose', 'holds'], 'strips' => ['one draws', 'none draws'], 'recovery' => ['rises', 'hangs', 'falls']];
+    $outcomes = ['weld' => ['loose', 'holds'], 'strips' => ['one draws', 'none draws'], 'recovery' => ['rises', 'hangs', 'falls', 'sinks']];
     foreach ($outcomes as $kind => $of) {
         foreach (Faults::groups() as $code => $fault) {
             $law = $fault->signature(FeatureKind::from($kind), plainSituation()) ?? Faults::of('group.ok')->signature(FeatureKind::from($kind), plainSituation());
@@ -236,4 +236,47 @@ it('offers no work that the pack forbids: remedies look at what else was found',
 it('knows the version of its rules by what they say', function (): void {
     exec('php '.escapeshellarg(dirname(__DIR__, 2).'/bin/rules.php').' --check', $out, $code);
     expect($code)->toBe(0, 'the rules have changed: run php bin/rules.php')->and(Rules::VERSION)->toMatch('/^[0-9a-f]{12}$/');
+});
+
+it('takes a fault more by one file: it is believed, asked about and mended', function (): void {
+    $root = dirname(__DIR__, 2);
+    $copy = sys_get_temp_dir().'/heartwood-fault-'.getmypid();
+    exec('cp -r '.escapeshellarg("$root/core").' '.escapeshellarg($copy));
+    file_put_contents("$copy/Fault/Path/Relay.php", <<<'PHP'
+        <?php
+        namespace Heartwood\Core\Fault\Path;
+        use Heartwood\Core\Diagnosis\{Finding, TestKind};
+        use Heartwood\Core\Fault\{Family, Fault, Words};
+        use Heartwood\Core\Feature\FeatureKind;
+        use Heartwood\Core\Inference\{Chance, Signature, Situation};
+        use Heartwood\Core\Repair\{RepairAction, RepairCase};
+        final class Relay extends Fault
+        {
+            public function code(): string { return 'path.relay'; }
+            public function words(): Words { return new Words('The relay does not close', 'The relay between string and output stays open.', 'volts reach the output'); }
+            public function family(): Family { return Family::Path; }
+            public function share(): float { return 0.5; }
+            public function deadens(): float { return 1.0; }
+            public function tests(): array { return [TestKind::Flex]; }
+            public function signature(FeatureKind $kind, Situation $situation): ?Signature
+            {
+                return $kind === FeatureKind::Flex ? new Chance(['changes' => 0.9, 'same' => 0.1]) : null;
+            }
+            public function remedies(Finding $finding, RepairCase $case): array { return [$case->act(RepairAction::RepairPath, $finding, 'A new relay.')]; }
+        }
+        PHP);
+    $record = Bench::record(array_fill(0, 6, 3.8), [], ['symptoms' => ['dead-output'], 'tests' => [
+        ['kind' => 'flex', 'element' => 'connector', 'changed' => true], ['kind' => 'continuity', 'element' => 'fuse', 'ohm' => 0.01],
+        ['kind' => 'continuity', 'element' => 'switch', 'ohm' => 0.01], ['kind' => 'continuity', 'element' => 'connector', 'ohm' => 0.01],
+    ]]);
+    $script = '$l = require '.var_export("$root/vendor/autoload.php", true).'; $l->setPsr4("Heartwood\\\\Core\\\\", '.var_export($copy, true).');'
+        .'echo json_encode(Heartwood\Core\Diagnosis\Diagnoser::diagnose(App\Contract\RecordReader::read(stream_get_contents(STDIN))["record"])->toArray());';
+    $process = proc_open([PHP_BINARY, '-r', $script], [['pipe', 'r'], ['pipe', 'w'], ['pipe', 'w']], $pipes);
+    fwrite($pipes[0], (string) json_encode($record));
+    fclose($pipes[0]);
+    $verdict = json_decode((string) stream_get_contents($pipes[1]), true);
+    proc_close($process);
+    exec('rm -rf '.escapeshellarg($copy));
+    $found = array_column($verdict['findings'] ?? [], 'probability', 'code');
+    expect($found['path.relay'] ?? 0.0)->toBeGreaterThan(0.4)->and(array_column($verdict['options'], 'action'))->toContain('repair-path');
 });

@@ -44,8 +44,8 @@ function bareNumbers(string $file): array
 
                 return NodeVisitorAbstract::DONT_TRAVERSE_CHILDREN;
             }
-            if ($node instanceof Node\Stmt\ClassMethod && $node->name->toString() === 'share') {
-                // How often a fault is of its family (handbook "Priors"): one number of the fault's own file.
+            if ($node instanceof Node\Stmt\ClassMethod && in_array($node->name->toString(), ['share', 'deadens', 'refusesCharge'], true)) {
+                // How often a fault is of its family, and brings a complaint about: numbers of the fault's own file.
                 return NodeVisitorAbstract::DONT_TRAVERSE_CHILDREN;
             }
             if ($node instanceof Node\Expr\StaticCall && $node->class instanceof Node\Name && $node->class->getLast() === 'Law'

@@ -50,6 +50,16 @@ final class Asleep extends Fault
         return Severity::Note;
     }
 
+    public function deadens(): float
+    {
+        return 1.0;
+    }
+
+    public function excludes(): string
+    {
+        return 'board';
+    }
+
     public function tests(): array
     {
         return [TestKind::Wake];

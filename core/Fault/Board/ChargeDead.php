@@ -43,6 +43,11 @@ final class ChargeDead extends Fault
         return 0.2;
     }
 
+    public function refusesCharge(): float
+    {
+        return 1.0;
+    }
+
     public function tests(): array
     {
         return [TestKind::ChargerCheck, TestKind::Sensor, TestKind::FullChargeWatch];

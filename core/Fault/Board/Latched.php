@@ -44,6 +44,16 @@ final class Latched extends Fault
         return 0.36;
     }
 
+    public function deadens(): float
+    {
+        return 1.0;
+    }
+
+    public function excludes(): string
+    {
+        return 'board';
+    }
+
     public function tests(): array
     {
         return [TestKind::Wake, TestKind::Continuity];

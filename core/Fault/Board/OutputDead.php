@@ -43,6 +43,16 @@ final class OutputDead extends Fault
         return 0.24;
     }
 
+    public function deadens(): float
+    {
+        return 1.0;
+    }
+
+    public function excludes(): string
+    {
+        return 'board';
+    }
+
     public function tests(): array
     {
         return [TestKind::Wake, TestKind::Continuity];

@@ -44,6 +44,16 @@ final class NoOutput extends Fault
         return 0.4;
     }
 
+    public function refusesCharge(): float
+    {
+        return 1.0;
+    }
+
+    public function excludes(): string
+    {
+        return 'charger';
+    }
+
     public function tests(): array
     {
         return [TestKind::ChargerCheck];

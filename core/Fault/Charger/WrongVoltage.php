@@ -44,6 +44,16 @@ final class WrongVoltage extends Fault
         return 0.2;
     }
 
+    public function refusesCharge(): float
+    {
+        return 0.6;
+    }
+
+    public function excludes(): string
+    {
+        return 'charger';
+    }
+
     public function tests(): array
     {
         return [TestKind::ChargerCheck];

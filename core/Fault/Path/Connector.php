@@ -44,6 +44,11 @@ final class Connector extends Fault
         return 0.17;
     }
 
+    public function deadens(): float
+    {
+        return 1.0;
+    }
+
     public function tests(): array
     {
         return [TestKind::Continuity, TestKind::Flex];

@@ -44,6 +44,11 @@ final class FuseOpen extends Fault
         return 0.35;
     }
 
+    public function deadens(): float
+    {
+        return 1.0;
+    }
+
     public function tests(): array
     {
         return [TestKind::Continuity];

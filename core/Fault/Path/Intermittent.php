@@ -44,6 +44,11 @@ final class Intermittent extends Fault
         return 0.11;
     }
 
+    public function deadens(): float
+    {
+        return 0.5;
+    }
+
     public function tests(): array
     {
         return [TestKind::Flex];

@@ -44,6 +44,11 @@ final class SwitchOrEnable extends Fault
         return 0.26;
     }
 
+    public function deadens(): float
+    {
+        return 1.0;
+    }
+
     public function tests(): array
     {
         return [TestKind::Wake, TestKind::Continuity];

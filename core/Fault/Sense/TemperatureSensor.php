@@ -13,6 +13,7 @@ use Heartwood\Core\Feature\FeatureKind;
 use Heartwood\Core\Inference\Chance;
 use Heartwood\Core\Inference\Signature;
 use Heartwood\Core\Inference\Situation;
+use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Repair\RepairAction;
 use Heartwood\Core\Repair\RepairCase;
 
@@ -42,6 +43,21 @@ final class TemperatureSensor extends Fault
     public function share(): float
     {
         return 0.11;
+    }
+
+    public function deadens(): float
+    {
+        return 0.3;
+    }
+
+    public function refusesCharge(): float
+    {
+        return 0.9;
+    }
+
+    public function fitted(PackSpec $pack): bool
+    {
+        return $pack->bms->bool('temperature_sensor') !== false;
     }
 
     public function tests(): array
