@@ -114,8 +114,10 @@ final readonly class CurrentEvidence
         foreach ($read as $g) {
             $e = $this->pack->groups[$g->group - 1];
             $own = $rest?->group($g->group)->volts;
-            if ($median >= $top && $g->doubt === null) {
+            // One that is at the top by itself, far from the others, is as telling.
+            if (($median >= $top || (float) $g->volts >= $top) && $g->doubt === null) {
                 $e->aheadAtTop = (float) $g->volts - $median;
+                $this->pack->middleAtTopV = max($median, $this->pack->middleAtTopV ?? $median);
             }
             if ($own !== null && $own < $pack->lowCutV() && (float) $g->volts - $own - $rise > self::JUMP_V) {
                 $e->jump = (float) $g->volts - $own - $rise;

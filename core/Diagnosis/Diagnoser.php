@@ -51,7 +51,7 @@ final class Diagnoser
         $priors ??= Priors::handbook();
         $evidence = new PackEvidence($record);
         $triage ??= Triage::assess($record->inspection, $record->symptoms, $record->pack->fullVolts());
-        $situation = new Situation($record->pack, $evidence->middleV, $evidence->middleCharge ?? 0.5, $evidence->lowTogether);
+        $situation = new Situation($record->pack, $evidence->middleV, $evidence->middleCharge ?? 0.5, $evidence->lowTogether, $evidence->middleAtTopV);
         $suspicions = self::suspicions($evidence);
         $senses = [...(new SenseChecks($record, $evidence))->findings(), ...self::readingFindings($suspicions)];
         $sense = self::mostProbable($senses, ['sense.open', 'sense.shifted']);
@@ -309,7 +309,7 @@ final class Diagnoser
         if (max([0.0, ...array_map(fn (GroupEvidence $g): float => $g->doubtProbability, $evidence->groups)]) >= self::DOUBTED) {
             return [new Finding(
                 'pack.spread', 'Groups too far apart to charge as a pack', Place::pack(), $spread->overLast, Severity::Stop,
-                [new Evidence('a reading is doubted: as it stands the groups are too far apart, without it they are '.($spread->overLast < 0.5 ? 'not' : 'too'), Odds::decibans($spread->overLast), 'derived')],
+                [new Evidence('it hangs on a reading that is doubted: if that is right, the groups are too far apart', Odds::decibans($spread->overLast), 'derived')],
             )];
         }
 

@@ -68,6 +68,9 @@ final class EvidenceDraft
 
     public ?float $middleV = null;
 
+    /** Volts of the middle group where a charge stopped or a group was seen at its top; null while none was. */
+    public ?float $middleAtTopV = null;
+
     /** Amp-hours that the whole pack gave, started full; null where nobody measured it. */
     public ?float $packCapacityAh = null;
 

@@ -46,6 +46,9 @@ final readonly class PackEvidence
 
     public ?float $middleV;
 
+    /** Volts of the middle group where a charge stopped or a group was seen at its top; null while none was. */
+    public ?float $middleAtTopV;
+
     /** Amp-hours that the whole pack gave, started full; null where nobody measured it. */
     public ?float $packCapacityAh;
 
@@ -125,6 +128,7 @@ final readonly class PackEvidence
         $this->lowTogether = $draft->lowTogether;
         $this->middleCharge = $draft->middleCharge;
         $this->middleV = $draft->middleV;
+        $this->middleAtTopV = $draft->middleAtTopV;
         $this->packCapacityAh = $draft->packCapacityAh;
         $this->packCapacity = $draft->packCapacity;
         $this->packCapacitySigma = $draft->packCapacitySigma;

@@ -223,6 +223,7 @@ final class TestEvidence
                     continue;
                 }
                 $median = Robust::median(array_values($volts));
+                $this->pack->middleAtTopV = $sign > 0 ? max($median, $this->pack->middleAtTopV ?? $median) : $this->pack->middleAtTopV;
                 foreach ($volts as $k => $v) {
                     $d = $sign * ($v - $median);
                     // Ahead of the others at the stop: fullest on charge, emptiest on discharge.

@@ -16,6 +16,9 @@ final readonly class Situation
     /** Charge that a group can hold at most, over what its middle one does. */
     private const BRIM = 1.02;
 
+    /** Volts of a phosphate cell on charge from which its end is near. */
+    private const END_V = 3.40;
+
     public RestCurve $curve;
 
     public float $emptyV;
@@ -29,7 +32,7 @@ final readonly class Situation
     /** Cells in parallel; 3 where nobody told (assumed). */
     public int $parallel;
 
-    public function __construct(public PackSpec $pack, public ?float $middleV, public float $middleCharge = 0.5, public bool $lowTogether = false)
+    public function __construct(public PackSpec $pack, public ?float $middleV, public float $middleCharge = 0.5, public bool $lowTogether = false, public ?float $middleAtTopV = null)
     {
         $this->curve = RestCurve::of($pack->chemistry);
         $this->emptyV = $this->curve->emptyV();
@@ -55,6 +58,12 @@ final readonly class Situation
     public function room(): float
     {
         return self::BRIM - $this->middleCharge;
+    }
+
+    /** Whether a group that is a little ahead may shoot up: the others are near the end of a phosphate charge too. */
+    public function shootsUp(): bool
+    {
+        return $this->phosphate() && ($this->middleAtTopV === null || $this->middleAtTopV >= self::END_V);
     }
 
     public function phosphate(): bool

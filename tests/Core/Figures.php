@@ -60,7 +60,13 @@ final class Figures
             }
         }
 
-        return [...$out, ...self::pieces(), ...self::verbs(), ...self::runs()];
+        // Records of which nothing fits: every rule that hears anything says something.
+        $any = new AnyRecord(20261129);
+        for ($n = 1; $n <= 120; $n++) {
+            $out[] = "any $n: ".self::verdict(Bench::verdict($any->make()))[0];
+        }
+
+        return [...$out, ...self::outside(), ...self::pieces(), ...self::verbs(), ...self::runs()];
     }
 
     /** @return list<string> */
@@ -94,6 +100,26 @@ final class Figures
         $out[] = 'at risk '.($risk?->sentence() ?? 'nothing');
         foreach (['balance' => ['job' => $record, 'means' => ['supply_a' => 2.0, 'active_a' => 1.0]], 'simulate' => ['job' => $record, 'scenario' => ['steps' => [['mode' => 'charge', 'current_a' => 2.0], ['mode' => 'rest', 'hours' => 2], ['mode' => 'discharge', 'current_a' => 5.0], ['mode' => 'age', 'cycles' => 200], ['mode' => 'discharge', 'power_w' => 80.0]], 'step_s' => 30]]] as $verb => $in) {
             $out[] = "$verb ".self::verb($verb, $in);
+        }
+
+        return $out;
+    }
+
+    /** @return list<string> chargers, loads, labels and boards as somebody writes them down */
+    private static function outside(): array
+    {
+        $level = [3.80, 3.802, 3.798, 3.801, 3.80, 3.799];
+        $out = [];
+        foreach ([
+            [['charger' => ['cv_v' => 25.0]], []], [['charger' => ['cv_v' => 29.4]], []], [['charger' => ['cv_v' => 25.5]], []], [['charger' => ['profile' => 'automatic']], []], [['charger' => ['profile' => 'lfp']], []],
+            [[], ['tests' => [['kind' => 'charger', 'open_v' => 25.6, 'loaded_v' => 12.0]]]], [[], ['tests' => [['kind' => 'charger', 'open_v' => 2.0]]]], [[], ['tests' => [['kind' => 'load-check', 'harness_ohm' => 0.004]]]], [[], ['tests' => [['kind' => 'load-check', 'harness_ohm' => 0.09, 'device_ok' => false]]]],
+            [[], ['tests' => [['kind' => 'gauge', 'full_charge_wh' => 80.0, 'design_wh' => 181.0]]]], [['label' => ['capacity_ah' => 10.0, 'energy_wh' => 181.0]], []], [[], ['symptoms' => ['cuts-out-until-reconnected', 'hot-in-use']]], [[], ['symptoms' => ['gauge-jumps', 'gauge-wrong']]],
+            [['bms' => ['discharge_limit_a' => 8.0], 'load' => ['power_w' => 400]], ['symptoms' => ['cuts-out-under-load']]], [['bms' => ['low_cut_v' => 3.3]], ['tests' => [['kind' => 'discharge', 'stopped_by' => 'bms', 'after_ah' => 2.0, 'current_a' => -6.0, 'peak_a' => -20.0]], 'symptoms' => ['dies-early']]],
+            [[], ['symptoms' => ['will-not-charge'], 'tests' => [['kind' => 'charge', 'stopped_by' => 'bms', 'after_ah' => 0.1], ['kind' => 'charger', 'open_v' => 25.2, 'loaded_v' => 25.1]]]], [['bms' => ['balance' => 'passive', 'balance_current_a' => 0.03]], ['tests' => [['kind' => 'charge', 'stopped_by' => 'bms', 'after_ah' => 2.4, 'groups_v' => [4.26, 4.02, 4.03, 4.01, 4.02, 4.04]]]]],
+        ] as $n => [$pack, $more]) {
+            foreach (self::verdict(Bench::verdict(Bench::record($level, $pack, $more))) as $line) {
+                $out[] = "outside $n: $line";
+            }
         }
 
         return $out;
@@ -145,6 +171,12 @@ final class Figures
         $job = fn (array $pack, array $volts): array => Bench::record($volts, $pack);
         $strip = ['material' => 'nickel', 'width_mm' => 8, 'thickness_mm' => 0.15, 'layers' => 2, 'length_mm' => 20, 'per_group' => 3];
         $out = [];
+        foreach ([8, 10, 12, 14, 16, 18, 20, 22] as $awg) {
+            $out[] = "wire $awg: ".self::verb('budget', ['job' => $job(['chemistry' => 'nmc', 'series' => 10, 'parallel' => 3, 'cell' => ['capacity_ah' => 3, 'max_continuous_a' => 8], 'load' => ['power_w' => 400]], array_fill(0, 10, 3.7)), 'parts' => ['wire' => ['awg' => $awg], 'strip' => ['material' => 'plated-steel'] + $strip, 'fuse' => ['rating_a' => 25, 'dc_v' => 32]]]);
+        }
+        foreach (['nickel' => 40.0, 'plated-steel' => 12.0, 'copper' => 90.0] as $material => $amps) {
+            $out[] = "sheet $material: ".self::verb('layout', ['series' => 7, 'parallel' => 3, 'diameter_mm' => 18.4, 'length_mm' => 65, 'load_a' => $amps, 'strip' => ['material' => $material, 'width_mm' => 7, 'thickness_mm' => 0.2]]);
+        }
         foreach ([
             ['match', ['series' => 10, 'parallel' => 4, 'cells' => $cells, 'seed' => 3]], ['match', ['series' => 4, 'parallel' => 3, 'cells' => array_slice($cells, 0, 16), 'school' => 'like']], ['match', ['series' => 3, 'parallel' => 2, 'cells' => array_slice($cells, 0, 8)]],
             ['budget', ['job' => $job(['chemistry' => 'nmc', 'series' => 10, 'parallel' => 4, 'cell' => ['capacity_ah' => 2.5, 'resistance_mohm' => 30, 'max_continuous_a' => 10], 'bms' => ['discharge_limit_a' => 25], 'load' => ['power_w' => 600]], array_fill(0, 10, 3.7)), 'parts' => ['strip' => $strip, 'wire' => ['awg' => 14], 'fuse' => ['rating_a' => 30, 'dc_v' => 58, 'breaking_a' => 200], 'connector' => ['continuous_a' => 30, 'peak_a' => 60], 'welds_per_cell' => 4]]],
