@@ -42,6 +42,11 @@ final class Diagnoser
     /** How surely such a complaint has its cause elsewhere (assumed). */
     private const ELSEWHERE = 0.9;
 
+    /** Findings that others bring about, and how much less they weigh in the order. */
+    private const FOLLOWS = ['pack.spread', 'bms.balance-insufficient', 'charger.outruns-balance'];
+
+    private const BEHIND = 0.5;
+
     /** A reading that slipped this probably decides whether a spread is one. */
     private const DOUBTED = 0.3;
 
@@ -54,6 +59,10 @@ final class Diagnoser
         $situation = new Situation($record->pack, $evidence->middleV, $evidence->middleCharge ?? 0.5, $evidence->lowTogether, $evidence->middleAtTopV);
         $suspicions = self::suspicions($evidence);
         $senses = [...(new SenseChecks($record, $evidence))->findings(), ...self::readingFindings($suspicions)];
+        if (array_filter($senses, fn (Finding $f): bool => $f->code === 'sense.shifted') !== []) {
+            // All leads one place off: no single one is broken beside it.
+            $senses = array_values(array_filter($senses, fn (Finding $f): bool => $f->code !== 'sense.open'));
+        }
         $sense = self::mostProbable($senses, ['sense.open', 'sense.shifted']);
         $spread = $evidence->rest === null ? null : RestSpread::of($evidence->rest, $record->pack->chemistry);
         $output = new OutputPath($record, $evidence, $situation, $priors, self::outside($evidence, true), $sense);
@@ -239,8 +248,8 @@ final class Diagnoser
         // One weak joint is spread over the two taps it may sit at: together they say how sure it is.
         $tap = $f->place->number;
         $p = $f->code === 'joint.high-resistance' ? min(1.0, $f->probability + max($joints[$tap - 1] ?? 0.0, $joints[$tap + 1] ?? 0.0)) : $f->probability;
-        // The spread is what other findings bring about: it comes behind its cause.
-        $weight = $f->severity->weight() * ($f->code === 'pack.spread' ? 0.5 : 1.0);
+        // What other findings bring about comes behind its cause.
+        $weight = $f->severity->weight() * (in_array($f->code, self::FOLLOWS, true) ? self::BEHIND : 1.0);
 
         return [-round($weight * $p, 3), $f->code, $f->place->key()];
     }

@@ -4,13 +4,19 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Diagnosis;
 
-use Heartwood\Core\Maths\Robust;
+use Heartwood\Core\Limits\RunLimits;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\Place;
 
 /** The board's own readings beside the meter's, and the pin staircase (handbook "Protection, path, sensing"). */
 final readonly class SenseChecks
 {
+    /** 1 sigma of a board's figure for one group, volts (assumed). */
+    private const BOARD_SIGMA_V = 0.005;
+
+    /** How much better a report must fit when it is moved by a place, as the difference of two sums of squares: twice the logarithm of a million. */
+    private const CLEARLY_MOVED = 27.6;
+
     private const DIFFERS_V = 0.06;
 
     /** Volts within which a board's figure is its neighbour's. */
@@ -42,9 +48,6 @@ final readonly class SenseChecks
             }
         }
         $off = array_filter($difference, fn (float $d): bool => abs($d) > self::DIFFERS_V);
-        if ($off === []) {
-            return [];
-        }
         if ($this->shifted($difference)) {
             return [new Finding('sense.shifted', 'The sense leads sit one place off', Place::pack(), 0.97, Severity::Stop, [new Evidence('the board reports each group\'s neighbour', 14.0, 'reported')])];
         }
@@ -79,19 +82,23 @@ final readonly class SenseChecks
         if ($board === null || $meter === null || $n < 4) {
             return false;
         }
-        $values = array_map(fn ($g): float => (float) $g->volts, $meter->read());
-        if ($values === [] || Robust::spread($values, 0.0) < 0.02) {
-            return false;
-        }
-        foreach ([1, -1] as $by) {
+        // As it stands, and moved by one place: how far is the report off, in its own sigmas?
+        $misfit = function (int $by) use ($board, $meter, $n): array {
             $fits = 0;
-            for ($k = 1; $k <= $n; $k++) {
-                $other = $k + $by;
-                if ($other >= 1 && $other <= $n && abs((float) $board->group($k)->volts - (float) $meter->group($other)->volts) < max(self::ALIKE_V, 3 * (float) $meter->group($other)->sigmaV)) {
-                    $fits++;
-                }
+            $sum = 0.0;
+            for ($k = max(1, 1 - $by); $k <= min($n, $n - $by); $k++) {
+                $own = $meter->group($k + $by);
+                $d = (float) $board->group($k)->volts - (float) $own->volts;
+                $sum += ($d / hypot(self::BOARD_SIGMA_V, (float) $own->sigmaV)) ** 2;
+                $fits += abs($d) < max(self::ALIKE_V, RunLimits::BAND_SIGMAS * (float) $own->sigmaV) ? 1 : 0;
             }
-            if ($fits >= $n - 1) {
+
+            return [$sum, $fits];
+        };
+        [$as] = $misfit(0);
+        foreach ([1, -1] as $by) {
+            [$moved, $fits] = $misfit($by);
+            if ($fits === $n - 1 && $as - $moved > self::CLEARLY_MOVED) {
                 return true;
             }
         }

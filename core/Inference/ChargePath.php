@@ -76,6 +76,9 @@ final class ChargePath
     /** Amps that a bench supply may have fed past the board; more came in by the port (assumed). */
     private const BY_SUPPLY_A = 6.0;
 
+    /** A board's limit is met within this (assumed). */
+    private const OVER_LIMIT = 1.2;
+
     private readonly bool $heard;
 
     /** Null when no charger was measured. */
@@ -158,7 +161,10 @@ final class ChargePath
     {
         foreach ($this->record->current() as $m) {
             if ($m->condition->value === 'charge' && $m->currentA > self::TOOK && count($m->readings) > 0 && ! $m->fromBoard) {
-                return [$m->currentA > self::BY_SUPPLY_A ? 'flowed' : 'fed', sprintf('%.3g A of charge flowed while it was read', $m->currentA)];
+                // More than the board itself lets in went past it.
+                $limit = $this->record->pack->bms->float('charge_limit_a') ?? INF;
+
+                return [$m->currentA > self::BY_SUPPLY_A && $m->currentA <= self::OVER_LIMIT * $limit ? 'flowed' : 'fed', sprintf('%.3g A of charge flowed while it was read', $m->currentA)];
             }
         }
         foreach ($this->record->currentTests('charge') as $t) {

@@ -15,7 +15,7 @@ final class RunCheck
     /** A reading that is a tenth of its neighbours, to this share, has lost its decimal point: how probably (assumed). */
     private const DECIMAL = 10.0;
 
-    private const DECIMAL_NEAR = 0.03;
+    private const DECIMAL_NEAR = 0.01;
 
     private const DECIMAL_SLIPPED = 0.85;
 

@@ -133,3 +133,9 @@ it('lets a complaint that groups do not bring about take their suspicion away', 
     $p = fn (array $symptoms): float => Bench::verdict($record($symptoms))->groups[2]['states']['group.ok'];
     expect($p(['cuts-out-when-bumped']))->toBeGreaterThan($p(['dies-early']));
 });
+
+it('believes that charge came in by the port only while the board would have let it in', function (float $amps, bool $refuted): void {
+    $record = Bench::record(array_fill(0, 6, 3.8), ['bms' => ['charge_limit_a' => 8.0]], ['symptoms' => ['will-not-charge'], 'tests' => [['kind' => 'charger', 'open_v' => 25.2, 'loaded_v' => 25.1]]]);
+    $record['measurements'][] = ['id' => 'm2', 'at' => '2026-05-04T10:00:00Z', 'condition' => 'charge', 'current_a' => $amps, 'readings' => Bench::readings(array_fill(0, 6, 3.86))];
+    expect(Bench::probability(Bench::verdict($record), 'bms.charge-dead') < 0.2)->toBe($refuted);
+})->with(['within its limit' => [9.5, true], 'over it: fed past the board' => [9.7, false]]);
