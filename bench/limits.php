@@ -5,7 +5,7 @@ declare(strict_types=1);
 // Moves the numbers of the rules, one at a time, up and down, and runs the rules' tests against each: a number that can
 // be moved and no test notices is no rule. Prints those, and exits 1 when there is one.
 //   bench/limits                        every entry of the registers in core/Limits
-//   bench/limits --changed              only registers that differ from the last commit but one (what ./heartwood test asks)
+//   bench/limits --changed              only entries that the last commit changed, or nobody committed yet (what ./heartwood test asks)
 //   bench/limits --any 60 20261129      sixty numbers out of all of core, drawn with a seed: constants and bare ones
 //   bench/limits core/Fault/Group/Ok.php core/Limits/RunLimits.php:TAIL_C    these files, or entries
 
@@ -112,8 +112,16 @@ if ($any !== false) {
         $files = array_map(fn (string $f): string => substr($f, strlen($root) + 1), glob("$root/core/Limits/*Limits.php") ?: []);
     }
     if (in_array('--changed', $arguments, true)) {
-        exec('git -C '.escapeshellarg($root).' diff --name-only HEAD~1 2>/dev/null', $changed);
-        $files = array_intersect($files, $changed);
+        exec('git -C '.escapeshellarg($root).' diff -U0 HEAD~1 -- core/Limits 2>/dev/null', $diff);
+        $files = [];
+        $in = '';
+        foreach ($diff as $line) {
+            if (preg_match('#^\+\+\+ b/(.+)$#', $line, $m) === 1) {
+                $in = $m[1];
+            } elseif (preg_match('/^\+\s+public const (\w+)/', $line, $m) === 1) {
+                $files[] = "$in:{$m[1]}";
+            }
+        }
     }
     foreach ($files as $f) {
         [$file, $entry] = explode(':', $f) + [1 => null];

@@ -269,7 +269,8 @@ it('takes a fault more by one file: it is believed, asked about and mended', fun
         ['kind' => 'flex', 'element' => 'connector', 'changed' => true], ['kind' => 'continuity', 'element' => 'fuse', 'ohm' => 0.01],
         ['kind' => 'continuity', 'element' => 'switch', 'ohm' => 0.01], ['kind' => 'continuity', 'element' => 'connector', 'ohm' => 0.01],
     ]]);
-    $script = '$l = require '.var_export("$root/vendor/autoload.php", true).'; $l->setPsr4("Heartwood\\\\Core\\\\", '.var_export($copy, true).');'
+    // The copy of the rules before the real ones, whatever the class map says.
+    $script = 'require '.var_export("$root/vendor/autoload.php", true).'; spl_autoload_register(function ($c) { $f = '.var_export($copy, true).'.strtr(substr($c, 14), "\\\\", "/").".php"; if (str_starts_with($c, "Heartwood\\\\Core\\\\") && is_file($f)) { require $f; } }, true, true);'
         .'echo json_encode(Heartwood\Core\Diagnosis\Diagnoser::diagnose(App\Contract\RecordReader::read(stream_get_contents(STDIN))["record"])->toArray());';
     $process = proc_open([PHP_BINARY, '-r', $script], [['pipe', 'r'], ['pipe', 'w'], ['pipe', 'w']], $pipes);
     fwrite($pipes[0], (string) json_encode($record));
