@@ -70,6 +70,16 @@ test('an expired session keeps what is typed and sends it under the name of who 
     expect(new Set(job2.measurements[0].readings.map((r: { by: string }) => r.by))).toEqual(new Set(['Sunniva Lark']));
 });
 
+test('a sign-in page that has grown old signs in all the same, with what was typed', async ({ page, context }) => {
+    await page.goto('/sign-in');
+    await page.getByLabel('E-mail').fill(TECHNICIAN);
+    await page.getByLabel('Password').fill(PASSWORD);
+    // What came with the page is gone; what was typed is not.
+    await context.clearCookies();
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('heading', { name: 'Bench' })).toBeVisible();
+});
+
 test('a half-filled intake survives a reload', async ({ page }) => {
     await signIn(page, TECHNICIAN);
     await page.goto('/intake');

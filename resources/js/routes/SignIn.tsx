@@ -15,14 +15,19 @@ export function Component() {
         e.preventDefault();
         setError(null);
         try {
-            const person = await unwrap(api.POST('/api/session', { body: { email, password } }));
+            const sign = () => unwrap(api.POST('/api/session', { body: { email, password } }));
+            const person = await sign().catch(async (problem: unknown) => {
+                // The page is older than the session it came with: a fresh token, and what was typed is sent once more.
+                if (!(problem instanceof ApiError) || problem.status !== 419) throw problem;
+                await fetch('/sign-in', { cache: 'no-store' });
+                return sign();
+            });
             queries.clear();
             queries.setQueryData(['session'], person);
             const to = params.get('to') ?? '/';
             void navigate(to.startsWith('/') && !to.startsWith('//') ? to : '/', { replace: true });
         } catch (problem) {
             const e2 = problem as ApiError;
-            if (e2.status === 419) location.reload();
             setError(e2.fields['password'] ?? e2.fields['email'] ?? e2.message);
         }
     };
