@@ -80,6 +80,26 @@ test('a sign-in page that has grown old signs in all the same, with what was typ
     await expect(page.getByRole('heading', { name: 'Bench' })).toBeVisible();
 });
 
+test('signing out closes the bench to the next person, and keeps what is not sent yet', async ({ page, context }) => {
+    await signIn(page, TECHNICIAN);
+    const job = await takeIn(page, 'Signed-out shears');
+    await type(page, '3.801');
+    await expect(page.getByText('✓ kept')).toHaveCount(1);
+    await context.setOffline(true);
+    await page.getByRole('button', { name: 'Sign out' }).click();
+    await expect(page.getByText('You are still signed in')).toBeVisible();
+    await page.getByLabel('Volts on the meter').focus();
+    await type(page, '7.602');
+    await expect(page.getByTestId('safekeeping')).toContainText('1 only on this bench');
+    await context.setOffline(false);
+    await expect(page.getByTestId('safekeeping')).toContainText('all kept', { timeout: 30_000 });
+    await page.getByRole('button', { name: 'Sign out' }).click();
+    await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
+    expect((await page.request.get(`/api/jobs/${job}`)).status()).toBe(401);
+    await page.goto(`/jobs/${job}/probe`);
+    await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
+});
+
 test('a half-filled intake survives a reload', async ({ page }) => {
     await signIn(page, TECHNICIAN);
     await page.goto('/intake');

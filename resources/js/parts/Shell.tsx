@@ -1,7 +1,7 @@
-import { useQuery } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { Link, Navigate, Outlet, useLocation, useNavigate } from 'react-router';
-import { Toaster } from 'sonner';
+import { toast, Toaster } from 'sonner';
 import { api, ApiError, unwrap } from '@/api/client';
 import { BenchProvider, usePerson } from '@/lib/bench';
 import { Button, Waiting } from './basics';
@@ -58,6 +58,7 @@ const typing = (target: EventTarget | null) =>
 function Frame() {
     const person = usePerson();
     const navigate = useNavigate();
+    const queries = useQueryClient();
     const [palette, setPalette] = useState(false);
     const [keys, setKeys] = useState(false);
     const [dim, setDim] = useState(() => localStorage.getItem('heartwood.light') === 'dim');
@@ -65,6 +66,16 @@ function Frame() {
         document.documentElement.dataset['light'] = dim ? 'dim' : 'day';
         localStorage.setItem('heartwood.light', dim ? 'dim' : 'day');
     }, [dim]);
+    // What is only on this bench stays here under its own name, and is sent when that person signs in again.
+    const leave = useMutation({
+        mutationFn: () => unwrap(api.DELETE('/api/session')),
+        onSuccess: () => {
+            localStorage.removeItem(LAST_PERSON);
+            queries.clear();
+            void navigate('/sign-in', { replace: true });
+        },
+        onError: () => toast.error('You are still signed in: the server did not answer. Try again when it is back.'),
+    });
     useEffect(() => {
         const onKey = (e: KeyboardEvent) => {
             if (e.key.toLowerCase() === 'k' && (e.ctrlKey || e.metaKey)) {
@@ -108,6 +119,9 @@ function Frame() {
                     {person.name}
                     <span className="block text-muted text-sm">{person.role}</span>
                 </span>
+                <Button look="quiet" onClick={() => leave.mutate()} disabled={leave.isPending}>
+                    Sign out
+                </Button>
             </header>
             <main id="main">
                 <Outlet />
