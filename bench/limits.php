@@ -9,6 +9,7 @@ declare(strict_types=1);
 //   bench/limits --any 60 20261129      sixty numbers out of all of core, drawn with a seed: constants and bare ones
 //   bench/limits core/Fault/Group/Ok.php core/Limits/RunLimits.php:TAIL_C    these files, or entries
 
+use Heartwood\Core\Limits\Limit;
 use PhpParser\Node;
 use PhpParser\NodeTraverser;
 use PhpParser\NodeVisitorAbstract;
@@ -16,7 +17,7 @@ use PhpParser\ParserFactory;
 
 require dirname(__DIR__).'/vendor/autoload.php';
 
-const STEP = 0.05;
+const STEP = Limit::STEP;
 const LONGEST_S = 300;
 /** What notices most, and fastest, first: a number is tried on the next only when none before it noticed. */
 const TESTS = [
@@ -112,20 +113,21 @@ if ($any !== false) {
         $files = array_map(fn (string $f): string => substr($f, strlen($root) + 1), glob("$root/core/Limits/*Limits.php") ?: []);
     }
     if (in_array('--changed', $arguments, true)) {
-        exec('git -C '.escapeshellarg($root).' diff -U0 HEAD~1 -- core/Limits 2>/dev/null', $diff);
+        exec('git -C '.escapeshellarg($root).' diff -U0 HEAD~1 -- core/Limits '.escapeshellarg(':!core/Limits/Limit.php').' 2>/dev/null', $diff);
         $files = [];
-        $in = '';
+        $changed = [];
         foreach ($diff as $line) {
             if (preg_match('#^\+\+\+ b/(.+)$#', $line, $m) === 1) {
-                $in = $m[1];
-            } elseif (preg_match('/^\+\s+public const (\w+)/', $line, $m) === 1) {
-                $files[] = "$in:{$m[1]}";
+                $files[] = $m[1];
+            } elseif ($files !== [] && preg_match('/^@@ \S+ \+(\d+)(?:,(\d+))? @@/', $line, $m) === 1) {
+                $changed[$files[count($files) - 1]][] = [(int) $m[1], (int) $m[1] + (int) ($m[2] ?? 1) - 1];
             }
         }
     }
     foreach ($files as $f) {
         [$file, $entry] = explode(':', $f) + [1 => null];
-        array_push($wanted, ...array_filter(numbersOf($root, $file, str_starts_with($file, 'core/Limits/')), fn (array $n): bool => $entry === null || $n['name'] === $entry));
+        array_push($wanted, ...array_filter(numbersOf($root, $file, str_starts_with($file, 'core/Limits/')), fn (array $n): bool => ($entry === null || $n['name'] === $entry)
+            && (! isset($changed) || array_filter($changed[$file] ?? [], fn (array $lines): bool => $n['line'] >= $lines[0] && $n['line'] <= $lines[1]) !== [])));
     }
 }
 $work = sys_get_temp_dir().'/heartwood-limits-'.getmypid();

@@ -10,6 +10,7 @@ use App\Models\BenchTest;
 use App\Models\Event;
 use App\Models\Run;
 use App\Models\TestLog;
+use Heartwood\Core\Limits\RunLimits;
 use Heartwood\Core\Log\SeriesChunk;
 use Heartwood\Core\Pack\Chemistry;
 use Heartwood\Core\Run\Why;
@@ -23,9 +24,6 @@ final class FoldRuns
 
     /** The end of a run is what ended it: kept sample by sample. */
     private const LAST = 40;
-
-    /** Amps that are none. */
-    private const RESTS_A = 0.02;
 
     /** @return int runs closed */
     public function handle(): int
@@ -141,7 +139,7 @@ final class FoldRuns
             if ((float) $s['t'] <= $from) {
                 continue;
             }
-            if (abs((float) ($s['a'] ?? 0.0)) > self::RESTS_A) {
+            if (abs((float) ($s['a'] ?? 0.0)) > RunLimits::OFF_A) {
                 break;
             }
             if ((float) $s['t'] - $last >= 60 || ! isset($samples[$i + 1])) {

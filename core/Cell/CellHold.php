@@ -33,7 +33,7 @@ final readonly class CellHold
         $slope = $curve->slope($curve->socAt(($before + $after) / 2));
         $sigma = hypot(100 * Step::ofTwo($resolutionV) / $slope / $months, HoldTest::SLOPE_SHARE * abs($perMonth));
         $figures = sprintf('%.1f %% a month, 1 sigma %.1f, over %.1f days', $perMonth, $sigma, $days);
-        $moved = $after - $before > max(RunLimits::HOLD_RISES_V, RunLimits::BAND_SIGMAS * Step::ofTwo($resolutionV));
+        $moved = $after - $before > max(RunLimits::HOLD_RISES_V, HoldTest::RISE_SIGMAS * Step::ofTwo($resolutionV));
         $outcome = $moved || $curve->onPlateau($after) ? 'cannot-tell-yet' : ($perMonth + 2 * $sigma < $limit ? 'holds' : ($perMonth - 2 * $sigma > $limit ? 'leaks' : 'cannot-tell-yet'));
 
         return new self($outcome, $perMonth, $sigma, match ($outcome) {

@@ -23,6 +23,7 @@ use Heartwood\Core\Reading\RestSpread;
 use Heartwood\Core\Reading\Suspicion;
 use Heartwood\Core\Record\BenchTest;
 use Heartwood\Core\Record\JobRecord;
+use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Record\Place;
 use Heartwood\Core\Repair\Options;
 use Heartwood\Core\Safety\SafetyState;
@@ -132,7 +133,7 @@ final class Diagnoser
         $p = $record->pack->parallel ?? 1;
         foreach ($findings as $f) {
             if ($p > 1 && $f->probability >= 0.3 && in_array($f->code, ['group.missing-cell', 'group.self-discharge'], true)) {
-                $capacity = $record->pack->groupCapacityAh() ?? 5.0;
+                $capacity = $record->pack->groupCapacityAh() ?? PackSpec::UNKNOWN_AH;
                 $leak = max(0.001, ($evidence->groups[$f->place->number - 1]->leakPerDay ?? 0.01) * $capacity / 24);
 
                 return ['group' => $f->place->number, 'steps' => ParallelPlan::of($p, $leak, $capacity / 2, 1e-5)['steps']];

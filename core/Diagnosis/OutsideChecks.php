@@ -9,6 +9,7 @@ use Heartwood\Core\Log\GaugeCheck;
 use Heartwood\Core\Maths\Normal;
 use Heartwood\Core\Pack\LabelCheck;
 use Heartwood\Core\Record\JobRecord;
+use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Record\Place;
 
 /** Findings that stand by themselves: what eyes saw, the label, charger, load, gauge (handbook "Outside the pack"). */
@@ -172,7 +173,7 @@ final readonly class OutsideChecks
     {
         $pack = $this->record->pack;
 
-        return $pack->loadAmps() ?? min(20.0, 2 * ($pack->groupCapacityAh() ?? 5.0));
+        return $pack->loadAmps() ?? min(20.0, 2 * ($pack->groupCapacityAh() ?? PackSpec::UNKNOWN_AH));
     }
 
     /** @return list<Finding> */

@@ -4,13 +4,15 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Diagnosis;
 
-use Heartwood\Core\Limits\RunLimits;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\Place;
 
 /** The board's own readings beside the meter's, and the pin staircase (handbook "Protection, path, sensing"). */
 final readonly class SenseChecks
 {
+    /** Sigmas of the meter within which a report is the same. */
+    private const ALIKE_SIGMAS = 3.0;
+
     /** 1 sigma of a board's figure for one group, volts (assumed). */
     private const BOARD_SIGMA_V = 0.005;
 
@@ -90,7 +92,7 @@ final readonly class SenseChecks
                 $own = $meter->group($k + $by);
                 $d = (float) $board->group($k)->volts - (float) $own->volts;
                 $sum += ($d / hypot(self::BOARD_SIGMA_V, (float) $own->sigmaV)) ** 2;
-                $fits += abs($d) < max(self::ALIKE_V, RunLimits::BAND_SIGMAS * (float) $own->sigmaV) ? 1 : 0;
+                $fits += abs($d) < max(self::ALIKE_V, self::ALIKE_SIGMAS * (float) $own->sigmaV) ? 1 : 0;
             }
 
             return [$sum, $fits];

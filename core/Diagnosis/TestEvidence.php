@@ -7,6 +7,7 @@ namespace Heartwood\Core\Diagnosis;
 use Heartwood\Core\Limits\VerdictLimits;
 use Heartwood\Core\Maths\Robust;
 use Heartwood\Core\Record\BenchTest;
+use Heartwood\Core\Record\PackSpec;
 
 /** The tests of a record turned into features of the groups and joints they speak of. */
 final class TestEvidence
@@ -177,7 +178,7 @@ final class TestEvidence
         $rates = [];
         foreach ($refills as $k => [$ah, $days]) {
             if ($days >= 0.5) {
-                $rates[$k] = $ah / $days / max(0.1, $this->pack->record->pack->groupCapacityAh() ?? 5.0);
+                $rates[$k] = $ah / $days / max(0.1, $this->pack->record->pack->groupCapacityAh() ?? PackSpec::UNKNOWN_AH);
             }
         }
         if ($rates === []) {

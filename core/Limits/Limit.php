@@ -8,7 +8,10 @@ namespace Heartwood\Core\Limits;
 #[\Attribute(\Attribute::TARGET_CLASS_CONSTANT)]
 final readonly class Limit
 {
-    public function __construct(public string $unit, public string $source)
+    /** Share by which `bench/limits` moves a number, where its own attribute states no other. */
+    public const STEP = 0.05;
+
+    public function __construct(public string $unit, public string $source, public float $step = self::STEP)
     {
     }
 }

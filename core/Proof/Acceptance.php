@@ -7,7 +7,6 @@ namespace Heartwood\Core\Proof;
 use Heartwood\Core\Diagnosis\GroupEvidence;
 use Heartwood\Core\Diagnosis\PackEvidence;
 use Heartwood\Core\Limits\ProofLimits;
-use Heartwood\Core\Limits\RunLimits;
 use Heartwood\Core\Limits\VerdictLimits;
 use Heartwood\Core\Maths\Robust;
 use Heartwood\Core\Maths\Tiny;
@@ -23,6 +22,9 @@ use Heartwood\Core\Record\Measurement;
  */
 final class Acceptance
 {
+    /** Sigmas of its own within which a group sags like the others (handbook "Acceptance"). */
+    private const SAG_SIGMAS = 3.0;
+
     /** Of a month. */
     private const DAYS = 30;
 
@@ -177,7 +179,7 @@ final class Acceptance
         $median = Robust::median(array_values($sags));
         $bad = [];
         foreach ($sags as $k => $sag) {
-            if (abs($sag - $median) > max(ProofLimits::SAG_SHARE * $median, RunLimits::BAND_SIGMAS * $sigma[$k], ProofLimits::SAG_V) || (float) $solution->group($k)->volts < $this->record->pack->lowCutV()) {
+            if (abs($sag - $median) > max(ProofLimits::SAG_SHARE * $median, self::SAG_SIGMAS * $sigma[$k], ProofLimits::SAG_V) || (float) $solution->group($k)->volts < $this->record->pack->lowCutV()) {
                 $bad[] = sprintf('group %d sags %.0f mV, the median %.0f mV', $k, $sag * 1000, $median * 1000);
             }
         }
@@ -222,7 +224,7 @@ final class Acceptance
         $worst = $leaks[0];
         $month = self::DAYS * ((float) $worst->leakPerDay + 2 * $worst->leakSigma);
         if ($month >= VerdictLimits::LEAK_A_MONTH && self::DAYS * ((float) $worst->leakPerDay - 2 * $worst->leakSigma) < VerdictLimits::LEAK_A_MONTH) {
-            return CheckResult::missing(Check::Hold, $limit, sprintf('cannot tell yet: group %d at %.0f %% a month +- %.0f', $worst->group, 100 * self::DAYS * (float) $worst->leakPerDay, 3000 * $worst->leakSigma));
+            return CheckResult::missing(Check::Hold, $limit, sprintf('cannot tell yet: group %d at %.0f %% a month +- %.0f', $worst->group, 100 * self::DAYS * (float) $worst->leakPerDay, 100 * self::DAYS * $worst->leakSigma));
         }
 
         return CheckResult::of(Check::Hold, $month < VerdictLimits::LEAK_A_MONTH, sprintf('group %d: %.1f %% a month', $worst->group, 100 * self::DAYS * (float) $worst->leakPerDay), $limit, 'derived');

@@ -98,7 +98,7 @@ final readonly class PackSpec
         if ($cell !== null && $this->parallel !== null) {
             return $cell / $this->parallel;
         }
-        $ah = $this->groupCapacityAh() ?? 5.0;
+        $ah = $this->groupCapacityAh() ?? self::UNKNOWN_AH;
 
         return 100.0 / max(0.2, $ah);
     }

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Heartwood\Core\Recovery;
 
 use Heartwood\Core\Limits\RunLimits;
-use Heartwood\Core\Maths\Tiny;
 use Heartwood\Core\Record\PackSpec;
 
 /**
@@ -14,6 +13,9 @@ use Heartwood\Core\Record\PackSpec;
  */
 final readonly class BypassRules
 {
+    /** What rounding may add to amps that were worked out from the same limit. */
+    private const ROUNDED = 1.001;
+
     /**
      * @param  list<float|null>  $groups  volts of every group, null where unread
      * @param  list<int>  $ineligible  groups that the verdict calls dead, reversed or damaged
@@ -39,7 +41,7 @@ final readonly class BypassRules
             }
         }
         $limit = ($pack->groupCapacityAh() ?? 0.0) * RunLimits::SLOW_C;
-        if ($amps > $limit + Tiny::COARSE) {
+        if ($amps > $limit * self::ROUNDED) {
             $out[] = sprintf('At most %.2f A (a twentieth of the capacity).', $limit);
         }
 

@@ -29,6 +29,9 @@ final readonly class HoldTest
 
     public const HOURS_A_DAY = 24.0;
 
+    /** Sigmas of the meter from which a rise is one. */
+    public const RISE_SIGMAS = 3.0;
+
     /** What the slope of the rest curve is good to, as a share. */
     public const SLOPE_SHARE = 0.25;
 
@@ -88,7 +91,7 @@ final readonly class HoldTest
         $sigma = hypot(100 * $sigmaV / $slope / $hours * self::HOURS_A_MONTH, self::SLOPE_SHARE * abs($perMonth));
         $need = max(self::OVER_H - $hours, 0.0);
         $figures = sprintf('%.1f mV beyond its neighbours in %.0f h: %.1f %% a month, 1 sigma %.1f', 1000 * $beyond, $hours, $perMonth, $sigma);
-        if (-$beyond > max(RunLimits::HOLD_RISES_V, RunLimits::BAND_SIGMAS * $sigmaV)) {
+        if (-$beyond > max(RunLimits::HOLD_RISES_V, self::RISE_SIGMAS * $sigmaV)) {
             return new self('moved', sprintf('It has risen %.1f mV against its neighbours in %.0f h: no cell does that by itself, something else moved it (a bleed, a charger, warmth, another meter). Begin the hold test anew.', -1000 * $beyond, $hours), $perMonth, $sigma, null);
         }
         if ($beyond > self::REJECT_V + 2 * $sigmaV || ($hours >= self::OVER_H && $beyond > self::REJECT_V)) {

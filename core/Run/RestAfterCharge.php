@@ -34,7 +34,7 @@ final class RestAfterCharge
         $curve = RestCurve::of($chemistry);
         $leakA = $fall / $curve->slope($curve->socAt($v)) * $capacityAh / (RunLimits::REST_WINDOW_S / 3600);
 
-        return $fall > RunLimits::BAND_SIGMAS * $resolutionV && $fall > RunLimits::REST_SLOWS * $fallBefore && $leakA > RunLimits::REST_LEAK_SHARE * RunLimits::REST_LEAK_C * $capacityAh
+        return $fall > RunLimits::FALL_COUNTS * $resolutionV && $fall > RunLimits::REST_SLOWS * $fallBefore && $leakA > RunLimits::REST_LEAK_SHARE * RunLimits::REST_LEAK_C * $capacityAh
             ? sprintf('Falls %.0f mV in 15 min and does not slow down: a leak of about %.0f mA', 1000 * $fall, 1000 * $leakA) : null;
     }
 

@@ -21,7 +21,7 @@ final readonly class Replay
 
     public function __construct(private PackSpec $spec, private TwinPack $pack)
     {
-        $capacity = $spec->groupCapacityAh() ?? 5.0;
+        $capacity = $spec->groupCapacityAh() ?? PackSpec::UNKNOWN_AH;
         $this->chargeA = $spec->charger->float('cc_a') ?? min($spec->bms->float('charge_limit_a') ?? 1e9, $capacity / 5);
         $this->loadA = max(0.2 * $capacity, min($spec->load->float('controller_limit_a') ?? 1e9, 0.5 * $capacity));
     }
@@ -32,7 +32,7 @@ final readonly class Replay
         $pack ??= $this->pack;
         $cv = $this->spec->charger->float('cv_v') ?? $this->spec->series * $this->spec->workingFullV();
 
-        return Twin::run($pack, Step::charge($this->chargeA, min($cv, $this->spec->series * $this->spec->workingFullV()), ($this->spec->groupCapacityAh() ?? 5.0) / 20), self::STEP_S);
+        return Twin::run($pack, Step::charge($this->chargeA, min($cv, $this->spec->series * $this->spec->workingFullV()), ($this->spec->groupCapacityAh() ?? PackSpec::UNKNOWN_AH) / 20), self::STEP_S);
     }
 
     /** From the state as it is: the device switched on. */
@@ -61,7 +61,7 @@ final readonly class Replay
     public function after(Option $option): ?TwinPack
     {
         $groups = array_values(array_map(fn (Place $p): int => $p->number, array_filter($option->places, fn (Place $p): bool => $p->kind === 'group')));
-        $rated = $this->spec->groupCapacityAh() ?? 5.0;
+        $rated = $this->spec->groupCapacityAh() ?? PackSpec::UNKNOWN_AH;
         $others = array_values(array_diff_key($this->pack->charge, array_flip(array_map(fn (int $k): int => $k - 1, $groups))));
         $middle = $others === [] ? 0.5 : Robust::median($others);
         $healthy = Robust::median($this->pack->ohm === [] ? [0.01] : $this->pack->ohm);
@@ -89,7 +89,7 @@ final readonly class Replay
         $capacity = $this->pack->capacityAh;
         asort($capacity);
         $order = array_map(fn (int $i): int => $i + 1, array_keys($capacity));
-        $rated = $this->spec->groupCapacityAh() ?? 5.0;
+        $rated = $this->spec->groupCapacityAh() ?? PackSpec::UNKNOWN_AH;
         $level = $this->pack->at(array_fill(0, $this->pack->series(), 0.5));
         $healthy = Robust::median($this->pack->ohm === [] ? [0.01] : $this->pack->ohm);
         $out = [];

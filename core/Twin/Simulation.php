@@ -8,6 +8,7 @@ use Heartwood\Core\Diagnosis\PackEvidence;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\InvalidRecord;
 use Heartwood\Core\Record\JobRecord;
+use Heartwood\Core\Record\PackSpec;
 
 /** A scenario run on the job's own estimate: the document heartwood.simulation, version 1. */
 final class Simulation
@@ -25,7 +26,7 @@ final class Simulation
             throw new InvalidRecord([['pointer' => '/job', 'message' => 'every group needs a rest voltage, and cells or label a capacity, before the pack can be run']]);
         }
         $dt = $scenario->float('step_s') ?? 5.0;
-        $capacity = $record->pack->groupCapacityAh() ?? 5.0;
+        $capacity = $record->pack->groupCapacityAh() ?? PackSpec::UNKNOWN_AH;
         $full = $record->pack->series * $record->pack->workingFullV();
         $clock = 0.0;
         $slow = null;
