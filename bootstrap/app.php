@@ -3,7 +3,11 @@
 declare(strict_types=1);
 
 use App\Http\ErrorShape;
+use App\Http\Middleware\Guarded;
 use App\Http\Middleware\Idempotent;
+use App\Http\Middleware\LiveSession;
+use App\Http\Middleware\Proved;
+use App\Http\Middleware\RequestName;
 use Illuminate\Foundation\Application;
 use Illuminate\Foundation\Configuration\Exceptions;
 use Illuminate\Foundation\Configuration\Middleware;
@@ -31,7 +35,8 @@ $app = Application::configure(basePath: $root)
     )
     ->withMiddleware(function (Middleware $middleware): void {
         $middleware->remove(HandleCors::class);
-        $middleware->alias(['idempotent' => Idempotent::class]);
+        $middleware->prepend([RequestName::class, Guarded::class]);
+        $middleware->alias(['idempotent' => Idempotent::class, 'live' => LiveSession::class, 'proved' => Proved::class]);
         $middleware->redirectGuestsTo(fn () => null);
     })
     ->withExceptions(function (Exceptions $exceptions): void {

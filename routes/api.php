@@ -5,22 +5,58 @@ declare(strict_types=1);
 use App\Http\Controllers\BenchController;
 use App\Http\Controllers\BuildController;
 use App\Http\Controllers\CellController;
+use App\Http\Controllers\CustomerController;
+use App\Http\Controllers\DoorController;
 use App\Http\Controllers\InstrumentController;
 use App\Http\Controllers\JobController;
+use App\Http\Controllers\MeController;
 use App\Http\Controllers\OutboxController;
+use App\Http\Controllers\PeopleController;
 use App\Http\Controllers\RecordController;
 use App\Http\Controllers\RunController;
 use App\Http\Controllers\SessionController;
+use App\Http\Controllers\SettingsController;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Facades\Route;
 
 Route::get('health', fn () => new JsonResponse(['ok' => DB::select('select 1 as one')[0]->one === 1]))->withoutMiddleware('web');
-Route::post('session', [SessionController::class, 'store'])->middleware('throttle:sign-in');
 
-Route::middleware('auth')->group(function (): void {
+// Before the door: each counts its tries (App\Security\Attempts).
+Route::get('door', [DoorController::class, 'show']);
+Route::post('session', [SessionController::class, 'store']);
+Route::delete('session', [SessionController::class, 'destroy']);
+Route::post('start', [DoorController::class, 'start']);
+Route::post('join/look', [DoorController::class, 'look']);
+Route::post('join', [DoorController::class, 'join']);
+
+Route::middleware(['auth', 'live'])->group(function (): void {
+    // One's own keys and sessions: whoever is signed in. Tries at a password are counted, so these keep no idempotency key.
     Route::get('session', [SessionController::class, 'show']);
-    Route::delete('session', [SessionController::class, 'destroy']);
+    Route::get('sessions', [SessionController::class, 'own']);
+    Route::delete('sessions/{signIn}', [SessionController::class, 'end'])->whereUuid('signIn');
+    Route::get('colleagues', [SessionController::class, 'colleagues']);
+    Route::post('session/prove', [SessionController::class, 'prove']);
+    Route::post('session/hand-over', [SessionController::class, 'handOver']);
+    Route::post('me/password', [MeController::class, 'password']);
+    Route::middleware(['idempotent', 'proved'])->group(function (): void {
+        Route::post('me/code', [MeController::class, 'code']);
+        Route::post('me/second-factor', [MeController::class, 'beginFactor']);
+        Route::post('me/second-factor/confirm', [MeController::class, 'confirmFactor']);
+        Route::delete('me/second-factor', [MeController::class, 'endFactor']);
+    });
+
+    Route::get('people', [PeopleController::class, 'index'])->middleware('can:people');
+    Route::get('security-log', [PeopleController::class, 'log'])->middleware('can:security');
+    Route::middleware(['idempotent', 'can:people', 'proved'])->group(function (): void {
+        Route::post('invitations', [PeopleController::class, 'invite']);
+        Route::delete('invitations/{invitation}', [PeopleController::class, 'withdraw']);
+        Route::patch('people/{colleague}', [PeopleController::class, 'update']);
+        Route::post('people/{colleague}/reset', [PeopleController::class, 'reset']);
+        Route::delete('people/{colleague}/sessions', [PeopleController::class, 'endSessions']);
+        Route::delete('people/{colleague}/second-factor', [PeopleController::class, 'endFactor']);
+    });
+
     Route::middleware('can:view')->group(function (): void {
         Route::get('bench', [BenchController::class, 'index']);
         Route::get('search', [BenchController::class, 'search']);
@@ -46,11 +82,11 @@ Route::middleware('auth')->group(function (): void {
         Route::get('jobs/{job}/joints', [BuildController::class, 'joints']);
         Route::post('jobs/{job}/board-swap', [BuildController::class, 'board']);
         Route::get('instruments', [InstrumentController::class, 'index']);
-        Route::get('instruments/{instrument}/reading', [InstrumentController::class, 'reading']);
-        Route::post('instruments/{instrument}/steady/{job}', [InstrumentController::class, 'steady']);
-        Route::post('jobs/{job}/board-report', [InstrumentController::class, 'board']);
+        Route::get('instruments/{instrument}/reading', [InstrumentController::class, 'reading'])->middleware('can:probe');
+        Route::post('instruments/{instrument}/steady/{job}', [InstrumentController::class, 'steady'])->middleware('can:probe');
+        Route::post('jobs/{job}/board-report', [InstrumentController::class, 'board'])->middleware('can:probe');
         Route::post('registers', [InstrumentController::class, 'registers']);
-        Route::post('simulated-bench', [InstrumentController::class, 'hand']);
+        Route::post('simulated-bench', [InstrumentController::class, 'hand'])->middleware('can:probe');
         Route::get('jobs/{job}/recovery', [RunController::class, 'overview']);
         Route::post('jobs/{job}/recovery-plan', [RunController::class, 'plan']);
         Route::get('runs/{run}', [RunController::class, 'show']);
@@ -63,15 +99,24 @@ Route::middleware('auth')->group(function (): void {
 
     Route::get('faults', [BenchController::class, 'faults'])->middleware('can:view');
     Route::get('priors', [BenchController::class, 'priors'])->middleware('can:view');
-    Route::get('workshop', [BenchController::class, 'workshop'])->middleware('can:view');
+    Route::get('settings', [SettingsController::class, 'show'])->middleware('can:view');
+    Route::get('prices', [SettingsController::class, 'prices'])->middleware('can:view');
+    Route::get('customers', [CustomerController::class, 'index'])->middleware('can:view');
+    Route::get('customers/{customer}', [CustomerController::class, 'show'])->middleware('can:view');
+    Route::get('customers/{customer}/export', [CustomerController::class, 'export'])->middleware('can:customers');
 
     Route::middleware('idempotent')->group(function (): void {
-        Route::patch('workshop', [BenchController::class, 'settings'])->middleware('can:settings');
-        Route::post('priors/reset', [BenchController::class, 'resetPriors'])->middleware('can:settings');
+        Route::patch('settings', [SettingsController::class, 'update'])->middleware(['can:settings', 'proved']);
+        Route::patch('prices/cells/{cellModel}', [SettingsController::class, 'cellPrice'])->middleware(['can:settings', 'proved']);
+        Route::patch('prices/packs/{packModel}', [SettingsController::class, 'packPrice'])->middleware(['can:settings', 'proved']);
+        Route::post('priors/reset', [BenchController::class, 'resetPriors'])->middleware(['can:settings', 'proved']);
+        Route::patch('customers/{customer}', [CustomerController::class, 'update'])->middleware('can:customers');
+        Route::post('customers/{customer}/merge', [CustomerController::class, 'merge'])->middleware('can:merge');
+        Route::post('customers/{customer}/forget', [CustomerController::class, 'forget'])->middleware(['can:forget', 'proved']);
         Route::post('jobs', [JobController::class, 'store'])->middleware('can:intake');
         Route::patch('jobs/{job}', [JobController::class, 'update'])->middleware('can:intake');
         Route::post('jobs/{job}/triage', [JobController::class, 'triage'])->middleware('can:triage');
-        Route::post('jobs/{job}/safety', [JobController::class, 'safety'])->middleware('can:release');
+        Route::post('jobs/{job}/safety', [JobController::class, 'safety'])->middleware(['can:release', 'proved']);
         Route::post('jobs/{job}/stage', [JobController::class, 'stage'])->middleware('can:work');
         Route::post('jobs/{job}/wait', [JobController::class, 'wait'])->middleware('can:wait');
         Route::post('jobs/{job}/verdict', [JobController::class, 'verdict'])->middleware('can:verdict');

@@ -41,7 +41,7 @@ final class AssessSafety
             if ($job->safety() !== SafetyState::Clear) {
                 self::endRuns($job);
             }
-            EventLog::add($person, $job, 'triage', ['inspection' => $inspection, 'symptoms' => $job->symptoms, 'state' => $job->safety_state, 'reasons' => $job->safety_reasons]);
+            EventLog::add($person, $job, EventKind::Triage, ['inspection' => $inspection, 'symptoms' => $job->symptoms, 'state' => $job->safety_state, 'reasons' => $job->safety_reasons]);
 
             return $job;
         });

@@ -53,7 +53,7 @@ final class BuildRecord
     /** @return Collection<int, Event> */
     public static function packEvents(Job $job): Collection
     {
-        return Event::query()->where('job_id', $job->id)->where('kind', 'pack-event')->orderBy('id')->get();
+        return Event::query()->where('job_id', $job->id)->where('kind', EventKind::PackEvent)->orderBy('id')->get();
     }
 
     /**

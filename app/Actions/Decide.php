@@ -7,11 +7,12 @@ namespace App\Actions;
 use App\Models\CellModel;
 use App\Models\Decision;
 use App\Models\Job;
+use App\Models\PackModel;
 use App\Models\Person;
 use App\Models\Verdict;
-use App\Models\Workshop;
 use App\Models\WorkStep;
 use App\Policies\Rights;
+use Heartwood\Core\Money\Prices;
 use Heartwood\Core\Money\Quote;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\PackSpec;
@@ -51,7 +52,7 @@ final class Decide
                 ]);
             }
             $job->update(['stage' => WorkPlan::for($repair) === [] ? 'proof' : 'work']);
-            EventLog::add($person, $job, 'decided', ['action' => $repair->value, 'reason' => $reason]);
+            EventLog::add($person, $job, EventKind::Decided, ['action' => $repair->value, 'reason' => $reason]);
 
             return $decision;
         });
@@ -60,26 +61,39 @@ final class Decide
     /** @param  array<string, mixed>  $option with cells, hands_minutes, usable_ah */
     public static function quote(Job $job, array $option): Quote
     {
-        $settings = new Fields(Workshop::query()->findOrFail($job->workshop_id)->settings);
-        $cell = CellModel::query()->where('workshop_id', $job->workshop_id)->where('name', $job->pack['cell']['model'] ?? '')->first();
-
-        return self::price($job, $option, $settings, $cell->price_cents ?? null);
+        return self::price($job, $option, self::prices($job), self::listed($job));
     }
 
-    /** @param  array<string, mixed>  $option */
-    public static function price(Job $job, array $option, Fields $settings, ?int $cellCents): Quote
+    public static function prices(Job $job): Prices
+    {
+        return Prices::of($job->workshop->said());
+    }
+
+    /** @return array{cell: int|null, pack: int|null} what the price list says of this pack's cell and of a new pack */
+    public static function listed(Job $job): array
+    {
+        return [
+            'cell' => CellModel::query()->where('workshop_id', $job->workshop_id)->where('name', $job->pack['cell']['model'] ?? '')->value('price_cents'),
+            'pack' => $job->pack_model_id === null ? null : PackModel::query()->where('id', $job->pack_model_id)->value('price_cents'),
+        ];
+    }
+
+    /**
+     * @param  array<string, mixed>  $option
+     * @param  array{cell: int|null, pack: int|null}  $listed
+     */
+    public static function price(Job $job, array $option, Prices $prices, array $listed): Quote
     {
         $pack = PackSpec::from(new Fields($job->pack));
         $volts = $pack->series * $pack->profile()->nominalV;
         $labelAh = $pack->label->float('capacity_ah') ?? $pack->groupCapacityAh();
         $usable = $option['usable_ah'] ?? null;
+        $action = (string) ($option['action'] ?? '');
 
         return Quote::of(
-            (int) ($option['cells'] ?? 0), $cellCents ?? Quote::cellCents($settings->int('cell_cents') ?? 600, $pack->cell->float('capacity_ah') ?? ($pack->parallel === null || $labelAh === null ? null : $labelAh / $pack->parallel)), (int) ($option['hands_minutes'] ?? 0),
-            $settings->int('rate_cents') ?? 6000, $settings->int('fee_cents') ?? 2500, $settings->float('new_per_wh_cents'),
+            $prices, (int) ($option['cells'] ?? 0), $listed['cell'], $pack->cell->float('capacity_ah') ?? ($pack->parallel === null || $labelAh === null ? null : $labelAh / $pack->parallel), (int) ($option['hands_minutes'] ?? 0),
             $labelAh === null ? null : $labelAh * $volts, $usable === null ? null : $usable * $volts,
-            ($option['action'] ?? '') === 'replace-board' ? $settings->int('board_cents') ?? 4500 : 0,
-            in_array($option['action'] ?? '', ['replace-cell', 'replace-group', 'reweld', 'rebuild', 'build'], true) ? max(1, (int) ($option['cells'] ?? 0)) * ($settings->int('strip_cents') ?? 35) : 0,
+            $action === 'replace-board', in_array($action, ['replace-cell', 'replace-group', 'reweld', 'rebuild', 'build'], true), $listed['pack'],
         );
     }
 }

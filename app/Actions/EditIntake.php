@@ -27,7 +27,7 @@ final class EditIntake
                 $job->fill(['chemistry' => $data['pack']['chemistry'], 'series' => $data['pack']['series'], 'parallel' => $data['pack']['parallel'] ?? null]);
             }
             $job->save();
-            EventLog::add($person, $job, 'intake-edited', ['before' => $before]);
+            EventLog::add($person, $job, EventKind::IntakeEdited, ['before' => $before]);
 
             return (new AssessSafety)->handle($person, $job, [], null);
         });

@@ -7,7 +7,6 @@ namespace App\Actions;
 use App\Instruments\RunFolder;
 use App\Instruments\Runner;
 use App\Models\BenchTest;
-use App\Models\Event;
 use App\Models\Run;
 use App\Models\TestLog;
 use Heartwood\Core\Limits\RunLimits;
@@ -65,7 +64,7 @@ final class FoldRuns
             if (is_array($after) && ($after['quarantine'] ?? null) !== null) {
                 $run->loadMissing('person');
                 (new AssessSafety)->handle($run->person, $run->job, ['warm_at_rest' => true], null);
-                $this->event($run, 'run-watched', ['quarantine' => $after['quarantine']]);
+                EventLog::ofRun($run, EventKind::RunWatched, ['quarantine' => $after['quarantine']]);
             }
             $this->letGo($run, []);
         });
@@ -113,13 +112,13 @@ final class FoldRuns
             if (($view['ah_in'] ?? 0) > 0.0) {
                 $groups = $run->kind === 'recovery' ? [$run->group_no] : array_column(array_filter($view['items'] ?? [], fn (array $i): bool => $i['ah'] > 0), 'group');
                 foreach ($groups as $k) {
-                    $this->event($run, 'pack-event', ['at' => now()->toIso8601ZuluString(), 'kind' => $run->kind === 'recovery' ? 'group-charged' : 'balanced', 'where' => ['group' => $k], 'revision' => $run->revision]);
+                    EventLog::ofRun($run, EventKind::PackEvent, ['at' => now()->toIso8601ZuluString(), 'kind' => $run->kind === 'recovery' ? 'group-charged' : 'balanced', 'where' => ['group' => $k], 'revision' => $run->revision]);
                 }
             }
-            $this->event($run, 'run-ended', ['kind' => $run->kind, 'group' => $run->group_no, 'outcome' => $outcome, 'text' => $view['text'] ?? '']);
+            EventLog::ofRun($run, EventKind::RunEnded, ['kind' => $run->kind, 'group' => $run->group_no, 'outcome' => $outcome, 'text' => $view['text'] ?? '']);
             if ($run->kind === 'recovery' && $why?->isGood() === true && $job->status === 'open') {
                 // The watch mark is for life; the reminder for the hold test is for now.
-                $this->event($run, 'watch', ['group' => $run->group_no, 'text' => "Group {$run->group_no} was deep-discharged and recovered: watched for life."]);
+                EventLog::ofRun($run, EventKind::Watch, ['group' => $run->group_no, 'text' => "Group {$run->group_no} was deep-discharged and recovered: watched for life."]);
                 $job->update(['waits_until' => now()->addHours(6), 'waits_for' => "Hold test of group {$run->group_no}: read all groups at rest, then again after 24 h"]);
             }
         });
@@ -172,11 +171,5 @@ final class FoldRuns
             [$ct, $cv, $ca] = array_map(fn (array $x): array => array_values(array_intersect_key($x, array_flip($keys))), [$t, $v, $a]);
             DB::table('series_chunks')->insert(['log_id' => $log->id, 'position' => $position, 'row_count' => count($ct), 't_from' => $ct[0], 't_to' => $ct[count($ct) - 1], 'pyramid' => SeriesChunk::pyramid($ct, $cv, $ca), 'body' => SeriesChunk::pack($ct, $cv, $ca)]);
         }
-    }
-
-    /** @param  array<string, mixed>  $data */
-    private function event(Run $run, string $kind, array $data): void
-    {
-        Event::query()->create(['workshop_id' => $run->workshop_id, 'job_id' => $run->job_id, 'person_id' => $run->started_by, 'kind' => $kind, 'data' => $data, 'at' => now()]);
     }
 }

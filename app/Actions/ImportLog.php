@@ -19,10 +19,6 @@ use Illuminate\Support\Facades\DB;
 /** A tester's file: read, kept under its hash, its figures put to the cell or the group; all of it or nothing. */
 final class ImportLog
 {
-    public function __construct(private readonly KeepCells $cells)
-    {
-    }
-
     public static function folder(): string
     {
         $folder = dirname(__DIR__, 2).'/var/'.(getenv('HEARTWOOD_INSTANCE') ?: 'main').'/logs';
@@ -119,6 +115,6 @@ final class ImportLog
             $changes['state'] = 'testing';
         }
         $cell->update(array_diff_key($changes, ['mohm_after_s' => 1]));
-        $this->cells->note($cell, $person, 'log', ['log' => $log->id] + $changes);
+        EventLog::ofCell($cell, $person, 'log', ['log' => $log->id] + $changes);
     }
 }

@@ -31,7 +31,7 @@ final class IssueVerdict
                 'workshop_id' => $job->workshop_id, 'job_id' => $job->id, 'revision' => $job->revision, 'hash' => $hash, 'rules' => CoreVerdict::RULES,
                 'document' => $verdict->toArray(), 'detail' => $verdict->detail(), 'issued_to' => $person->id, 'issued_at' => now(),
             ]);
-            EventLog::add($person, $job, 'verdict', ['id' => $stored->id, 'first' => $verdict->findings[0]->code ?? null]);
+            EventLog::add($person, $job, EventKind::Verdict, ['id' => $stored->id, 'first' => $verdict->findings[0]->code ?? null]);
 
             return $stored;
         });

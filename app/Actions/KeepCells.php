@@ -38,7 +38,7 @@ final class KeepCells
                     throw new Refused('code-taken', "A cell with the code $code is in the drawer already. Nothing of this tray was taken.", 422, ["cells.$i.code" => 'Taken: choose another code.']);
                 }
                 $cell = Cell::query()->create(['workshop_id' => $person->workshop_id, 'code' => $code, 'lot_id' => $row->id, 'model' => $model, 'chemistry' => $chemistry, 'rated_ah' => $ratedAh] + array_intersect_key($c, array_flip(self::FIELDS)) + (isset($c['capacity_ah']) ? ['state' => 'testing'] : []));
-                $this->note($cell, $person, 'taken-in', array_filter($c, fn (mixed $v): bool => $v !== null));
+                EventLog::ofCell($cell, $person, 'taken-in', array_filter($c, fn (mixed $v): bool => $v !== null));
                 $out[] = $cell;
             }
 
@@ -56,7 +56,7 @@ final class KeepCells
 
         return DB::transaction(function () use ($person, $cell, $changes): Cell {
             $cell->update($changes);
-            $this->note($cell, $person, 'changed', $changes);
+            EventLog::ofCell($cell, $person, 'changed', $changes);
 
             return $cell;
         });
@@ -89,7 +89,7 @@ final class KeepCells
                     $why = $graded['rejected'][$c->code] ?? '';
                     if ($c->state !== $state || $c->reason !== $why) {
                         $c->update(['state' => $state, 'reason' => $why]);
-                        $this->note($c, $person, 'graded', ['state' => $state, 'reason' => $why]);
+                        EventLog::ofCell($c, $person, 'graded', ['state' => $state, 'reason' => $why]);
                     }
                 }
             }
@@ -114,7 +114,7 @@ final class KeepCells
                     continue;
                 }
                 $c->update(['job_id' => null, 'group_no' => null, 'state' => 'spare', 'origin' => 'salvaged']);
-                $this->note($c, $person, 'out-of-job', ['job' => $job->number]);
+                EventLog::ofCell($c, $person, 'out-of-job', ['job' => $job->number]);
             }
             foreach ($groups as $k => $codes) {
                 foreach ($codes as $code) {
@@ -127,16 +127,10 @@ final class KeepCells
                         continue;
                     }
                     $c->update(['job_id' => $job->id, 'group_no' => $k + 1, 'state' => 'used']);
-                    $this->note($c, $person, 'into-job', ['job' => $job->number, 'group' => $k + 1]);
+                    EventLog::ofCell($c, $person, 'into-job', ['job' => $job->number, 'group' => $k + 1]);
                 }
             }
-            EventLog::add($person, $job, 'cells-dealt', ['groups' => count($groups), 'cells' => array_sum(array_map(count(...), $groups))]);
+            EventLog::add($person, $job, EventKind::CellsDealt, ['groups' => count($groups), 'cells' => array_sum(array_map(count(...), $groups))]);
         });
-    }
-
-    /** @param  array<string, mixed>  $data */
-    public function note(Cell $cell, Person $person, string $kind, array $data): void
-    {
-        DB::table('cell_events')->insert(['cell_id' => $cell->id, 'person_id' => $person->id, 'kind' => $kind, 'data' => json_encode((object) $data), 'at' => now()->format('Y-m-d H:i:s.u')]);
     }
 }

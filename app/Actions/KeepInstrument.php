@@ -9,10 +9,13 @@ use App\Instruments\InstrumentFault;
 use App\Instruments\Line;
 use App\Instruments\Lines;
 use App\Instruments\Locks;
+use App\Instruments\Reach;
 use App\Instruments\Scpi;
 use App\Instruments\Supply;
 use App\Models\Instrument;
 use App\Models\Person;
+use App\Security\SecurityEvent;
+use App\Security\SecurityLog;
 use Illuminate\Support\Facades\DB;
 
 /** Instruments of a workshop: added by host and port, asked who they are, proved, taken out of use. */
@@ -21,6 +24,15 @@ final class KeepInstrument
     /** @param  array{name: string, kind: string, host: string, port: int, place?: string, timeout_s?: float, channel?: int|null}  $data */
     public function add(Person $person, array $data): Instrument
     {
+        $reach = Reach::of($person->workshop->said()->text('instrument_networks'));
+        $at = $reach->judge($data['host'], $data['port']);
+        if ($at['address'] === null) {
+            throw new Refused('not-allowed', $at['why'], 422, ['host' => $at['why']]);
+        }
+        if (! $reach->isBench($at['address'], $data['port']) && Instrument::query()->where('workshop_id', '!=', $person->workshop_id)->where('port', $data['port'])->where('active', true)->get()
+            ->contains(fn (Instrument $o): bool => Identity::address($o->host) === Identity::address($data['host']))) {
+            throw new Refused('not-allowed', 'The instrument at this address belongs to another workshop.', 422, ['host' => 'The instrument at this address belongs to another workshop.']);
+        }
         $there = Instrument::query()->where('workshop_id', $person->workshop_id)->where('port', $data['port'])->where('active', true)->get();
         foreach ($there as $other) {
             if (Identity::address($other->host) === Identity::address($data['host']) && $other->channel === ($data['channel'] ?? null)) {
@@ -30,7 +42,8 @@ final class KeepInstrument
 
         return DB::transaction(function () use ($person, $data): Instrument {
             $instrument = Instrument::query()->updateOrCreate(['workshop_id' => $person->workshop_id, 'host' => $data['host'], 'port' => $data['port']], ['active' => true, 'identity' => [], 'timer' => '', 'style' => '', 'checked_at' => null] + $data);
-            EventLog::add($person, null, 'instrument-added', ['name' => $instrument->name, 'kind' => $instrument->kind]);
+            SecurityLog::add(SecurityEvent::InstrumentAddress, $person, null, ['name' => $instrument->name, 'host' => $instrument->host, 'port' => $instrument->port]);
+            EventLog::add($person, null, EventKind::InstrumentAdded, ['name' => $instrument->name, 'kind' => $instrument->kind]);
 
             return $instrument;
         });
@@ -41,7 +54,7 @@ final class KeepInstrument
     {
         return DB::transaction(function () use ($person, $i, $mohm): Instrument {
             $i->update(['isolation_mohm' => $mohm, 'isolation_at' => now()]);
-            EventLog::add($person, null, 'instrument-isolation', ['name' => $i->name, 'mohm' => $mohm]);
+            EventLog::add($person, null, EventKind::InstrumentIsolation, ['name' => $i->name, 'mohm' => $mohm]);
 
             return $i;
         });
@@ -56,9 +69,11 @@ final class KeepInstrument
         }
         try {
             if ($i->kind === 'board') {
-                $line = new Line($i->host, $i->port, max(1.5, $i->timeout_s));
-                $first = $line->ask('report');
-                $i->fill(['identity' => ['maker' => 'board report', 'model' => trim($first, '# '), 'serial' => '', 'firmware' => ''], 'simulated' => false]);
+                $first = (new Line($i->address(), $i->port, max(1.5, $i->timeout_s)))->ask('report');
+                if (preg_match('/^#\s*([A-Za-z0-9 .,:_\/()+-]{1,80})$/D', $first, $m) !== 1) {
+                    throw new InstrumentFault('It answers, but not with a report of a board: is it the right port?');
+                }
+                $i->fill(['identity' => ['maker' => 'board report', 'model' => trim($m[1]), 'serial' => '', 'firmware' => ''], 'simulated' => false]);
             } else {
                 $this->ask($i, $locks);
             }
@@ -71,7 +86,7 @@ final class KeepInstrument
             $locks->release();
         }
         $i->fill(['checked_at' => now()])->save();
-        EventLog::add($person, null, 'instrument-identified', ['name' => $i->name, 'model' => $i->identity['model'] ?? '', 'timer' => $i->timer]);
+        EventLog::add($person, null, EventKind::InstrumentIdentified, ['name' => $i->name, 'model' => $i->identity['model'] ?? '', 'timer' => $i->timer]);
 
         return $i;
     }
@@ -79,8 +94,8 @@ final class KeepInstrument
     private function ask(Instrument $i, Locks $locks): void
     {
         $timeout = max(1.5, $i->timeout_s);
-        $style = $i->channel === null ? '' : (Scpi::styleOf($i->host, $i->port, $i->channel, $timeout) ?? throw new InstrumentFault("It does not know a channel {$i->channel} in any of the ways that are usual."));
-        $scpi = new Scpi($i->host, $i->port, $timeout, $i->channel, $style);
+        $style = $i->channel === null ? '' : (Scpi::styleOf($i->address(), $i->port, $i->channel, $timeout) ?? throw new InstrumentFault("It does not know a channel {$i->channel} in any of the ways that are usual."));
+        $scpi = new Scpi($i->address(), $i->port, $timeout, $i->channel, $style);
         $identity = $scpi->identity();
         $key = Identity::key($identity, $i->host, $i->port);
         $twin = Instrument::query()->where('workshop_id', $i->workshop_id)->where('active', true)->where('id', '!=', $i->id)->get()
@@ -97,7 +112,7 @@ final class KeepInstrument
         }
         $timer = '';
         if ($i->kind === 'supply') {
-            $supply = new Supply($i->host, $i->port, $timeout, $i->channel, $style);
+            $supply = new Supply($i->address(), $i->port, $timeout, $i->channel, $style);
             $timer = $supply->provesItself() ?? '';
             $identity += $supply->most();
         }
@@ -110,6 +125,6 @@ final class KeepInstrument
             throw new Refused('in-use', "{$i->name} is in use: take it out when it is free.");
         }
         $i->update(['active' => false]);
-        EventLog::add($person, null, 'instrument-retired', ['name' => $i->name]);
+        EventLog::add($person, null, EventKind::InstrumentRetired, ['name' => $i->name]);
     }
 }

@@ -40,7 +40,7 @@ final class LeaveSafety
                 default => throw new Refused('unknown-way', 'There is no such way out.', 422),
             };
             $job->save();
-            EventLog::add($person, $job, 'safety-'.$way, ['from' => $from->value, 'to' => $job->safety_state, 'reason' => $reason]);
+            EventLog::add($person, $job, EventKind::from('safety-'.$way), ['from' => $from->value, 'to' => $job->safety_state, 'reason' => $reason]);
 
             return $job;
         });

@@ -21,7 +21,7 @@ final class MoveJob
             if ($stage === 'work' && ! Decision::query()->where('job_id', $job->id)->exists()) {
                 throw new Refused('no-decision', 'Choose an option under Plan first: the work follows from it.');
             }
-            EventLog::add($person, $job, 'stage', ['from' => $job->stage, 'to' => $stage]);
+            EventLog::add($person, $job, EventKind::Stage, ['from' => $job->stage, 'to' => $stage]);
             $job->update(['stage' => $stage]);
 
             return $job;
@@ -33,7 +33,7 @@ final class MoveJob
         return DB::transaction(function () use ($person, $job, $until, $for): Job {
             Gatekeeper::open(LockJob::now($job));
             $job->update(['waits_until' => $until, 'waits_for' => $until === null ? '' : $for]);
-            EventLog::add($person, $job, 'wait', ['until' => $until?->toIso8601ZuluString(), 'for' => $for]);
+            EventLog::add($person, $job, EventKind::Wait, ['until' => $until?->toIso8601ZuluString(), 'for' => $for]);
 
             return $job;
         });
@@ -52,7 +52,7 @@ final class MoveJob
             }
             $job->update(['status' => $scrap ? 'scrapped' : 'returned', 'stage' => 'report', 'closed_at' => now(), 'waits_until' => null, 'waits_for' => '']);
             ShopPriors::learn($job->workshop_id, $truth);
-            EventLog::add($person, $job, 'closed', ['as' => $job->status, 'note' => $note] + ($truth === null ? [] : ['truth' => $truth]));
+            EventLog::add($person, $job, EventKind::Closed, ['as' => $job->status, 'note' => $note] + ($truth === null ? [] : ['truth' => $truth]));
 
             return $job;
         });

@@ -22,10 +22,7 @@ final class OpenJob
     {
         return DB::transaction(function () use ($person, $data): Job {
             $workshop = Workshop::query()->lockForUpdate()->findOrFail($person->workshop_id);
-            $customer = Customer::query()->firstOrCreate(
-                ['workshop_id' => $workshop->id, 'name' => $data['customer']],
-                ['contact' => $data['contact'] ?? ''],
-            );
+            $customer = Customer::named($workshop->id, $data['customer'], $data['contact'] ?? '');
             $model = isset($data['pack_model_id']) ? PackModel::query()->where('workshop_id', $workshop->id)->findOrFail($data['pack_model_id']) : null;
             if ($model === null && ($data['save_model'] ?? false)) {
                 $model = PackModel::query()->updateOrCreate(['workshop_id' => $workshop->id, 'name' => $data['name']], ['spec' => $data['pack']]);
@@ -43,7 +40,7 @@ final class OpenJob
             ]);
             $job->save();
             OpenRevision::write($person, $job, 'as it came in');
-            EventLog::add($person, $job, 'opened', ['customer' => $customer->name]);
+            EventLog::add($person, $job, EventKind::Opened, ['customer_id' => $customer->id]);
 
             return (new AssessSafety)->handle($person, $job, $data['inspection'], $data['symptoms']);
         });

@@ -15,7 +15,7 @@ final class OpenRevision
     {
         $job->revision = $job->revision + 1;
         self::write($person, $job, $reason);
-        EventLog::add($person, $job, 'revision', ['number' => $job->revision, 'reason' => $reason]);
+        EventLog::add($person, $job, EventKind::Revision, ['number' => $job->revision, 'reason' => $reason]);
     }
 
     public static function write(Person $person, Job $job, string $reason): void

@@ -11,6 +11,7 @@ use App\Models\SignOff;
 use Heartwood\Core\Proof\Acceptance;
 use Heartwood\Core\Proof\Check;
 use Heartwood\Core\Proof\CheckResult;
+use Heartwood\Core\Proof\Strictness;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\JobRecord;
 use Illuminate\Support\Collection;
@@ -28,7 +29,7 @@ final class Prove
 
         return DB::transaction(function () use ($person, $job, $check, $data): ProofEntry {
             Gatekeeper::open(LockJob::now($job));
-            EventLog::add($person, $job, 'proof', ['check' => $check->value, 'data' => $data]);
+            EventLog::add($person, $job, EventKind::Proof, ['check' => $check->value, 'data' => $data]);
 
             return ProofEntry::query()->create([
                 'workshop_id' => $job->workshop_id, 'job_id' => $job->id, 'revision' => $job->revision, 'check_code' => $check->value, 'data' => $data,
@@ -66,7 +67,7 @@ final class Prove
                 'results' => array_map(fn (CheckResult $r): array => $r->toArray(), $results), 'reason' => $reason, 'signed_by' => $person->id, 'signed_at' => now(),
             ]);
             $job->update(['stage' => 'report']);
-            EventLog::add($person, $job, 'signed-off', ['reason' => $reason]);
+            EventLog::add($person, $job, EventKind::SignedOff, ['reason' => $reason]);
 
             return $sign;
         });
@@ -86,6 +87,6 @@ final class Prove
             }
         }
 
-        return (new Acceptance(JobRecord::fromArray($record), $fields))->results();
+        return (new Acceptance(JobRecord::fromArray($record), $fields, strict: Strictness::of($job->workshop->said())))->results();
     }
 }

@@ -35,7 +35,7 @@ final class SayToRun
                 $this->polarity($run);
             }
             if (! in_array($in['do'], self::NOT_LOGGED, true)) {
-                EventLog::add($person, $job, 'run-'.$in['do'], ['why' => $in['why'] ?? ''] + (isset($in['v']) ? ['v' => $in['v']] : []));
+                EventLog::add($person, $job, EventKind::from('run-'.$in['do']), ['why' => $in['why'] ?? ''] + (isset($in['v']) ? ['v' => $in['v']] : []));
             }
             DB::afterCommit(fn () => RunFolder::of($run->id)->say($in + ['who' => $person->name]));
         });

@@ -22,6 +22,7 @@ use Heartwood\Core\Recovery\BypassRules;
 use Heartwood\Core\Run\CannotRun;
 use Heartwood\Core\Run\RunPlan;
 use Heartwood\Core\Safety\Isolation;
+use Heartwood\Core\Shop\Settings;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
 
@@ -59,7 +60,7 @@ final class StartRun
                 'charge' => $this->charge($job, $data, $bench),
                 default => $this->balance($job, $data),
             };
-            $closes = self::closing($person->workshop->settings);
+            $closes = self::closing($person->workshop->said());
             $closesIn = $closes === null ? null : (float) now()->diffInSeconds($closes);
             if ($closesIn !== null && 3600 * $hours / $scale > $closesIn) {
                 throw new Refused('closing', sprintf('It takes about %.1f h and the shop closes in %.1f h: nothing is charged across closing time.', $hours / $scale, max(0.0, $closesIn) / 3600));
@@ -98,14 +99,14 @@ final class StartRun
             'below_floor_days' => $data['below_floor_days'] ?? null, 'who' => $person->name, 'group' => $content['group'],
         ] + (count($plans) === 1 && $data['kind'] !== 'balance' ? ['plan' => $plans[0]] : ['plans' => $plans, 'hours' => $content['hours'] ?? []])
             + ($content['info'] ?? []) + array_map(fn (?Instrument $i): ?array => $i === null ? null : [
-                'host' => $i->host, 'port' => $i->port, 'timer' => $i->timer, 'name' => $i->name, 'timeout_s' => $i->timeout_s, 'channel' => $i->channel, 'style' => $i->style,
+                'host' => $i->address(), 'port' => $i->port, 'timer' => $i->timer, 'name' => $i->name, 'timeout_s' => $i->timeout_s, 'channel' => $i->channel, 'style' => $i->style,
                 'idn' => $i->kind === 'board' || ($i->identity['maker'] ?? '') === '' ? '' : Identity::idn($i->identity), 'simulated' => $i->simulated,
             ], $bench);
         $run = Run::query()->create([
             'id' => $id, 'workshop_id' => $job->workshop_id, 'job_id' => $job->id, 'revision' => $job->revision, 'kind' => $data['kind'], 'group_no' => $content['group'],
             'plan' => $plan, 'reason' => $reason, 'started_by' => $person->id, 'started_at' => now(),
         ]);
-        EventLog::add($person, $job, 'run-started', ['kind' => $run->kind, 'group' => $run->group_no, 'reason' => $reason]);
+        EventLog::add($person, $job, EventKind::RunStarted, ['kind' => $run->kind, 'group' => $run->group_no, 'reason' => $reason]);
         DB::afterCommit(fn () => RunFolder::of($run->id)->start($plan));
 
         return $run;
@@ -161,7 +162,7 @@ final class StartRun
      */
     private function recovery(Person $person, Job $job, array $data): array
     {
-        $plan = RecoveryView::plan($job, (int) $data['group'], $person->workshop->settings, $data);
+        $plan = RecoveryView::plan($job, (int) $data['group'], $person->workshop->said(), $data);
         if ($plan === null) {
             throw new Refused('unread', 'This group has no rest voltage yet: read it first.', 422, ['group' => 'Read the groups at rest.']);
         }
@@ -301,15 +302,11 @@ final class StartRun
         return $found ?? throw new Refused('no-instrument', "This $kind is not known or not identified yet.", 422, ["{$kind}_id" => 'Identify it under Instruments first.']);
     }
 
-    /** @param  array<string, mixed>  $settings */
-    private static function closing(array $settings): ?CarbonImmutable
+    /** Closing time is the shop's own, whatever clock the server keeps. */
+    private static function closing(Settings $settings): ?CarbonImmutable
     {
-        $time = (string) ($settings['closes_at'] ?? '');
-        if (! preg_match('/^\d{2}:\d{2}$/', $time)) {
-            return null;
-        }
-        $now = CarbonImmutable::now((string) ($settings['timezone'] ?? 'UTC'));
+        $time = $settings->text('closes_at');
 
-        return $now->setTimeFromTimeString($time)->utc();
+        return $time === '' ? null : CarbonImmutable::now($settings->text('timezone'))->setTimeFromTimeString($time)->utc();
     }
 }

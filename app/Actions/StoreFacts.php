@@ -35,8 +35,10 @@ final class StoreFacts
      */
     public function handle(Person $person, string $outboxId, array $entries): array
     {
-        $outbox = Outbox::query()->firstOrCreate(['id' => $outboxId], ['person_id' => $person->id, 'last_seq' => 0]);
-        if ($outbox->person_id !== $person->id) {
+        // The same number in another workshop is another box.
+        $box = Outbox::of($person->workshop_id, $outboxId);
+        (clone $box)->insertOrIgnore(['workshop_id' => $person->workshop_id, 'id' => $outboxId, 'person_id' => $person->id, 'last_seq' => 0, 'created_at' => now(), 'updated_at' => now()]);
+        if ((int) (clone $box)->value('person_id') !== $person->id) {
             throw new Refused('other-person', 'These entries were taken by somebody else: they are sent when that person signs in.', 403);
         }
         $results = [];
@@ -44,7 +46,7 @@ final class StoreFacts
             $results[] = $this->one($person, $outboxId, $entry);
         }
 
-        return ['results' => $results, 'last_seq' => (int) Outbox::query()->where('id', $outboxId)->value('last_seq')];
+        return ['results' => $results, 'last_seq' => (int) (clone $box)->value('last_seq')];
     }
 
     /**
@@ -56,19 +58,20 @@ final class StoreFacts
         $seq = (int) $entry['seq'];
 
         return DB::transaction(function () use ($person, $outboxId, $entry, $seq): array {
-            $outbox = Outbox::query()->lockForUpdate()->findOrFail($outboxId);
+            $box = Outbox::of($person->workshop_id, $outboxId);
+            $last = (int) (clone $box)->lockForUpdate()->value('last_seq');
             $answer = ['seq' => $seq, 'id' => $entry['id'], 'status' => 'stored', 'errors' => (object) []];
-            if ($seq <= $outbox->last_seq) {
+            if ($seq <= $last) {
                 return ['status' => 'duplicate'] + $answer;
             }
-            if ($seq !== $outbox->last_seq + 1) {
-                throw new Refused('gap', sprintf('Entry %d came before entry %d: send from %d.', $seq, $outbox->last_seq + 1, $outbox->last_seq + 1));
+            if ($seq !== $last + 1) {
+                throw new Refused('gap', sprintf('Entry %d came before entry %d: send from %d.', $seq, $last + 1, $last + 1));
             }
             // Stored before under another number (a bench that had to start a new box): not a second time.
-            $known = $this->isStored($entry);
-            $errors = $known ? [] : $this->store($person, $outboxId, $entry);
-            $outbox->update(['last_seq' => $seq]);
-            if ($known) {
+            $known = $this->isStored($person, $entry);
+            $errors = $known === true ? [] : ($known === null ? ['id' => 'This entry carries the id of another one: it is kept here, type it again.'] : $this->store($person, $outboxId, $entry));
+            (clone $box)->update(['last_seq' => $seq, 'updated_at' => now()]);
+            if ($known === true) {
                 return ['status' => 'duplicate'] + $answer;
             }
 
@@ -76,16 +79,21 @@ final class StoreFacts
         });
     }
 
-    /** @param  array<string, mixed>  $entry */
-    private function isStored(array $entry): bool
+    /**
+     * Whether this very entry is stored; null when its id belongs to another one, of another job or workshop: that is
+     * never answered as if it were stored.
+     *
+     * @param  array<string, mixed>  $entry
+     */
+    private function isStored(Person $person, array $entry): ?bool
     {
-        return match ($entry['kind']) {
-            'measurement' => Measurement::query()->where('id', $entry['id'])->exists(),
-            'reading' => Reading::query()->where('id', $entry['id'])->exists(),
-            'test' => BenchTest::query()->where('id', $entry['id'])->exists(),
-            'event' => Event::query()->where('job_id', $entry['job_id'])->where('kind', 'pack-event')->where('data->entry', $entry['id'])->exists(),
-            default => false,
-        };
+        if ($entry['kind'] === 'event') {
+            return Event::query()->where('workshop_id', $person->workshop_id)->where('job_id', $entry['job_id'])->where('kind', EventKind::PackEvent)->where('data->entry', $entry['id'])->exists();
+        }
+        $table = ['measurement' => 'measurements', 'reading' => 'readings', 'test' => 'bench_tests'][$entry['kind']] ?? null;
+        $row = $table === null ? null : DB::table($table)->where('id', $entry['id'])->first(['workshop_id', 'job_id', 'taken_by']);
+
+        return $row === null ? false : ($row->workshop_id === $person->workshop_id && $row->job_id === (int) $entry['job_id'] && $row->taken_by === $person->id ? true : null);
     }
 
     /**
@@ -186,7 +194,7 @@ final class StoreFacts
         $event = ['at' => $base['taken_at']->toIso8601ZuluString(), 'kind' => $kind, 'revision' => $job->revision] + ($needs === '' ? [] : ['where' => [$needs => $place]]);
         $errors = self::schemaErrors(['events' => [$event]], $job, '/events/0/');
         if ($errors === []) {
-            EventLog::add($person, $job, 'pack-event', $event + ['entry' => $base['id']]);
+            EventLog::add($person, $job, EventKind::PackEvent, $event + ['entry' => $base['id']]);
         }
 
         return $errors;
@@ -210,7 +218,7 @@ final class StoreFacts
             $kind = $data['kind'] ?? (string) BenchTest::query()->where('id', $corrects)->value('kind');
             unset($data['kind'], $data['at'], $data['revision']);
             BenchTest::query()->create($base + ['revision' => $job->revision, 'kind' => $kind, 'data' => $data, 'corrects_id' => $corrects]);
-            EventLog::add($person, $job, 'test', ['kind' => $kind]);
+            EventLog::add($person, $job, EventKind::Test, ['kind' => $kind]);
         }
 
         return $errors;

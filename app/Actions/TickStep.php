@@ -34,7 +34,7 @@ final class TickStep
                 $job->save();
             }
             $step->update(['entry' => $entry, 'done_at' => $done ? now() : null, 'done_by' => $done ? $person->id : null]);
-            EventLog::add($person, $job, $done ? 'step-done' : 'step-undone', ['step' => $step->step['code'], 'entry' => $entry]);
+            EventLog::add($person, $job, $done ? EventKind::StepDone : EventKind::StepUndone, ['step' => $step->step['code'], 'entry' => $entry]);
 
             return $step;
         });

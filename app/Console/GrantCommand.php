@@ -12,7 +12,7 @@ final class GrantCommand extends Command
 {
     /** Tables in which a row, once written, stays as it is. */
     public const APPEND_ONLY = [
-        'readings', 'measurements', 'bench_tests', 'events', 'verdicts', 'decisions', 'proof_entries', 'sign_offs', 'pack_revisions', 'cell_events', 'series_chunks', 'migrations',
+        'readings', 'measurements', 'bench_tests', 'events', 'verdicts', 'decisions', 'proof_entries', 'sign_offs', 'pack_revisions', 'cell_events', 'series_chunks', 'security_events', 'migrations',
     ];
 
     protected $signature = 'heartwood:grant';

@@ -10,12 +10,15 @@ use App\Instruments\Identity;
 use App\Instruments\InstrumentFault;
 use App\Instruments\Scpi;
 use App\Models\CellModel;
+use App\Models\Customer;
 use App\Models\Instrument;
 use App\Models\PackModel;
 use App\Models\Person;
 use App\Models\Workshop;
 use App\StandIn\Server;
 use Carbon\CarbonImmutable;
+use Illuminate\Support\Facades\Hash;
+use Illuminate\Support\Str;
 
 /** An invented workshop on an island harbour: people, cells, pack models, and its jobs (see DemoJobs). */
 final class DemoWorkshop
@@ -28,6 +31,9 @@ final class DemoWorkshop
         ['Sunniva Lark', 'sunniva@gannetquay.example', 'technician'],
         ['Piet Aldous', 'piet@gannetquay.example', 'trainee'],
     ];
+
+    /** Personal codes for handing the bench over, by role. */
+    public const CODES = ['owner' => '402817', 'senior' => '719350', 'technician' => '583164', 'trainee' => '246095'];
 
     private const CELLS = [
         ['QL-30', 'nmc', ['format' => '21700', 'capacity_ah' => 4.1, 'max_continuous_a' => 9.0, 'peak_a' => 14.0, 'peak_s' => 10, 'max_charge_a' => 3.0, 'resistance_mohm' => 22], 540],
@@ -44,10 +50,10 @@ final class DemoWorkshop
     /** @return int how many jobs were loaded */
     public function load(): int
     {
-        $workshop = Workshop::query()->create(['name' => 'Gannet Quay Bench', 'settings' => ['rate_cents' => 5400, 'fee_cents' => 1900, 'new_per_wh_cents' => 58.0, 'cell_cents' => 500, 'currency' => 'EUR']]);
+        $workshop = Workshop::query()->create(['name' => 'Gannet Quay Bench', 'settings' => ['rate_cents' => 5400, 'fee_cents' => 1900, 'new_per_wh_cents' => 58.0, 'cell_cents' => 500, 'currency' => 'EUR', 'tax_name' => 'VAT', 'tax_percent' => 21.0, 'timezone' => 'Atlantic/Azores'], 'demo' => true]);
         $people = [];
         foreach (self::PEOPLE as [$name, $email, $role]) {
-            $people[$role] = Person::query()->create(['workshop_id' => $workshop->id, 'name' => $name, 'email' => $email, 'password' => self::PASSWORD, 'role' => $role]);
+            $people[$role] = Person::query()->create(['workshop_id' => $workshop->id, 'name' => $name, 'email' => $email, 'password' => self::PASSWORD, 'role' => $role, 'competence' => [], 'code_hash' => Hash::make(self::CODES[$role])]);
         }
         $specs = [];
         foreach (self::CELLS as [$name, $chemistry, $spec, $price]) {
@@ -61,6 +67,11 @@ final class DemoWorkshop
 
         $jobs = (new DemoJobs($this->now, $people, $models))->load();
         app(DemoDrawer::class)->load($people['technician']);
+        foreach (Customer::query()->where('workshop_id', $workshop->id)->orderBy('id')->get() as $i => $customer) {
+            $customer->update(['phone' => sprintf('0555 %02d %02d %02d', 21 + 7 * $i, 14 + 3 * $i, 80 - 2 * $i), 'email' => Str::slug($customer->name).'@customers.example', 'agreements' => $i % 3 === 0 ? 'Old cells come back with the pack.' : '']);
+        }
+        $people['technician']->update(['competence' => [['what' => 'Spot welding', 'note' => 'alone since the spring', 'at' => $this->now->subMonths(7)->toDateString()], ['what' => 'Recovery at the supply', 'note' => 'three attended', 'at' => $this->now->subMonths(2)->toDateString()]]]);
+        $people['trainee']->update(['competence' => [['what' => 'Probing', 'note' => 'alone', 'at' => $this->now->subMonths(1)->toDateString()]]]);
 
         return $jobs;
     }
@@ -93,7 +104,7 @@ final class DemoWorkshop
             return;
         }
         try {
-            if (Identity::idn((new Scpi($i->host, $i->port))->identity()) !== Identity::idn($i->identity)) {
+            if (Identity::idn((new Scpi($i->address(), $i->port))->identity()) !== Identity::idn($i->identity)) {
                 $keep->identify($owner, $i);
             }
         } catch (InstrumentFault|Refused) {

@@ -30,8 +30,8 @@ final class ErrorShape
                 return null;
             }
 
-            return match (true) {
-                $e instanceof Refused => self::make($e->status, $e->reason, $e->getMessage(), $e->fields),
+            $response = match (true) {
+                $e instanceof Refused => self::make($e->status, $e->reason, $e->getMessage(), $e->fields, $e->more)->withHeaders($e->headers),
                 $e instanceof ValidationException => self::make(422, 'invalid', $e->getMessage(), array_map(fn (array $m): string => (string) $m[0], $e->errors())),
                 $e instanceof InvalidRecord => self::make(422, 'invalid-record', 'The record cannot be read.', array_column($e->problems, 'message', 'pointer')),
                 $e instanceof AuthenticationException => self::make(401, 'signed-out', 'You are signed out. Sign in again: what you typed is kept.'),
@@ -41,12 +41,19 @@ final class ErrorShape
                 $e instanceof HttpExceptionInterface => self::make($e->getStatusCode(), 'http', $e->getMessage() ?: 'The request was not understood.'),
                 default => self::make(500, 'fault', 'Something broke on the server. Nothing was half-written; try again.'),
             };
+            // The answer is made outside the layers that name and guard it, where the fault came from one of them.
+            $response->headers->set('X-Request-Id', RequestId::current());
+
+            return $response;
         });
     }
 
-    /** @param  array<string, string>  $fields */
-    public static function make(int $status, string $code, string $message, array $fields = []): JsonResponse
+    /**
+     * @param  array<string, string>  $fields
+     * @param  array<string, mixed>  $more
+     */
+    public static function make(int $status, string $code, string $message, array $fields = [], array $more = []): JsonResponse
     {
-        return new JsonResponse(['code' => $code, 'message' => $message, 'fields' => (object) $fields], $status);
+        return new JsonResponse(['code' => $code, 'message' => $message, 'fields' => (object) $fields, 'request' => RequestId::current()] + $more, $status);
     }
 }

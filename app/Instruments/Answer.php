@@ -35,7 +35,7 @@ final readonly class Answer
             return null;
         }
         if (preg_match('/^([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*(?:([munkM]?)(?:V|A|W|Ohms?|OHM|DC|VDC|ADC)|(?:deg)?C|%)?$/', $first, $m) !== 1) {
-            throw new InstrumentFault("'$question' was answered with '".mb_substr($answer, 0, 40)."', a number was expected.");
+            throw new InstrumentFault("'$question' was answered with what is no number.");
         }
         $value = (float) $m[1] * (self::PREFIX[$m[2] ?? ''] ?? 1.0);
 
@@ -53,7 +53,7 @@ final readonly class Answer
         return match (strtoupper(trim($answer, " \t\"+"))) {
             '1', 'ON', '1.0', 'TRUE', 'YES' => true,
             '0', 'OFF', '0.0', 'FALSE', 'NO' => false,
-            default => throw new InstrumentFault("'$question' was answered with '".mb_substr($answer, 0, 40)."', ON or OFF was expected."),
+            default => throw new InstrumentFault("'$question' was answered with neither ON nor OFF."),
         };
     }
 
@@ -61,7 +61,7 @@ final readonly class Answer
     public static function error(string $answer): ?string
     {
         if (preg_match('/^\s*([+-]?\d+)/', $answer, $m) !== 1) {
-            throw new InstrumentFault("The error queue answered '".mb_substr($answer, 0, 40)."', which is no number.");
+            throw new InstrumentFault('The error queue answered with what is no error number.');
         }
 
         return (int) $m[1] === 0 ? null : trim($answer);

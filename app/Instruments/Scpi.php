@@ -26,8 +26,9 @@ class Scpi
     public function identity(): array
     {
         $parts = array_map(trim(...), explode(',', $this->line->ask('*IDN?')));
-        if (count($parts) < 2 || $parts[0] === '') {
-            throw new InstrumentFault('It answers, but not as the standard says (*IDN? gave "'.mb_substr(implode(',', $parts), 0, 60).'").');
+        // What a service of another kind says is not passed on to a screen.
+        if (count($parts) < 2 || count($parts) > 8 || $parts[0] === '' || max(array_map('strlen', $parts)) > 72) {
+            throw new InstrumentFault('It answers, but not as the standard says an instrument answers *IDN?: is it the right port?');
         }
         $serial = $parts[2] ?? '';
 

@@ -4,16 +4,47 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-/** Whose pack it is. */
+use Illuminate\Database\Eloquent\Builder;
+use Illuminate\Database\Eloquent\Relations\HasMany;
+
+/** Whose pack it is. One that was merged into another stays as a name by which that other is found. */
 final class Customer extends Row
 {
     public $timestamps = true;
 
     protected $table = 'customers';
 
+    protected $attributes = ['contact' => '', 'phone' => '', 'email' => '', 'address' => '', 'agreements' => '', 'notes' => '', 'version' => 1];
+
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return [];
+        return ['forgotten_at' => 'immutable_datetime'];
+    }
+
+    /** The customer of this name, made where there is none; a name that was merged away leads to where it went. */
+    public static function named(int $workshop, string $name, string $contact = ''): self
+    {
+        $new = ['contact' => $contact];
+        if (preg_match('/^[^\s@]+@[^\s@]+$/D', $contact) === 1) {
+            $new += ['email' => $contact];
+        } elseif (preg_match('/^[+0-9 ()\/.-]{5,60}$/D', $contact) === 1) {
+            $new += ['phone' => $contact];
+        }
+        $found = self::query()->firstOrCreate(['workshop_id' => $workshop, 'name' => $name], $new);
+
+        return $found->merged_into === null ? $found : self::query()->findOrFail($found->merged_into);
+    }
+
+    /** @return Builder<self> those who are somebody: not merged away */
+    public static function of(int $workshop): Builder
+    {
+        return self::query()->where('workshop_id', $workshop)->whereNull('merged_into');
+    }
+
+    /** @return HasMany<Job, $this> */
+    public function jobs(): HasMany
+    {
+        return $this->hasMany(Job::class);
     }
 }

@@ -29,6 +29,12 @@ final class Job extends Row
         return SafetyState::from($this->safety_state);
     }
 
+    /** @return BelongsTo<Workshop, $this> */
+    public function workshop(): BelongsTo
+    {
+        return $this->belongsTo(Workshop::class);
+    }
+
     /** @return BelongsTo<Customer, $this> */
     public function customer(): BelongsTo
     {

@@ -4,20 +4,15 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-/** A bench's outbox: one person, numbered without gaps. */
-final class Outbox extends Row
+use Illuminate\Database\Query\Builder;
+use Illuminate\Support\Facades\DB;
+
+/** A bench's outbox: one person, numbered without gaps, named within its workshop. */
+final class Outbox
 {
-    public $timestamps = true;
-
-    protected $table = 'outboxes';
-
-    public $incrementing = false;
-
-    protected $keyType = 'string';
-
-    /** @return array<string, string> */
-    protected function casts(): array
+    /** Its row, whether it is there or not. */
+    public static function of(int $workshop, string $id): Builder
     {
-        return [];
+        return DB::table('outboxes')->where('workshop_id', $workshop)->where('id', $id);
     }
 }

@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-/** The tenant: every other row belongs to one. Settings: rate_cents, fee_cents, new_per_wh_cents, currency. */
+use Heartwood\Core\Shop\Settings;
+
+/** The tenant: every other row belongs to one. Its settings are what differs from core/Shop/Settings.php, and the counts of its own priors. */
 final class Workshop extends Row
 {
     public $timestamps = true;
@@ -14,6 +16,12 @@ final class Workshop extends Row
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['settings' => 'array'];
+        return ['settings' => 'array', 'demo' => 'boolean'];
+    }
+
+    /** What this shop has said of itself, with the defaults where it has said nothing. */
+    public function said(): Settings
+    {
+        return Settings::of($this->settings);
     }
 }

@@ -27,14 +27,22 @@ final class Rights
         'cells' => [true, true, true, true],
         'instruments' => [true, true, true, false],
         'release' => [true, true, false, false],
+        'customers' => [true, true, true, false],
+        'merge' => [true, true, false, false],
+        'forget' => [true, false, false, false],
         'settings' => [true, false, false, false],
+        'people' => [true, false, false, false],
+        'security' => [true, false, false, false],
     ];
 
-    private const ROLES = ['owner' => 0, 'senior' => 1, 'technician' => 2, 'trainee' => 3];
+    public const ROLES = ['owner', 'senior', 'technician', 'trainee'];
+
+    /** Rights that want the password of the one who acts, proved a short while ago: a personal code is not enough. */
+    public const PROVED = ['settings', 'people', 'forget', 'release'];
 
     public static function allows(Person $person, string $right): bool
     {
-        return $person->active && self::TABLE[$right][self::ROLES[$person->role]];
+        return $person->active && self::TABLE[$right][(int) array_search($person->role, self::ROLES, true)];
     }
 
     /** @return list<string> */

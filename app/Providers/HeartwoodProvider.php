@@ -7,19 +7,22 @@ namespace App\Providers;
 use App\Console\DemoCommand;
 use App\Console\FoldCommand;
 use App\Console\GrantCommand;
+use App\Console\SetupCodeCommand;
 use App\Console\SignInsCommand;
 use App\Models\Cell;
+use App\Models\CellModel;
+use App\Models\Customer;
 use App\Models\Instrument;
+use App\Models\Invitation;
 use App\Models\Job;
+use App\Models\PackModel;
 use App\Models\Person;
 use App\Models\Run;
 use App\Models\TestLog;
 use App\Models\WorkStep;
 use App\Policies\Rights;
-use Illuminate\Cache\RateLimiting\Limit;
-use Illuminate\Http\Request;
+use Illuminate\Http\Middleware\TrustProxies;
 use Illuminate\Support\Facades\Gate;
-use Illuminate\Support\Facades\RateLimiter;
 use Illuminate\Support\Facades\Route;
 use Illuminate\Support\Facades\Vite;
 use Illuminate\Support\ServiceProvider;
@@ -31,6 +34,8 @@ final class HeartwoodProvider extends ServiceProvider
         foreach (array_keys(Rights::TABLE) as $right) {
             Gate::define($right, fn (Person $person): bool => Rights::allows($person, $right));
         }
+        // What a proxy says of its callers counts where the operator has named it, and nowhere else.
+        TrustProxies::at((array) config('heartwood.proxies'));
         // One origin, whatever its name and port: assets by path.
         Vite::createAssetPathsUsing(fn (string $path): string => '/'.$path);
         // A job of another workshop does not exist for this person.
@@ -40,8 +45,12 @@ final class HeartwoodProvider extends ServiceProvider
         Route::bind('cell', fn (string $id): Cell => Cell::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
         Route::bind('log', fn (string $id): TestLog => TestLog::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
         Route::bind('run', fn (string $id): Run => Run::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
-        RateLimiter::for('sign-in', fn (Request $request): Limit => Limit::perMinute(20)->by($request->ip().'|'.$request->string('email')));
-        $this->commands([GrantCommand::class, SignInsCommand::class, DemoCommand::class, FoldCommand::class]);
+        foreach (['customer' => Customer::class, 'cellModel' => CellModel::class, 'packModel' => PackModel::class] as $name => $model) {
+            Route::bind($name, fn (string $id) => $model::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
+        }
+        Route::bind('colleague', fn (string $id): Person => Person::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
+        Route::bind('invitation', fn (string $id): Invitation => Invitation::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
+        $this->commands([SetupCodeCommand::class, GrantCommand::class, SignInsCommand::class, DemoCommand::class, FoldCommand::class]);
     }
 
     private static function person(): Person

@@ -7,16 +7,13 @@ namespace Heartwood\Core\Money;
 /** Parts, hours and test fee of one option against a new pack (handbook "Repair options"). Money in cents. */
 final readonly class Quote
 {
-    /** Repair above this share of a new pack is not worth it (shop setting). */
-    public const SCRAP_COST = 0.6;
-
-    /** Restored capacity below this share of the label is not worth it (shop setting). */
-    public const SCRAP_CAPACITY = 0.6;
-
     /** Amp-hours of the cell that a shop's price of "a cell" means where no model is known (assumed). */
     public const TYPICAL_CELL_AH = 3.0;
 
+    /** What the customer pays: with the tax. */
     public int $totalCents;
+
+    public int $taxCents;
 
     public ?float $centsPerWh;
 
@@ -32,8 +29,11 @@ final readonly class Quote
         public ?int $newPackCents,
         ?float $restoredWh,
         public ?string $scrap,
+        private Prices $prices,
     ) {
-        $this->totalCents = $partsCents + $labourCents + $feeCents;
+        $net = $partsCents + $labourCents + $feeCents;
+        $this->taxCents = (int) round($net * $prices->taxShare);
+        $this->totalCents = $net + $this->taxCents;
         $this->centsPerWh = $restoredWh !== null && $restoredWh > 0 ? round($this->totalCents / $restoredWh, 1) : null;
     }
 
@@ -44,27 +44,30 @@ final readonly class Quote
     }
 
     /**
-     * @param  int  $rateCents  per hour of hands
-     * @param  float|null  $newPerWhCents  price of a new pack per Wh
+     * @param  int|null  $cellCents  the price of this cell model, null where it has none
+     * @param  float|null  $cellAh  what a cell holds, where its model has no price
      * @param  float|null  $labelWh  and $restoredWh decide the scrap line
-     * @param  int  $boardCents  of a new board, where the option takes one
-     * @param  int  $stripCents  strip, rings and leads of the cells that are changed
+     * @param  int|null  $newPackCents  what a new pack of this model costs, with the tax; else by its Wh
      */
-    public static function of(int $cells, int $cellCents, int $handsMinutes, int $rateCents, int $feeCents, ?float $newPerWhCents, ?float $labelWh, ?float $restoredWh, int $boardCents = 0, int $stripCents = 0): self
+    public static function of(Prices $prices, int $cells, ?int $cellCents, ?float $cellAh, int $handsMinutes, ?float $labelWh, ?float $restoredWh, bool $board = false, bool $joins = false, ?int $newPackCents = null): self
     {
+        $sold = fn (int $cents): int => (int) round($cents * (1 + $prices->margin));
         $lines = array_values(array_filter([
-            ['what' => sprintf('%d cell%s', $cells, $cells === 1 ? '' : 's'), 'cents' => $cells * $cellCents], ['what' => 'board', 'cents' => $boardCents], ['what' => 'strip, insulators, leads', 'cents' => $stripCents],
+            ['what' => sprintf('%d cell%s', $cells, $cells === 1 ? '' : 's'), 'cents' => $cells * $sold($cellCents ?? self::cellCents($prices->cellCents, $cellAh))],
+            ['what' => 'board', 'cents' => $board ? $sold($prices->boardCents) : 0],
+            ['what' => 'strip, insulators, leads', 'cents' => $joins ? max(1, $cells) * $sold($prices->stripCents) : 0],
         ], fn (array $l): bool => $l['cents'] > 0));
         $parts = array_sum(array_column($lines, 'cents'));
-        $labour = (int) round($handsMinutes * $rateCents / 60);
-        $new = $newPerWhCents !== null && $labelWh !== null ? (int) round($newPerWhCents * $labelWh) : null;
+        $labour = (int) round($handsMinutes * $prices->rateCents / 60);
+        $new = $newPackCents ?? ($prices->newPerWhCents !== null && $labelWh !== null ? (int) round($prices->newPerWhCents * $labelWh) : null);
+        $total = (int) round(($parts + $labour + $prices->feeCents) * (1 + $prices->taxShare));
         $scrap = match (true) {
-            $new !== null && $parts + $labour + $feeCents > self::SCRAP_COST * $new => sprintf('costs over %.0f %% of a new pack', 100 * self::SCRAP_COST),
-            $labelWh !== null && $restoredWh !== null && $restoredWh < self::SCRAP_CAPACITY * $labelWh => sprintf('brings under %.0f %% of the label', 100 * self::SCRAP_CAPACITY),
+            $new !== null && $total > $prices->scrapCost * $new => sprintf('costs over %.3g %% of a new pack', 100 * $prices->scrapCost),
+            $labelWh !== null && $restoredWh !== null && $restoredWh < $prices->scrapCapacity * $labelWh => sprintf('brings under %.3g %% of the label', 100 * $prices->scrapCapacity),
             default => null,
         };
 
-        return new self($lines, $parts, $labour, $feeCents, $new, $restoredWh, $scrap);
+        return new self($lines, $parts, $labour, $prices->feeCents, $new, $restoredWh, $scrap, $prices);
     }
 
     /** @return array<string, mixed> */
@@ -72,6 +75,7 @@ final readonly class Quote
     {
         return [
             'lines' => $this->lines, 'parts_cents' => $this->partsCents, 'labour_cents' => $this->labourCents, 'fee_cents' => $this->feeCents,
+            'tax_cents' => $this->taxCents, 'tax' => $this->prices->taxName, 'tax_percent' => round(100 * $this->prices->taxShare, 2), 'currency' => $this->prices->currency,
             'total_cents' => $this->totalCents, 'new_pack_cents' => $this->newPackCents, 'cents_per_wh' => $this->centsPerWh, 'scrap' => $this->scrap,
         ];
     }

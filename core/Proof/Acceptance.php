@@ -33,7 +33,7 @@ final class Acceptance
     private PackEvidence $evidence;
 
     /** @param  array<string, Fields>  $entries what a person entered, by check code */
-    public function __construct(private readonly JobRecord $record, private readonly array $entries, private readonly ?float $quotedAh = null)
+    public function __construct(private readonly JobRecord $record, private readonly array $entries, private readonly ?float $quotedAh = null, private readonly Strictness $strict = new Strictness)
     {
         $this->evidence = new PackEvidence($record);
     }
@@ -110,14 +110,14 @@ final class Acceptance
 
     private function spread(): CheckResult
     {
-        $limit = sprintf('%.0f mV', RestSpread::LIMITS['good'] * 1000);
+        $limit = sprintf('%.3g mV', $this->strict->spreadV * 1000);
         $solution = $this->record->pack->chemistry->isPhosphate() ? $this->taperSet() : $this->fullRest();
         $spread = $solution === null ? null : RestSpread::of($solution, $this->record->pack->chemistry);
         if ($spread === null) {
             return CheckResult::missing(Check::Spread, $limit, $this->record->pack->chemistry->isPhosphate() ? 'no reading at the taper end' : 'no rested reading of the full pack');
         }
 
-        return CheckResult::of(Check::Spread, in_array($spread->class, ['matched', 'good'], true), sprintf('%.0f mV', $spread->spreadV * 1000), $limit, 'derived');
+        return CheckResult::of(Check::Spread, in_array($spread->class, ['matched', 'good'], true) && $spread->isWithin($this->strict->spreadV), sprintf('%.0f mV', $spread->spreadV * 1000), $limit, 'derived');
     }
 
     private function taperSet(): ?NetworkSolution
@@ -189,7 +189,7 @@ final class Acceptance
 
     private function capacity(): CheckResult
     {
-        $label = $this->quotedAh ?? (($this->record->pack->label->float('capacity_ah') ?? $this->record->pack->groupCapacityAh() ?? 0.0) * ProofLimits::CAPACITY_SHARE);
+        $label = $this->quotedAh ?? (($this->record->pack->label->float('capacity_ah') ?? $this->record->pack->groupCapacityAh() ?? 0.0) * $this->strict->capacityShare);
         $limit = $label > 0 ? sprintf('%.2f Ah or more', $label) : 'a label or quoted capacity to hold it against';
         $ah = $this->entry(Check::Capacity)->float('ah');
         foreach ($this->record->currentTests('capacity') as $t) {
@@ -203,19 +203,19 @@ final class Acceptance
 
     private function temperature(): CheckResult
     {
-        $limit = '20 K rise at most, no place 5 K over the median';
+        $limit = sprintf('%.3g K rise at most, no place 5 K over the median', $this->strict->warmerK);
         $e = $this->entry(Check::Temperature);
         [$ambient, $hot, $median] = [$e->float('ambient_c'), $e->float('hottest_c'), $e->float('median_c')];
         if ($ambient === null || $hot === null) {
             return CheckResult::missing(Check::Temperature, $limit);
         }
 
-        return CheckResult::of(Check::Temperature, $hot - $ambient <= ProofLimits::WARMER_K && ($median === null || $hot - $median <= ProofLimits::APART_K), sprintf('%.1f K rise', $hot - $ambient), $limit);
+        return CheckResult::of(Check::Temperature, $hot - $ambient <= $this->strict->warmerK && ($median === null || $hot - $median <= ProofLimits::APART_K), sprintf('%.1f K rise', $hot - $ambient), $limit);
     }
 
     private function hold(): CheckResult
     {
-        $limit = 'leak below 10 % a month, sure to 2 sigma';
+        $limit = sprintf('leak below %.3g %% a month, sure to 2 sigma', 100 * $this->strict->leakAMonth);
         $leaks = array_values(array_filter($this->evidence->groups, fn (GroupEvidence $e): bool => $e->leakPerDay !== null));
         if (count($leaks) < $this->record->pack->series || $this->evidence->leakDays < ProofLimits::HOLD_DAYS) {
             return CheckResult::missing(Check::Hold, $limit, 'no second rest reading a day or more later');
@@ -223,11 +223,11 @@ final class Acceptance
         usort($leaks, fn (GroupEvidence $a, GroupEvidence $b): int => (float) $b->leakPerDay + 2 * $b->leakSigma <=> (float) $a->leakPerDay + 2 * $a->leakSigma);
         $worst = $leaks[0];
         $month = self::DAYS * ((float) $worst->leakPerDay + 2 * $worst->leakSigma);
-        if ($month >= VerdictLimits::LEAK_A_MONTH && self::DAYS * ((float) $worst->leakPerDay - 2 * $worst->leakSigma) < VerdictLimits::LEAK_A_MONTH) {
+        if ($month >= $this->strict->leakAMonth && self::DAYS * ((float) $worst->leakPerDay - 2 * $worst->leakSigma) < $this->strict->leakAMonth) {
             return CheckResult::missing(Check::Hold, $limit, sprintf('cannot tell yet: group %d at %.0f %% a month +- %.0f', $worst->group, 100 * self::DAYS * (float) $worst->leakPerDay, 100 * self::DAYS * $worst->leakSigma));
         }
 
-        return CheckResult::of(Check::Hold, $month < VerdictLimits::LEAK_A_MONTH, sprintf('group %d: %.1f %% a month', $worst->group, 100 * self::DAYS * (float) $worst->leakPerDay), $limit, 'derived');
+        return CheckResult::of(Check::Hold, $month < $this->strict->leakAMonth, sprintf('group %d: %.1f %% a month', $worst->group, 100 * self::DAYS * (float) $worst->leakPerDay), $limit, 'derived');
     }
 
     private function yes(Check $check, string $field, string $limit): CheckResult

@@ -40,6 +40,12 @@ final readonly class RestSpread
     ) {
     }
 
+    /** Whether the groups lie within a limit, with what the meter alone makes of them taken off. */
+    public function isWithin(float $limitV): bool
+    {
+        return sqrt(max(0.0, $this->spreadV ** 2 - $this->noiseV ** 2)) <= $limitV;
+    }
+
     public static function lastLimit(Chemistry $chemistry): float
     {
         return $chemistry->isPhosphate() ? VerdictLimits::LAST_PHOSPHATE_V : self::LIMITS['balance-before-use'];

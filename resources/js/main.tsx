@@ -1,7 +1,9 @@
 import '@fontsource/atkinson-hyperlegible-next/latin-400.css';
 import '@fontsource/atkinson-hyperlegible-next/latin-700.css';
 import '@fontsource/atkinson-hyperlegible-mono/latin-500.css';
+import 'sonner/dist/styles.css';
 import '../css/app.css';
+import { setNonce } from 'get-nonce';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
@@ -9,6 +11,10 @@ import { createBrowserRouter, RouterProvider } from 'react-router';
 import { ApiError } from './api/client';
 import { Shell } from './parts/Shell';
 import { Fault } from './parts/Fault';
+
+// Dialogs hold the page still by a style of their own: it carries the word that the page came with.
+const nonce = document.querySelector<HTMLMetaElement>('meta[name=csp-nonce]')?.content;
+if (nonce) setNonce(nonce);
 
 const queries = new QueryClient({
     defaultOptions: {
@@ -18,7 +24,9 @@ const queries = new QueryClient({
 });
 
 const router = createBrowserRouter([
-    { path: '/sign-in', lazy: () => import('./routes/SignIn') },
+    { path: '/sign-in', lazy: () => import('./routes/people/SignIn') },
+    { path: '/start', lazy: () => import('./routes/people/Start') },
+    { path: '/join', lazy: () => import('./routes/people/Join') },
     {
         path: '/',
         element: <Shell />,
@@ -32,6 +40,11 @@ const router = createBrowserRouter([
             { path: 'intake', lazy: () => import('./routes/intake/NewIntake') },
             { path: 'cells', lazy: () => import('./routes/cells/Drawer') },
             { path: 'instruments', lazy: () => import('./routes/Instruments') },
+            { path: 'customers', lazy: () => import('./routes/customers/Customers') },
+            { path: 'customers/:customer', lazy: () => import('./routes/customers/Customer') },
+            { path: 'settings', lazy: () => import('./routes/settings/Settings') },
+            { path: 'people', lazy: () => import('./routes/people/People') },
+            { path: 'me', lazy: () => import('./routes/people/Me') },
             { path: 'import', lazy: () => import('./routes/Import') },
             {
                 path: 'jobs/:job',

@@ -2,6 +2,7 @@
 
 declare(strict_types=1);
 
+use Heartwood\Core\Money\Prices;
 use Heartwood\Core\Money\Quote;
 use Heartwood\Core\Proof\Acceptance;
 use Heartwood\Core\Proof\Check;
@@ -12,6 +13,7 @@ use Heartwood\Core\Repair\WorkPlan;
 use Heartwood\Core\Repair\WorkStep;
 use Heartwood\Core\Safety\SafetyState;
 use Heartwood\Core\Schedule\NextThing;
+use Heartwood\Core\Shop\Settings;
 use Tests\Core\Bench;
 
 /** @return array<string, string> status by check */
@@ -105,14 +107,40 @@ it('isolates first and checks pins before plugging wherever a plug is touched', 
     }
 })->with(RepairAction::cases());
 
+/** @param  array<string, mixed>  $said */
+function pricesOf(array $said = []): Prices
+{
+    return Prices::of(Settings::of($said + ['rate_cents' => 6000, 'fee_cents' => 2000, 'new_per_wh_cents' => 60.0, 'cell_cents' => 500]));
+}
+
 it('adds parts, hours and fee, and draws the scrap line', function (): void {
-    $q = Quote::of(3, 500, 60, 6000, 2000, 60.0, 300.0, 280.0);
-    $board = Quote::of(2, 500, 60, 6000, 2000, 60.0, 300.0, 280.0, 4500, 70);
+    $q = Quote::of(pricesOf(), 3, 500, null, 60, 300.0, 280.0);
+    $board = Quote::of(pricesOf(), 2, 500, null, 60, 300.0, 280.0, true, true);
     expect($board->partsCents)->toBe(1000 + 4500 + 70)->and(array_column($board->toArray()['lines'], 'what'))->toBe(['2 cells', 'board', 'strip, insulators, leads']);
     expect($q->totalCents)->toBe(9500)->and($q->newPackCents)->toBe(18000)->and($q->scrap)->toBeNull()->and($q->centsPerWh)->toBe(33.9);
-    expect(Quote::of(30, 500, 60, 6000, 2000, 60.0, 300.0, 280.0)->scrap)->toContain('60 %')
-        ->and(Quote::of(0, 500, 10, 6000, 0, 60.0, 300.0, 100.0)->scrap)->toContain('label')
-        ->and(Quote::of(0, 500, 10, 6000, 0, null, null, null)->scrap)->toBeNull();
+    expect(Quote::of(pricesOf(), 30, 500, null, 60, 300.0, 280.0)->scrap)->toContain('60 %')
+        ->and(Quote::of(pricesOf(['fee_cents' => 0]), 0, 500, null, 10, 300.0, 100.0)->scrap)->toContain('label')
+        ->and(Quote::of(pricesOf(['fee_cents' => 0, 'new_per_wh_cents' => null]), 0, 500, null, 10, null, null)->scrap)->toBeNull();
+});
+
+it('adds the shop\'s margin to parts alone, and its tax to all', function (): void {
+    $q = Quote::of(pricesOf(['margin_percent' => 20, 'tax_percent' => 21, 'tax_name' => 'Levy', 'currency' => 'SEK']), 3, 500, null, 60, 300.0, 280.0);
+    expect($q->partsCents)->toBe(1800)->and($q->labourCents)->toBe(6000)->and($q->taxCents)->toBe(2058)->and($q->totalCents)->toBe(11858)
+        ->and($q->toArray())->toMatchArray(['tax' => 'Levy', 'tax_percent' => 21.0, 'currency' => 'SEK']);
+});
+
+it('holds a repair against what a new pack costs: its model\'s price before one by the Wh, up to the shop\'s own line', function (): void {
+    $of = fn (array $said, ?int $new): Quote => Quote::of(pricesOf($said), 10, 500, null, 60, 300.0, 280.0, newPackCents: $new);
+    // 13000 in all: the line of 60 % lies at 21667.
+    expect($of([], 21660)->scrap)->toContain('60 %')->and($of([], 21670)->scrap)->toBeNull()->and($of([], null)->newPackCents)->toBe(18000)
+        ->and($of(['scrap_cost_percent' => 50], 25990)->scrap)->toContain('50 %')->and($of(['scrap_cost_percent' => 50], 26010)->scrap)->toBeNull();
+    $brings = fn (float $wh, array $said = []): ?string => Quote::of(pricesOf($said), 0, 500, null, 10, 300.0, $wh)->scrap;
+    expect($brings(179.0))->toContain('60 %')->and($brings(181.0))->toBeNull()->and($brings(181.0, ['scrap_capacity_percent' => 70]))->toContain('70 %');
+});
+
+it('takes a price of a cell from the list, or the shop\'s own in proportion to what it holds', function (): void {
+    expect(Quote::of(pricesOf(), 2, null, 3.0, 0, null, null)->partsCents)->toBe(1000)->and(Quote::of(pricesOf(), 2, null, 6.0, 0, null, null)->partsCents)->toBe(2000)
+        ->and(Quote::of(pricesOf(), 2, 0, 6.0, 0, null, null)->partsCents)->toBe(0);
 });
 
 it('reads a number as it is typed at the bench', function (string $typed, ?float $volts, ?float $resolution): void {

@@ -161,7 +161,7 @@ it('holds a wet pack until a senior releases it after a day, and counts water an
     expect($job->safety_state)->toBe('hold');
     $this->bench->as('senior')->post("jobs/{$job->id}/safety", ['way' => 'released', 'reason' => 'dry'])->assertStatus(409)->assertJsonPath('code', 'watch');
     Carbon::setTestNow(now()->addHours(24)->addMinute());
-    $this->bench->post("jobs/{$job->id}/safety", ['way' => 'released', 'reason' => 'opened, dried, inspected'])->assertOk()->assertJsonPath('safety_state', 'clear');
+    $this->bench->as('senior')->post("jobs/{$job->id}/safety", ['way' => 'released', 'reason' => 'opened, dried, inspected'])->assertOk()->assertJsonPath('safety_state', 'clear');
     expect($this->bench->post("jobs/{$job->id}/verdict")->json('verdict.document.safety.state'))->toBe('clear');
     $this->bench->post("jobs/{$job->id}/triage", ['inspection' => ['wet' => true]])->assertJsonPath('safety_state', 'hold');
     $this->bench->post("jobs/{$job->id}/safety", ['way' => 'cell-removed', 'reason' => 'not in quarantine'])->assertStatus(409)->assertJsonPath('code', 'not-quarantined');

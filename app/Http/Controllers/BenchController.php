@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Actions\EventKind;
 use App\Actions\EventLog;
 use App\Actions\ShopPriors;
 use App\Http\Views\JobRow;
@@ -42,14 +43,14 @@ final class BenchController extends Controller
         $workshop = $this->person()->workshop_id;
         $jobs = Job::query()->with('customer')->where('workshop_id', $workshop)->where(function (Builder $q) use ($like, $term): void {
             $q->where('name', 'like', $like)->orWhere('serial', 'like', $like)->orWhere('batch', 'like', $like)->orWhere('complaint', 'like', $like)
-                ->orWhereHas('customer', fn (Builder $c) => $c->where('name', 'like', $like));
+                ->orWhereIn('customer_id', CustomerController::matching($this->person()->workshop_id, $term)->select('id'));
             if (ctype_digit(ltrim($term, '#'))) {
                 $q->orWhere('number', (int) ltrim($term, '#'));
             }
         })->orderByDesc('number')->limit(self::FOUND)->get();
         $named = fn (string $model): array => $model::query()->where('workshop_id', $workshop)->where('name', 'like', $like)->orderBy('name')->limit(self::FOUND)->get(['id', 'name'])->toArray();
 
-        return new JsonResponse(['jobs' => JobRow::many($jobs), 'customers' => $named(Customer::class), 'pack_models' => $named(PackModel::class)]);
+        return new JsonResponse(['jobs' => JobRow::many($jobs), 'customers' => CustomerController::matching($workshop, $term)->orderBy('name')->limit(self::FOUND)->get(['id', 'name', 'phone'])->toArray(), 'pack_models' => $named(PackModel::class)]);
     }
 
     /** How often packs fail in which way here, beside the handbook's shares. */
@@ -72,7 +73,7 @@ final class BenchController extends Controller
     public function resetPriors(): JsonResponse
     {
         ShopPriors::reset($this->person()->workshop_id);
-        EventLog::add($this->person(), null, 'priors-reset');
+        EventLog::add($this->person(), null, EventKind::PriorsReset);
 
         return $this->priors();
     }
@@ -83,28 +84,8 @@ final class BenchController extends Controller
 
         return new JsonResponse([
             'pack_models' => PackModel::query()->where('workshop_id', $workshop)->orderBy('name')->get(['id', 'name', 'spec'])->toArray(),
-            'customers' => Customer::query()->where('workshop_id', $workshop)->orderBy('name')->limit(500)->get(['id', 'name', 'contact'])->toArray(),
+            'customers' => Customer::of($workshop)->whereNull('forgotten_at')->orderBy('name')->limit(500)->get(['id', 'name', 'contact', 'phone', 'email'])->toArray(),
             'cell_models' => CellModel::query()->where('workshop_id', $workshop)->orderBy('name')->get(['id', 'name', 'chemistry', 'spec', 'price_cents'])->toArray(),
         ]);
-    }
-
-    private const SETTINGS = ['recovery_school', 'closes_at', 'timezone'];
-
-    /** How this workshop works: its school of recovery, when it closes. */
-    public function workshop(): JsonResponse
-    {
-        $settings = $this->person()->workshop->settings;
-
-        return new JsonResponse(['recovery_school' => $settings['recovery_school'] ?? 'A', 'closes_at' => $settings['closes_at'] ?? null, 'timezone' => $settings['timezone'] ?? 'UTC']);
-    }
-
-    public function settings(Request $request): JsonResponse
-    {
-        $in = $request->validate(['recovery_school' => 'sometimes|in:A,B', 'closes_at' => ['nullable', 'regex:/^([01]\\d|2[0-3]):[0-5]\\d$/'], 'timezone' => 'sometimes|timezone']);
-        $workshop = $this->person()->workshop;
-        $workshop->update(['settings' => array_intersect_key($in, array_flip(self::SETTINGS)) + $workshop->settings]);
-        EventLog::add($this->person(), null, 'settings', $in);
-
-        return $this->workshop();
     }
 }

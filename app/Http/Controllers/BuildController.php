@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Http\Controllers;
 
 use App\Actions\BuildRecord;
+use App\Actions\EventKind;
 use App\Actions\EventLog;
 use App\Actions\Gatekeeper;
 use App\Actions\LockJob;
@@ -46,7 +47,7 @@ final class BuildController extends Controller
         DB::transaction(function () use ($job, $kind, $data): void {
             Gatekeeper::open(LockJob::now($job));
             DB::table('job_sheets')->updateOrInsert(['job_id' => $job->id, 'kind' => $kind], ['data' => json_encode((object) $data), 'kept_by' => $this->person()->id, 'kept_at' => now()->format('Y-m-d H:i:s.u')]);
-            EventLog::add($this->person(), $job, "$kind-kept");
+            EventLog::add($this->person(), $job, EventKind::from("$kind-kept"));
         });
 
         return new JsonResponse($this->all($job));
@@ -76,7 +77,7 @@ final class BuildController extends Controller
     /** Torqued joints: what was set, by whom, and when to look again. */
     public function joints(Job $job): JsonResponse
     {
-        $rows = Event::query()->where('job_id', $job->id)->where('kind', 'joint')->with('person')->orderBy('id')->get()->map(fn (Event $e): array => [
+        $rows = Event::query()->where('job_id', $job->id)->where('kind', EventKind::Joint)->with('person')->orderBy('id')->get()->map(fn (Event $e): array => [
             'tap' => (int) $e->data['tap'], 'set_nm' => (float) $e->data['set_nm'], 'min_nm' => (float) $e->data['min_nm'], 'max_nm' => (float) $e->data['max_nm'], 'contact' => (string) ($e->data['contact'] ?? ''), 'by' => (string) $e->person?->name,
             'at' => $e->at->toIso8601ZuluString(), 'check_again' => $e->at->addDays(7)->toIso8601ZuluString(),
         ]);
@@ -100,8 +101,8 @@ final class BuildController extends Controller
         DB::transaction(function () use ($job, $in, $set): void {
             Gatekeeper::open(LockJob::now($job));
             Gatekeeper::pass($job, 'open', $this->person());
-            EventLog::add($this->person(), $job, 'joint', ['tap' => $in['tap'], 'set_nm' => $set, 'min_nm' => $in['min_nm'], 'max_nm' => $in['max_nm'], 'contact' => $in['contact'] ?? '']);
-            EventLog::add($this->person(), $job, 'pack-event', ['at' => now()->toIso8601ZuluString(), 'kind' => 'retightened', 'where' => ['joint' => $in['tap']], 'revision' => $job->revision]);
+            EventLog::add($this->person(), $job, EventKind::Joint, ['tap' => $in['tap'], 'set_nm' => $set, 'min_nm' => $in['min_nm'], 'max_nm' => $in['max_nm'], 'contact' => $in['contact'] ?? '']);
+            EventLog::add($this->person(), $job, EventKind::PackEvent, ['at' => now()->toIso8601ZuluString(), 'kind' => 'retightened', 'where' => ['joint' => $in['tap']], 'revision' => $job->revision]);
         });
 
         return new JsonResponse(['target' => $target['text']] + (array) $this->joints($job)->getData(true), 201);

@@ -11,6 +11,9 @@ use App\Models\Cell;
 use App\Models\Job;
 use App\Models\Lot;
 use App\Models\TestLog;
+use App\Security\SecurityEvent;
+use App\Security\SecurityLog;
+use App\Support\Csv;
 use Heartwood\Core\Cell\CannotMatch;
 use Heartwood\Core\Cell\CellHold;
 use Heartwood\Core\Cell\Deal;
@@ -90,14 +93,12 @@ final class CellController extends Controller
 
     public function export(): Response
     {
-        $out = fopen('php://temp', 'r+');
-        fputcsv($out, ['code', 'lot', 'model', 'chemistry', 'rated_ah', 'state', 'reason', 'capacity_ah', 'mohm', 'rest_v', 'leak_percent_month', 'damaged', 'origin'], ',', '"', '');
-        foreach (Cell::query()->where('workshop_id', $this->person()->workshop_id)->with('lot')->orderBy('code')->lazy(500) as $c) {
-            fputcsv($out, [$c->code, $c->lot->name, $c->model, $c->chemistry, $c->rated_ah, $c->state, $c->reason, $c->capacity_ah, $c->mohm, $c->rest_v, $c->leak_percent_month, $c->damaged ? 'yes' : 'no', $c->origin], ',', '"', '');
-        }
-        rewind($out);
+        SecurityLog::add(SecurityEvent::Exported, $this->person(), null, ['what' => 'cells']);
+        $rows = Cell::query()->where('workshop_id', $this->person()->workshop_id)->with('lot')->orderBy('code')->lazy(500)
+            ->map(fn (Cell $c): array => [$c->code, $c->lot->name, $c->model, $c->chemistry, $c->rated_ah, $c->state, $c->reason, $c->capacity_ah, $c->mohm, $c->rest_v, $c->leak_percent_month, $c->damaged ? 'yes' : 'no', $c->origin]);
+        $text = Csv::of(['code', 'lot', 'model', 'chemistry', 'rated_ah', 'state', 'reason', 'capacity_ah', 'mohm', 'rest_v', 'leak_percent_month', 'damaged', 'origin'], $rows);
 
-        return new Response((string) stream_get_contents($out), 200, ['Content-Type' => 'text/csv; charset=utf-8', 'Content-Disposition' => 'attachment; filename="cells.csv"']);
+        return new Response($text, 200, ['Content-Type' => 'text/csv; charset=utf-8', 'Content-Disposition' => 'attachment; filename="cells.csv"']);
     }
 
     /** The export's own columns back in; every row is checked before any is taken. */
@@ -113,7 +114,7 @@ final class CellController extends Controller
             }
         }
         foreach (array_slice($lines, 1) as $i => $line) {
-            $row = array_combine($names, array_pad(array_slice(str_getcsv($line, ',', '"', ''), 0, count($names)), count($names), ''));
+            $row = array_combine($names, array_pad(array_map(fn (?string $v): string => Csv::plain((string) $v), array_slice(str_getcsv($line, ',', '"', ''), 0, count($names))), count($names), ''));
             $clean = array_filter(['code' => $row['code'] ?? '', 'origin' => $row['origin'] ?? 'new', 'damaged' => ($row['damaged'] ?? '') === 'yes'], fn (mixed $v): bool => $v !== '');
             foreach (['capacity_ah', 'mohm', 'rest_v', 'leak_percent_month'] as $f) {
                 if (($row[$f] ?? '') !== '') {
@@ -340,6 +341,7 @@ final class CellController extends Controller
     /** The log in the open columns, as rows. */
     public function exportLog(TestLog $log): Response
     {
+        SecurityLog::add(SecurityEvent::Exported, $this->person(), null, ['what' => 'log', 'log' => $log->id]);
         $out = "Test Time / s,Voltage / V,Current / A\n";
         foreach (DB::table('series_chunks')->where('log_id', $log->id)->orderBy('position')->get(['body', 'row_count']) as $chunk) {
             $x = SeriesChunk::unpack((string) $chunk->body, (int) $chunk->row_count);

@@ -88,7 +88,7 @@ final class InstrumentController extends Controller
             return $i->kind === 'supply' ? ['volts' => $state['set']['volts'], 'amps' => $state['live']['a'], 'on' => $state['output']] : ['volts' => $state['live']['v'], 'celsius' => $state['live']['c']];
         }
         try {
-            return Desk::look(['id' => $i->id, 'kind' => $i->kind, 'host' => $i->host, 'port' => $i->port, 'timeout_s' => $i->timeout_s, 'channel' => $i->channel, 'style' => $i->style, 'key' => Claims::key($i)], $what);
+            return Desk::look(['id' => $i->id, 'kind' => $i->kind, 'host' => $i->address(), 'port' => $i->port, 'timeout_s' => $i->timeout_s, 'channel' => $i->channel, 'style' => $i->style, 'key' => Claims::key($i)], $what);
         } catch (InstrumentFault $e) {
             throw new Refused('silent', "{$i->name}: ".$e->getMessage(), 503);
         }

@@ -5,11 +5,14 @@ declare(strict_types=1);
 namespace App\Http\Controllers;
 
 use App\Actions\BuildRecord;
+use App\Actions\EventKind;
 use App\Actions\ImportRecord;
 use App\Contract\PackInput;
 use App\Http\Views\JobView;
 use App\Models\Event;
 use App\Models\Job;
+use App\Security\SecurityEvent;
+use App\Security\SecurityLog;
 use App\Support\ReportPdf;
 use Heartwood\Core\Pack\Chemistry;
 use Heartwood\Core\Pack\Identity;
@@ -26,11 +29,12 @@ final class RecordController extends Controller
 {
     public function export(Job $job): Response
     {
+        SecurityLog::add(SecurityEvent::Exported, $this->person(), null, ['what' => 'record', 'job' => $job->number]);
         $record = BuildRecord::of($job);
         if ($job->workshop_notes !== null) {
             $record['workshop'] = json_decode((string) $job->workshop_notes);
         }
-        $truth = Event::query()->where('job_id', $job->id)->where('kind', 'closed')->latest('id')->first()?->data['truth'] ?? null;
+        $truth = Event::query()->where('job_id', $job->id)->where('kind', EventKind::Closed)->latest('id')->first()?->data['truth'] ?? null;
         if ($truth !== null) {
             $record['truth'] = $truth;
         }

@@ -31,7 +31,7 @@ final class RunController extends Controller
             return new JsonResponse(['recovery' => null, 'balance' => RecoveryView::balance($job, $in)?->toArray()]);
         }
 
-        return new JsonResponse(['recovery' => RecoveryView::plan($job, (int) ($in['group'] ?? 0), $this->person()->workshop->settings, $in)?->toArray(), 'balance' => null]);
+        return new JsonResponse(['recovery' => RecoveryView::plan($job, (int) ($in['group'] ?? 0), $this->person()->workshop->said(), $in)?->toArray(), 'balance' => null]);
     }
 
     public function store(Request $request, Job $job, StartRun $start): JsonResponse

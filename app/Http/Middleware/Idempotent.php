@@ -10,8 +10,11 @@ use Illuminate\Database\QueryException;
 use Illuminate\Database\UniqueConstraintViolationException;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
+use Illuminate\Support\Arr;
+use Illuminate\Support\Facades\Crypt;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
+use Symfony\Component\HttpFoundation\File\UploadedFile;
 use Symfony\Component\HttpFoundation\Response;
 
 /**
@@ -32,7 +35,7 @@ final class Idempotent
             return ErrorShape::make(400, 'no-key', 'This request needs an Idempotency-Key header with a UUID.');
         }
         $person = $request->user()?->getAuthIdentifier();
-        $hash = hash('sha256', $request->method().' '.$request->path()."\n".$request->getContent());
+        $hash = self::hash($request);
 
         for ($try = 1; ; $try++) {
             $response = $this->once($request, $next, $key, $person, $hash);
@@ -42,6 +45,21 @@ final class Idempotent
             }
             usleep(random_int(5_000, 40_000));
         }
+    }
+
+    /** Everything that the request says: its body, or the parts of a form with the files that came with them. */
+    private static function hash(Request $request): string
+    {
+        $context = hash_init('sha256');
+        hash_update($context, $request->method().' '.$request->getRequestUri()."\n".$request->header('If-Match', '')."\n".$request->getContent());
+        if (str_starts_with((string) $request->header('Content-Type'), 'multipart/')) {
+            hash_update($context, serialize($request->request->all()));
+            foreach (Arr::dot($request->files->all()) as $name => $file) {
+                hash_update($context, "\n$name\n".($file instanceof UploadedFile ? $file->getClientOriginalName()."\n".hash_file('sha256', $file->getPathname()) : ''));
+            }
+        }
+
+        return hash_final($context);
     }
 
     private function once(Request $request, Closure $next, string $key, mixed $person, string $hash): Response
@@ -66,7 +84,7 @@ final class Idempotent
             return $response;
         }
         DB::table('idempotency_keys')->where('person_id', $person)->where('key', $key)
-            ->update(['status' => $response->getStatusCode(), 'response' => (string) $response->getContent()]);
+            ->update(['status' => $response->getStatusCode(), 'response' => Crypt::encryptString((string) $response->getContent())]);
         DB::commit();
 
         return $response;
@@ -82,6 +100,6 @@ final class Idempotent
             return ErrorShape::make(409, 'key-reused', 'This key was used for another request: use a new one.');
         }
 
-        return (new JsonResponse(json_decode((string) $stored->response), (int) $stored->status))->header('Idempotency-Replayed', 'true');
+        return (new JsonResponse(json_decode(Crypt::decryptString((string) $stored->response)), (int) $stored->status))->header('Idempotency-Replayed', 'true');
     }
 }

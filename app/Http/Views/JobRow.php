@@ -19,7 +19,7 @@ final class JobRow
 
         return [
             'id' => $job->id, 'number' => $job->number, 'name' => $job->name, 'serial' => $job->serial, 'batch' => $job->batch,
-            'customer' => $job->customer->name, 'kind' => $job->pack['kind'] ?? 'other', 'chemistry' => $job->chemistry, 'series' => $job->series, 'parallel' => $job->parallel,
+            'customer' => $job->customer->name, 'customer_id' => $job->customer_id, 'kind' => $job->pack['kind'] ?? 'other', 'chemistry' => $job->chemistry, 'series' => $job->series, 'parallel' => $job->parallel,
             'stage' => $job->stage, 'status' => $job->status, 'safety_state' => $job->safety_state, 'lane' => $next->lane, 'next' => $next->text,
             'waits_until' => $job->waits_until?->toIso8601ZuluString(), 'opened_at' => $job->created_at->toIso8601ZuluString(),
         ];

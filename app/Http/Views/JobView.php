@@ -10,7 +10,6 @@ use App\Actions\Gatekeeper;
 use App\Actions\IssueVerdict;
 use App\Actions\Prove;
 use App\Models\BenchTest;
-use App\Models\CellModel;
 use App\Models\Decision;
 use App\Models\Event;
 use App\Models\Job;
@@ -22,6 +21,7 @@ use App\Models\SignOff;
 use App\Models\Verdict;
 use App\Models\WorkStep;
 use Heartwood\Core\Diagnosis\PackEvidence;
+use Heartwood\Core\Money\Prices;
 use Heartwood\Core\Pack\LabelCheck;
 use Heartwood\Core\Proof\CheckResult;
 use Heartwood\Core\Reading\LiveCheck;
@@ -149,10 +149,10 @@ final class JobView
     {
         // A verdict that older rules gave knows less; it is read again as soon as somebody looks at it.
         $detail = $verdict->detail + ['ledger' => [], 'leak_ready_days' => null, 'parallel' => null];
-        $settings = new Fields($person->workshop->settings);
-        $cell = CellModel::query()->where('workshop_id', $job->workshop_id)->where('name', $job->pack['cell']['model'] ?? '')->first();
+        $prices = Prices::of($person->workshop->said());
+        $listed = Decide::listed($job);
         foreach ($detail['options'] as $i => $option) {
-            $quote = Decide::price($job, array_replace($option, $verdict->document['options'][$i]), $settings, $cell->price_cents ?? null);
+            $quote = Decide::price($job, array_replace($option, $verdict->document['options'][$i]), $prices, $listed);
             $detail['options'][$i]['quote'] = $quote->toArray();
         }
 

@@ -20,6 +20,7 @@ use Heartwood\Core\Recovery\HoldTest;
 use Heartwood\Core\Recovery\RecoveryPlan;
 use Heartwood\Core\Recovery\RecoveryPolicy;
 use Heartwood\Core\Repair\WakeOrder;
+use Heartwood\Core\Shop\Settings;
 
 /** What can be recovered, balanced and woken on a job, and the runs it has had. */
 final class RecoveryView
@@ -27,7 +28,7 @@ final class RecoveryView
     /** @return array<string, mixed> */
     public static function of(Job $job, Person $person): array
     {
-        $settings = $person->workshop->settings;
+        $settings = $person->workshop->said();
         $record = JobRecord::fromArray(BuildRecord::of($job));
         $evidence = new PackEvidence($record);
         $groups = [];
@@ -45,17 +46,16 @@ final class RecoveryView
         }
 
         return [
-            'groups' => $groups, 'school' => $settings['recovery_school'] ?? 'A', 'closes_at' => $settings['closes_at'] ?? null, 'checks' => \App\Actions\StartRun::CHECKS,
+            'groups' => $groups, 'school' => $settings->text('recovery_school'), 'closes_at' => $settings->get('closes_at'), 'phosphate' => $settings->text('phosphate_school'), 'checks' => \App\Actions\StartRun::CHECKS,
             'balance' => $balance?->toArray(), 'wake' => WakeOrder::of($record->pack, array_map(fn (GroupEvidence $e): ?float => $e->restV, $evidence->groups), $tried),
             'runs' => Run::query()->where('job_id', $job->id)->with('person')->orderByDesc('started_at')->limit(30)->get()->map(fn (Run $r): array => self::row($r, $job, $record))->all(),
         ];
     }
 
     /**
-     * @param  array<string, mixed>  $settings
      * @param  array<string, mixed>  $data  below_floor_days, override, ambient_c, resolution_v
      */
-    public static function plan(Job $job, int $group, array $settings, array $data = [], ?JobRecord $record = null, ?PackEvidence $evidence = null): ?RecoveryPlan
+    public static function plan(Job $job, int $group, Settings $settings, array $data = [], ?JobRecord $record = null, ?PackEvidence $evidence = null): ?RecoveryPlan
     {
         $record ??= JobRecord::fromArray(BuildRecord::of($job));
         $evidence ??= new PackEvidence($record);
@@ -72,7 +72,7 @@ final class RecoveryView
         }
 
         return RecoveryPlan::of(
-            $record->pack, $group, $v, $others, self::codes($job, $group), isset($data['below_floor_days']) ? (float) $data['below_floor_days'] : null, new RecoveryPolicy(($settings['recovery_school'] ?? 'A') === 'B' ? 'B' : 'A'),
+            $record->pack, $group, $v, $others, self::codes($job, $group), isset($data['below_floor_days']) ? (float) $data['below_floor_days'] : null, new RecoveryPolicy($settings->text('recovery_school') === 'B' ? 'B' : 'A'),
             (float) ($data['ambient_c'] ?? 20.0), (float) ($data['resolution_v'] ?? 0.001), isset($data['override']) ? (string) $data['override'] : null,
         );
     }
@@ -117,7 +117,7 @@ final class RecoveryView
     {
         $record ??= JobRecord::fromArray(BuildRecord::of($job));
 
-        return BalanceMeans::of($record->pack, isset($data['supply_a']) ? (float) $data['supply_a'] : null, isset($data['active_a']) ? (float) $data['active_a'] : null, (bool) ($data['held'] ?? true), (string) ($data['phosphate'] ?? 'A'));
+        return BalanceMeans::of($record->pack, isset($data['supply_a']) ? (float) $data['supply_a'] : null, isset($data['active_a']) ? (float) $data['active_a'] : null, (bool) ($data['held'] ?? true), (string) ($data['phosphate'] ?? $job->workshop->said()->text('phosphate_school')));
     }
 
     /** @return array<string, mixed> */

@@ -20,6 +20,8 @@ export class ApiError extends Error {
         readonly code: string,
         message: string,
         readonly fields: Record<string, string> = {},
+        /** Of a clash: what the row is now, in the fields of the edit. */
+        readonly now: Record<string, unknown> | null = null,
     ) {
         super(message);
     }
@@ -27,22 +29,64 @@ export class ApiError extends Error {
 
 const pause = (ms: number) => new Promise((done) => setTimeout(done, ms));
 
+let acting: number | null = null;
+let touched = Date.now();
+let prove: (() => Promise<boolean>) | null = null;
+
+/** Says who acts on this screen; the server refuses what a screen of somebody else would do in their name. */
+export const actsAs = (person: number | null) => {
+    acting = person;
+};
+
+/** What asks for the password again, where the server wants it proved; answers whether it was. */
+export const askForProof = (ask: (() => Promise<boolean>) | null) => {
+    prove = ask;
+};
+
+if (typeof window !== 'undefined')
+    for (const kind of ['pointerdown', 'keydown', 'wheel']) window.addEventListener(kind, () => (touched = Date.now()), { capture: true, passive: true });
+
+/** A screen that only looks again by itself is no touch: a session left alone ends. Whoever watches a run is there. */
+const QUIET_AFTER_MS = 60_000;
+
 /** Writes carry an idempotency key, so repeating one that got no answer is safe. */
 async function patientFetch(request: Request): Promise<Response> {
-    const token = document.cookie.match(/(?:^|; )XSRF-TOKEN=([^;]+)/)?.[1];
-    if (token) request.headers.set('X-XSRF-TOKEN', decodeURIComponent(token));
+    renew(request);
     request.headers.set('Accept', 'application/json');
+    if (acting !== null) request.headers.set('X-Heartwood-Person', String(acting));
+    if (request.method === 'GET' && Date.now() - touched > QUIET_AFTER_MS && !new URL(request.url).pathname.startsWith('/api/runs/'))
+        request.headers.set('X-Heartwood-Quiet', '1');
     const tries = request.headers.has('Idempotency-Key') ? 3 : 1;
     for (let n = 1; ; n++) {
         try {
             const response = await fetch(request.clone());
             if (n < tries && [502, 503, 504].includes(response.status)) throw new TypeError('the server is away');
+            // The session of a shared bench may have moved on to the next person in another window.
+            if (response.status === 409 && (await codeOf(response)) === 'other-person' && !request.url.endsWith('/api/outbox'))
+                window.dispatchEvent(new Event('heartwood-other-person'));
+            if (response.status === 403 && prove !== null && (await codeOf(response)) === 'prove' && (await prove())) {
+                renew(request);
+                return await fetch(request.clone());
+            }
             return response;
         } catch (error) {
             if (n >= tries) throw error;
             await pause(400 * n);
         }
     }
+}
+
+const codeOf = async (response: Response): Promise<unknown> => {
+    try {
+        return ((await response.clone().json()) as { code?: unknown }).code;
+    } catch {
+        return null;
+    }
+};
+
+function renew(request: Request) {
+    const token = document.cookie.match(/(?:^|; )XSRF-TOKEN=([^;]+)/)?.[1];
+    if (token) request.headers.set('X-XSRF-TOKEN', decodeURIComponent(token));
 }
 
 export const api = createClient<paths>({ baseUrl: location.origin, fetch: patientFetch });
@@ -66,5 +110,14 @@ export async function unwrap<T>(call: Promise<Answer<T>>): Promise<T> {
     }
     if (answer.response.ok && answer.data !== undefined) return answer.data;
     const e = (answer.error ?? {}) as Partial<Schemas['Error']>;
-    throw new ApiError(answer.response.status, e.code ?? 'fault', e.message ?? 'The server did not answer as it should. Try again.', e.fields ?? {});
+    const said = e.message ?? 'The server did not answer as it should. Try again.';
+    const name = e.request ?? answer.response.headers.get('X-Request-Id');
+    throw new ApiError(
+        answer.response.status,
+        e.code ?? 'fault',
+        // By this name the log of the server has it.
+        answer.response.status >= 500 && name ? `${said} (Reference ${name})` : said,
+        e.fields ?? {},
+        e.now ?? null,
+    );
 }

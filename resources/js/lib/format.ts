@@ -3,6 +3,7 @@ export const percent = (p: number) => `${Math.round(p * 100)} %`;
 export const money = (cents: number, currency: string) => new Intl.NumberFormat(undefined, { style: 'currency', currency }).format(cents / 100);
 export const when = (iso: string) =>
     new Intl.DateTimeFormat(undefined, { weekday: 'short', day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' }).format(new Date(iso));
+export const day = (iso: string) => new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'short', year: 'numeric' }).format(new Date(iso));
 
 /** How sure, in a word: said beside the figure, never instead of it. */
 export function sureness(p: number): string {
@@ -88,3 +89,9 @@ export const triage: { key: string; ask: string; means: 'quarantine' | 'hold' | 
     { key: 'burnt', ask: 'Burnt', means: 'hold' },
     { key: 'metal_case', ask: 'Metal case', means: 'note' },
 ];
+
+/** The first letters of first and last name: beside the name, never instead of it. */
+export const initials = (name: string) => {
+    const words = name.trim().split(/\s+/);
+    return ((words[0]?.[0] ?? '') + (words.length > 1 ? (words[words.length - 1]?.[0] ?? '') : '')).toUpperCase();
+};

@@ -3,6 +3,7 @@ import { Command } from 'cmdk';
 import { useDeferredValue, useState } from 'react';
 import { useMatch, useNavigate } from 'react-router';
 import { api, unwrap } from '@/api/client';
+import { useMay } from '@/lib/bench';
 import { STAGES } from './StageRail';
 import { Sheet } from './Sheet';
 
@@ -10,6 +11,7 @@ import { Sheet } from './Sheet';
 export default function Palette({ onClose, onDim, onKeys }: { open: boolean; onClose: () => void; onDim: () => void; onKeys: () => void }) {
     const navigate = useNavigate();
     const here = useMatch('/jobs/:job/*')?.params.job;
+    const owner = useMay('people');
     const [text, setText] = useState('');
     const term = useDeferredValue(text.trim());
     const found = useQuery({
@@ -37,6 +39,12 @@ export default function Palette({ onClose, onDim, onKeys }: { open: boolean; onC
         ['Bench', () => go('/')],
         ['Import a job record', () => go('/import')],
         ['Instruments', () => go('/instruments')],
+        ['Customers', () => go('/customers')],
+        ['Settings of the shop: prices, limits, schools', () => go('/settings')],
+        ['My keys: password, personal code, second factor, sessions', () => go('/me')],
+        ...(owner
+            ? [['People of the workshop', () => go('/people')] as [string, () => void], ['Security log', () => go('/people?log')] as [string, () => void]]
+            : []),
         ['Cells: the drawer', () => go('/cells')],
         ['Dim or brighten the screen', () => (onClose(), onDim())],
         ['Show the keys', () => (onClose(), onKeys())],
@@ -68,7 +76,7 @@ export default function Palette({ onClose, onDim, onKeys }: { open: boolean; onC
                             </span>
                         </Command.Item>
                     ))}
-                    {found.data?.customers.map((c) => action(`Customer: ${c.name}`, () => go(`/?find=${encodeURIComponent(c.name)}`)))}
+                    {found.data?.customers.map((c) => action(`Customer: ${c.name}${c.phone ? `, ${c.phone}` : ''}`, () => go(`/customers/${c.id}`)))}
                     {found.data?.pack_models.map((m) => action(`Take in: ${m.name}`, () => go(`/intake?model=${m.id}`)))}
                     {actions.filter(([name]) => term === '' || matches(name)).map(([name, run]) => action(name, run))}
                     {term !== '' && found.isFetched && <Command.Empty className="p-3 text-muted">Nothing is called that.</Command.Empty>}

@@ -1,14 +1,17 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useState } from 'react';
-import { Link, Navigate, Outlet, useLocation, useNavigate } from 'react-router';
+import { Link, Navigate, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { toast, Toaster } from 'sonner';
-import { api, ApiError, unwrap } from '@/api/client';
-import { BenchProvider, usePerson } from '@/lib/bench';
+import { actsAs, api, ApiError, askForProof, unwrap } from '@/api/client';
+import { BenchProvider, useMay, usePerson } from '@/lib/bench';
+import { initials } from '@/lib/format';
 import { Button, Waiting } from './basics';
+import { Prove } from './Prove';
 import { Safekeeping } from './Safekeeping';
 
 const Palette = lazy(() => import('./Palette'));
 const Keys = lazy(() => import('./Keys'));
+const HandOver = lazy(() => import('./HandOver'));
 
 const LAST_PERSON = 'heartwood.person';
 
@@ -16,15 +19,35 @@ const LAST_PERSON = 'heartwood.person';
 export function Shell() {
     const { pathname, search } = useLocation();
     const session = useQuery({ queryKey: ['session'], queryFn: () => unwrap(api.GET('/api/session')), staleTime: 60_000, retry: 1 });
+    const queries = useQueryClient();
     useEffect(() => {
         if (session.data) localStorage.setItem(LAST_PERSON, JSON.stringify(session.data));
     }, [session.data]);
+    useEffect(() => {
+        // Handed over in another window: this one looks again, and shows who is there now.
+        const again = () => void queries.invalidateQueries({ queryKey: ['session'] });
+        const other = () => {
+            actsAs(null);
+            queries.removeQueries({ predicate: (q) => q.queryKey[0] !== 'session' });
+            again();
+            toast.error('Somebody else is at the bench now: this screen shows their bench. What was typed is kept under its own name.');
+        };
+        const stored = (e: StorageEvent) => e.key === LAST_PERSON && again();
+        window.addEventListener('heartwood-other-person', other);
+        window.addEventListener('storage', stored);
+        return () => {
+            window.removeEventListener('heartwood-other-person', other);
+            window.removeEventListener('storage', stored);
+        };
+    }, [queries]);
     const signedOut = session.error instanceof ApiError && session.error.status === 401;
     if (signedOut) return <Navigate to={`/sign-in?to=${encodeURIComponent(pathname + search)}`} replace />;
     const person = session.data ?? (session.isError ? remembered() : null);
     if (!person) return session.isError ? <Away again={() => void session.refetch()} /> : <Waiting what="Opening the bench ..." />;
+    actsAs(person.id);
+    if (person.second_factor_first && pathname !== '/me') return <Navigate to="/me" replace />;
     return (
-        <BenchProvider person={person}>
+        <BenchProvider key={person.id} person={person}>
             <Frame />
         </BenchProvider>
     );
@@ -52,6 +75,13 @@ function Away({ again }: { again: () => void }) {
     );
 }
 
+const ROOMS: [string, string][] = [
+    ['/customers', 'Customers'],
+    ['/cells', 'Cells'],
+    ['/instruments', 'Instruments'],
+    ['/settings', 'Settings'],
+];
+
 const typing = (target: EventTarget | null) =>
     target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
 
@@ -61,6 +91,13 @@ function Frame() {
     const queries = useQueryClient();
     const [palette, setPalette] = useState(false);
     const [keys, setKeys] = useState(false);
+    const [handing, setHanding] = useState(false);
+    const [proving, setProving] = useState<((proved: boolean) => void) | null>(null);
+    const owner = useMay('people');
+    useEffect(() => {
+        askForProof(() => new Promise((done) => setProving(() => done)));
+        return () => askForProof(null);
+    }, []);
     const [dim, setDim] = useState(() => localStorage.getItem('heartwood.light') === 'dim');
     useEffect(() => {
         document.documentElement.dataset['light'] = dim ? 'dim' : 'day';
@@ -71,6 +108,7 @@ function Frame() {
         mutationFn: () => unwrap(api.DELETE('/api/session')),
         onSuccess: () => {
             localStorage.removeItem(LAST_PERSON);
+            actsAs(null);
             queries.clear();
             void navigate('/sign-in', { replace: true });
         },
@@ -98,28 +136,63 @@ function Frame() {
             <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:p-3 focus:bg-panel">
                 To the content
             </a>
-            <header className="no-print flex items-center gap-x-4 gap-y-1 flex-wrap px-5 py-2 border-b-2 border-bark bg-panel">
+            <header className="no-print flex items-center gap-x-2 gap-y-1 flex-wrap px-4 py-2 border-b-2 border-bark bg-panel">
                 <Link to="/" className="flex items-center gap-2 no-underline font-bold text-lg min-h-[44px]">
                     <img src="/rings.svg" alt="" width={30} height={30} />
-                    Heartwood
+                    <span className="leading-tight">
+                        Heartwood
+                        <span className="eyebrow hidden md:block font-normal">{person.workshop.name}</span>
+                    </span>
                 </Link>
-                <span className="eyebrow hidden md:inline">{person.workshop.name}</span>
+                <nav aria-label="Rooms" className="flex flex-wrap">
+                    {ROOMS.map(([to, name]) => (
+                        <NavLink
+                            key={to}
+                            to={to}
+                            className={({ isActive }) =>
+                                `inline-flex items-center min-h-[44px] px-2 no-underline rounded hover:bg-knot ${isActive ? 'font-bold border-b-[3px] border-bark' : ''}`
+                            }
+                        >
+                            {name}
+                        </NavLink>
+                    ))}
+                    {owner && (
+                        <NavLink
+                            to="/people"
+                            className={({ isActive }) =>
+                                `inline-flex items-center min-h-[44px] px-2 no-underline rounded hover:bg-knot ${isActive ? 'font-bold border-b-[3px] border-bark' : ''}`
+                            }
+                        >
+                            People
+                        </NavLink>
+                    )}
+                </nav>
                 <span className="grow" />
                 <Safekeeping />
-                <Button look="quiet" onClick={() => setPalette(true)}>
+                <Button look="quiet" className="!px-2" onClick={() => setPalette(true)}>
                     Find <kbd className="text-sm text-muted">/</kbd>
                 </Button>
-                <Button look="quiet" onClick={() => setDim(!dim)} aria-pressed={dim}>
+                <Button look="quiet" className="!px-2" onClick={() => setDim(!dim)} aria-pressed={dim}>
                     Dim
                 </Button>
-                <Button look="quiet" onClick={() => setKeys(true)}>
+                <Button look="quiet" className="!px-2" onClick={() => setKeys(true)}>
                     Keys <kbd className="text-sm text-muted">?</kbd>
                 </Button>
-                <span className="text-[0.95rem] leading-tight">
-                    {person.name}
-                    <span className="block text-muted text-sm">{person.role}</span>
-                </span>
-                <Button look="quiet" onClick={() => leave.mutate()} disabled={leave.isPending}>
+                <button
+                    type="button"
+                    onClick={() => setHanding(true)}
+                    aria-label={`At the bench: ${person.name}, ${person.role}. Hand over`}
+                    className="flex items-center gap-2 min-h-[44px] rounded px-2 text-left leading-tight text-[0.95rem] hover:bg-knot border-[1.5px] border-bark"
+                >
+                    <span aria-hidden="true" className="grid place-items-center w-8 h-8 rounded-full bg-bark text-on-bark font-bold text-sm">
+                        {initials(person.name)}
+                    </span>
+                    <span>
+                        <b>{person.name}</b>
+                        <span className="block text-muted text-sm">{person.role}</span>
+                    </span>
+                </button>
+                <Button look="quiet" className="!px-2" onClick={() => leave.mutate()} disabled={leave.isPending}>
                     Sign out
                 </Button>
             </header>
@@ -129,6 +202,15 @@ function Frame() {
             <Suspense>
                 {palette && <Palette open onClose={() => setPalette(false)} onDim={() => setDim(!dim)} onKeys={() => setKeys(true)} />}
                 {keys && <Keys onClose={() => setKeys(false)} />}
+                {handing && <HandOver onClose={() => setHanding(false)} />}
+                {proving && (
+                    <Prove
+                        onDone={(proved) => {
+                            setProving(null);
+                            proving(proved);
+                        }}
+                    />
+                )}
             </Suspense>
             <Toaster
                 position="bottom-center"

@@ -43,8 +43,6 @@ export function Component() {
                     </label>
                 )}
                 {find !== '' && <Button onClick={() => setParams({})}>Only “{params.get('find')}”: show all</Button>}
-                <Go to="/cells">Cells</Go>
-                <Go to="/instruments">Instruments</Go>
                 <Go to="/import">Import a record</Go>
                 <Go to="/intake" look="main">
                     Take a pack in

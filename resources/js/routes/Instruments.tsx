@@ -1,5 +1,6 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
+import { Link } from 'react-router';
 import { toast } from 'sonner';
 import { api, key, unwrap } from '@/api/client';
 import { useMay } from '@/lib/bench';
@@ -75,7 +76,10 @@ export function Component() {
                 {list.data.instruments.length === 0 && <li>None yet. Add the first below; without any, everything can be typed.</li>}
             </ul>
             {may && <Add done={done} />}
-            <Rules />
+            <p className="text-muted">
+                Instruments are spoken to at the addresses that the owner has named, and at the simulated bench.{' '}
+                <Link to="/settings#instrument_networks">Settings: addresses of instruments</Link>
+            </p>
         </div>
     );
 }
@@ -140,57 +144,6 @@ function Reading({ id, asked }: { id: number; asked: boolean }) {
             )}
             <Button onClick={() => look.mutate()}>Read it</Button>
         </span>
-    );
-}
-
-/** What the owner sets for runs at the supply. */
-function Rules() {
-    const owner = useMay('settings');
-    const queries = useQueryClient();
-    const rules = useQuery({ queryKey: ['workshop'], queryFn: () => unwrap(api.GET('/api/workshop')) });
-    const save = useMutation({
-        mutationFn: (body: { recovery_school?: 'A' | 'B'; closes_at?: string | null; timezone?: string }) =>
-            unwrap(api.PATCH('/api/workshop', { params: { header: key() }, body })),
-        onSuccess: (data) => {
-            queries.setQueryData(['workshop'], data);
-            toast.success('Kept.');
-        },
-        onError: (e) => toast.error(e.message),
-    });
-    if (!rules.data) return null;
-    const r = rules.data;
-    const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
-    return (
-        <section className="sheet p-4 grid gap-3" aria-label="Rules of this workshop">
-            <h2>Rules of this workshop</h2>
-            <div className="flex flex-wrap gap-4 items-end">
-                <Field label="A deep-discharged group" hint="Recovering slowly keeps good cells; replacing keeps doubt out of the pack">
-                    {(p) => (
-                        <select
-                            {...p}
-                            disabled={!owner}
-                            value={r.recovery_school}
-                            onChange={(e) => save.mutate({ recovery_school: e.target.value as 'A' | 'B' })}
-                        >
-                            <option value="A">is recovered slowly, then proved</option>
-                            <option value="B">is replaced when near the floor</option>
-                        </select>
-                    )}
-                </Field>
-                <Field label="The shop closes at" hint={`No run is started that would last longer; one that runs goes off then (${r.timezone})`}>
-                    {(p) => (
-                        <input
-                            {...p}
-                            type="time"
-                            disabled={!owner}
-                            defaultValue={r.closes_at ?? ''}
-                            onBlur={(e) => e.target.value !== (r.closes_at ?? '') && save.mutate({ closes_at: e.target.value || null, timezone: zone })}
-                        />
-                    )}
-                </Field>
-            </div>
-            {!owner && <p className="text-muted">The owner sets these.</p>}
-        </section>
     );
 }
 

@@ -124,6 +124,8 @@ function Plan({ job }: { job: Job }) {
                                         {o.quote.lines.length > 1 && ` (${o.quote.lines.map((l) => `${l.what} ${money(l.cents, currency)}`).join(', ')})`},{' '}
                                         {o.hands_minutes} min of hands
                                         {o.wait_hours > 0 && `, ${o.wait_hours} h of waiting`}
+                                        {(o.quote.tax_cents ?? 0) > 0 &&
+                                            `; with ${o.quote.tax} ${o.quote.tax_percent} %, ${money(o.quote.tax_cents!, currency)}`}
                                     </span>
                                     {o.quote.scrap && <span className="block text-ember text-sm">Over the scrap line: {o.quote.scrap}</span>}
                                 </span>

@@ -10,7 +10,10 @@ const share = (x: number, digits = 3) => `${(100 * x).toFixed(digits)} %`;
 
 /** Accepted cells dealt into groups; cells may be exchanged by hand, and what that does is shown at once. */
 export function Match({ job }: { job: Job }) {
-    const [school, setSchool] = useState<'equal' | 'like'>('equal');
+    const settings = useQuery({ queryKey: ['settings'], queryFn: () => unwrap(api.GET('/api/settings')), staleTime: 60_000 });
+    const [chosen, setSchool] = useState<'equal' | 'like' | null>(null);
+    // The shop's own school, until somebody chooses here.
+    const school = chosen ?? (settings.data?.settings.find((s) => s.key === 'matching_school')?.value === 'like' ? 'like' : 'equal');
     const [ratio, setRatio] = useState('1.3');
     const [byHand, setByHand] = useState<string[][] | null>(null);
     const [only, setOnly] = useState('');

@@ -12,7 +12,7 @@ export function Balance({ job, overview }: { job: Job; overview: Overview }) {
     const [amps, setAmps] = useState('');
     const [active, setActive] = useState('');
     const [held, setHeld] = useState(true);
-    const [school, setSchool] = useState<'A' | 'B'>('A');
+    const [school, setSchool] = useState<'A' | 'B'>(overview.phosphate);
     const [method, setMethod] = useState<'level' | 'single'>(job.chemistry === 'lfp' ? 'single' : 'level');
     const entries = {
         kind: 'balance' as const,

@@ -1,0 +1,87 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Actions;
+
+/** What the log of a job knows, each with the facts it must carry and the words people read. Names are for ever. */
+enum EventKind: string
+{
+    case Opened = 'opened';
+    case Imported = 'imported';
+    case IntakeEdited = 'intake-edited';
+    case Triage = 'triage';
+    case Test = 'test';
+    case PackEvent = 'pack-event';
+    case Verdict = 'verdict';
+    case Decided = 'decided';
+    case Stage = 'stage';
+    case Wait = 'wait';
+    case Revision = 'revision';
+    case StepDone = 'step-done';
+    case StepUndone = 'step-undone';
+    case Proof = 'proof';
+    case SignedOff = 'signed-off';
+    case Closed = 'closed';
+    case SafetyScrapped = 'safety-scrapped';
+    case SafetyCellRemoved = 'safety-cell-removed';
+    case SafetyMistake = 'safety-mistake';
+    case SafetyReleased = 'safety-released';
+    case Joint = 'joint';
+    case BudgetKept = 'budget-kept';
+    case LayoutKept = 'layout-kept';
+    case CellsDealt = 'cells-dealt';
+    case RunStarted = 'run-started';
+    case RunEnded = 'run-ended';
+    case RunWatched = 'run-watched';
+    case Watch = 'watch';
+    case RunEnd = 'run-end';
+    case RunLeave = 'run-leave';
+    case RunPause = 'run-pause';
+    case RunResume = 'run-resume';
+    case RunClipped = 'run-clipped';
+    case RunPlan = 'run-plan';
+    case InstrumentAdded = 'instrument-added';
+    case InstrumentIdentified = 'instrument-identified';
+    case InstrumentIsolation = 'instrument-isolation';
+    case InstrumentRetired = 'instrument-retired';
+    case PriorsReset = 'priors-reset';
+    case Settings = 'settings';
+    case PriceChanged = 'price-changed';
+    case CustomerEdited = 'customer-edited';
+    case CustomersMerged = 'customers-merged';
+    case CustomerForgotten = 'customer-forgotten';
+
+    /** @return list<string> facts without which this is not written */
+    public function facts(): array
+    {
+        return match ($this) {
+            self::Imported => ['readings'],
+            self::IntakeEdited => ['before'],
+            self::Triage => ['inspection', 'symptoms', 'state', 'reasons'],
+            self::Test => ['kind'],
+            self::PackEvent => ['at', 'kind'],
+            self::Verdict => ['id', 'first'],
+            self::Decided => ['action', 'reason'],
+            self::Stage => ['from', 'to'],
+            self::Wait => ['until', 'for'],
+            self::Revision => ['number', 'reason'],
+            self::StepDone, self::StepUndone => ['step', 'entry'],
+            self::Proof => ['check', 'data'],
+            self::SignedOff => ['reason'],
+            self::Closed => ['as', 'note'],
+            self::SafetyScrapped, self::SafetyCellRemoved, self::SafetyMistake, self::SafetyReleased => ['from', 'to', 'reason'],
+            self::Joint => ['tap', 'set_nm', 'min_nm', 'max_nm'],
+            self::CellsDealt => ['groups', 'cells'],
+            self::RunStarted => ['kind', 'group'],
+            self::RunEnded => ['kind', 'group', 'outcome', 'text'],
+            self::RunWatched => ['quarantine'],
+            self::Watch => ['group', 'text'],
+            self::InstrumentAdded => ['name', 'kind'],
+            self::InstrumentIsolation => ['name', 'mohm'],
+            self::InstrumentIdentified, self::InstrumentRetired => ['name'],
+            self::CustomersMerged => ['from', 'into'],
+            default => [],
+        };
+    }
+}

@@ -1,0 +1,68 @@
+import { useQuery } from '@tanstack/react-query';
+import { useDeferredValue } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import { api, unwrap } from '@/api/client';
+import { day } from '@/lib/format';
+import { Field } from '@/parts/basics';
+
+/** Customers: found by name, by number, by anything that was written down of them. */
+export function Component() {
+    const [params, setParams] = useSearchParams();
+    const q = params.get('q') ?? '';
+    const term = useDeferredValue(q);
+    const found = useQuery({
+        queryKey: ['customers', term],
+        queryFn: () => unwrap(api.GET('/api/customers', { params: { query: { q: term } } })),
+        placeholderData: (before) => before,
+    });
+    const rows = found.data?.customers ?? [];
+    return (
+        <div className="p-5 grid gap-4">
+            <h1>Customers</h1>
+            <div className="max-w-xl">
+                <Field label="Find" hint="Name, telephone, e-mail or street; digits of a number in any order of blanks">
+                    {(p) => <input {...p} autoFocus value={q} onChange={(e) => setParams(e.target.value ? { q: e.target.value } : {}, { replace: true })} />}
+                </Field>
+            </div>
+            {found.isError && <p role="alert">{found.error.message}</p>}
+            {found.data && rows.length === 0 && (
+                <p className="text-muted">{q ? 'Nobody is found by that.' : 'None yet: a customer comes in with the first pack.'}</p>
+            )}
+            {rows.length > 0 && (
+                <table>
+                    <thead>
+                        <tr className="text-left">
+                            <th scope="col">Name</th>
+                            <th scope="col">Telephone</th>
+                            <th scope="col">E-mail, or how else</th>
+                            <th scope="col" className="text-right">
+                                Packs here
+                            </th>
+                            <th scope="col" className="text-right">
+                                In all
+                            </th>
+                            <th scope="col">Last came</th>
+                        </tr>
+                    </thead>
+                    <tbody>
+                        {rows.map((c) => (
+                            <tr key={c.id} className="border-t border-line">
+                                <td>
+                                    <Link to={`/customers/${c.id}`} className="inline-flex items-center min-h-[44px] font-bold">
+                                        {c.name}
+                                    </Link>
+                                </td>
+                                <td className="digits">{c.phone}</td>
+                                <td>{c.email || c.contact}</td>
+                                <td className="text-right digits">{c.open}</td>
+                                <td className="text-right digits">{c.jobs}</td>
+                                <td>{c.last_at ? day(c.last_at) : ''}</td>
+                            </tr>
+                        ))}
+                    </tbody>
+                </table>
+            )}
+            {found.data?.more && <p className="text-muted">There are more: type a little more of the name.</p>}
+        </div>
+    );
+}
