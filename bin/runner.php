@@ -11,6 +11,7 @@ use App\Instruments\Lines;
 use App\Instruments\Locks;
 use App\Instruments\RunFolder;
 use App\Instruments\Runner;
+use App\Support\Beat;
 
 require dirname(__DIR__).'/vendor/autoload.php';
 
@@ -33,6 +34,7 @@ if (isset($argv[1])) {
 
 $children = [];
 while (! $stop) {
+    Beat::touch('runner');
     foreach (RunFolder::open() as $folder) {
         $id = $folder->id();
         if (isset($children[$id]) && proc_get_status($children[$id])['running']) {

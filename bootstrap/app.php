@@ -15,13 +15,17 @@ use Illuminate\Http\Middleware\HandleCors;
 
 // Everything an instance owns lies in var/INSTANCE: settings, caches, storage.
 $root = dirname(__DIR__);
+$home = (string) (getenv('HEARTWOOD_HOME') ?: $root);
 $instance = preg_replace('/[^a-z0-9_-]/', '', (string) (getenv('HEARTWOOD_INSTANCE') ?: 'main'));
-$var = "$root/var/$instance";
+$var = "$home/var/$instance";
+// Each release keeps its own: what is made for the next one is never read by the one that still runs.
+$cache = $root === $home ? "$var/cache" : "$var/cache/".basename($root);
+is_dir($cache) || @mkdir($cache, 0700, true);
 
 foreach (['CONFIG' => 'config', 'ROUTES' => 'routes', 'EVENTS' => 'events', 'PACKAGES' => 'packages', 'SERVICES' => 'services'] as $key => $file) {
     $name = "APP_{$key}_CACHE";
     if (getenv($name) === false && ! isset($_SERVER[$name])) {
-        $_SERVER[$name] = $_ENV[$name] = "$var/cache/$file.php";
+        $_SERVER[$name] = $_ENV[$name] = "$cache/$file.php";
     }
 }
 

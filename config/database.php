@@ -2,12 +2,12 @@
 
 declare(strict_types=1);
 
-// Two accounts on one database: `mariadb` is the application's and cannot alter what is immutable
-// (see app/Console/GrantCommand.php); `owner` migrates.
+// Two accounts on one database, by socket only: `mariadb` is the application's and cannot alter what is immutable
+// (see app/Console/GrantCommand.php); `owner` migrates, with a password that the services never hear.
 $base = [
     'driver' => 'mariadb',
-    'host' => env('DB_HOST', '127.0.0.1'),
-    'port' => env('DB_PORT', '33137'),
+    'host' => 'localhost',
+    'unix_socket' => env('DB_SOCKET'),
     'database' => env('DB_DATABASE', 'heartwood'),
     'charset' => 'utf8mb4',
     'collation' => 'utf8mb4_unicode_ci',
@@ -15,6 +15,8 @@ $base = [
     'strict' => true,
     'engine' => 'InnoDB',
     'timezone' => '+00:00',
+    // Seconds for getting through; how long an answer is waited for stands with the processes (bin/lib.sh).
+    'options' => [PDO::ATTR_TIMEOUT => 4],
 ];
 
 return [

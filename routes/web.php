@@ -2,7 +2,11 @@
 
 declare(strict_types=1);
 
+use App\Http\Controllers\HealthController;
 use Illuminate\Support\Facades\Route;
+
+// Only where the operator switched it on, and to this machine alone (bin/lib.sh).
+Route::get('/metrics', [HealthController::class, 'metrics'])->withoutMiddleware('web');
 
 // Every address that is not the API is a screen of the one page.
 Route::view('/{path?}', 'app')->where('path', '(?!api/).*');

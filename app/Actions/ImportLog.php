@@ -21,7 +21,7 @@ final class ImportLog
 {
     public static function folder(): string
     {
-        $folder = dirname(__DIR__, 2).'/var/'.(getenv('HEARTWOOD_INSTANCE') ?: 'main').'/logs';
+        $folder = dirname(storage_path()).'/logs';
         if (! is_dir($folder)) {
             mkdir($folder, 0770, true);
         }

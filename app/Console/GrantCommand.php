@@ -26,7 +26,7 @@ final class GrantCommand extends Command
         $user = (string) config('database.connections.mariadb.username');
         foreach ($owner->getSchemaBuilder()->getTables() as $table) {
             if ($table['schema'] === $database && ! in_array($table['name'], self::APPEND_ONLY, true)) {
-                $owner->statement("GRANT UPDATE, DELETE ON `$database`.`{$table['name']}` TO `$user`@`127.0.0.1`");
+                $owner->statement("GRANT UPDATE, DELETE ON `$database`.`{$table['name']}` TO `$user`@`localhost`");
             }
         }
 

@@ -9,9 +9,12 @@ use Heartwood\Core\Record\InvalidRecord;
 use Illuminate\Auth\Access\AuthorizationException;
 use Illuminate\Auth\AuthenticationException;
 use Illuminate\Database\Eloquent\ModelNotFoundException;
+use Illuminate\Database\QueryException;
+use Illuminate\Database\UniqueConstraintViolationException;
 use Illuminate\Foundation\Configuration\Exceptions;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
+use Illuminate\Http\Response;
 use Illuminate\Session\TokenMismatchException;
 use Illuminate\Validation\ValidationException;
 use Symfony\Component\HttpKernel\Exception\HttpException;
@@ -25,9 +28,10 @@ final class ErrorShape
     {
         $exceptions->dontReport([Refused::class, InvalidRecord::class]);
         $exceptions->shouldRenderJsonWhen(fn (Request $request): bool => $request->is('api/*'));
-        $exceptions->render(function (\Throwable $e, Request $request): ?JsonResponse {
+        $exceptions->render(function (\Throwable $e, Request $request): JsonResponse|Response|null {
             if (! $request->is('api/*')) {
-                return null;
+                // A page that cannot be opened says so in words, and looks again by itself.
+                return self::isAway($e) || self::isFull($e) ? new Response((string) file_get_contents(public_path('away.html')), 503, ['Content-Type' => 'text/html', 'Retry-After' => '5']) : null;
             }
 
             $response = match (true) {
@@ -39,6 +43,9 @@ final class ErrorShape
                 $e instanceof AuthorizationException, $e instanceof HttpException && $e->getStatusCode() === 403 => self::make(403, 'no-right', 'Your role may not do this. Ask a senior or the owner.'),
                 $e instanceof ModelNotFoundException, $e instanceof NotFoundHttpException => self::make(404, 'not-found', 'There is nothing at this address.'),
                 $e instanceof HttpExceptionInterface => self::make($e->getStatusCode(), 'http', $e->getMessage() ?: 'The request was not understood.'),
+                self::isAway($e) => self::make(503, 'no-database', 'The database does not answer. Nothing was half-written, and what you typed is kept: it is tried again. (./heartwood status)')->withHeaders(['Retry-After' => '5']),
+                self::isFull($e) => self::make(507, 'disk-full', 'The disk of the server is full: nothing is stored until somebody makes room. What you typed is kept on this bench.'),
+                self::collided($e) => self::make(409, 'at-once', 'Somebody did the same at this very moment: look again, then repeat it.'),
                 default => self::make(500, 'fault', 'Something broke on the server. Nothing was half-written; try again.'),
             };
             // The answer is made outside the layers that name and guard it, where the fault came from one of them.
@@ -46,6 +53,27 @@ final class ErrorShape
 
             return $response;
         });
+    }
+
+    /** No connection, a lost one, or an answer that did not come in time (MariaDB's numbers of the client and the server). */
+    private static function isAway(\Throwable $e): bool
+    {
+        $pdo = $e instanceof \PDOException ? $e : $e->getPrevious();
+
+        return $pdo instanceof \PDOException && (in_array((int) ($pdo->errorInfo[1] ?? $pdo->getCode()), [1040, 1053, 1927, 2002, 2003, 2006, 2013, 4031], true) || str_contains($pdo->getMessage(), 'gone away') || str_contains($pdo->getMessage(), 'Connection refused'));
+    }
+
+    private static function isFull(\Throwable $e): bool
+    {
+        $pdo = $e instanceof \PDOException ? $e : $e->getPrevious();
+
+        return ($pdo instanceof \PDOException && in_array((int) ($pdo->errorInfo[1] ?? 0), [3, 28, 1021, 1026, 1114], true)) || str_contains($e->getMessage(), 'No space left on device');
+    }
+
+    /** Two that met: a row that was there first, a deadlock, a lock waited for too long. */
+    private static function collided(\Throwable $e): bool
+    {
+        return $e instanceof UniqueConstraintViolationException || ($e instanceof QueryException && in_array((int) ($e->errorInfo[1] ?? 0), [1205, 1213], true));
     }
 
     /**

@@ -21,7 +21,7 @@ final readonly class RunFolder
         $own = getenv('HEARTWOOD_RUNS');
         $instance = getenv('HEARTWOOD_INSTANCE') ?: 'main';
 
-        return is_string($own) && $own !== '' ? $own : dirname(__DIR__, 2)."/var/$instance/runs";
+        return is_string($own) && $own !== '' ? $own : (getenv('HEARTWOOD_HOME') ?: dirname(__DIR__, 2))."/var/$instance/runs";
     }
 
     public static function of(string $id): self

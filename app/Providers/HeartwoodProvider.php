@@ -7,6 +7,7 @@ namespace App\Providers;
 use App\Console\DemoCommand;
 use App\Console\FoldCommand;
 use App\Console\GrantCommand;
+use App\Console\PruneCommand;
 use App\Console\SetupCodeCommand;
 use App\Console\SignInsCommand;
 use App\Models\Cell;
@@ -50,7 +51,7 @@ final class HeartwoodProvider extends ServiceProvider
         }
         Route::bind('colleague', fn (string $id): Person => Person::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
         Route::bind('invitation', fn (string $id): Invitation => Invitation::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
-        $this->commands([SetupCodeCommand::class, GrantCommand::class, SignInsCommand::class, DemoCommand::class, FoldCommand::class]);
+        $this->commands([PruneCommand::class, SetupCodeCommand::class, GrantCommand::class, SignInsCommand::class, DemoCommand::class, FoldCommand::class]);
     }
 
     private static function person(): Person

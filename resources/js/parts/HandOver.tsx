@@ -25,7 +25,8 @@ export default function HandOver({ onClose }: { onClose: () => void }) {
         onSuccess: (now) => {
             onClose();
             actsAs(now.id);
-            queries.clear();
+            // Whoever looks at the session goes on looking; all else was the other person's.
+            queries.removeQueries({ predicate: (q) => q.queryKey[0] !== 'session' });
             localStorage.setItem('heartwood.person', JSON.stringify(now));
             queries.setQueryData(['session'], now);
             toast.success(`${now.name} is at the bench.`);
@@ -88,7 +89,7 @@ export default function HandOver({ onClose }: { onClose: () => void }) {
                             autoComplete="off"
                             className="digits text-2xl tracking-[0.4em]"
                             value={code}
-                            disabled={hand.isPending}
+                            readOnly={hand.isPending}
                             onChange={(e) => type(e.target.value)}
                         />
                     )}

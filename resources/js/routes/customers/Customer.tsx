@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { type FormEvent, useEffect, useState } from 'react';
+import { type FormEvent, useEffect, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { api, ApiError, key, unwrap } from '@/api/client';
@@ -154,16 +154,15 @@ function Edit({ customer: c, may }: { customer: Customer; may: boolean }) {
     const queries = useQueryClient();
     const [form, setForm] = useState(() => formOf(c));
     const [base, setBase] = useState(c);
+    const touched = JSON.stringify(form) !== JSON.stringify(formOf(base));
     // What is stored changed under a form that nobody touched: it follows. A form in use keeps what it has.
+    const follow = useRef(touched);
+    follow.current = touched;
     useEffect(() => {
-        setBase((was) => {
-            if (JSON.stringify(form) === JSON.stringify(formOf(was))) {
-                setForm(formOf(c));
-                return c;
-            }
-            return was;
-        });
-    }, [c, form]);
+        if (follow.current) return;
+        setBase(c);
+        setForm(formOf(c));
+    }, [c]);
     const save = useMutation({
         mutationFn: ({ version }: { version: string }) => {
             const changed = Object.fromEntries(Object.entries(form).filter(([k, v]) => v !== base[k as keyof Form]));
@@ -179,7 +178,6 @@ function Edit({ customer: c, may }: { customer: Customer; may: boolean }) {
         },
     });
     const errors = fieldErrors(save.error);
-    const touched = JSON.stringify(form) !== JSON.stringify(formOf(base));
     return (
         <form
             className="sheet p-4 grid gap-3"
