@@ -3,6 +3,7 @@
 declare(strict_types=1);
 
 use App\Http\ErrorShape;
+use App\Http\Middleware\Finite;
 use App\Http\Middleware\Guarded;
 use App\Http\Middleware\Idempotent;
 use App\Http\Middleware\LiveSession;
@@ -39,7 +40,7 @@ $app = Application::configure(basePath: $root)
     )
     ->withMiddleware(function (Middleware $middleware): void {
         $middleware->remove(HandleCors::class);
-        $middleware->prepend([RequestName::class, Guarded::class]);
+        $middleware->prepend([RequestName::class, Guarded::class, Finite::class]);
         $middleware->alias(['idempotent' => Idempotent::class, 'live' => LiveSession::class, 'proved' => Proved::class]);
         $middleware->redirectGuestsTo(fn () => null);
     })

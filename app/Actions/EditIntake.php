@@ -12,10 +12,10 @@ use Illuminate\Support\Facades\DB;
 final class EditIntake
 {
     /** @param  array{name?: string, serial?: string, batch?: string, complaint?: string, pack?: array<string, mixed>}  $data */
-    public function handle(Person $person, Job $job, array $data): Job
+    public function handle(Person $person, Job $job, array $data, ?string $version): Job
     {
-        return DB::transaction(function () use ($person, $job, $data): Job {
-            LockJob::now($job);
+        return DB::transaction(function () use ($person, $job, $data, $version): Job {
+            Version::lock($job, $version, array_keys($data));
             Gatekeeper::open($job);
             if (isset($data['pack']) && (int) $data['pack']['series'] !== $job->series && $job->readings()->exists()) {
                 throw new Refused('has-readings', 'The number of groups is fixed once groups have been read: open a new job for a different pack.');
@@ -26,6 +26,7 @@ final class EditIntake
                 $job->pack = array_replace($data['pack'], ['name' => $job->name]);
                 $job->fill(['chemistry' => $data['pack']['chemistry'], 'series' => $data['pack']['series'], 'parallel' => $data['pack']['parallel'] ?? null]);
             }
+            $job->version++;
             $job->save();
             EventLog::add($person, $job, EventKind::IntakeEdited, ['before' => $before]);
 

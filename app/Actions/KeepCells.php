@@ -47,14 +47,15 @@ final class KeepCells
     }
 
     /** @param  array<string, mixed>  $changes */
-    public function change(Person $person, Cell $cell, array $changes): Cell
+    public function change(Person $person, Cell $cell, array $changes, ?string $version): Cell
     {
         $changes = array_intersect_key($changes, array_flip(self::FIELDS));
         if (($changes['state'] ?? '') === 'rejected' && trim((string) ($changes['reason'] ?? $cell->reason)) === '') {
             throw new Refused('no-reason', 'A rejected cell needs its reason.', 422, ['reason' => 'Say why it is out.']);
         }
 
-        return DB::transaction(function () use ($person, $cell, $changes): Cell {
+        return DB::transaction(function () use ($person, $cell, $changes, $version): Cell {
+            $cell = Version::lock($cell, $version, array_keys($changes));
             $cell->update($changes);
             EventLog::ofCell($cell, $person, 'changed', $changes);
 

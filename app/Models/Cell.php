@@ -16,7 +16,15 @@ final class Cell extends Row
 
     protected $table = 'cells';
 
-    protected $attributes = ['state' => 'untested', 'reason' => '', 'origin' => 'new', 'damaged' => false];
+    protected $attributes = ['state' => 'untested', 'reason' => '', 'origin' => 'new', 'damaged' => false, 'version' => 1];
+
+    /** Graded, measured or edited: whoever has an older look at it open is told. */
+    protected static function booted(): void
+    {
+        self::updating(function (self $cell): void {
+            $cell->version++;
+        });
+    }
 
     /** @return array<string, string> */
     protected function casts(): array

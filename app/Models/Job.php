@@ -13,7 +13,7 @@ final class Job extends Row
 {
     public const STAGES = ['intake', 'probe', 'verdict', 'plan', 'work', 'proof', 'report'];
 
-    protected $attributes = ['waits_for' => '', 'status' => 'open', 'stage' => 'intake', 'safety_state' => 'clear'];
+    protected $attributes = ['waits_for' => '', 'status' => 'open', 'stage' => 'intake', 'safety_state' => 'clear', 'version' => 1];
 
     /** @return array<string, string> */
     protected function casts(): array

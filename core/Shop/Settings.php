@@ -24,6 +24,20 @@ final readonly class Settings
     /** Currencies whose amounts have two decimals (ISO 4217). */
     private const CURRENCIES = ['AUD', 'BRL', 'CAD', 'CHF', 'CZK', 'DKK', 'EUR', 'GBP', 'HKD', 'ILS', 'INR', 'MXN', 'NOK', 'NZD', 'PLN', 'RON', 'SEK', 'SGD', 'THB', 'TRY', 'USD', 'ZAR'];
 
+    /** Cents an hour of hands, of a diagnosis, a cell of 3 Ah, a board, and strip and leads of a cell, where a shop has said nothing (assumed). */
+    private const RATE = 6000;
+
+    private const FEE = 2500;
+
+    private const CELL = 600;
+
+    private const BOARD = 4500;
+
+    private const STRIP = 35;
+
+    /** Percent of a new pack's price, and of the label's capacity, at which the scrap line is drawn (handbook "Repair options"). */
+    private const SCRAP_PERCENT = 60.0;
+
     private const MONEY_MAX = 10_000_000;
 
     private const HOUR_MAX = 100_000;
@@ -74,15 +88,15 @@ final readonly class Settings
             new Setting('tax_name', 'shop', 'Name of the tax', 'text', 'The tax line of quotes and reports.', 'VAT', source: self::HOUSE),
             new Setting('tax_percent', 'shop', 'Tax', 'percent', 'Added to every quote as a line of its own; none at 0.', 0.0, '%', 0, self::TAX_MAX, source: self::HOUSE),
 
-            new Setting('rate_cents', 'money', 'An hour of hands', 'money', 'Labour in every quote.', 6000, 'an hour', 0, self::HOUR_MAX, source: self::HOUSE),
-            new Setting('fee_cents', 'money', 'Fee for the diagnosis', 'money', 'Every quote, also where nothing is repaired.', 2500, '', 0, self::MONEY_MAX, source: self::HOUSE),
+            new Setting('rate_cents', 'money', 'An hour of hands', 'money', 'Labour in every quote.', self::RATE, 'an hour', 0, self::HOUR_MAX, source: self::HOUSE),
+            new Setting('fee_cents', 'money', 'Fee for the diagnosis', 'money', 'Every quote, also where nothing is repaired.', self::FEE, '', 0, self::MONEY_MAX, source: self::HOUSE),
             new Setting('margin_percent', 'money', 'Margin on parts', 'percent', 'Cells, boards, strips and leads in every quote.', 0.0, '%', 0, self::MARGIN_MAX, source: self::HOUSE),
-            new Setting('cell_cents', 'money', 'A cell of no known model', 'money', 'Cells whose model has no price: for one of 3 Ah, in proportion to what it holds.', 600, '', 0, self::MONEY_MAX, source: self::HOUSE),
-            new Setting('board_cents', 'money', 'A new board', 'money', 'Quotes that take one.', 4500, '', 0, self::MONEY_MAX, source: self::HOUSE),
-            new Setting('strip_cents', 'money', 'Strip, insulators and leads, a cell', 'money', 'Quotes in which cells are joined.', 35, '', 0, self::MONEY_MAX, source: self::HOUSE),
+            new Setting('cell_cents', 'money', 'A cell of no known model', 'money', 'Cells whose model has no price: for one of 3 Ah, in proportion to what it holds.', self::CELL, '', 0, self::MONEY_MAX, source: self::HOUSE),
+            new Setting('board_cents', 'money', 'A new board', 'money', 'Quotes that take one.', self::BOARD, '', 0, self::MONEY_MAX, source: self::HOUSE),
+            new Setting('strip_cents', 'money', 'Strip, insulators and leads, a cell', 'money', 'Quotes in which cells are joined.', self::STRIP, '', 0, self::MONEY_MAX, source: self::HOUSE),
             new Setting('new_per_wh_cents', 'money', 'A new pack, per Wh', 'decimal', 'What a repair is compared with, where the pack model has no price of its own; none: not compared.', null, 'cents', 0, self::WH_MAX, source: self::HOUSE),
-            new Setting('scrap_cost_percent', 'money', 'Scrap line: cost', 'percent', 'A repair over this share of a new pack is advised against.', 60.0, '%', 1, self::PERCENT_MAX, source: 'handbook "Repair options"'),
-            new Setting('scrap_capacity_percent', 'money', 'Scrap line: capacity', 'percent', 'A repair that brings less than this share of the label is advised against.', 60.0, '%', 0, self::PERCENT_MAX, source: 'handbook "Repair options"'),
+            new Setting('scrap_cost_percent', 'money', 'Scrap line: cost', 'percent', 'A repair over this share of a new pack is advised against.', self::SCRAP_PERCENT, '%', 1, self::PERCENT_MAX, source: 'handbook "Repair options"'),
+            new Setting('scrap_capacity_percent', 'money', 'Scrap line: capacity', 'percent', 'A repair that brings less than this share of the label is advised against.', self::SCRAP_PERCENT, '%', 0, self::PERCENT_MAX, source: 'handbook "Repair options"'),
 
             new Setting('recovery_school', 'schools', 'Deep-discharged groups', 'choice', 'Whether a recovery is offered for a group near the floor.', 'A', choices: ['A' => 'recover slowly, group by group, then prove it', 'B' => 'replace anything near the floor'], source: self::SCHOOLS),
             new Setting('phosphate_school', 'schools', 'Phosphate full voltage', 'choice', 'The voltage to which balancing takes phosphate groups.', 'A', choices: ['A' => '3.65 V to a tail of C/20', 'B' => '3.45-3.55 V, longer hold'], source: self::SCHOOLS),

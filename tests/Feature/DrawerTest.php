@@ -75,7 +75,7 @@ it('grades by the rules, leaves used cells alone and keeps the reason', function
 
 it('wants a reason for a rejected cell and keeps the history', function (): void {
     [$c] = tray($this->bench, 1);
-    $patch = fn (array $b) => $this->patchJson("/api/cells/{$c['id']}", $b, ['Idempotency-Key' => (string) Str::uuid()]);
+    $patch = fn (array $b) => $this->patchJson("/api/cells/{$c['id']}", $b, ['Idempotency-Key' => (string) Str::uuid(), 'If-Match' => collect($this->getJson('/api/cells')->json('cells'))->firstWhere('id', $c['id'])['version']]);
     $patch(['state' => 'rejected'])->assertStatus(422)->assertJsonPath('fields.reason', 'Say why it is out.');
     $patch(['state' => 'rejected', 'reason' => 'dented can'])->assertOk();
     $d = $this->getJson("/api/cells/{$c['id']}")->assertOk();

@@ -46,7 +46,7 @@ it('takes the pack model\'s description and keeps a new one for the next of its 
 
 it('refuses to change the number of groups once groups have been read, and says the way out', function (): void {
     $job = $this->bench->open();
-    $patch = fn (array $body) => $this->patchJson("/api/jobs/{$job->id}", $body, ['Idempotency-Key' => (string) Str::uuid()]);
+    $patch = fn (array $body) => $this->patchJson("/api/jobs/{$job->id}", $body, ['Idempotency-Key' => (string) Str::uuid(), 'If-Match' => $this->getJson("/api/jobs/{$job->id}")->json('version')]);
     $patch(['pack' => ['chemistry' => 'nmc', 'series' => 5]])->assertOk()->assertJsonPath('series', 5);
     $patch(['pack' => ['chemistry' => 'nmc', 'series' => 4]])->assertOk();
     $this->bench->read($job, [3.8, 3.8, 3.8, 3.8]);

@@ -332,7 +332,7 @@ it('imports nothing of a record with an error and names the place', function ():
 
 it('finds jobs by number, name, customer and batch', function (): void {
     $job = $this->bench->open();
-    $this->patchJson("/api/jobs/{$job->id}", ['batch' => 'Crate seven', 'serial' => 'SN-44%'], ['Idempotency-Key' => (string) Str::uuid()])->assertOk();
+    $this->patchJson("/api/jobs/{$job->id}", ['batch' => 'Crate seven', 'serial' => 'SN-44%'], ['Idempotency-Key' => (string) Str::uuid(), 'If-Match' => '*'])->assertOk();
     foreach (['#'.$job->number, 'test pa', 'CUSTOMER', 'crate', '44%'] as $term) {
         expect(array_column($this->getJson('/api/search?q='.urlencode($term))->json('jobs'), 'id'))->toContain($job->id);
     }

@@ -7,6 +7,7 @@ namespace App\Http\Controllers;
 use App\Actions\ImportLog;
 use App\Actions\KeepCells;
 use App\Actions\Refused;
+use App\Actions\Version;
 use App\Models\Cell;
 use App\Models\Job;
 use App\Models\Lot;
@@ -64,7 +65,7 @@ final class CellController extends Controller
         $keep->change($this->person(), $cell, $request->validate([
             'state' => ['sometimes', Rule::in(['untested', 'testing', 'accepted', 'rejected', 'spare'])], 'reason' => 'nullable|string|max:200', 'capacity_ah' => 'nullable|numeric|between:0,10000', 'mohm' => 'nullable|numeric|between:0.001,100000', 'rest_v' => 'nullable|numeric|between:-5,10',
             'leak_percent_month' => 'nullable|numeric|between:-100,1000', 'damaged' => 'sometimes|boolean',
-        ]));
+        ]), $request->header('If-Match'));
 
         return $this->list($request);
     }
@@ -85,7 +86,7 @@ final class CellController extends Controller
         $in = $request->validate(['before_v' => 'required|numeric|between:0.1,6', 'after_v' => 'required|numeric|between:0.1,6', 'days' => 'required|numeric|between:0.1,2000', 'resolution_v' => 'nullable|numeric|between:0.00001,0.1']);
         $hold = CellHold::of(Chemistry::from($cell->chemistry), (float) $in['before_v'], (float) $in['after_v'], (float) $in['days'], (float) ($in['resolution_v'] ?? 0.001));
         if ($hold->outcome !== 'cannot-tell-yet') {
-            $keep->change($this->person(), $cell, ['leak_percent_month' => round($hold->percentMonth, 2), 'rest_v' => (float) $in['after_v']]);
+            $keep->change($this->person(), $cell, ['leak_percent_month' => round($hold->percentMonth, 2), 'rest_v' => (float) $in['after_v']], '*');
         }
 
         return new JsonResponse(['outcome' => $hold->outcome, 'percent_month' => round($hold->percentMonth, 2), 'sigma' => round($hold->sigma, 2), 'text' => $hold->text]);
@@ -372,7 +373,7 @@ final class CellController extends Controller
     private static function row(Cell $c): array
     {
         return [
-            'id' => $c->id, 'code' => $c->code, 'lot' => $c->lot->name, 'model' => $c->model, 'chemistry' => $c->chemistry, 'rated_ah' => $c->rated_ah, 'state' => $c->state, 'reason' => $c->reason, 'origin' => $c->origin, 'capacity_ah' => $c->capacity_ah, 'mohm' => $c->mohm, 'rest_v' => $c->rest_v,
+            'id' => $c->id, 'version' => Version::tag($c), 'code' => $c->code, 'lot' => $c->lot->name, 'model' => $c->model, 'chemistry' => $c->chemistry, 'rated_ah' => $c->rated_ah, 'state' => $c->state, 'reason' => $c->reason, 'origin' => $c->origin, 'capacity_ah' => $c->capacity_ah, 'mohm' => $c->mohm, 'rest_v' => $c->rest_v,
             'leak_percent_month' => $c->leak_percent_month, 'damaged' => $c->damaged, 'job_id' => $c->job_id, 'group_no' => $c->group_no,
         ];
     }

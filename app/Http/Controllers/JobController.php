@@ -58,7 +58,7 @@ final class JobController extends Controller
             PackInput::check($data['pack'], [], []);
         }
 
-        return $this->view($edit->handle($this->person(), $job, array_map(fn (mixed $v): mixed => $v ?? '', $data)));
+        return $this->view($edit->handle($this->person(), $job, array_map(fn (mixed $v): mixed => $v ?? '', $data), $request->header('If-Match')));
     }
 
     public function triage(Request $request, Job $job, AssessSafety $assess): JsonResponse

@@ -9,6 +9,7 @@ use App\Actions\Decide;
 use App\Actions\Gatekeeper;
 use App\Actions\IssueVerdict;
 use App\Actions\Prove;
+use App\Actions\Version;
 use App\Models\BenchTest;
 use App\Models\Decision;
 use App\Models\Event;
@@ -61,6 +62,7 @@ final class JobView
             'full_v' => round(PackSpec::from(new Fields($job->pack))->fullVolts(), 2),
             'energy' => self::energy($record),
             'probe_plan' => self::probePlan($job),
+            'version' => Version::tag($job),
             'safety_reasons' => $job->safety_reasons, 'held_since' => $job->held_since?->toIso8601ZuluString(),
             'gates' => (object) Gatekeeper::overview($job, $person),
             'measurements' => self::measurements($job, $measurements, $readings),

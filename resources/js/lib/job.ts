@@ -5,8 +5,13 @@ import { api, ApiError, type Job, unwrap } from '@/api/client';
 
 export const useJobId = () => Number(useParams()['job']);
 
+export const jobQuery = (id: number) => ({
+    queryKey: ['job', id],
+    queryFn: () => unwrap(api.GET('/api/jobs/{job}', { params: { path: { job: id } } })),
+});
+
 export function useJob(id: number) {
-    return useQuery({ queryKey: ['job', id], queryFn: () => unwrap(api.GET('/api/jobs/{job}', { params: { path: { job: id } } })), enabled: id > 0 });
+    return useQuery({ ...jobQuery(id), enabled: id > 0 });
 }
 
 /** A write that answers with the job as it is then: the screens follow it, an error is said and nothing typed is thrown away. */
@@ -20,7 +25,7 @@ export function useJobWrite<V>(write: (input: V) => Promise<Job>, done?: (job: J
             done?.(job, input);
         },
         onError: (error) => {
-            if (!(error instanceof ApiError && Object.keys(error.fields).length > 0)) toast.error(error.message);
+            if (!(error instanceof ApiError && (Object.keys(error.fields).length > 0 || error.code === 'clash'))) toast.error(error.message);
         },
     });
 }

@@ -1,10 +1,11 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
 import { toast } from 'sonner';
-import { api, key, unwrap } from '@/api/client';
+import { api, ApiError, key, unwrap } from '@/api/client';
 import { when } from '@/lib/format';
 import { fieldErrors } from '@/lib/job';
 import { Button, Field, Waiting } from '@/parts/basics';
+import { Clash } from '@/parts/Clash';
 import { Sheet } from '@/parts/Sheet';
 import type { Cell } from './Drawer';
 
@@ -23,10 +24,10 @@ export function CellSheet({ cell, onClose }: { cell: Cell; onClose: () => void }
     });
     const number = (t: string) => (t.trim() === '' ? null : Number(t.replace(',', '.')));
     const save = useMutation({
-        mutationFn: () =>
+        mutationFn: (version: string) =>
             unwrap(
                 api.PATCH('/api/cells/{cell}', {
-                    params: { path: { cell: cell.id }, header: key() },
+                    params: { path: { cell: cell.id }, header: { ...key(), 'If-Match': version } },
                     body: {
                         ...(cell.state === 'used' ? {} : { state: entry.state }),
                         reason: entry.reason,
@@ -41,17 +42,40 @@ export function CellSheet({ cell, onClose }: { cell: Cell; onClose: () => void }
             toast.success('Kept.');
             onClose();
         },
-        onError: (e) => toast.error(e.message),
+        onError: (e) => {
+            if (!(e instanceof ApiError && e.code === 'clash')) toast.error(e.message);
+        },
     });
     const errors = fieldErrors(save.error);
     const [log, setLog] = useState<number | null>(null);
     return (
         <Sheet title={`Cell ${cell.code}`} onClose={onClose} wide>
+            <Clash
+                error={save.error}
+                labels={{
+                    state: 'State',
+                    reason: 'Reason',
+                    capacity_ah: 'Capacity, Ah',
+                    mohm: 'Resistance, mohm',
+                    leak_percent_month: 'Loss, % a month',
+                    damaged: 'Damaged',
+                }}
+                mine={{
+                    state: entry.state,
+                    reason: entry.reason,
+                    capacity_ah: number(entry.capacity),
+                    mohm: number(entry.mohm),
+                    leak_percent_month: number(entry.leak),
+                    damaged: entry.damaged,
+                }}
+                onMine={() => void unwrap(api.GET('/api/cells/{cell}', { params: { path: { cell: cell.id } } })).then((now) => save.mutate(now.cell.version))}
+                onTheirs={onClose}
+            />
             <form
                 className="grid gap-3 sm:grid-cols-3"
                 onSubmit={(e) => {
                     e.preventDefault();
-                    save.mutate();
+                    save.mutate(cell.version);
                 }}
             >
                 {cell.state !== 'used' && (

@@ -1,12 +1,13 @@
-import { useQuery } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { api, type Job, key, unwrap } from '@/api/client';
 import { usePerson } from '@/lib/bench';
-import { fieldErrors, useJob, useJobId, useJobWrite } from '@/lib/job';
+import { fieldErrors, jobQuery, useJob, useJobId, useJobWrite } from '@/lib/job';
 import { when } from '@/lib/format';
 import { useDraft } from '@/lib/useDraft';
 import { Button, Cautions, Field } from '@/parts/basics';
+import { Clash } from '@/parts/Clash';
 import { fromPack, PackFields, toPack } from './PackFields';
 import { type Inspection, SymptomFields, TriageFields } from './TriageFields';
 
@@ -16,21 +17,27 @@ export function Component() {
 }
 
 function Edit({ job }: { job: Job }) {
-    const start = useMemo(() => ({ name: job.name, serial: job.serial, batch: job.batch, complaint: job.complaint, pack: fromPack(job.pack) }), [job]);
+    const start = useMemo(
+        () => ({ name: job.name, serial: job.serial, batch: job.batch, complaint: job.complaint, pack: fromPack(job.pack), version: job.version }),
+        [job],
+    );
     const [form, setForm, clear] = useDraft(`job.${job.id}.${usePerson().id}`, start);
+    const queries = useQueryClient();
     const lookups = useQuery({ queryKey: ['lookups'], queryFn: () => unwrap(api.GET('/api/lookups')) });
     const path = { job: job.id };
     const cell = lookups.data?.cell_models.find((c) => c.name === form.pack.cell);
+    const { version: began, ...typed } = form;
     const save = useJobWrite(
-        () =>
+        (version: string) =>
             unwrap(
                 api.PATCH('/api/jobs/{job}', {
-                    params: { path, header: key() },
-                    body: { ...form, pack: toPack(form.pack, job.pack, cell && { model: cell.name, ...cell.spec }) },
+                    params: { path, header: { ...key(), 'If-Match': version } },
+                    body: { ...typed, pack: toPack(form.pack, job.pack, cell && { model: cell.name, ...cell.spec }) },
                 }),
             ),
-        () => {
+        (now) => {
             clear();
+            setForm((f) => ({ ...f, version: now.version }));
             toast.success('Kept.');
         },
     );
@@ -75,7 +82,7 @@ function Edit({ job }: { job: Job }) {
                 aria-label="The pack"
                 onSubmit={(e) => {
                     e.preventDefault();
-                    save.mutate(undefined);
+                    save.mutate(began);
                 }}
             >
                 <h2>The pack</h2>
@@ -95,6 +102,25 @@ function Edit({ job }: { job: Job }) {
                 <Field label="In the customer's words">
                     {(p) => <textarea {...p} value={form.complaint} onChange={(e) => setForm((o) => ({ ...o, complaint: e.target.value }))} />}
                 </Field>
+                <Clash
+                    error={save.error}
+                    labels={{ name: 'Name', serial: 'Serial', batch: 'Batch', complaint: 'In their words', pack: 'The pack' }}
+                    mine={{ ...typed, pack: toPack(form.pack, job.pack, cell && { model: cell.name, ...cell.spec }) }}
+                    onMine={() => void queries.fetchQuery(jobQuery(job.id)).then((now) => save.mutate(now.version))}
+                    onTheirs={() =>
+                        void queries.fetchQuery(jobQuery(job.id)).then((now) => {
+                            save.reset();
+                            setForm({
+                                name: now.name,
+                                serial: now.serial,
+                                batch: now.batch,
+                                complaint: now.complaint,
+                                pack: fromPack(now.pack),
+                                version: now.version,
+                            });
+                        })
+                    }
+                />
                 <div>
                     <Button type="submit" look="main" disabled={save.isPending}>
                         Keep these changes

@@ -6,7 +6,7 @@ type Session = components['schemas']['Session'];
 
 /** What a browser says of itself, shortened to what tells two of them apart. */
 export function device(agent: string): string {
-    const system = /Android|iPad|iPhone|Windows|Mac OS|Linux/.exec(agent)?.[0] ?? 'a device';
+    const system = (/Android|iPad|iPhone/.exec(agent) ?? /Windows|Mac OS|Linux/.exec(agent))?.[0] ?? 'a device';
     return agent === ''
         ? 'a device'
         : system === 'Mac OS'

@@ -1,0 +1,111 @@
+<?php
+
+declare(strict_types=1);
+
+use App\Models\Event;
+use App\Models\Job;
+use Illuminate\Routing\Route as Address;
+use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Facades\Route;
+use Illuminate\Support\Str;
+use Tests\Feature\Workbench;
+
+beforeEach(function (): void {
+    $this->bench = new Workbench($this);
+    $this->bench->as('owner');
+});
+
+/** @return list<array{string, string}> method and path of every write that may be tried with any body */
+function writes(int $job, int $cell, int $customer, int $person): array
+{
+    $out = [];
+    foreach (Route::getRoutes() as $route) {
+        /** @var Address $route */
+        $method = array_values(array_diff($route->methods(), ['HEAD']))[0];
+        if (str_starts_with($route->uri(), 'api/') && $method !== 'GET' && $route->uri() !== 'api/simulated-bench' && ! ($method === 'DELETE' && $route->uri() === 'api/session')) {
+            $out[] = [$method, (string) preg_replace_callback('/\{(\w+)\}/', fn (array $m): string => (string) (['job' => $job, 'cell' => $cell, 'customer' => $customer, 'colleague' => $person, 'kind' => 'budget'][$m[1]] ?? 0), $route->uri())];
+        }
+    }
+
+    return $out;
+}
+
+it('refuses any body that is not what it should be with a reason, and never breaks', function (): void {
+    mt_srand(20261129);
+    $job = $this->bench->open();
+    $this->bench->read($job, [3.8, 3.8, 3.8, 3.8]);
+    $odd = [null, true, [], [[]], ['a' => ['b' => 'c']], '', 'x', str_repeat('ä', 300), "\u{0}", -1, 0, 1e30, 9999999999999, '1e999', '<script>', ['x', 'y'], 'not-a-date', "'; drop table jobs; --", "\u{202E}"];
+    $names = ['email', 'password', 'name', 'role', 'active', 'pack', 'symptoms', 'inspection', 'customer', 'entries', 'outbox_id', 'origin', 'codes', 'lot', 'model', 'chemistry', 'rated_ah', 'state', 'verdict_id', 'action', 'reason', 'check', 'data', 'values', 'price_cents', 'from', 'kind', 'group', 'host', 'port', 'text', 'csv', 'record', 'truth', 'stage', 'until', 'for', 'way', 'withdrawn', 'secret', 'code', 'setup_code', 'workshop', 'mohm', 'window', 'groups', 'tap', 'cells', 'person_id', 'competence'];
+    $jobs = Job::query()->count();
+    $tried = 0;
+    foreach (writes($job->id, 0, $job->customer_id, $this->bench->people['trainee']->id) as [$method, $path]) {
+        for ($n = 0; $n < 6; $n++) {
+            $body = [];
+            foreach ((array) array_rand(array_flip($names), 9) as $name) {
+                $body[$name] = $odd[mt_rand(0, count($odd) - 1)];
+            }
+            $this->bench->as('owner');
+            DB::beginTransaction();
+            $answer = $this->json($method, "/$path", $body, ['Idempotency-Key' => (string) Str::uuid(), 'If-Match' => '*']);
+            DB::rollBack();
+            expect($answer->getStatusCode())->toBeLessThan(500, "$method $path ".json_encode($body).' '.substr((string) $answer->getContent(), 0, 200));
+            $tried++;
+        }
+    }
+    expect($tried)->toBeGreaterThan(250)->and(Job::query()->count())->toBe($jobs);
+});
+
+it('answers a number that is none with its field: too large to be one, a list, a word', function (string $raw): void {
+    $job = $this->bench->open();
+    $answer = $this->call('POST', "/api/jobs/{$job->id}/proof", [], [], [], ['CONTENT_TYPE' => 'application/json', 'HTTP_ACCEPT' => 'application/json', 'HTTP_IDEMPOTENCY_KEY' => (string) Str::uuid()], '{"check":"capacity","data":{"ah":'.$raw.'}}');
+    expect($answer->getStatusCode())->toBe(422)->and(implode(' ', array_keys($answer->json('fields'))))->toMatch('/(^| |\.)ah/');
+})->with(['1e999', '"1e999"', '[1]', '"much"', 'null', '{}', 'true']);
+
+it('takes an edit of a pack on the version that was read, and shows both sides of a clash', function (): void {
+    $job = $this->bench->open();
+    $version = $this->getJson("/api/jobs/{$job->id}")->json('version');
+    $edit = fn (array $body, ?string $v) => $this->patchJson("/api/jobs/{$job->id}", $body, ['Idempotency-Key' => (string) Str::uuid()] + ($v === null ? [] : ['If-Match' => $v]));
+    $edit(['complaint' => 'Stops on the hill'], null)->assertStatus(428);
+    $next = $edit(['complaint' => 'Stops on the hill'], $version)->assertOk()->json('version');
+    $edit(['complaint' => 'Hums'], $version)->assertStatus(412)->assertJsonPath('now.complaint', 'Stops on the hill')->assertHeader('ETag', $next);
+    // What others do to the pack meanwhile is no edit of what is known of it.
+    $this->bench->post("jobs/{$job->id}/triage", ['inspection' => ['wet' => false]])->assertOk();
+    $edit(['complaint' => 'Hums'], $next)->assertOk();
+});
+
+it('takes an edit of a cell on the version that was read, and counts a grading as a change', function (): void {
+    $lot = DB::table('lots')->insertGetId(['workshop_id' => $this->bench->workshop->id, 'name' => 'L', 'created_at' => now(), 'updated_at' => now()]);
+    $id = DB::table('cells')->insertGetId(['workshop_id' => $this->bench->workshop->id, 'code' => 'c1', 'lot_id' => $lot, 'model' => 'QX', 'chemistry' => 'nmc', 'rated_ah' => 2.5, 'capacity_ah' => 2.4, 'mohm' => 30, 'rest_v' => 3.6, 'created_at' => now(), 'updated_at' => now()]);
+    $version = fn (): string => $this->getJson("/api/cells/$id")->json('cell.version');
+    $old = $version();
+    $this->bench->post('cells/grade', ['ids' => [$id], 'rated_ah' => 2.5])->assertSuccessful();
+    $state = DB::table('cells')->where('id', $id)->value('state');
+    $edit = fn (array $body, string $v) => $this->patchJson("/api/cells/$id", $body, ['Idempotency-Key' => (string) Str::uuid(), 'If-Match' => $v]);
+    if ($state !== 'untested') {
+        $edit(['state' => 'untested'], $old)->assertStatus(412)->assertJsonPath('now.state', $state);
+    }
+    $edit(['mohm' => 31], $version())->assertOk();
+    $edit(['mohm' => 32], $old)->assertStatus(412)->assertJsonPath('now.mohm', 31);
+});
+
+it('imports a long record whole: every reading, in few statements', function (): void {
+    $sets = 40;
+    $each = 50;
+    $record = json_decode((string) json_encode($this->getJson('/api/jobs/'.$this->bench->open()->id.'/record')->json()), true);
+    $record['measurements'] = array_map(fn (int $s): array => ['id' => "m$s", 'at' => now()->subMinutes(1000 - $s)->toIso8601ZuluString(), 'condition' => 'rest', 'current_a' => 0, 'readings' => array_map(fn (int $r): array => ['from' => 'T'.($r % 4), 'to' => 'T'.($r % 4 + 1), 'v' => 3.7 + $r / 10000], range(0, $each - 1))], range(1, $sets));
+    $record['inspection'] = (object) $record['inspection'];
+    DB::enableQueryLog();
+    DB::flushQueryLog();
+    $made = $this->bench->post('import', ['customer' => 'Long', 'record' => json_encode($record)]);
+    expect($made->getStatusCode())->toBe(201, (string) $made->getContent());
+    $inserts = count(array_filter(DB::getQueryLog(), fn (array $q): bool => str_starts_with($q['query'], 'insert into `readings`')));
+    expect(DB::table('readings')->where('job_id', $made->json('id'))->count())->toBe($sets * $each)->and($inserts)->toBeLessThan(6);
+});
+
+it('writes no event without the facts of its kind, and knows every kind that is stored', function (): void {
+    $job = $this->bench->open();
+    expect(fn () => App\Actions\EventLog::add($this->bench->people['owner'], $job, App\Actions\EventKind::Closed, ['as' => 'returned']))->toThrow(LogicException::class, 'note');
+    foreach (Event::query()->where('job_id', $job->id)->pluck('kind') as $kind) {
+        expect(App\Actions\EventKind::tryFrom($kind))->not->toBeNull();
+    }
+});
