@@ -7,7 +7,8 @@ export const base = process.env.BASE_URL;
 export const sleep = (ms) => new Promise((done) => setTimeout(done, ms));
 const jar = new Map();
 
-export async function call(method, path, body, headers = {}, timeout = 10_000) {
+/** One request with any text as its body, and the answer whatever it is. */
+export async function raw(method, path, text, headers = {}, timeout = 30_000) {
     const response = await fetch(base + path, {
         method,
         headers: {
@@ -16,13 +17,18 @@ export async function call(method, path, body, headers = {}, timeout = 10_000) {
             ...(jar.has('XSRF-TOKEN') ? { 'X-XSRF-TOKEN': decodeURIComponent(jar.get('XSRF-TOKEN')) } : {}),
             ...headers,
         },
-        body: body === undefined ? undefined : JSON.stringify(body),
+        body: text,
         signal: AbortSignal.timeout(timeout),
     });
     for (const cookie of response.headers.getSetCookie()) {
         const [pair] = cookie.split(';');
         jar.set(pair.slice(0, pair.indexOf('=')), pair.slice(pair.indexOf('=') + 1));
     }
+    return response;
+}
+
+export async function call(method, path, body, headers = {}, timeout = 10_000) {
+    const response = await raw(method, path, body === undefined ? undefined : JSON.stringify(body), headers, timeout);
     if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${await response.text()}`);
     return response.json();
 }

@@ -203,6 +203,8 @@ TEXT
   else
     put SESSION_SECURE_COOKIE false; put APP_URL "http://$(first_host):$(setting HEARTWOOD_PORT)"
   fi
+  # Caches belong to releases; what stands beside them is of an earlier version.
+  rm -f "$VAR/cache/config.php" "$VAR/cache/routes.php"
   chmod 600 "$file"; chmod 700 "$VAR" "$SOCKETS"
   if [ "$(id -u)" = 0 ]; then
     chown -R "$APP_USER" "$VAR" "$SOCKETS"; chmod 755 "$ROOT/var" 2>/dev/null

@@ -150,18 +150,19 @@ test('a price that the owner changes is in the next look at the plan', async ({ 
     await page.getByRole('link', { name: /Choose what to do.*Shears 11/s }).click();
     const price = page.getByText(/parts €/).first();
     const before = await price.innerText();
+    const plan = new URL(page.url()).pathname;
     await page.goto('/settings#prices');
     const field = page.getByLabel('Price of QL-18, EUR');
     await field.fill('9.90');
     await page.keyboard.press('Enter');
     await expect(page.getByText('QL-18: kept.')).toBeVisible();
-    await page.goBack();
+    await page.goto(plan);
     await expect(price).not.toHaveText(before);
     await page.goto('/settings#prices');
     await field.fill('3.90');
     await page.keyboard.press('Enter');
     await expect(page.getByText('QL-18: kept.')).toBeVisible();
-    await page.goBack();
+    await page.goto(plan);
     await expect(price).toHaveText(before);
 });
 

@@ -50,6 +50,9 @@ final class KeepCells
     public function change(Person $person, Cell $cell, array $changes, ?string $version): Cell
     {
         $changes = array_intersect_key($changes, array_flip(self::FIELDS));
+        if (array_key_exists('reason', $changes)) {
+            $changes['reason'] = (string) $changes['reason'];
+        }
         if (($changes['state'] ?? '') === 'rejected' && trim((string) ($changes['reason'] ?? $cell->reason)) === '') {
             throw new Refused('no-reason', 'A rejected cell needs its reason.', 422, ['reason' => 'Say why it is out.']);
         }

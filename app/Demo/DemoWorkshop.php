@@ -67,8 +67,10 @@ final class DemoWorkshop
 
         $jobs = (new DemoJobs($this->now, $people, $models))->load();
         app(DemoDrawer::class)->load($people['technician']);
-        foreach (Customer::query()->where('workshop_id', $workshop->id)->orderBy('id')->get() as $i => $customer) {
-            $customer->update(['phone' => sprintf('0555 %02d %02d %02d', 21 + 7 * $i, 14 + 3 * $i, 80 - 2 * $i), 'email' => Str::slug($customer->name).'@customers.example', 'agreements' => $i % 3 === 0 ? 'Old cells come back with the pack.' : '']);
+        $customers = 0;
+        foreach (Customer::query()->where('workshop_id', $workshop->id)->orderBy('id')->pluck('name', 'id')->all() as $id => $name) {
+            $i = $customers++;
+            Customer::query()->where('id', $id)->update(['phone' => sprintf('0555 %02d %02d %02d', 21 + 7 * $i, 14 + 3 * $i, 80 - 2 * $i), 'email' => Str::slug($name).'@customers.example', 'agreements' => $i % 3 === 0 ? 'Old cells come back with the pack.' : '']);
         }
         $people['technician']->update(['competence' => [['what' => 'Spot welding', 'note' => 'alone since the spring', 'at' => $this->now->subMonths(7)->toDateString()], ['what' => 'Recovery at the supply', 'note' => 'three attended', 'at' => $this->now->subMonths(2)->toDateString()]]]);
         $people['trainee']->update(['competence' => [['what' => 'Probing', 'note' => 'alone', 'at' => $this->now->subMonths(1)->toDateString()]]]);

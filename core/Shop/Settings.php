@@ -73,6 +73,7 @@ final readonly class Settings
     /** @return array<string, Setting> by key, in the order in which they are shown */
     public static function all(): array
     {
+        /** @var array<string, Setting>|null $all */
         static $all = null;
 
         return $all ??= array_column(array_map(fn (Setting $s): array => [$s->key, $s], self::define()), 1, 0);
@@ -120,7 +121,7 @@ final readonly class Settings
         $value = $this->stored[$key] ?? null;
 
         // What was stored before a bound moved does not count for more than the default.
-        return $value === null || $setting->refuses($value) !== null ? $setting->default : $value;
+        return is_scalar($value) && $setting->refuses($value) === null ? $value : $setting->default;
     }
 
     /** Whether the shop has said something of its own. */

@@ -65,17 +65,19 @@ final class RecordController extends Controller
     public function labelCheck(Request $request): JsonResponse
     {
         $data = $request->validate(['pack' => 'required|array', 'cells_counted' => 'nullable|integer|min:0']);
-        $label = $data['pack']['label'] ?? [];
-        $volts = (float) ($label['full_v'] ?? $label['nominal_v'] ?? 0);
-        $chemistry = Chemistry::tryFrom((string) ($data['pack']['chemistry'] ?? ''));
+        // Half-typed: what is not a number or a word yet counts as not there.
+        $pack = new Fields($data['pack']);
+        $label = $pack->object('label');
+        $volts = $label->float('full_v') ?? $label->float('nominal_v') ?? 0.0;
+        $chemistry = Chemistry::tryFrom($pack->string('chemistry') ?? '');
         $guesses = Identity::guess($volts, $chemistry === null ? null : [$chemistry], 6);
-        $complete = $chemistry !== null && (int) ($data['pack']['series'] ?? 0) >= 1;
+        $complete = $chemistry !== null && ($pack->int('series') ?? 0) >= 1;
         if ($complete) {
             PackInput::check($data['pack'], [], []);
         }
 
         return new JsonResponse([
-            'mismatches' => $complete ? LabelCheck::mismatches(PackSpec::from(new Fields($data['pack'])), $data['cells_counted'] ?? null) : [],
+            'mismatches' => $complete ? LabelCheck::mismatches(PackSpec::from(new Fields($data['pack'])), isset($data['cells_counted']) ? (int) $data['cells_counted'] : null) : [],
             'series' => array_map(fn (SeriesGuess $g): array => $g->toArray(), $guesses),
         ]);
     }

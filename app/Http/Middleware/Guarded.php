@@ -32,7 +32,7 @@ final class Guarded
     {
         $styles = $nonce === '' ? "'self'" : "'self' 'nonce-$nonce'";
         $response->headers->add([
-            'Content-Security-Policy' => "default-src 'none'; script-src 'self'; style-src $styles; img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
+            'Content-Security-Policy' => "default-src 'none'; script-src 'self'; worker-src 'self'; style-src $styles; img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
             'X-Content-Type-Options' => 'nosniff', 'X-Frame-Options' => 'DENY', 'Referrer-Policy' => 'same-origin', 'Cross-Origin-Opener-Policy' => 'same-origin', 'Cross-Origin-Resource-Policy' => 'same-origin',
             'Permissions-Policy' => 'camera=(self), microphone=(), geolocation=(), payment=(), usb=(), serial=(), bluetooth=()',
         ]);

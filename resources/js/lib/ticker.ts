@@ -3,12 +3,8 @@
  * nobody seems to watch is switched off.
  */
 export function ticker(ms: number, tick: () => void): () => void {
-    const source = `setInterval(() => postMessage(0), ${ms});`;
-    const url = URL.createObjectURL(new Blob([source], { type: 'text/javascript' }));
-    const worker = new Worker(url);
+    const worker = new Worker(new URL('./ticker.worker.ts', import.meta.url), { type: 'module' });
     worker.onmessage = tick;
-    return () => {
-        worker.terminate();
-        URL.revokeObjectURL(url);
-    };
+    worker.postMessage(ms);
+    return () => worker.terminate();
 }

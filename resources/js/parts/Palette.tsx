@@ -7,12 +7,15 @@ import { useMay } from '@/lib/bench';
 import { STAGES } from './StageRail';
 import { Sheet } from './Sheet';
 
+const customerLine = (c: { name: string; phone: string }) => `Customer: ${c.name}${c.phone ? `, ${c.phone}` : ''}`;
+
 /** Find anything, do anything, without taking the hands off the keys. */
 export default function Palette({ onClose, onDim, onKeys }: { open: boolean; onClose: () => void; onDim: () => void; onKeys: () => void }) {
     const navigate = useNavigate();
     const here = useMatch('/jobs/:job/*')?.params.job;
     const owner = useMay('people');
     const [text, setText] = useState('');
+    const [at, setAt] = useState('');
     const term = useDeferredValue(text.trim());
     const found = useQuery({
         queryKey: ['search', term],
@@ -52,9 +55,18 @@ export default function Palette({ onClose, onDim, onKeys }: { open: boolean; onC
         ...(here ? [['This job: build (deal, budget, sheet, pins)', () => go(`/jobs/${here}/build`)] as [string, () => void]] : []),
         ...(here ? STAGES.map((s): [string, () => void] => [`This job: ${s.name}`, () => go(`/jobs/${here}/${s.stage}`)]) : []),
     ];
+    const shown = actions.filter(([name]) => term === '' || matches(name));
+    const values = [
+        ...(found.data?.jobs.map((j) => `job-${j.id}`) ?? []),
+        ...(found.data?.customers.map(customerLine) ?? []),
+        ...(found.data?.pack_models.map((m) => `Take in: ${m.name}`) ?? []),
+        ...shown.map(([name]) => name),
+    ];
+    // Enter does the first that is there, unless somebody went to another.
+    const selected = values.includes(at) ? at : (values[0] ?? '');
     return (
         <Sheet title="Find" onClose={onClose} wide>
-            <Command shouldFilter={false} label="Find" className="grid gap-3">
+            <Command shouldFilter={false} label="Find" className="grid gap-3" value={selected} onValueChange={setAt}>
                 <Command.Input
                     autoFocus
                     value={text}
@@ -76,9 +88,9 @@ export default function Palette({ onClose, onDim, onKeys }: { open: boolean; onC
                             </span>
                         </Command.Item>
                     ))}
-                    {found.data?.customers.map((c) => action(`Customer: ${c.name}${c.phone ? `, ${c.phone}` : ''}`, () => go(`/customers/${c.id}`)))}
+                    {found.data?.customers.map((c) => action(customerLine(c), () => go(`/customers/${c.id}`)))}
                     {found.data?.pack_models.map((m) => action(`Take in: ${m.name}`, () => go(`/intake?model=${m.id}`)))}
-                    {actions.filter(([name]) => term === '' || matches(name)).map(([name, run]) => action(name, run))}
+                    {shown.map(([name, run]) => action(name, run))}
                     {term !== '' && found.isFetched && <Command.Empty className="p-3 text-muted">Nothing is called that.</Command.Empty>}
                 </Command.List>
             </Command>
