@@ -56,9 +56,11 @@ function Page({ customer: c }: { customer: Customer }) {
                 <h1 className="mr-auto">
                     {c.name} <span className="text-muted font-normal text-xl">customer since {day(c.since)}</span>
                 </h1>
-                <Link to="/customers">All customers</Link>
+                <Link to="/customers" className="underline underline-offset-4">
+                    All customers
+                </Link>
                 {may && !gone && (
-                    <a className="inline-flex items-center min-h-[44px] px-3" href={`/api/customers/${c.id}/export`} download>
+                    <a className="inline-flex items-center min-h-[44px] px-3 underline underline-offset-4" href={`/api/customers/${c.id}/export`} download>
                         Hand out what is kept
                     </a>
                 )}
@@ -90,7 +92,9 @@ function Page({ customer: c }: { customer: Customer }) {
                             <ul>
                                 {c.promises.map((p) => (
                                     <li key={p.job_id}>
-                                        <Link to={`/jobs/${p.job_id}/plan`}>Job {p.number}</Link>
+                                        <Link to={`/jobs/${p.job_id}/plan`} className="underline underline-offset-4">
+                                            Job {p.number}
+                                        </Link>
                                         {p.what && `: ${p.what.replaceAll('-', ' ')}`}
                                         {p.cents !== null && `, ${money(p.cents, currency)}`}
                                         {p.until && `, waits until ${when(p.until)}${p.for ? ` (${p.for})` : ''}`}
@@ -105,7 +109,7 @@ function Page({ customer: c }: { customer: Customer }) {
                         <ul className="grid gap-2">
                             {c.jobs.map((j) => (
                                 <li key={j.id} className="border-t border-line pt-2">
-                                    <Link to={`/jobs/${j.id}/${j.stage}`} className="font-bold">
+                                    <Link to={`/jobs/${j.id}/${j.stage}`} className="font-bold underline underline-offset-4">
                                         {j.name}
                                     </Link>{' '}
                                     <span className="text-muted">

@@ -48,7 +48,7 @@ export function Component() {
                         {rows.map((c) => (
                             <tr key={c.id} className="border-t border-line">
                                 <td>
-                                    <Link to={`/customers/${c.id}`} className="inline-flex items-center min-h-[44px] font-bold">
+                                    <Link to={`/customers/${c.id}`} className="inline-flex items-center min-h-[44px] font-bold underline underline-offset-4">
                                         {c.name}
                                     </Link>
                                 </td>

@@ -62,7 +62,9 @@ export function Component() {
                         Look
                     </Button>
                     <p>
-                        <Link to="/sign-in">Sign in instead</Link>
+                        <Link to="/sign-in" className="underline underline-offset-4">
+                            Sign in instead
+                        </Link>
                     </p>
                 </form>
             ) : (

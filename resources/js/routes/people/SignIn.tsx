@@ -64,7 +64,9 @@ export function Component() {
                     Sign in
                 </Button>
                 <p>
-                    <Link to="/join">I have an invitation, or a reset</Link>
+                    <Link to="/join" className="underline underline-offset-4">
+                        I have an invitation, or a reset
+                    </Link>
                 </p>
                 {door.data?.demo && (
                     <details className="border-l-4 border-bark bg-knot rounded-r px-4 py-2">

@@ -55,7 +55,9 @@ export function Component() {
                     Open the workshop
                 </Button>
                 <p>
-                    <Link to="/sign-in">There is a workshop here already: sign in</Link>
+                    <Link to="/sign-in" className="underline underline-offset-4">
+                        There is a workshop here already: sign in
+                    </Link>
                 </p>
             </form>
         </Door>
