@@ -387,7 +387,9 @@ stdout_logfile=$VAR/log/nginx.log
 redirect_stderr=true
 stdout_logfile_maxbytes=4MB
 stdout_logfile_backups=3
-command=$(command -v nginx) -c $VAR/nginx.conf -e stderr
+# A worker that outlives its master holds the port: it is told by the folder it runs in.
+directory=$VAR
+command=bash -c 'for p in \$(pgrep -P 1 -f "^nginx: worker"); do [ "\$(readlink /proc/\$p/cwd)" = "$VAR" ] && kill -KILL \$p; done; exec "\$@"' nginx $(command -v nginx) -c $VAR/nginx.conf -e stderr
 priority=3
 startretries=100
 autorestart=true
@@ -469,6 +471,7 @@ own_pids() {
     case "$line" in
       *"$VAR/supervisord.conf"* | *"$VAR/my.cnf"* | *"$VAR/nginx.conf"* | *"$VAR/fpm.conf"* | *"php-fpm: pool hw-$INSTANCE-$(pool_mark)"*)
         case "$line" in *supervisorctl*) ;; *) echo "$pid" ;; esac ;;
+      "nginx: worker process"*) [ "$(readlink "$d/cwd" 2>/dev/null)" = "$VAR" ] && echo "$pid" ;;
       *"/bin/bench.php "* | *"/bin/runner.php"* | *"/artisan heartwood:fold"*)
         line=$({ tr '\0' '\n' <"$d/environ"; } 2>/dev/null)
         grep -qxF "HEARTWOOD_HOME=$ROOT" <<<"$line" && grep -qxF "HEARTWOOD_INSTANCE=$INSTANCE" <<<"$line" && echo "$pid" ;;
