@@ -10,6 +10,7 @@ use App\Console\GrantCommand;
 use App\Console\PruneCommand;
 use App\Console\SetupCodeCommand;
 use App\Console\SignInsCommand;
+use App\Http\StrictValidator;
 use App\Models\Cell;
 use App\Models\CellModel;
 use App\Models\Customer;
@@ -25,6 +26,7 @@ use App\Policies\Rights;
 use Illuminate\Http\Middleware\TrustProxies;
 use Illuminate\Support\Facades\Gate;
 use Illuminate\Support\Facades\Route;
+use Illuminate\Support\Facades\Validator as ValidatorFactory;
 use Illuminate\Support\Facades\Vite;
 use Illuminate\Support\ServiceProvider;
 
@@ -37,6 +39,7 @@ final class HeartwoodProvider extends ServiceProvider
         }
         // What a proxy says of its callers counts where the operator has named it, and nowhere else.
         TrustProxies::at((array) config('heartwood.proxies'));
+        ValidatorFactory::resolver(fn ($translator, $data, $rules, $messages, $attributes): StrictValidator => new StrictValidator($translator, $data, $rules, $messages, $attributes));
         // One origin, whatever its name and port: assets by path.
         Vite::createAssetPathsUsing(fn (string $path): string => '/'.$path);
         // A job of another workshop does not exist for this person.

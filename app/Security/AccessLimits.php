@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Security;
 
-/** Every number that decides who gets in and for how long, with its unit and source. ASVS is OWASP's, version 4.0.3. */
+/** Every number that decides who gets in, with its unit and source; how long a session lasts is the shop's to say (core/Shop/Settings.php). ASVS is OWASP's, version 4.0.3. */
 final class AccessLimits
 {
     /** Characters of a password at least (ASVS 2.1.1). */
@@ -27,12 +27,6 @@ final class AccessLimits
 
     /** Wrong personal codes within one session before a password is asked for. */
     public const CODE_FAILURES = 5;
-
-    /** Minutes without a touch after which a session ends (ASVS 3.3.2, level 2). A shop may set less. */
-    public const IDLE_MINUTES = 30;
-
-    /** Hours after which a session ends whatever happens in it (ASVS 3.3.2, level 2). A shop may set less. */
-    public const ABSOLUTE_HOURS = 12;
 
     /** Minutes for which a proved password opens what asks for it anew: people, settings, forgetting, a release (ASVS 3.7.1). */
     public const PROVED_MINUTES = 15;

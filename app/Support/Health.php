@@ -6,6 +6,7 @@ namespace App\Support;
 
 use App\Models\Job;
 use App\Models\Run;
+use App\Security\AccessLimits;
 use Illuminate\Support\Facades\DB;
 
 /** Whether each part is well, in words that say the way out. */
@@ -75,7 +76,7 @@ final class Health
                 'heartwood_jobs_held' => ['Open jobs on hold or in quarantine.', (float) Job::query()->where('status', 'open')->where('safety_state', '!=', 'clear')->count()],
                 'heartwood_runs_open' => ['Supervised runs that are not closed.', (float) Run::query()->whereNull('closed_at')->count()],
                 'heartwood_sessions_open' => ['Sessions that have not ended.', (float) DB::table('sign_ins')->whereNull('ended_at')->where('seen_at', '>', now()->subHour())->count()],
-                'heartwood_sign_in_failures_recent' => ['Tries at a password within the window.', (float) DB::table('sign_in_attempts')->where('at', '>', now()->subMinutes(15))->count()],
+                'heartwood_sign_in_failures_recent' => ['Tries at a password within the window.', (float) DB::table('sign_in_attempts')->where('at', '>', now()->subMinutes(AccessLimits::WINDOW_MINUTES))->count()],
                 'heartwood_readings_total' => ['Readings kept.', (float) DB::table('readings')->count()],
             ];
         }

@@ -19,6 +19,14 @@ it('gives the default where nothing was said, and where what was said cannot be'
         ->and(Settings::of(['rate_cents' => 7100])->differs('rate_cents'))->toBeTrue()->and(Settings::of(['rate_cents' => 6000])->differs('rate_cents'))->toBeFalse();
 });
 
+it('starts from these numbers where a shop has said nothing', function (): void {
+    $numbers = array_filter(Settings::of([])->values(), fn (mixed $v): bool => is_int($v) || is_float($v));
+    expect($numbers)->toEqual([
+        'tax_percent' => 0, 'rate_cents' => 6000, 'fee_cents' => 2500, 'margin_percent' => 0, 'cell_cents' => 600, 'board_cents' => 4500, 'strip_cents' => 35, 'scrap_cost_percent' => 60, 'scrap_capacity_percent' => 60,
+        'proof_spread_mv' => 30, 'proof_capacity_percent' => 80, 'proof_warmer_k' => 20, 'proof_leak_percent' => 10, 'idle_minutes' => 30, 'absolute_hours' => 12,
+    ]);
+});
+
 it('refuses what a setting cannot be, and says the mend', function (string $key, mixed $value, ?string $says): void {
     $why = Settings::all()[$key]->refuses($value);
     $says === null ? expect($why)->toBeNull() : expect($why)->toContain($says);
@@ -28,6 +36,8 @@ it('refuses what a setting cannot be, and says the mend', function (string $key,
     ['closes_at', '17:30', null], ['closes_at', null, null], ['closes_at', '24:00', 'time of day'], ['closes_at', "17:30\n", 'time of day'],
     ['timezone', 'Atlantic/Azores', null], ['timezone', 'Mars/Base', 'time zone'], ['timezone', null, 'default'],
     ['currency', 'SEK', null], ['currency', 'JPY', 'One of'], ['owner_second_factor', true, null], ['owner_second_factor', 1, 'Yes or no'],
+    ['margin_percent', 400, null], ['margin_percent', 400.1, 'From 0 to 400 %'], ['fee_cents', 10_000_000, null], ['fee_cents', 10_000_001, 'From 0 to 100000'], ['new_per_wh_cents', 100_000, null], ['new_per_wh_cents', 100_001, 'From 0'],
+    ['instrument_networks', str_repeat('1', 2000), null], ['instrument_networks', str_repeat('1', 2001), '2000 characters'],
     ['tax_name', 'Levy', null], ['tax_name', ' ', 'characters'], ['tax_name', str_repeat('a', 121), 'characters'],
     ['idle_minutes', 30, null], ['idle_minutes', 31, 'From 2 to 30 min'], ['idle_minutes', 1, 'From 2'], ['absolute_hours', 12, null], ['absolute_hours', 13, 'From 1 to 12 h'],
 ]);

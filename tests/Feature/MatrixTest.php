@@ -167,6 +167,9 @@ it('keeps another workshop out: nothing read, nothing written, nothing dropped i
         }
         expect($state())->toBe($before);
     }
+    // What is compared does see a change.
+    DB::table('customers')->where('workshop_id', $mine->workshop->id)->update(['notes' => 'seen']);
+    expect($state())->not->toBe($before);
     // Entries for another's job are refused with their reason, never taken or dropped.
     $theirs->as('technician');
     $answer = $this->postJson('/api/outbox', ['outbox_id' => (string) Str::uuid7(), 'check' => null, 'entries' => [['seq' => 1, 'id' => (string) Str::uuid7(), 'kind' => 'test', 'job_id' => $parameters['job'], 'at' => now()->toIso8601ZuluString(), 'data' => ['kind' => 'wake', 'action' => 'button', 'woke' => true]]]]);

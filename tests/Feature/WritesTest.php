@@ -61,6 +61,14 @@ it('answers a number that is none with its field: too large to be one, a list, a
     expect($answer->getStatusCode())->toBe(422)->and(implode(' ', array_keys($answer->json('fields'))))->toMatch('/(^| |\.)ah/');
 })->with(['1e999', '"1e999"', '[1]', '"much"', 'null', '{}', 'true']);
 
+it('takes no yes for a number, and no named entries for a list', function (): void {
+    $job = $this->bench->open();
+    $this->bench->post("jobs/{$job->id}/decision", ['verdict_id' => true, 'action' => 'none', 'reason' => 'because'])->assertStatus(422)->assertJsonPath('fields.verdict_id', fn (string $m): bool => $m !== '');
+    $this->bench->post("jobs/{$job->id}/decision", ['verdict_id' => '7', 'action' => 'none', 'reason' => 'because'])->assertStatus(409);
+    $this->postJson('/api/outbox', ['outbox_id' => (string) Str::uuid7(), 'check' => null, 'entries' => ['a' => $this->bench->entry($job, 'test', ['kind' => 'wake', 'action' => 'button', 'woke' => true])]])->assertStatus(422)->assertJsonPath('fields.entries', fn (string $m): bool => $m !== '');
+    $this->postJson('/api/label-check', ['pack' => ['chemistry' => [], 'series' => 'x', 'label' => 7], 'cells_counted' => 3])->assertOk();
+});
+
 it('takes an edit of a pack on the version that was read, and shows both sides of a clash', function (): void {
     $job = $this->bench->open();
     $version = $this->getJson("/api/jobs/{$job->id}")->json('version');
@@ -81,9 +89,8 @@ it('takes an edit of a cell on the version that was read, and counts a grading a
     $this->bench->post('cells/grade', ['ids' => [$id], 'rated_ah' => 2.5])->assertSuccessful();
     $state = DB::table('cells')->where('id', $id)->value('state');
     $edit = fn (array $body, string $v) => $this->patchJson("/api/cells/$id", $body, ['Idempotency-Key' => (string) Str::uuid(), 'If-Match' => $v]);
-    if ($state !== 'untested') {
-        $edit(['state' => 'untested'], $old)->assertStatus(412)->assertJsonPath('now.state', $state);
-    }
+    expect($state)->toBe('accepted');
+    $edit(['state' => 'untested'], $old)->assertStatus(412)->assertJsonPath('now.state', 'accepted');
     $edit(['mohm' => 31], $version())->assertOk();
     $edit(['mohm' => 32], $old)->assertStatus(412)->assertJsonPath('now.mohm', 31);
 });

@@ -100,7 +100,7 @@ final class JobController extends Controller
     public function decide(Request $request, Job $job, Decide $decide): JsonResponse
     {
         $data = $request->validate(['verdict_id' => 'required|integer', 'action' => 'required|string|max:24', 'reason' => 'required|string|min:2|max:2000']);
-        $decide->handle($this->person(), $job, $data['verdict_id'], $data['action'], $data['reason']);
+        $decide->handle($this->person(), $job, (int) $data['verdict_id'], $data['action'], $data['reason']);
 
         return $this->view($job->refresh());
     }
@@ -109,7 +109,7 @@ final class JobController extends Controller
     {
         abort_unless($step->job_id === $job->id, 404);
         $data = $request->validate(['done' => 'required|boolean', 'entry' => 'nullable|string|max:2000']);
-        $tick->handle($this->person(), $job, $step, $data['done'], $data['entry'] ?? '');
+        $tick->handle($this->person(), $job, $step, (bool) $data['done'], $data['entry'] ?? '');
 
         return $this->view($job->refresh());
     }

@@ -18,7 +18,7 @@ final class OutboxController extends Controller
     public function store(Request $request, StoreFacts $store): JsonResponse
     {
         $data = $request->validate([
-            'outbox_id' => 'required|uuid', 'entries' => 'required|array|min:1|max:'.self::MOST, 'entries.*.seq' => 'required|integer|min:1', 'entries.*.id' => 'required|uuid',
+            'outbox_id' => 'required|uuid', 'entries' => 'required|list|min:1|max:'.self::MOST, 'entries.*.seq' => 'required|integer|min:1', 'entries.*.id' => 'required|uuid',
             'entries.*.kind' => 'required|string', 'entries.*.job_id' => 'required|integer', 'entries.*.at' => 'required|date', 'entries.*.data' => 'present|array', 'check' => 'nullable|uuid',
         ]);
         $result = $store->handle($this->person(), $data['outbox_id'], $data['entries']);

@@ -14,6 +14,7 @@ const LINK = 'inline-flex items-center min-h-[44px] px-4 py-2 rounded border-[1.
 export function Component() {
     const job = useOutletContext<Job>();
     const person = usePerson();
+    const zone = person.workshop.timezone;
     const navigate = useNavigate();
     const may = useMay('return');
     const [truth, setTruth] = useState<Was[] | undefined>();
@@ -104,7 +105,10 @@ export function Component() {
                                 {((job.decision.option as { where?: Record<string, unknown>[] }).where ?? []).map((w) => `, ${place(w)}`).join('')}.{' '}
                                 {job.decision.reason}{' '}
                                 <span className="text-muted">
-                                    {job.decision.by}, {money(job.decision.quote.total_cents, person.workshop.currency)} quoted.
+                                    {job.decision.by}, {money(job.decision.quote.total_cents, job.decision.quote.currency ?? person.workshop.currency)} quoted
+                                    {(job.decision.quote.tax_cents ?? 0) > 0 &&
+                                        `, ${job.decision.quote.tax} of ${job.decision.quote.tax_percent} % included: ${money(job.decision.quote.tax_cents!, job.decision.quote.currency ?? person.workshop.currency)}`}
+                                    .
                                 </span>
                             </p>
                             <ul>
@@ -149,7 +153,9 @@ export function Component() {
                             </tbody>
                         </table>
                         <p className="pt-2 font-bold">
-                            {job.sign_off ? `Signed off by ${job.sign_off.by}, ${when(job.sign_off.at)}. ${job.sign_off.reason}` : 'This proof is not signed.'}
+                            {job.sign_off
+                                ? `Signed off by ${job.sign_off.by}, ${when(job.sign_off.at, zone)}. ${job.sign_off.reason}`
+                                : 'This proof is not signed.'}
                         </p>
                     </section>
                     <section className="border-2 border-amber p-3">

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { Navigate, Outlet, useMatch, useNavigate } from 'react-router';
+import { Link, Navigate, Outlet, useMatch, useNavigate } from 'react-router';
 import { api, type Job, key, unwrap } from '@/api/client';
 import { useMay } from '@/lib/bench';
 import { useJob, useJobId, useJobWrite } from '@/lib/job';
@@ -71,7 +71,10 @@ function Head({ job }: { job: Job }) {
                 {job.name} <span className="font-normal text-muted text-lg">job {job.number}</span>
             </h1>
             <p className="text-muted">
-                {job.customer}. {job.series} groups{job.parallel ? ` of ${job.parallel}` : ''}, {job.chemistry}, {job.full_v.toFixed(1)} V full.
+                <Link to={`/customers/${job.customer_id}`} className="underline underline-offset-4">
+                    {job.customer}
+                </Link>
+                . {job.series} groups{job.parallel ? ` of ${job.parallel}` : ''}, {job.chemistry}, {job.full_v.toFixed(1)} V full.
                 {job.revision > 1 && ` Pack revision ${job.revision}.`} {job.energy}
             </p>
             <span className="grow" />
