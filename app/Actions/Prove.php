@@ -8,6 +8,7 @@ use App\Models\Job;
 use App\Models\Person;
 use App\Models\ProofEntry;
 use App\Models\SignOff;
+use Heartwood\Core\Diagnosis\PackEvidence;
 use Heartwood\Core\Proof\Acceptance;
 use Heartwood\Core\Proof\Check;
 use Heartwood\Core\Proof\CheckResult;
@@ -43,7 +44,7 @@ final class Prove
         return DB::transaction(function () use ($person, $job, $reason): SignOff {
             Gatekeeper::open(LockJob::now($job));
             Gatekeeper::pass($job, 'sign-off', $person);
-            $results = self::results($job, BuildRecord::of($job), ProofEntry::query()->where('job_id', $job->id)->orderBy('id')->get());
+            $results = self::results($job, JobRecord::fromArray(BuildRecord::of($job)), ProofEntry::query()->where('job_id', $job->id)->orderBy('id')->get());
             $failed = array_filter($results, fn (CheckResult $r): bool => $r->status === 'failed');
             if ($failed !== []) {
                 throw new Refused('failed-checks', 'Failed: '.implode(', ', array_map(fn (CheckResult $r): string => $r->check->title(), $failed)).'. A failed check is mended, not signed.');
@@ -74,11 +75,11 @@ final class Prove
     }
 
     /**
-     * @param  array<string, mixed>  $record
      * @param  Collection<int, ProofEntry>  $entries  oldest first: the latest of a check counts
+     * @param  PackEvidence|null  $evidence  of this record, where it has been assembled already
      * @return list<CheckResult>
      */
-    public static function results(Job $job, array $record, Collection $entries): array
+    public static function results(Job $job, JobRecord $record, Collection $entries, ?PackEvidence $evidence = null): array
     {
         $fields = [];
         foreach ($entries as $e) {
@@ -87,6 +88,6 @@ final class Prove
             }
         }
 
-        return (new Acceptance(JobRecord::fromArray($record), $fields, strict: Strictness::of($job->workshop->said())))->results();
+        return (new Acceptance($record, $fields, strict: Strictness::of($job->workshop->said()), evidence: $evidence))->results();
     }
 }

@@ -32,10 +32,13 @@ final class Acceptance
 
     private PackEvidence $evidence;
 
-    /** @param  array<string, Fields>  $entries what a person entered, by check code */
-    public function __construct(private readonly JobRecord $record, private readonly array $entries, private readonly ?float $quotedAh = null, private readonly Strictness $strict = new Strictness)
+    /**
+     * @param  array<string, Fields>  $entries  what a person entered, by check code
+     * @param  PackEvidence|null  $evidence  of this record, where it has been assembled already
+     */
+    public function __construct(private readonly JobRecord $record, private readonly array $entries, private readonly ?float $quotedAh = null, private readonly Strictness $strict = new Strictness, ?PackEvidence $evidence = null)
     {
-        $this->evidence = new PackEvidence($record);
+        $this->evidence = $evidence ?? new PackEvidence($record);
     }
 
     /** @return list<CheckResult> */

@@ -32,13 +32,18 @@ use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\Instrument;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\PackSpec;
+use Heartwood\Core\Rules;
 use Heartwood\Core\Safety\Cautions;
 use Heartwood\Core\Safety\EnergyAtRisk;
 use Illuminate\Support\Collection;
+use Illuminate\Support\Facades\Cache;
 
 /** One job as its screens need it, in a number of queries that does not grow with the workshop. */
 final class JobView
 {
+    /** Days that what a set gave is kept. */
+    private const SETS_KEPT_DAYS = 30;
+
     /** @return array<string, mixed> */
     public static function of(Job $job, Person $person): array
     {
@@ -48,6 +53,9 @@ final class JobView
         $tests = $job->benchTests()->with('person')->get();
         $events = Event::query()->where('job_id', $job->id)->with('person')->orderByDesc('id')->limit(60)->get();
         $record = BuildRecord::from($job, $measurements, $readings, $tests, BuildRecord::packEvents($job));
+        // Assembled once for all that the page shows of it.
+        $parsed = JobRecord::fromArray($record);
+        $evidence = new PackEvidence($parsed);
         $verdict = Verdict::query()->where('job_id', $job->id)->latest('id')->first();
         $decision = Decision::query()->where('job_id', $job->id)->with('person')->latest('id')->first();
         $entries = ProofEntry::query()->where('job_id', $job->id)->orderBy('id')->get();
@@ -60,7 +68,7 @@ final class JobView
             'revisions' => $job->revisions()->with('person')->get()->map(fn ($r): array => ['number' => $r->number, 'reason' => $r->reason, 'by' => $r->person->name, 'at' => $r->opened_at->toIso8601ZuluString()])->all(),
             'label_mismatches' => LabelCheck::mismatches(PackSpec::from(new Fields($job->pack)), $job->inspection['cells_counted'] ?? null),
             'full_v' => round(PackSpec::from(new Fields($job->pack))->fullVolts(), 2),
-            'energy' => self::energy($record),
+            'energy' => EnergyAtRisk::of($parsed->pack, $evidence)?->sentence(),
             'probe_plan' => self::probePlan($job),
             'version' => Version::tag($job),
             'safety_reasons' => $job->safety_reasons, 'held_since' => $job->held_since?->toIso8601ZuluString(),
@@ -73,7 +81,7 @@ final class JobView
                 'document' => $verdict->document, 'detail' => self::priced($job, $verdict, $person),
             ],
             'decision' => $decision === null ? null : self::decision($decision, $verdict),
-            'proof' => self::proof($job, $record, $entries),
+            'proof' => self::proof($job, $parsed, $entries, $evidence),
             'sign_off' => $sign === null ? null : ['by' => $sign->person->name, 'at' => $sign->signed_at->toIso8601ZuluString(), 'reason' => $sign->reason],
             'watched' => self::watched($job),
             'events' => $events->map(fn (Event $e): array => ['kind' => $e->kind, 'by' => $e->person?->name, 'at' => $e->at->toIso8601ZuluString(), 'data' => (object) $e->data])->all(),
@@ -89,11 +97,12 @@ final class JobView
     private static function measurements(Job $job, Collection $measurements, Collection $readings): array
     {
         $live = BuildRecord::live($readings)->groupBy('measurement_id');
+        $groups = self::groupsOfSets($job, $measurements, $live);
 
         return array_values($measurements->map(fn (Measurement $m): array => [
             'id' => $m->id, 'condition' => $m->condition, 'revision' => $m->revision, 'at' => $m->taken_at->toIso8601ZuluString(), 'by' => $m->person->name,
             'data' => (object) $m->data,
-            'groups_v' => $m->revision === $job->revision ? self::groups($job, $m, $live[$m->id] ?? collect()) : [],
+            'groups_v' => $groups[$m->id] ?? [],
             'readings' => ($live[$m->id] ?? collect())->map(fn (Reading $r): array => [
                 'id' => $r->id, 'from' => $r->from_point, 'to' => $r->to_point, 'typed' => $r->typed, 'v' => $r->value, 'corrects_id' => $r->corrects_id, 'by' => $r->person->name, 'at' => $r->taken_at->toIso8601ZuluString(),
             ])->values()->all(),
@@ -119,20 +128,37 @@ final class JobView
         return array_values(array_unique(array_filter($out)));
     }
 
-    /** @param  array<string, mixed>  $record */
-    private static function energy(array $record): ?string
-    {
-        $parsed = JobRecord::fromArray($record);
-
-        return EnergyAtRisk::of($parsed->pack, new PackEvidence($parsed))?->sentence();
-    }
-
     /** What a coarse run can see on this string with a plain meter. */
     private static function probePlan(Job $job): string
     {
         $pack = PackSpec::from(new Fields($job->pack));
 
         return ProbePlanner::plan(Instrument::from(new Fields(['resolution_v' => 0.001])), $pack->series, $pack->profile()->nominalV, RestSpread::LIMITS['balance-soon'])['text'];
+    }
+
+    /**
+     * What the sets of this revision give. Sets and readings are never altered, so what one gave is kept until its readings
+     * are others, the pack is described otherwise, or the rules say otherwise.
+     *
+     * @param  Collection<int, Measurement>  $measurements
+     * @param  Collection<string, Collection<int, Reading>>  $live  readings that count, by set
+     * @return array<string, list<float|null>> by set
+     */
+    private static function groupsOfSets(Job $job, Collection $measurements, Collection $live): array
+    {
+        $key = "sets of job {$job->id}";
+        $pack = Rules::VERSION.json_encode($job->pack);
+        $kept = Cache::get($key, []);
+        $now = $out = [];
+        foreach ($measurements->where('revision', $job->revision) as $m) {
+            $mark = md5($pack.json_encode($m->data).$m->id.($live[$m->id] ?? collect())->pluck('id')->implode(''));
+            $now[$mark] = $out[$m->id] = $kept[$mark] ?? self::groups($job, $m, $live[$m->id] ?? collect());
+        }
+        if (array_diff_key($now, $kept) !== []) {
+            Cache::put($key, $now, now()->addDays(self::SETS_KEPT_DAYS));
+        }
+
+        return $out;
     }
 
     /**
@@ -183,14 +209,13 @@ final class JobView
     }
 
     /**
-     * @param  array<string, mixed>  $record
      * @param  Collection<int, ProofEntry>  $entries
      * @return list<array<string, mixed>>
      */
-    private static function proof(Job $job, array $record, Collection $entries): array
+    private static function proof(Job $job, JobRecord $record, Collection $entries, PackEvidence $evidence): array
     {
         return array_map(fn (CheckResult $r): array => $r->toArray() + [
             'entered' => (object) ($entries->where('revision', $job->revision)->where('check_code', $r->check->value)->last()->data ?? []),
-        ], Prove::results($job, $record, $entries));
+        ], Prove::results($job, $record, $entries, $evidence));
     }
 }
