@@ -42,6 +42,31 @@ final class Customer extends Row
         return self::query()->where('workshop_id', $workshop)->whereNull('merged_into');
     }
 
+    /** Digits from which a term is taken for part of a telephone number. */
+    private const DIGITS_FOUND = 4;
+
+    /** @return Builder<self> by name, number, address, or a name that was merged away */
+    public static function matching(int $workshop, string $term): Builder
+    {
+        $q = self::of($workshop);
+        if ($term === '') {
+            return $q;
+        }
+        $like = '%'.addcslashes($term, '%_\\').'%';
+        // A telephone number is found however its digits are set apart.
+        $digits = (string) preg_replace('/\D+/', '', $term);
+
+        return $q->where(function (Builder $w) use ($like, $digits, $workshop): void {
+            foreach (['name', 'phone', 'email', 'contact', 'address'] as $field) {
+                $w->orWhere($field, 'like', $like);
+            }
+            if (strlen($digits) >= self::DIGITS_FOUND) {
+                $w->orWhereRaw("regexp_replace(phone, '[^0-9]', '') like ?", ["%$digits%"]);
+            }
+            $w->orWhereIn('id', self::query()->where('workshop_id', $workshop)->whereNotNull('merged_into')->where('name', 'like', $like)->select('merged_into'));
+        });
+    }
+
     /** @return HasMany<Job, $this> */
     public function jobs(): HasMany
     {

@@ -139,6 +139,7 @@ it('makes one customer of two and loses nothing: packs, what only one knew, and 
     $merge($a, $b->id, $version($a))->assertOk()->assertJsonCount(2, 'jobs')->assertJsonPath('email', 'ilse@quay.example')->assertJsonPath('also', ['Ilse Vandermoor'])
         ->assertJsonPath('notes', "Rings first\nOf Ilse Vandermoor: phone +350 21 9999");
     $merge($a, $b->id, $version($a))->assertStatus(422);
+    expect($this->getJson("/api/customers/{$b->id}")->assertOk()->json('id'))->toBe($a->id);
     expect($open('Ilse Vandermoor', '')->customer_id)->toBe($a->id)->and($this->getJson('/api/customers')->json('customers'))->toHaveCount(1);
 });
 

@@ -43,14 +43,14 @@ final class BenchController extends Controller
         $workshop = $this->person()->workshop_id;
         $jobs = Job::query()->with('customer')->where('workshop_id', $workshop)->where(function (Builder $q) use ($like, $term): void {
             $q->where('name', 'like', $like)->orWhere('serial', 'like', $like)->orWhere('batch', 'like', $like)->orWhere('complaint', 'like', $like)
-                ->orWhereIn('customer_id', CustomerController::matching($this->person()->workshop_id, $term)->select('id'));
+                ->orWhereIn('customer_id', Customer::matching($this->person()->workshop_id, $term)->select('id'));
             if (ctype_digit(ltrim($term, '#'))) {
                 $q->orWhere('number', (int) ltrim($term, '#'));
             }
         })->orderByDesc('number')->limit(self::FOUND)->get();
         $named = fn (string $model): array => $model::query()->where('workshop_id', $workshop)->where('name', 'like', $like)->orderBy('name')->limit(self::FOUND)->get(['id', 'name'])->toArray();
 
-        return new JsonResponse(['jobs' => JobRow::many($jobs), 'customers' => CustomerController::matching($workshop, $term)->orderBy('name')->limit(self::FOUND)->get(['id', 'name', 'phone'])->toArray(), 'pack_models' => $named(PackModel::class)]);
+        return new JsonResponse(['jobs' => JobRow::many($jobs), 'customers' => Customer::matching($workshop, $term)->orderBy('name')->limit(self::FOUND)->get(['id', 'name', 'phone'])->toArray(), 'pack_models' => $named(PackModel::class)]);
     }
 
     /** How often packs fail in which way here, beside the handbook's shares. */

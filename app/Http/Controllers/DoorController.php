@@ -10,6 +10,7 @@ use App\Demo\DemoWorkshop;
 use App\Http\Requests\JoinBody;
 use App\Http\Requests\SecretBody;
 use App\Http\Requests\StartBody;
+use App\Http\Views\PersonView;
 use App\Models\Invitation;
 use App\Models\Person;
 use App\Models\Workshop;
@@ -70,6 +71,6 @@ final class DoorController extends Controller
         $row = Sessions::open($request, $person->refresh(), Sessions::PASSWORD);
         SecurityLog::add(SecurityEvent::SignedIn, $person);
 
-        return new JsonResponse(['kind' => Invitation::JOIN, 'signed_in' => SessionController::describe($person, $row)], $status);
+        return new JsonResponse(['kind' => Invitation::JOIN, 'signed_in' => PersonView::of($person, $row)], $status);
     }
 }

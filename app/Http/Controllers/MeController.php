@@ -8,6 +8,7 @@ use App\Actions\People\KeepOwnKeys;
 use App\Http\Requests\CodeBody;
 use App\Http\Requests\FactorBody;
 use App\Http\Requests\PasswordBody;
+use App\Http\Views\PersonView;
 use App\Models\SignIn;
 use App\Security\Sessions;
 use Illuminate\Http\JsonResponse;
@@ -51,6 +52,6 @@ final class MeController extends Controller
 
     private function me(Request $request): JsonResponse
     {
-        return new JsonResponse(SessionController::describe($this->person()->refresh(), Sessions::current($request)));
+        return new JsonResponse(PersonView::of($this->person()->refresh(), Sessions::current($request)));
     }
 }

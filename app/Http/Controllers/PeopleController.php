@@ -10,6 +10,7 @@ use App\Actions\People\KeepPerson;
 use App\Actions\Version;
 use App\Http\Requests\InviteBody;
 use App\Http\Requests\PersonBody;
+use App\Http\Views\PersonView;
 use App\Models\Invitation;
 use App\Models\Person;
 use App\Security\SecurityEvent;
@@ -89,12 +90,13 @@ final class PeopleController extends Controller
     {
         $me = $this->person();
         $people = Person::query()->with('workshop')->where('workshop_id', $me->workshop_id)->orderByDesc('active')->orderBy('name')->get();
+        $sessions = PersonView::sessions($people, $request->attributes->get('sign-in'));
         $open = Invitation::query()->where('workshop_id', $me->workshop_id)->whereNull('used_at')->whereNull('withdrawn_at')->where('expires_at', '>', now())->orderBy('id')->get();
 
         return new JsonResponse([
             'people' => $people->map(fn (Person $p): array => [
                 'id' => $p->id, 'name' => $p->name, 'email' => $p->email, 'role' => $p->role, 'active' => $p->active, 'has_code' => $p->code_hash !== null, 'second_factor' => $p->totp_since !== null,
-                'competence' => $p->competence, 'version' => Version::tag($p), 'sessions' => $p->active ? SessionController::sessions($p, $request->attributes->get('sign-in')) : [],
+                'competence' => $p->competence, 'version' => Version::tag($p), 'sessions' => $sessions[$p->id],
             ])->all(),
             'invitations' => $open->map(fn (Invitation $i): array => ['id' => $i->id, 'kind' => $i->kind, 'name' => $i->name, 'role' => $i->role, 'expires_at' => $i->expires_at->toIso8601ZuluString()])->all(),
         ]);

@@ -9,8 +9,6 @@ import { fieldErrors } from '@/lib/job';
 import { Button, Field } from './basics';
 import { Sheet } from './Sheet';
 
-const DIGITS = 6;
-
 /** Hands the bench to the next person: their name, their code. What the one before has not sent yet waits under their own name. */
 export default function HandOver({ onClose }: { onClose: () => void }) {
     const person = usePerson();
@@ -27,16 +25,15 @@ export default function HandOver({ onClose }: { onClose: () => void }) {
             actsAs(now.id);
             // Whoever looks at the session goes on looking; all else was the other person's.
             queries.removeQueries({ predicate: (q) => q.queryKey[0] !== 'session' });
-            localStorage.setItem('heartwood.person', JSON.stringify(now));
             queries.setQueryData(['session'], now);
             toast.success(`${now.name} is at the bench.`);
         },
         onError: () => setCode(''),
     });
     const type = (typed: string) => {
-        const digits = typed.replace(/\D/g, '').slice(0, DIGITS);
+        const digits = typed.replace(/\D/g, '').slice(0, person.limits.code_digits);
         setCode(digits);
-        if (digits.length === DIGITS && !hand.isPending) hand.mutate(digits);
+        if (digits.length === person.limits.code_digits && !hand.isPending) hand.mutate(digits);
     };
     const errors = fieldErrors(hand.error);
     const waiting = box.waiting.length + box.writing;
@@ -78,7 +75,7 @@ export default function HandOver({ onClose }: { onClose: () => void }) {
                 <Field
                     label={`Personal code of ${next.name}`}
                     error={errors['code'] ?? (hand.error ? hand.error.message : undefined)}
-                    hint="Six digits; the last one hands over"
+                    hint={`${person.limits.code_digits} digits; the last one hands over`}
                 >
                     {(p) => (
                         <input

@@ -29,7 +29,10 @@ export function Prove({ onDone }: { onDone: (proved: boolean) => void }) {
                     prove.mutate();
                 }}
             >
-                <p>What you are about to do is not undone easily. Your password proves that it is you; it then counts for a quarter of an hour.</p>
+                <p>
+                    What you are about to do is not undone easily. Your password proves that it is you; it then counts for {person.limits.proved_minutes}{' '}
+                    minutes.
+                </p>
                 <Field label="Your password" error={errors['password'] ?? (prove.error && Object.keys(errors).length === 0 ? prove.error.message : undefined)}>
                     {(p) => (
                         <input {...p} type="password" autoComplete="current-password" required value={password} onChange={(e) => setPassword(e.target.value)} />

@@ -6,6 +6,7 @@ import { api, unwrap } from '@/api/client';
 import { when } from '@/lib/format';
 import { fieldErrors } from '@/lib/job';
 import { Button, Field } from '@/parts/basics';
+import { PasswordField } from '@/parts/PasswordField';
 import { Door, secretOfLink } from './door';
 
 /** Follows an invitation or a reset: by its link, or by the code that was read out. */
@@ -103,18 +104,12 @@ export function Component() {
                             </Field>
                         </>
                     )}
-                    <Field label="Your password" error={errors['password']} hint="Twelve characters or more: three or four words that do not belong together">
-                        {(p) => (
-                            <input
-                                {...p}
-                                type="password"
-                                required
-                                autoComplete="new-password"
-                                value={form.password}
-                                onChange={(e) => setForm({ ...form, password: e.target.value })}
-                            />
-                        )}
-                    </Field>
+                    <PasswordField
+                        label="Your password"
+                        error={errors['password']}
+                        value={form.password}
+                        onChange={(password) => setForm({ ...form, password })}
+                    />
                     {join.error && !errors['password'] && !errors['email'] && <p role="alert">{join.error.message}</p>}
                     <Button type="submit" look="main" disabled={join.isPending}>
                         {found.kind === 'reset' ? 'Set it' : 'Come in'}

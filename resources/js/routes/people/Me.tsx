@@ -6,6 +6,7 @@ import { api, key, type Person, unwrap } from '@/api/client';
 import { usePerson } from '@/lib/bench';
 import { fieldErrors } from '@/lib/job';
 import { Button, Field } from '@/parts/basics';
+import { PasswordField } from '@/parts/PasswordField';
 import { SessionList } from './Sessions';
 
 /** One's own keys: password, personal code, second factor, sessions. */
@@ -92,18 +93,7 @@ function Password({ keep }: { keep: (p: Person) => void }) {
                     />
                 )}
             </Field>
-            <Field label="A new one" error={errors['password']} hint="Twelve characters or more: three or four words that do not belong together">
-                {(p) => (
-                    <input
-                        {...p}
-                        type="password"
-                        required
-                        autoComplete="new-password"
-                        value={form.password}
-                        onChange={(e) => setForm({ ...form, password: e.target.value })}
-                    />
-                )}
-            </Field>
+            <PasswordField label="A new one" error={errors['password']} value={form.password} onChange={(password) => setForm({ ...form, password })} />
             <div>
                 <Button type="submit" disabled={change.isPending}>
                     Change the password
@@ -134,8 +124,8 @@ function Code({ me, keep }: { me: Person; keep: (p: Person) => void }) {
         >
             <h2>Personal code</h2>
             <p>
-                Six digits that hand a shared bench to you while somebody is signed in. It opens no door by itself, and not what asks for the password.{' '}
-                <b>{me.has_code ? 'You have one.' : 'You have none yet.'}</b>
+                {me.limits.code_digits} digits that hand a shared bench to you while somebody is signed in. It opens no door by itself, and not what asks for
+                the password. <b>{me.has_code ? 'You have one.' : 'You have none yet.'}</b>
             </p>
             <Field label="A new code" error={errors['code'] ?? (change.error && Object.keys(errors).length === 0 ? change.error.message : undefined)}>
                 {(p) => (
@@ -143,7 +133,7 @@ function Code({ me, keep }: { me: Person; keep: (p: Person) => void }) {
                         {...p}
                         type="password"
                         inputMode="numeric"
-                        maxLength={6}
+                        maxLength={me.limits.code_digits}
                         required
                         autoComplete="off"
                         className="digits"

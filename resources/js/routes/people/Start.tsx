@@ -1,9 +1,10 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, unwrap } from '@/api/client';
 import { fieldErrors } from '@/lib/job';
 import { Button, Field } from '@/parts/basics';
+import { PasswordField } from '@/parts/PasswordField';
 import { Door, secretOfLink } from './door';
 
 /** The first page of a new server: the workshop and its owner. */
@@ -11,7 +12,6 @@ export function Component() {
     const [form, setForm] = useState({ setup_code: secretOfLink(), workshop: '', name: '', email: '', password: '' });
     const queries = useQueryClient();
     const navigate = useNavigate();
-    const door = useQuery({ queryKey: ['door'], queryFn: () => unwrap(api.GET('/api/door')) });
     const start = useMutation({
         mutationFn: () => unwrap(api.POST('/api/start', { body: form })),
         onSuccess: (entered) => {
@@ -46,10 +46,7 @@ export function Component() {
                 {text('workshop', 'Name of the workshop', undefined, { autoFocus: form.setup_code !== '', autoComplete: 'organization' })}
                 {text('name', 'Your name', undefined, { autoComplete: 'name' })}
                 {text('email', 'Your e-mail', 'You sign in with it', { type: 'email', autoComplete: 'username' })}
-                {text('password', 'Your password', `${door.data?.password_min ?? 12} characters or more: three or four words that do not belong together`, {
-                    type: 'password',
-                    autoComplete: 'new-password',
-                })}
+                <PasswordField label="Your password" error={errors['password']} value={form.password} onChange={(password) => setForm({ ...form, password })} />
                 {start.error && Object.keys(errors).length === 0 && <p role="alert">{start.error.message}</p>}
                 <Button type="submit" look="main" disabled={start.isPending}>
                     Open the workshop
