@@ -54,7 +54,8 @@ test('an empty start: workshop, owner, price, somebody invited, the first job; t
     await expect(page.getByText('Back to the default (60.00)')).toBeVisible();
 
     await page.getByRole('link', { name: 'People', exact: true }).click();
-    await page.getByLabel('Name').fill('Wren Holt');
+    await expect(page.getByRole('heading', { name: 'Invite somebody' })).toBeVisible();
+    await page.getByLabel('Name', { exact: true }).fill('Wren Holt');
     await page.getByRole('button', { name: 'Make the invitation' }).click();
     const code = await page.getByTestId('invitation-code').innerText();
     await page.getByRole('button', { name: 'Close' }).click();
