@@ -40,7 +40,13 @@ final class Health
         $free = @disk_free_space(storage_path());
         $mb = $free === false ? null : (int) ($free / 1048576);
 
-        return ['ok' => $mb !== null && $mb >= self::DISK_MB, 'words' => $mb === null ? 'it cannot be asked' : ($mb >= self::DISK_MB ? "$mb MB free" : "only $mb MB free: make room under ".basename(dirname(storage_path(), 2)).'/, nothing is stored without it')];
+        return ['ok' => $mb !== null && self::hasRoom($mb), 'words' => $mb === null ? 'it cannot be asked' : (self::hasRoom($mb) ? "$mb MB free" : "only $mb MB free: make room under ".basename(dirname(storage_path(), 2)).'/, nothing is stored without it')];
+    }
+
+    /** @param  int  $mb  megabytes free */
+    public static function hasRoom(int $mb): bool
+    {
+        return $mb >= self::DISK_MB;
     }
 
     /** @return array{ok: bool, words: string} */

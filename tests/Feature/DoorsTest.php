@@ -120,3 +120,25 @@ it('counts the files of a form into what a key stands for', function (): void {
     expect($first->getStatusCode())->toBeLessThan(300, (string) $first->getContent());
     expect($send($csv(4.1))->headers->get('Idempotency-Replayed'))->toBe('true')->and($send($csv(4.0))->json('code'))->toBe('key-reused');
 });
+
+it('takes a process for gone when its sign of life is older than twenty seconds, and a disk for full under 200 MB', function (): void {
+    $beat = dirname(storage_path()).'/run/runner.beat';
+    foreach ([18 => true, 23 => false] as $age => $well) {
+        touch($beat, time() - $age);
+        expect(Health::parts()['runner']['ok'])->toBe($well);
+    }
+    unlink($beat);
+    expect(Health::parts()['runner'])->toMatchArray(['ok' => false])->and(Beat::age('runner'))->toBeNull()->and(Health::hasRoom(200))->toBeTrue()->and(Health::hasRoom(199))->toBeFalse();
+    Beat::touch('runner');
+});
+
+it('notes when a session was last used, not at every request', function (): void {
+    $seen = fn (): string => (string) App\Models\SignIn::query()->where('person_id', $this->bench->people['owner']->id)->value('seen_at')->format('H:i:s');
+    $at = $seen();
+    $this->travel(18)->seconds();
+    $this->getJson('/api/session')->assertOk();
+    expect($seen())->toBe($at);
+    $this->travel(3)->seconds();
+    $this->getJson('/api/session')->assertOk();
+    expect($seen())->not->toBe($at);
+});
