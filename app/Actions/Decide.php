@@ -93,7 +93,7 @@ final class Decide
         return Quote::of(
             $prices, (int) ($option['cells'] ?? 0), $listed['cell'], $pack->cell->float('capacity_ah') ?? ($pack->parallel === null || $labelAh === null ? null : $labelAh / $pack->parallel), (int) ($option['hands_minutes'] ?? 0),
             $labelAh === null ? null : $labelAh * $volts, $usable === null ? null : $usable * $volts,
-            $action === 'replace-board', in_array($action, ['replace-cell', 'replace-group', 'reweld', 'rebuild', 'build'], true), $listed['pack'],
+            $action === 'replace-board', in_array($action, ['replace-cell', 'replace-group', 'reweld', 'rebuild', 'build'], true), $listed['pack'], RepairAction::tryFrom($action)?->endsPack() !== true,
         );
     }
 }

@@ -9,6 +9,7 @@ use App\Models\Job;
 use App\Models\Person;
 use App\Models\SignOff;
 use Carbon\CarbonImmutable;
+use Heartwood\Core\Repair\RepairAction;
 use Illuminate\Support\Facades\DB;
 
 /** Where the pack is on its way: stage, waiting, return. */
@@ -46,7 +47,7 @@ final class MoveJob
             Gatekeeper::open(LockJob::now($job));
             Gatekeeper::pass($job, 'sign-off', $person);
             $decision = Decision::query()->where('job_id', $job->id)->latest('id')->first();
-            $scrap = in_array($decision?->action, ['recycle', 'donor', 'quarantine'], true);
+            $scrap = $decision !== null && RepairAction::from($decision->action)->endsPack();
             if (! $scrap && ! SignOff::query()->where('job_id', $job->id)->where('revision', $job->revision)->exists()) {
                 throw new Refused('not-signed', 'The proof of this revision is not signed: sign it off under Proof first.');
             }

@@ -19,6 +19,7 @@ final readonly class Quote
 
     /**
      * @param  list<array{what: string, cents: int}>  $lines  the parts one by one
+     * @param  bool  $newPackListed  whether the price list says what a new one costs; else it is worked out from its Wh
      * @param  string|null  $scrap  why the scrap line says no, null when it says yes or cannot tell
      */
     private function __construct(
@@ -27,6 +28,7 @@ final readonly class Quote
         public int $labourCents,
         public int $feeCents,
         public ?int $newPackCents,
+        public bool $newPackListed,
         ?float $restoredWh,
         public ?string $scrap,
         private Prices $prices,
@@ -48,8 +50,9 @@ final readonly class Quote
      * @param  float|null  $cellAh  what a cell holds, where its model has no price
      * @param  float|null  $labelWh  and $restoredWh decide the scrap line
      * @param  int|null  $newPackCents  what a new pack of this model costs, with the tax; else by its Wh
+     * @param  bool  $repairs  whether the pack goes back as one
      */
-    public static function of(Prices $prices, int $cells, ?int $cellCents, ?float $cellAh, int $handsMinutes, ?float $labelWh, ?float $restoredWh, bool $board = false, bool $joins = false, ?int $newPackCents = null): self
+    public static function of(Prices $prices, int $cells, ?int $cellCents, ?float $cellAh, int $handsMinutes, ?float $labelWh, ?float $restoredWh, bool $board = false, bool $joins = false, ?int $newPackCents = null, bool $repairs = true): self
     {
         $sold = fn (int $cents): int => (int) round($cents * (1 + $prices->margin));
         $lines = array_values(array_filter([
@@ -62,12 +65,14 @@ final readonly class Quote
         $new = $newPackCents ?? ($prices->newPerWhCents !== null && $labelWh !== null ? (int) round($prices->newPerWhCents * $labelWh) : null);
         $total = (int) round(($parts + $labour + $prices->feeCents) * (1 + $prices->taxShare));
         $scrap = match (true) {
+            // What ends a pack is not held against buying one.
+            ! $repairs => null,
             $new !== null && $total > $prices->scrapCost * $new => sprintf('costs over %.3g %% of a new pack', 100 * $prices->scrapCost),
             $labelWh !== null && $restoredWh !== null && $restoredWh < $prices->scrapCapacity * $labelWh => sprintf('brings under %.3g %% of the label', 100 * $prices->scrapCapacity),
             default => null,
         };
 
-        return new self($lines, $parts, $labour, $prices->feeCents, $new, $restoredWh, $scrap, $prices);
+        return new self($lines, $parts, $labour, $prices->feeCents, $new, $newPackCents !== null, $restoredWh, $scrap, $prices);
     }
 
     /** @return array<string, mixed> */
@@ -76,7 +81,7 @@ final readonly class Quote
         return [
             'lines' => $this->lines, 'parts_cents' => $this->partsCents, 'labour_cents' => $this->labourCents, 'fee_cents' => $this->feeCents,
             'tax_cents' => $this->taxCents, 'tax' => $this->prices->taxName, 'tax_percent' => round(100 * $this->prices->taxShare, 2), 'currency' => $this->prices->currency,
-            'total_cents' => $this->totalCents, 'new_pack_cents' => $this->newPackCents, 'cents_per_wh' => $this->centsPerWh, 'scrap' => $this->scrap,
+            'total_cents' => $this->totalCents, 'new_pack_cents' => $this->newPackCents, 'new_pack_listed' => $this->newPackListed, 'cents_per_wh' => $this->centsPerWh, 'scrap' => $this->scrap,
         ];
     }
 }

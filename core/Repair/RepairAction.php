@@ -35,6 +35,12 @@ enum RepairAction: string
     case Rebuild = 'rebuild';
     case Build = 'build';
 
+    /** The pack does not go back to anybody as a pack. */
+    public function endsPack(): bool
+    {
+        return in_array($this, [self::Recycle, self::Donor, self::Quarantine], true);
+    }
+
     /** Whether carrying it out alters cells, joints or board and so opens the next pack revision. */
     public function altersPack(): bool
     {

@@ -132,10 +132,15 @@ it('adds the shop\'s margin to parts alone, and its tax to all', function (): vo
 it('holds a repair against what a new pack costs: its model\'s price before one by the Wh, up to the shop\'s own line', function (): void {
     $of = fn (array $said, ?int $new): Quote => Quote::of(pricesOf($said), 10, 500, null, 60, 300.0, 280.0, newPackCents: $new);
     // 13000 in all: the line of 60 % lies at 21667.
-    expect($of([], 21660)->scrap)->toContain('60 %')->and($of([], 21670)->scrap)->toBeNull()->and($of([], null)->newPackCents)->toBe(18000)
+    expect($of([], 21660)->scrap)->toContain('60 %')->and($of([], 21670)->scrap)->toBeNull()->and($of([], null)->newPackCents)->toBe(18000)->and($of([], null)->toArray()['new_pack_listed'])->toBeFalse()->and($of([], 1)->toArray()['new_pack_listed'])->toBeTrue()
         ->and($of(['scrap_cost_percent' => 50], 25990)->scrap)->toContain('50 %')->and($of(['scrap_cost_percent' => 50], 26010)->scrap)->toBeNull();
+    expect(Quote::of(pricesOf(), 10, 500, null, 60, 300.0, null, newPackCents: 100)->scrap)->toContain('60 %')->and(Quote::of(pricesOf(), 10, 500, null, 60, 300.0, null, newPackCents: 100, repairs: false)->scrap)->toBeNull();
     $brings = fn (float $wh, array $said = []): ?string => Quote::of(pricesOf($said), 0, 500, null, 10, 300.0, $wh)->scrap;
     expect($brings(179.0))->toContain('60 %')->and($brings(181.0))->toBeNull()->and($brings(181.0, ['scrap_capacity_percent' => 70]))->toContain('70 %');
+});
+
+it('knows which ways on end a pack', function (): void {
+    expect(array_values(array_map(fn (RepairAction $a): string => $a->value, array_filter(RepairAction::cases(), fn (RepairAction $a): bool => $a->endsPack()))))->toEqualCanonicalizing(['recycle', 'donor', 'quarantine']);
 });
 
 it('takes a price of a cell from the list, or the shop\'s own in proportion to what it holds', function (): void {

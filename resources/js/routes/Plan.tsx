@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { useNavigate, useOutletContext } from 'react-router';
+import { Link, useNavigate, useOutletContext } from 'react-router';
 import { api, type Job, key, unwrap } from '@/api/client';
 import { useMay, usePerson } from '@/lib/bench';
 import { money, place } from '@/lib/format';
@@ -52,6 +52,7 @@ function Plan({ job }: { job: Job }) {
         );
     }
     const currency = person.workshop.currency;
+    const sets = useMay('settings');
     const best = Math.max(...options.map((o) => runs.get(o.action)?.usable_ah ?? o.usable_ah ?? 0), 0.1);
     const now = runs.get('none')?.usable_ah ?? job.verdict?.document.window?.discharge_ah ?? null;
     const errors = fieldErrors(decide.error);
@@ -125,7 +126,7 @@ function Plan({ job }: { job: Job }) {
                                         {o.hands_minutes} min of hands
                                         {o.wait_hours > 0 && `, ${o.wait_hours} h of waiting`}
                                         {(o.quote.tax_cents ?? 0) > 0 &&
-                                            `; with ${o.quote.tax} ${o.quote.tax_percent} %, ${money(o.quote.tax_cents!, currency)}`}
+                                            `; of it ${o.quote.tax} ${o.quote.tax_percent} % ${money(o.quote.tax_cents!, currency)}`}
                                     </span>
                                     {o.quote.scrap && <span className="block text-ember text-sm">Over the scrap line: {o.quote.scrap}</span>}
                                 </span>
@@ -145,9 +146,22 @@ function Plan({ job }: { job: Job }) {
                         more adds under 3 %. <Basis of="predicted" />
                     </p>
                 )}
+                {sets && (
+                    <p>
+                        <Link to="/settings#prices" className="underline underline-offset-4">
+                            Prices of this shop
+                        </Link>
+                    </p>
+                )}
                 {choice?.quote.new_pack_cents != null && (
                     <p className="text-muted">
-                        A new pack of this size costs about {money(choice.quote.new_pack_cents, currency)}. <Basis of="assumed" />
+                        {choice.quote.new_pack_listed ? (
+                            <>A new pack of this model costs {money(choice.quote.new_pack_cents, currency)} by the price list.</>
+                        ) : (
+                            <>
+                                A new pack of this size costs about {money(choice.quote.new_pack_cents, currency)}. <Basis of="assumed" />
+                            </>
+                        )}
                     </p>
                 )}
                 {job.status === 'open' &&

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { useNavigate, useOutletContext } from 'react-router';
+import { Link, useNavigate, useOutletContext } from 'react-router';
 import { api, type Job, key, type ProofCheck, unwrap } from '@/api/client';
 import { useMay, usePerson } from '@/lib/bench';
 import { when } from '@/lib/format';
@@ -18,6 +18,7 @@ const NOTHING = '';
 export function Component() {
     const job = useOutletContext<Job>();
     const may = useMay('sign-off');
+    const sets = useMay('settings');
     const navigate = useNavigate();
     const [reason, setReason, clear] = useDraft(`sign.${job.id}.${job.revision}.${usePerson().id}`, NOTHING);
     const sign = useJobWrite(
@@ -95,6 +96,13 @@ export function Component() {
                         )}
                     </section>
                 )
+            )}
+            {sets && (
+                <p>
+                    <Link to="/settings#limits" className="underline underline-offset-4">
+                        Limits of this shop
+                    </Link>
+                </p>
             )}
             <Cautions lines={job.cautions['proof'] ?? []} />
         </div>
