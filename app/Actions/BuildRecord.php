@@ -8,7 +8,6 @@ use App\Models\BenchTest;
 use App\Models\Event;
 use App\Models\Job;
 use App\Models\Measurement;
-use App\Models\Reading;
 use Illuminate\Support\Collection;
 
 /** The job record (heartwood.job) of a job as the database holds it: corrected readings replaced, withdrawn ones left out. */
@@ -16,14 +15,13 @@ final class BuildRecord
 {
     /**
      * @param  Collection<int, Measurement>  $measurements
-     * @param  Collection<int, Reading>  $readings
+     * @param  array<string, list<ReadingRow>>  $live  readings that count, by set
      * @param  Collection<int, BenchTest>  $tests
      * @param  Collection<int, Event>|null  $events  those of kind pack-event: retightened, group-charged ...
      * @return array<string, mixed>
      */
-    public static function from(Job $job, Collection $measurements, Collection $readings, Collection $tests, ?Collection $events = null): array
+    public static function from(Job $job, Collection $measurements, array $live, Collection $tests, ?Collection $events = null): array
     {
-        $live = self::live($readings)->groupBy('measurement_id');
         $record = [
             'format' => 'heartwood.job', 'version' => 1,
             'pack' => $job->pack,
@@ -34,9 +32,7 @@ final class BuildRecord
             'measurements' => $measurements->map(fn (Measurement $m): array => [
                 'id' => $m->id, 'at' => $m->taken_at->toIso8601ZuluString(), 'revision' => $m->revision, 'condition' => $m->condition,
                 ...$m->data,
-                'readings' => ($live[$m->id] ?? collect())->map(fn (Reading $r): array => array_filter([
-                    'from' => $r->from_point, 'to' => $r->to_point, 'v' => $r->value, 'resolution_v' => $r->resolution_v,
-                ], fn (mixed $v): bool => $v !== null))->values()->all(),
+                'readings' => array_map(fn (ReadingRow $r): array => $r->recorded(), $live[$m->id] ?? []),
             ])->values()->all(),
             'tests' => self::live($tests)->map(fn (BenchTest $t): array => ['kind' => $t->kind, 'at' => $t->taken_at->toIso8601ZuluString(), 'revision' => $t->revision, ...$t->data])->values()->all(),
         ];
@@ -47,7 +43,7 @@ final class BuildRecord
     /** @return array<string, mixed> */
     public static function of(Job $job): array
     {
-        return self::from($job, $job->measurements()->get(), $job->readings()->get(), $job->benchTests()->get(), self::packEvents($job));
+        return self::from($job, $job->measurements()->get(), ReadingRow::live($job), $job->benchTests()->get(), self::packEvents($job));
     }
 
     /** @return Collection<int, Event> */
@@ -57,17 +53,15 @@ final class BuildRecord
     }
 
     /**
-     * Entries that nothing corrects and that withdraw nothing.
+     * Tests that nothing corrects and that withdraw nothing.
      *
-     * @template T of Reading|BenchTest
-     *
-     * @param  Collection<int, T>  $entries
-     * @return Collection<int, T>
+     * @param  Collection<int, BenchTest>  $entries
+     * @return Collection<int, BenchTest>
      */
     public static function live(Collection $entries): Collection
     {
         $corrected = $entries->pluck('corrects_id')->filter()->flip();
 
-        return $entries->filter(fn (Reading|BenchTest $e): bool => ! $corrected->has($e->id) && ($e instanceof Reading ? $e->value !== null : $e->data !== []));
+        return $entries->filter(fn (BenchTest $e): bool => ! $corrected->has($e->id) && $e->data !== []);
     }
 }

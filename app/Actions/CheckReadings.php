@@ -16,7 +16,7 @@ final class CheckReadings
     public static function of(Job $job, string $measurementId): array
     {
         $measurements = Measurement::query()->where('job_id', $job->id)->where('id', $measurementId)->get();
-        $record = BuildRecord::from($job, $measurements, $job->readings()->where('measurement_id', $measurementId)->get(), collect());
+        $record = BuildRecord::from($job, $measurements, ReadingRow::live($job, $measurementId), collect());
         $record['revision'] = $measurements->first()->revision ?? $job->revision;
 
         return ['measurement_id' => $measurementId] + LiveCheck::of(JobRecord::fromArray($record));

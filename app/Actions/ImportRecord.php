@@ -9,6 +9,7 @@ use App\Models\Job;
 use App\Models\Outbox;
 use App\Models\Person;
 use Carbon\CarbonImmutable;
+use Heartwood\Core\Record\InvalidRecord;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
 
@@ -19,11 +20,18 @@ final class ImportRecord
 
     private const ROWS_AT_ONCE = 500;
 
-    /** @throws \Heartwood\Core\Record\InvalidRecord with every problem by pointer */
+    /** Readings of one record: what is imported and opened in seconds (bench/large). */
+    public const MOST_READINGS = 20000;
+
+    /** @throws InvalidRecord with every problem by pointer */
     public function handle(Person $person, string $json, string $customer): Job
     {
         $input = RecordReader::read($json);
         $data = $input['data'];
+        $readings = array_sum(array_map(fn (array $m): int => count($m['readings'] ?? []), $data['measurements'] ?? []));
+        if ($readings > self::MOST_READINGS) {
+            throw new InvalidRecord([['pointer' => '/measurements', 'message' => sprintf('%s readings, and a record may have %s: split it by time, one job each', number_format($readings), number_format(self::MOST_READINGS))]]);
+        }
 
         return DB::transaction(function () use ($person, $data, $customer): Job {
             $pack = $data['pack'];

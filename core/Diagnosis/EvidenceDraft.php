@@ -61,6 +61,18 @@ final class EvidenceDraft
     /** @var array<string, NetworkSolution> by measurement */
     private array $solvedSets = [];
 
+    /** @var array<string, list<NetworkReading>> by measurement */
+    private array $networks = [];
+
+    /** @var array<string, NetworkSolution> sets that were a sitting by themselves */
+    private array $alone = [];
+
+    /** @var array<string, ?\DateTimeImmutable> by kind */
+    private array $lastEvents = [];
+
+    /** @var list<array{at: float, group: ?int}>|null when groups were charged by themselves; no group: all of them */
+    private ?array $touches = null;
+
     /** Every group under the board's low cut and all alike: the pack was left empty, no group fell by itself. */
     public bool $lowTogether = false;
 
@@ -169,8 +181,9 @@ final class EvidenceDraft
             $joined = $near ? $this->joined($sittings[$last]['readings'], $readings) : null;
             if ($near && $joined !== null) {
                 $sittings[$last]['readings'] = $joined;
+                $sittings[$last]['sets'][] = $m->id;
             } else {
-                $sittings[] = ['readings' => $readings, 'at' => $m->at, 'board' => $m->fromBoard, 'first' => $m];
+                $sittings[] = ['readings' => $readings, 'at' => $m->at, 'board' => $m->fromBoard, 'first' => $m, 'sets' => [$m->id]];
             }
         }
 
@@ -184,6 +197,9 @@ final class EvidenceDraft
             if (! $s['board'] || $i === end($boards)) {
                 $this->solutions[] = $solution;
             }
+            if (count($s['sets']) === 1 && $s['first']->isRest()) {
+                $this->alone[$s['first']->id] = $solution;
+            }
 
             return ['solution' => $solution, 'at' => $s['at'], 'board' => $s['board'], 'first' => $s['first']];
         }, $sittings, array_keys($sittings));
@@ -191,6 +207,9 @@ final class EvidenceDraft
 
     public function lastEvent(string $kind): ?\DateTimeImmutable
     {
+        if (array_key_exists($kind, $this->lastEvents)) {
+            return $this->lastEvents[$kind];
+        }
         $last = null;
         foreach ($this->record->events as $event) {
             $at = $event->string('at');
@@ -199,7 +218,7 @@ final class EvidenceDraft
             }
         }
 
-        return $last;
+        return $this->lastEvents[$kind] = $last;
     }
 
     /**
@@ -255,6 +274,9 @@ final class EvidenceDraft
     /** @return list<NetworkReading> */
     private function network(Measurement $m): array
     {
+        if (isset($this->networks[$m->id])) {
+            return $this->networks[$m->id];
+        }
         $out = [];
         foreach ($m->readings as $reading) {
             if ($reading->isBetweenTaps()) {
@@ -262,13 +284,21 @@ final class EvidenceDraft
             }
         }
 
-        return $out;
+        return $this->networks[$m->id] = $out;
     }
 
     /** One set by itself, groups allowed to stand above full while charge flows. */
     public function solved(Measurement $m): NetworkSolution
     {
-        return $this->solvedSets[$m->id] ??= ReadingNetwork::solve($this->still($m), $this->record->pack->series, $this->record->pack->profile()->fullV + 0.3);
+        return $this->solvedSets[$m->id] ??= ReadingNetwork::solve($this->still($m), $this->record->pack->series, $this->record->pack->profile()->fullV + ReadingNetwork::ABOVE_FULL_V);
+    }
+
+    /** @return list<float|null> volts of the groups as this set by itself gives them, as read, null where it says nothing */
+    public function voltsOf(Measurement $m): array
+    {
+        $solution = $this->alone[$m->id] ?? ReadingNetwork::solve($this->network($m), $this->record->pack->series, $this->record->pack->profile()->fullV + ($m->isRest() ? 0.0 : ReadingNetwork::ABOVE_FULL_V));
+
+        return array_map(fn (GroupVoltage $g): ?float => $g->volts === null ? null : round($g->volts, GroupVoltage::DECIMALS), $solution->groups);
     }
 
     /** @return list<NetworkReading> the readings of a set under current as if taken at one moment */
@@ -406,19 +436,40 @@ final class EvidenceDraft
     /** Whether somebody charged group $group (or anything, when null) by itself between the two moments. */
     public function touchedBetween(?\DateTimeImmutable $from, ?\DateTimeImmutable $to, ?int $group): bool
     {
-        foreach ($this->record->events as $event) {
-            $at = $event->string('at');
-            if ($at === null || $from === null || $to === null || ! in_array($event->string('kind'), ['group-charged', 'balanced'], true)) {
-                continue;
+        if ($from === null || $to === null) {
+            return false;
+        }
+        [$first, $last] = [self::moment($from), self::moment($to)];
+        foreach ($this->touches ??= $this->touches() as $touch) {
+            if ($touch['at'] > $last) {
+                break;
             }
-            $time = new \DateTimeImmutable($at);
-            $where = $event->object('where')->int('group');
-            if ($time >= $from && $time <= $to && ($group === null || $where === null || $where === $group)) {
+            if ($touch['at'] >= $first && ($group === null || $touch['group'] === null || $touch['group'] === $group)) {
                 return true;
             }
         }
 
         return false;
+    }
+
+    private static function moment(\DateTimeImmutable $at): float
+    {
+        return (float) $at->format('U.u');
+    }
+
+    /** @return list<array{at: float, group: ?int}> by time */
+    private function touches(): array
+    {
+        $out = [];
+        foreach ($this->record->events as $event) {
+            $at = $event->string('at');
+            if ($at !== null && in_array($event->string('kind'), ['group-charged', 'balanced'], true)) {
+                $out[] = ['at' => self::moment(new \DateTimeImmutable($at)), 'group' => $event->object('where')->int('group')];
+            }
+        }
+        usort($out, fn (array $a, array $b): int => $a['at'] <=> $b['at']);
+
+        return $out;
     }
 
     /** Whether the pack lay where neither cold nor heat gives a board a reason; true while nobody wrote the temperature. */

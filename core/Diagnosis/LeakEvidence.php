@@ -20,6 +20,9 @@ final readonly class LeakEvidence
     /** Spread of capacity among healthy groups, 1 sigma, as a fraction. */
     private const CAPACITY_SIGMA = 0.03;
 
+    /** Sittings at rest that are compared each with each (assumed: a pack is seldom read at rest more often). */
+    private const MOST_COMPARED = 40;
+
     public function __construct(private EvidenceDraft $pack)
     {
     }
@@ -95,6 +98,7 @@ final readonly class LeakEvidence
     private function clearest(array $sittings): array
     {
         $best = $blur = [];
+        $sittings = self::telling($sittings);
         for ($i = 0; $i < count($sittings) - 1; $i++) {
             for ($j = $i + 1; $j < count($sittings); $j++) {
                 foreach ($this->leaks($sittings[$i], $sittings[$j]) as $k => $leak) {
@@ -107,6 +111,38 @@ final readonly class LeakEvidence
         }
 
         return $best;
+    }
+
+    /**
+     * A long history has few stretches that tell: the longest between one sitting and the next. Their ends are compared
+     * with one another, the first and the last of all among them, so that time grows with the history and not with its square.
+     *
+     * @template T of array{at: ?\DateTimeImmutable}
+     *
+     * @param  list<T>  $sittings  by time
+     * @return list<T>
+     */
+    private static function telling(array $sittings): array
+    {
+        $n = count($sittings);
+        if ($n <= self::MOST_COMPARED) {
+            return $sittings;
+        }
+        $gaps = [];
+        for ($i = 1; $i < $n; $i++) {
+            $gaps[$i] = self::days($sittings[$i - 1], $sittings[$i]);
+        }
+        arsort($gaps);
+        $ends = [0 => true, $n - 1 => true];
+        foreach (array_keys($gaps) as $i) {
+            if (count($ends + [$i - 1 => true, $i => true]) > self::MOST_COMPARED) {
+                break;
+            }
+            $ends += [$i - 1 => true, $i => true];
+        }
+        ksort($ends);
+
+        return array_map(fn (int $i): array => $sittings[$i], array_keys($ends));
     }
 
     /** Whether a set was read with the sense plug out: as its own word says, or, where it says nothing, after the plug was pulled. */
@@ -157,6 +193,7 @@ final readonly class LeakEvidence
             return [];
         }
         $falls = $drops = [];
+        $touched = $this->pack->touchedBetween($a['at'], $b['at'], null);
         foreach ($this->pack->groups as $e) {
             $va = $a['solution']->group($e->group)->volts;
             $vb = $b['solution']->group($e->group)->volts;
@@ -166,7 +203,7 @@ final readonly class LeakEvidence
 
                 continue;
             }
-            if ($va !== null && $vb !== null && $va > $this->pack->curve->emptyV() - 0.15 && ! $this->pack->touchedBetween($a['at'], $b['at'], $e->group)) {
+            if ($va !== null && $vb !== null && $va > $this->pack->curve->emptyV() - 0.15 && ! ($touched && $this->pack->touchedBetween($a['at'], $b['at'], $e->group))) {
                 $falls[$e->group] = $this->pack->curve->socAt($va) - $this->pack->curve->socAt($vb);
                 $drops[$e->group] = $va - $vb;
             }

@@ -161,6 +161,17 @@ final readonly class PackEvidence
         return $this->draft->solved($m);
     }
 
+    /** @return array<string, list<float|null>> volts of the groups as each set of this revision by itself gives them, by set */
+    public function voltsBySet(): array
+    {
+        $out = [];
+        foreach ($this->record->current() as $m) {
+            $out[$m->id] = $this->draft->voltsOf($m);
+        }
+
+        return $out;
+    }
+
     /** Days after the first rest reading from which a leak worth calling one shows; null where that cannot be told. */
     public function leakReadyDays(): ?float
     {

@@ -54,22 +54,23 @@ final class PositiveMatrix
             }
             $inv[$i] = $row;
         }
-        $out = [];
+        $columns = [];
         for ($i = 0; $i < $n; $i++) {
+            $columns[$i] = array_column($inv, $i);
+        }
+        $out = array_fill(0, $n, array_fill(0, $n, 0.0));
+        for ($i = 0; $i < $n; $i++) {
+            $ci = $columns[$i];
             for ($j = 0; $j <= $i; $j++) {
+                $cj = $columns[$j];
                 $s = 0.0;
                 for ($k = $i; $k < $n; $k++) {
-                    $s += $inv[$k][$i] * $inv[$k][$j];
+                    $s += $ci[$k] * $cj[$k];
                 }
                 $out[$i][$j] = $out[$j][$i] = $s;
             }
         }
         /** @var list<list<float>> $out */
-        $out = array_map(function (array $r): array {
-            ksort($r);
-
-            return array_values($r);
-        }, $out);
 
         return $out;
     }

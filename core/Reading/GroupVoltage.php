@@ -10,6 +10,9 @@ namespace Heartwood\Core\Reading;
  */
 final readonly class GroupVoltage
 {
+    /** Decimals of a volt that a page shows of a group. */
+    public const DECIMALS = 4;
+
     public function __construct(
         public int $group,
         public ?float $volts,

@@ -22,12 +22,12 @@ final class LiveCheck
                 }
             }
         }
-        $solution = ReadingNetwork::solve($readings, $record->pack->series, $record->pack->profile()->fullV + ($rest ? 0.0 : 0.3));
+        $solution = ReadingNetwork::solve($readings, $record->pack->series, $record->pack->profile()->fullV + ($rest ? 0.0 : ReadingNetwork::ABOVE_FULL_V));
         $spread = $rest ? RestSpread::of($solution, $record->pack->chemistry) : null;
 
         return [
             'groups' => array_map(fn (GroupVoltage $g): array => [
-                'group' => $g->group, 'v' => $g->volts === null ? null : round($g->volts, 4), 'sigma_v' => $g->sigmaV === null ? null : round($g->sigmaV, 4),
+                'group' => $g->group, 'v' => $g->volts === null ? null : round($g->volts, GroupVoltage::DECIMALS), 'sigma_v' => $g->sigmaV === null ? null : round($g->sigmaV, GroupVoltage::DECIMALS),
                 'basis' => $g->basis(), 'doubt' => $g->doubt,
             ], $solution->groups),
             'questions' => array_map(fn (Suspicion $s): array => [

@@ -18,6 +18,9 @@ final readonly class NetworkFit
     /** Residuals within this share of the largest are no more telling than it, whatever the margin (assumed). */
     private const ALIKE = 0.05;
 
+    /** @var array<int, array{int, int}> the lowest and the highest tap that each island reaches, by its lowest tap */
+    private array $reach;
+
     /**
      * @param  list<float>  $solution  tap voltages, then gains
      * @param  list<list<float>>  $inverse  their covariance
@@ -36,6 +39,13 @@ final readonly class NetworkFit
         private array $readings,
         public int $rank,
     ) {
+        $reach = [];
+        foreach ($roots as $tap => $root) {
+            if ($tap === $root || isset($column[$tap])) {
+                $reach[$root] = [$reach[$root][0] ?? $tap, $tap];
+            }
+        }
+        $this->reach = $reach;
     }
 
     /** Volts from one tap to another, null when no chain of readings joins them. */
@@ -71,9 +81,9 @@ final readonly class NetworkFit
         if (! $this->joined($from, $to)) {
             return null;
         }
-        $island = array_keys(array_filter($this->roots, fn (int $root, int $tap): bool => $root === $this->roots[$from] && ($tap === $root || isset($this->column[$tap])), ARRAY_FILTER_USE_BOTH));
-        $low = min([$from, ...$island]);
-        $high = max([$to, ...$island]);
+        [$low, $high] = $this->reach[$this->roots[$from]];
+        $low = min($from, $low);
+        $high = max($to, $high);
         if ($high - $low < 2 * abs($to - $from)) {
             return $this->gainFreeSigma($from, $to);
         }

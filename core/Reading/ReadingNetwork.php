@@ -19,6 +19,9 @@ final class ReadingNetwork
     /** Readings whose residual is less than this share under the largest are weighed by plausibility (assumed). */
     private const WEIGHED = 0.4;
 
+    /** How far over its full voltage a group may read while a set is not at rest, volts (assumed). */
+    public const ABOVE_FULL_V = 0.3;
+
     /**
      * @param  list<NetworkReading>  $readings  any pairs of taps 0..$series
      * @param  float  $fullV  full voltage per cell, for what a group cannot read

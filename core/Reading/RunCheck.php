@@ -22,6 +22,9 @@ final class RunCheck
     /** Volts of the neighbours from which that can be told. */
     private const WORTH_TELLING_V = 0.5;
 
+    /** Volts that both groups at a tap are off from which the tap is asked about, one over and one under (assumed). */
+    private const TAP_OFF_V = 0.06;
+
     /**
      * @param  list<NetworkReading>  $readings
      * @param  list<GroupVoltage>  $groups
@@ -147,6 +150,9 @@ final class RunCheck
         $va = (float) $a->volts;
         $vb = (float) $b->volts;
         // A gain that differs between ranges moves one step, never two by the same amount: it does not count here.
+        if (abs($va - $vb) < 2 * self::TAP_OFF_V) {
+            return null;
+        }
         $sigma = hypot($a->ownSigmaV, $b->ownSigmaV);
         $impossible = max($va, $vb) > 1.25 * $fullV || min($va, $vb) < -0.1 * $fullV;
         if (count($read) < 3 && ! $impossible) {
@@ -158,7 +164,7 @@ final class RunCheck
         $db = $vb - $centre;
         $delta = min(abs($da), abs($db));
         $spread = $others === [] ? 0.0 : Robust::spread(array_map(fn (GroupVoltage $g): float => (float) $g->volts, $others), 0.0);
-        if ($da * $db >= 0 || $delta < max(0.06, 4 * $sigma, 4 * $spread) || abs($da + $db) > max(0.025, 3 * $sigma, 2.5 * $spread, 0.05 * $delta)) {
+        if ($da * $db >= 0 || $delta < max(self::TAP_OFF_V, 4 * $sigma, 4 * $spread) || abs($da + $db) > max(0.025, 3 * $sigma, 2.5 * $spread, 0.05 * $delta)) {
             return null;
         }
         $tap = $a->group;

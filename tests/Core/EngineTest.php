@@ -2,8 +2,11 @@
 
 declare(strict_types=1);
 
+use Heartwood\Core\Diagnosis\PackEvidence;
 use Heartwood\Core\Diagnosis\TestKind;
 use Heartwood\Core\Reading\Drift;
+use Heartwood\Core\Reading\LiveCheck;
+use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Safety\SafetyState;
 use Tests\Core\Bench;
 
@@ -228,3 +231,54 @@ it('takes off a spread what the meter alone would make of so many equal groups',
 it('knows the range that so many equal values show', function (int $n, float $range): void {
     expect(Heartwood\Core\Reading\RestSpread::expectedRange($n))->toEqualWithDelta($range, 0.02);
 })->with([[2, 1.128], [4, 2.059], [6, 2.534], [10, 3.078], [12, 3.258], [20, 3.735], [500, 5.492]]);
+
+/**
+ * A history of rests a day apart, the groups charged after the first and before the last: what tells lies between.
+ *
+ * @return array<string, mixed>
+ */
+function history(int $rests): array
+{
+    $day = fn (float $n): string => gmdate('Y-m-d\TH:i:s\Z', (int) (strtotime('2025-01-01T10:00:00Z') + $n * 86400));
+    $sets = array_map(fn (int $i): array => Bench::rest("d$i", array_map(fn (int $k): float => 3.8 - ($k === 2 ? 0.002 * $i : 0.0), range(1, 6)), at: $day($i)), range(0, $rests - 1));
+
+    return Bench::record(array_fill(0, 6, 3.8), [], ['measurements' => $sets, 'events' => [['kind' => 'balanced', 'at' => $day(0.5)], ['kind' => 'balanced', 'at' => $day($rests - 1.5)]]]);
+}
+
+it('compares each rest with each of forty, and of a longer history the ends of its longest stretches', function (int $rests, int $days): void {
+    $evidence = new PackEvidence(JobRecord::fromArray(history($rests)));
+    expect(round($evidence->leakDays, 6))->toBe((float) $days)
+        ->and($evidence->groups[1]->leakPerDay)->toBeGreaterThan(0.001)
+        ->and(abs($evidence->groups[4]->leakPerDay))->toBeLessThan(0.0005);
+})->with(['thirty-nine' => [39, 36], 'forty' => [40, 37], 'one more: the last but one is left out' => [41, 37]]);
+
+it('gives the same of a history of hundreds as of its ends', function (): void {
+    $long = history(300);
+    $long['events'] = [];
+    $ends = ['measurements' => [$long['measurements'][0], $long['measurements'][299]]] + $long;
+    $leak = fn (array $record): float => round((new PackEvidence(JobRecord::fromArray($record)))->groups[1]->leakPerDay, 9);
+    expect($leak($long))->toBe($leak($ends));
+});
+
+it('says of every set what it gives by itself, as it said while the set was taken', function (): void {
+    $sets = [
+        Bench::rest('a', [3.80, 3.81, 3.70, 3.80], at: '2026-01-01T10:00:00Z'),
+        Bench::rest('half an hour on', [3.80, 3.81, 3.75, 3.80], at: '2026-01-01T10:30:00Z'),
+        Bench::rest('next day', [3.79, 3.80, 3.69, 3.79], at: '2026-01-02T10:00:00Z'),
+        ['condition' => 'charge', 'current_a' => 1.0] + Bench::rest('charging', [4.20, 4.21, 4.45, 4.20], at: '2026-01-02T11:00:00Z'),
+        ['readings' => []] + Bench::rest('nothing yet', [], at: '2026-01-02T12:00:00Z'),
+    ];
+    $record = JobRecord::fromArray(Bench::record([3.8, 3.8, 3.8, 3.8], [], ['measurements' => $sets]));
+    $shown = (new PackEvidence($record))->voltsBySet();
+    expect(array_keys($shown))->toBe(array_column($sets, 'id'));
+    foreach ($record->measurements as $m) {
+        expect($shown[$m->id])->toBe(array_column(LiveCheck::of($record->only($m))['groups'], 'v'));
+    }
+    expect($shown['a'][2])->toBe(3.7)->and($shown['half an hour on'][2])->toBe(3.75)->and($shown['nothing yet'])->toBe([null, null, null, null]);
+});
+
+it('lets a group stand three tenths of a volt higher while current flows before it calls a reading impossible', function (float $amps, float $v, bool $asked): void {
+    $set = ['condition' => $amps > 0 ? 'charge' : 'rest', 'current_a' => $amps] + Bench::rest('m1', [4.1, 4.1, $v, 4.1]);
+    $kinds = array_column(LiveCheck::of(JobRecord::fromArray(Bench::record([4.1, 4.1, 4.1, 4.1], [], ['measurements' => [$set]])))['questions'], 'kind');
+    expect(in_array('impossible', $kinds, true))->toBe($asked);
+})->with(['at rest, under' => [0.0, 5.24, false], 'at rest, over' => [0.0, 5.26, true], 'charging, under' => [1.0, 5.61, false], 'charging, over' => [1.0, 5.64, true]]);

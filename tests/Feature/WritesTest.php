@@ -116,3 +116,42 @@ it('writes no event without the facts of its kind, and knows every kind that is 
         expect(App\Actions\EventKind::tryFrom($kind))->not->toBeNull();
     }
 });
+
+/**
+ * @param  list<int>  $sets  how many readings each has
+ * @return array{customer: string, record: string}
+ */
+function recordOf(array $sets): array
+{
+    $readings = fn (int $n): array => array_map(fn (int $i): array => ['from' => 'T'.$i % 4, 'to' => 'T'.($i % 4 + 1), 'v' => 3.8], range(0, $n - 1));
+
+    return ['customer' => 'Large', 'record' => (string) json_encode(['format' => 'heartwood.job', 'version' => 1, 'pack' => ['chemistry' => 'nmc', 'series' => 4], 'measurements' => array_map(fn (int $n, int $i): array => ['id' => "m$i", 'at' => sprintf('2026-01-%02dT10:00:00Z', $i + 1), 'condition' => 'rest', 'readings' => $readings($n)], $sets, array_keys($sets))])];
+}
+
+it('imports as many readings as a record may have, and of one more keeps nothing and says how many', function (): void {
+    $answer = $this->bench->post('import', recordOf([5000, 5000, 5000, 5000]))->assertCreated()->json();
+    expect(array_keys($answer))->toContain('id', 'stage')->not->toContain('measurements');
+    $view = $this->getJson("/api/jobs/{$answer['id']}")->assertOk()->json();
+    expect(array_sum(array_map(fn (array $m): int => count($m['readings']), $view['measurements'])))->toBe(20000)
+        ->and($view['measurements'][3]['groups_v'])->toBe([3.8, 3.8, 3.8, 3.8])
+        ->and($view['measurements'][0]['readings'][0])->toMatchArray(['from' => 'T0', 'to' => 'T1', 'typed' => '3.8', 'v' => 3.8, 'corrects_id' => null, 'by' => $this->bench->people['owner']->name, 'at' => '2026-01-01T10:00:00Z']);
+    $before = [Job::query()->count(), DB::table('readings')->count(), DB::table('customers')->count()];
+    $refused = $this->bench->post('import', recordOf([5000, 5000, 5000, 5000, 1]))->assertStatus(422)->json();
+    expect($refused['fields']['/measurements'])->toBe('20,001 readings, and a record may have 20,000: split it by time, one job each')
+        ->and([Job::query()->count(), DB::table('readings')->count(), DB::table('customers')->count()])->toBe($before);
+});
+
+it('shows of a corrected reading the last one, of a withdrawn one none but what others tell of it, in the record as on the page', function (): void {
+    $job = $this->bench->open();
+    $set = $this->bench->read($job, [3.80, 3.81, 3.82, 3.83]);
+    $shown = fn (): array => $this->getJson("/api/jobs/{$job->id}")->json('measurements.0.readings');
+    $all = count($shown());
+    $first = collect($shown())->firstWhere('to', 'T2');
+    $this->bench->send([$this->bench->entry($job, 'reading', ['measurement_id' => $set, 'from' => 'T1', 'to' => 'T2', 'typed' => '3.7910', 'corrects_id' => $first['id']])])->assertOk();
+    $second = collect($shown())->firstWhere('to', 'T2');
+    expect($shown())->toHaveCount($all)->and($second)->toMatchArray(['v' => 3.791, 'corrects_id' => $first['id']])->and($second['id'])->not->toBe($first['id']);
+    $volts = fn (): array => array_column($this->getJson("/api/jobs/{$job->id}/record")->json('measurements.0.readings'), 'v');
+    expect($volts())->toContain(3.791)->not->toContain(3.81)->and($this->getJson("/api/jobs/{$job->id}")->json('measurements.0.groups_v.1'))->toEqualWithDelta(3.791, 0.001);
+    $this->bench->send([$this->bench->entry($job, 'reading', ['measurement_id' => $set, 'from' => 'T1', 'to' => 'T2', 'typed' => '', 'corrects_id' => $second['id']])])->assertOk();
+    expect($shown())->toHaveCount($all - 1)->and($volts())->toHaveCount($all - 1)->and($this->getJson("/api/jobs/{$job->id}")->json('measurements.0.groups_v.1'))->toEqualWithDelta(3.81, 0.005);
+});

@@ -8,6 +8,7 @@ use App\Actions\BuildRecord;
 use App\Actions\EventKind;
 use App\Actions\ImportRecord;
 use App\Contract\PackInput;
+use App\Http\Views\JobRow;
 use App\Http\Views\JobView;
 use App\Models\Event;
 use App\Models\Job;
@@ -49,7 +50,7 @@ final class RecordController extends Controller
     {
         $data = $request->validate(['customer' => 'required|string|max:160', 'record' => 'required|string|max:33554432']);
 
-        return new JsonResponse(JobView::of($import->handle($this->person(), $data['record'], $data['customer'])->refresh(), $this->person()), 201);
+        return new JsonResponse(JobRow::of($import->handle($this->person(), $data['record'], $data['customer'])->refresh()), 201);
     }
 
     public function pdf(Job $job): Response

@@ -9,6 +9,7 @@ use App\Actions\Decide;
 use App\Actions\Gatekeeper;
 use App\Actions\IssueVerdict;
 use App\Actions\Prove;
+use App\Actions\ReadingRow;
 use App\Actions\Version;
 use App\Models\BenchTest;
 use App\Models\Decision;
@@ -17,7 +18,6 @@ use App\Models\Job;
 use App\Models\Measurement;
 use App\Models\Person;
 use App\Models\ProofEntry;
-use App\Models\Reading;
 use App\Models\SignOff;
 use App\Models\Verdict;
 use App\Models\WorkStep;
@@ -25,34 +25,28 @@ use Heartwood\Core\Diagnosis\PackEvidence;
 use Heartwood\Core\Money\Prices;
 use Heartwood\Core\Pack\LabelCheck;
 use Heartwood\Core\Proof\CheckResult;
-use Heartwood\Core\Reading\LiveCheck;
 use Heartwood\Core\Reading\ProbePlanner;
 use Heartwood\Core\Reading\RestSpread;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\Instrument;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\PackSpec;
-use Heartwood\Core\Rules;
 use Heartwood\Core\Safety\Cautions;
 use Heartwood\Core\Safety\EnergyAtRisk;
 use Illuminate\Support\Collection;
-use Illuminate\Support\Facades\Cache;
 
 /** One job as its screens need it, in a number of queries that does not grow with the workshop. */
 final class JobView
 {
-    /** Days that what a set gave is kept. */
-    private const SETS_KEPT_DAYS = 30;
-
     /** @return array<string, mixed> */
     public static function of(Job $job, Person $person): array
     {
         $job->load('customer');
         $measurements = $job->measurements()->with('person')->get();
-        $readings = $job->readings()->with('person')->get();
+        $live = ReadingRow::live($job);
         $tests = $job->benchTests()->with('person')->get();
         $events = Event::query()->where('job_id', $job->id)->with('person')->orderByDesc('id')->limit(60)->get();
-        $record = BuildRecord::from($job, $measurements, $readings, $tests, BuildRecord::packEvents($job));
+        $record = BuildRecord::from($job, $measurements, $live, $tests, BuildRecord::packEvents($job));
         // Assembled once for all that the page shows of it.
         $parsed = JobRecord::fromArray($record);
         $evidence = new PackEvidence($parsed);
@@ -73,7 +67,7 @@ final class JobView
             'version' => Version::tag($job),
             'safety_reasons' => $job->safety_reasons, 'held_since' => $job->held_since?->toIso8601ZuluString(),
             'gates' => (object) Gatekeeper::overview($job, $person),
-            'measurements' => self::measurements($job, $measurements, $readings),
+            'measurements' => self::measurements($measurements, $live, $evidence),
             'tests' => BuildRecord::live($tests)->map(fn (BenchTest $t): array => ['id' => $t->id, 'kind' => $t->kind, 'revision' => $t->revision, 'data' => (object) $t->data, 'by' => $t->person->name, 'at' => $t->taken_at->toIso8601ZuluString()])->values()->all(),
             'verdict' => $verdict === null ? null : [
                 'id' => $verdict->id, 'revision' => $verdict->revision, 'issued_at' => $verdict->issued_at->toIso8601ZuluString(),
@@ -91,21 +85,18 @@ final class JobView
 
     /**
      * @param  Collection<int, Measurement>  $measurements
-     * @param  Collection<int, Reading>  $readings
+     * @param  array<string, list<ReadingRow>>  $live  readings that count, by set
      * @return list<array<string, mixed>>
      */
-    private static function measurements(Job $job, Collection $measurements, Collection $readings): array
+    private static function measurements(Collection $measurements, array $live, PackEvidence $evidence): array
     {
-        $live = BuildRecord::live($readings)->groupBy('measurement_id');
-        $groups = self::groupsOfSets($job, $measurements, $live);
+        $groups = $evidence->voltsBySet();
 
         return array_values($measurements->map(fn (Measurement $m): array => [
             'id' => $m->id, 'condition' => $m->condition, 'revision' => $m->revision, 'at' => $m->taken_at->toIso8601ZuluString(), 'by' => $m->person->name,
             'data' => (object) $m->data,
             'groups_v' => $groups[$m->id] ?? [],
-            'readings' => ($live[$m->id] ?? collect())->map(fn (Reading $r): array => [
-                'id' => $r->id, 'from' => $r->from_point, 'to' => $r->to_point, 'typed' => $r->typed, 'v' => $r->value, 'corrects_id' => $r->corrects_id, 'by' => $r->person->name, 'at' => $r->taken_at->toIso8601ZuluString(),
-            ])->values()->all(),
+            'readings' => array_map(fn (ReadingRow $r): array => $r->shown(), $live[$m->id] ?? []),
         ])->all());
     }
 
@@ -134,42 +125,6 @@ final class JobView
         $pack = PackSpec::from(new Fields($job->pack));
 
         return ProbePlanner::plan(Instrument::from(new Fields(['resolution_v' => 0.001])), $pack->series, $pack->profile()->nominalV, RestSpread::LIMITS['balance-soon'])['text'];
-    }
-
-    /**
-     * What the sets of this revision give. Sets and readings are never altered, so what one gave is kept until its readings
-     * are others, the pack is described otherwise, or the rules say otherwise.
-     *
-     * @param  Collection<int, Measurement>  $measurements
-     * @param  Collection<string, Collection<int, Reading>>  $live  readings that count, by set
-     * @return array<string, list<float|null>> by set
-     */
-    private static function groupsOfSets(Job $job, Collection $measurements, Collection $live): array
-    {
-        $key = "sets of job {$job->id}";
-        $pack = Rules::VERSION.json_encode($job->pack);
-        $kept = Cache::get($key, []);
-        $now = $out = [];
-        foreach ($measurements->where('revision', $job->revision) as $m) {
-            $mark = md5($pack.json_encode($m->data).$m->id.($live[$m->id] ?? collect())->pluck('id')->implode(''));
-            $now[$mark] = $out[$m->id] = $kept[$mark] ?? self::groups($job, $m, $live[$m->id] ?? collect());
-        }
-        if (array_diff_key($now, $kept) !== []) {
-            Cache::put($key, $now, now()->addDays(self::SETS_KEPT_DAYS));
-        }
-
-        return $out;
-    }
-
-    /**
-     * @param  Collection<int, Reading>  $readings
-     * @return list<float|null> group voltages as this set by itself gives them
-     */
-    private static function groups(Job $job, Measurement $m, Collection $readings): array
-    {
-        $record = BuildRecord::from($job, collect([$m]), $readings, collect());
-
-        return array_map(fn (array $g): ?float => $g['v'], LiveCheck::of(JobRecord::fromArray($record))['groups']);
     }
 
     /** @return array<string, mixed> the verdict's detail, each option with its quote and whether this person may choose it */

@@ -1,24 +1,32 @@
 import { useState } from 'react';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
+import { toast } from 'sonner';
 import { api, ApiError, key, unwrap } from '@/api/client';
-import { useJobWrite } from '@/lib/job';
 import { Button, Field } from '@/parts/basics';
 
 export function Component() {
     const [customer, setCustomer] = useState('');
     const [record, setRecord] = useState('');
     const navigate = useNavigate();
-    const write = useJobWrite(
-        () => unwrap(api.POST('/api/import', { params: { header: key() }, body: { customer, record } })),
-        (job) => void navigate(`/jobs/${job.id}/verdict`),
-    );
+    const queries = useQueryClient();
+    const write = useMutation({
+        mutationFn: () => unwrap(api.POST('/api/import', { params: { header: key() }, body: { customer, record } })),
+        onSuccess: (job) => {
+            void queries.invalidateQueries({ queryKey: ['bench'] });
+            void navigate(`/jobs/${job.id}/verdict`);
+        },
+        onError: (error) => {
+            if (!(error instanceof ApiError && Object.keys(error.fields).length > 0)) toast.error(error.message);
+        },
+    });
     const problems = write.error instanceof ApiError ? Object.entries(write.error.fields) : [];
     return (
         <form
             className="p-5 grid gap-4 max-w-3xl"
             onSubmit={(e) => {
                 e.preventDefault();
-                write.mutate(undefined);
+                write.mutate();
             }}
         >
             <h1>Import a job record</h1>
