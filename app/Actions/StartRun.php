@@ -22,6 +22,7 @@ use Heartwood\Core\Recovery\BypassRules;
 use Heartwood\Core\Run\CannotRun;
 use Heartwood\Core\Run\RunPlan;
 use Heartwood\Core\Safety\Isolation;
+use Heartwood\Core\Shop\Schools;
 use Heartwood\Core\Shop\Settings;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
@@ -223,7 +224,7 @@ final class StartRun
         }
         $amps = (float) ($data['supply_a'] ?? ($record->pack->groupCapacityAh() ?? 0.0) * RunLimits::SLOW_C);
         $reason = trim((string) ($data['override'] ?? ''));
-        $why = BypassRules::refuses($record->pack, $groups, $ineligible, Rights::isSenior($person), $reason, $amps);
+        $why = BypassRules::refuses($record->pack, $groups, $ineligible, Rights::isSenior($person), $reason, $amps, Schools::of($person->workshop->said())->chargesPastBoard);
         if ($why !== []) {
             throw new Refused('refused', implode(' ', $why));
         }

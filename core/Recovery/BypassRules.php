@@ -18,11 +18,15 @@ final readonly class BypassRules
 
     /**
      * @param  list<float|null>  $groups  volts of every group, null where unread
+     * @param  bool  $practised  whether the shop makes this exception at all (handbook "Schools of thought")
      * @param  list<int>  $ineligible  groups that the verdict calls dead, reversed or damaged
      * @return list<string> why it may not start; empty when a senior may start it
      */
-    public static function refuses(PackSpec $pack, array $groups, array $ineligible, bool $senior, string $reason, float $amps): array
+    public static function refuses(PackSpec $pack, array $groups, array $ineligible, bool $senior, string $reason, float $amps, bool $practised): array
     {
+        if (! $practised) {
+            return ['This shop does not charge a pack past its board: groups charge unseen. The owner may allow it as a logged exception in Settings, under Schools of thought.'];
+        }
         $out = [];
         if (! $senior) {
             $out[] = 'Only a senior may start it.';

@@ -103,13 +103,15 @@ it('does not count readings from the first six hours, nor a coarse meter, nor ph
 it('keeps the bypass for a senior, with a reason, every group read and none ineligible', function (): void {
     $ok = [3.1, 2.7, 3.2, 3.3];
     $why = 'Board gone, customer waits for a ferry';
-    expect(BypassRules::refuses(ten(), $ok, [], true, $why, 0.5))->toBe([])
-        ->and(BypassRules::refuses(ten(), $ok, [], false, $why, 0.5))->not->toBe([])
-        ->and(BypassRules::refuses(ten(), $ok, [], true, 'no', 0.5))->not->toBe([])
-        ->and(BypassRules::refuses(ten(), [3.1, null, 3.2, 3.3], [], true, $why, 0.5))->not->toBe([])
-        ->and(BypassRules::refuses(ten(), [3.1, 1.3, 3.2, 3.3], [], true, $why, 0.5))->not->toBe([])
-        ->and(BypassRules::refuses(ten(), $ok, [2], true, $why, 0.5))->not->toBe([])
-        ->and(BypassRules::refuses(ten(), $ok, [], true, $why, 0.8))->not->toBe([]);
+    expect(BypassRules::refuses(ten(), $ok, [], true, $why, 0.5, true))->toBe([])
+        ->and(BypassRules::refuses(ten(), $ok, [], false, $why, 0.5, true))->not->toBe([])
+        ->and(BypassRules::refuses(ten(), $ok, [], true, 'no', 0.5, true))->not->toBe([])
+        ->and(BypassRules::refuses(ten(), [3.1, null, 3.2, 3.3], [], true, $why, 0.5, true))->not->toBe([])
+        ->and(BypassRules::refuses(ten(), [3.1, 1.3, 3.2, 3.3], [], true, $why, 0.5, true))->not->toBe([])
+        ->and(BypassRules::refuses(ten(), $ok, [2], true, $why, 0.5, true))->not->toBe([])
+        ->and(BypassRules::refuses(ten(), $ok, [], true, $why, 0.8, true))->not->toBe([]);
+    // A shop whose way is not to says so to whoever asks, and nothing else.
+    expect(BypassRules::refuses(ten(), $ok, [], true, $why, 0.5, false))->toHaveCount(1)->and(BypassRules::refuses(ten(), $ok, [2], false, '', 9.0, false)[0])->toContain('Schools of thought');
 });
 
 it('conserves charge in the live pack, with a supply on one group and current through all', function (): void {

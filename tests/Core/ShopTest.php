@@ -5,6 +5,8 @@ declare(strict_types=1);
 use Heartwood\Core\Limits\ProofLimits;
 use Heartwood\Core\Limits\VerdictLimits;
 use Heartwood\Core\Proof\Strictness;
+use Heartwood\Core\Repair\RepairAction;
+use Heartwood\Core\Shop\Schools;
 use Heartwood\Core\Shop\Setting;
 use Heartwood\Core\Shop\Settings;
 
@@ -54,4 +56,23 @@ it('is the handbook\'s own strictness where nothing was said, and stays it whoev
     expect([$same->spreadV, $same->capacityShare, $same->warmerK, $same->leakAMonth])->toBe([VerdictLimits::GOOD_V, ProofLimits::CAPACITY_SHARE, ProofLimits::WARMER_K, VerdictLimits::LEAK_A_MONTH]);
     $less = new Strictness(1.0, 0.1, 90.0, 0.9);
     expect([$less->spreadV, $less->capacityShare, $less->warmerK, $less->leakAMonth])->toBe([VerdictLimits::GOOD_V, ProofLimits::CAPACITY_SHARE, ProofLimits::WARMER_K, VerdictLimits::LEAK_A_MONTH]);
+});
+
+it('says of each option what this shop\'s way is, where ways differ', function (array $said, RepairAction $action, ?bool $agrees, ?string $why): void {
+    $says = Schools::of(Settings::of($said))->says($action);
+    expect($says['agrees'] ?? null)->toBe($agrees);
+    if ($why !== null) {
+        expect($says['text'])->toContain($why);
+    }
+})->with([
+    'a recovery, said nothing' => [[], RepairAction::RecoverGroup, true, 'slowly'], 'a pack\'s' => [[], RepairAction::RecoverPack, true, null],
+    'a recovery, where low groups are replaced' => [['recovery_school' => 'B'], RepairAction::RecoverGroup, false, 'copper'],
+    'a group, said nothing' => [[], RepairAction::ReplaceGroup, true, 'whole group'], 'a cell, said nothing' => [[], RepairAction::ReplaceCell, false, 'out of step'],
+    'a group, where one cell is changed' => [['scope_school' => 'B'], RepairAction::ReplaceGroup, false, 'alone'], 'a cell, where one is changed' => [['scope_school' => 'B'], RepairAction::ReplaceCell, true, 'prove the rest'],
+    'kept leaking, said nothing' => [[], RepairAction::KeepWithTopup, false, 'grows'], 'kept leaking, where it is' => [['leak_school' => 'B'], RepairAction::KeepWithTopup, true, 'signs'],
+    'nothing that ways differ in' => [['scope_school' => 'B'], RepairAction::Balance, null, null], 'a word that is no school' => [['scope_school' => 'Z'], RepairAction::ReplaceCell, false, null],
+]);
+
+it('charges no pack past its board until the owner says that the shop does', function (): void {
+    expect(Schools::of(Settings::of([]))->chargesPastBoard)->toBeFalse()->and(Schools::of(Settings::of(['bypass_school' => 'B']))->chargesPastBoard)->toBeTrue();
 });

@@ -196,3 +196,14 @@ it('refuses an instrument at an address that is not allowed, also later when the
     $this->bench->post("instruments/$id/identify")->assertStatus(409)->assertJsonPath('code', 'not-allowed');
     $this->getJson("/api/instruments/$id/reading")->assertStatus(409)->assertJsonPath('code', 'not-allowed');
 });
+
+it('tells on the plan which options are this shop\'s way, and follows the owner\'s word', function (): void {
+    $job = $this->bench->open();
+    $this->bench->read($job, [3.80, 0.02, 3.80, 3.80]);
+    $this->bench->post("jobs/{$job->id}/verdict")->assertOk();
+    $school = fn (): array => array_column($this->getJson("/api/jobs/{$job->id}")->json('verdict.detail.options'), 'school', 'action');
+    expect($school()['replace-group'])->toMatchArray(['agrees' => true])->and(array_key_exists('recycle', $school()) ? $school()['recycle'] : null)->toBeNull();
+    $this->bench->as('owner');
+    edit($this, 'settings', ['values' => ['scope_school' => 'B']], $this->getJson('/api/settings')->json('version'))->assertOk();
+    expect($school()['replace-group'])->toMatchArray(['agrees' => false])->and($school()['replace-group']['text'])->toContain('faulty cell alone');
+});

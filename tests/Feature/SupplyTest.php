@@ -413,8 +413,13 @@ it('starts the exception for a senior with a reason, a board reader and nothing 
     $this->bench->read($job, [3.05, 2.70, 3.10, 3.08]);
     $board = Instrument::query()->create(['workshop_id' => $this->bench->workshop->id, 'name' => 'Board', 'kind' => 'board', 'host' => '127.0.0.1', 'port' => 11, 'identity' => [], 'checked_at' => now()]);
     $entry = ['kind' => 'bypass', 'checks' => CHECKED, 'override' => 'The board was cut off and the ferry waits', 'meter_id' => meter($this->bench)->id, 'supply_id' => supply($this->bench)->id, 'board_id' => $board->id];
-    $this->bench->post("jobs/{$job->id}/runs", $entry)->assertStatus(409)->assertJsonPath('code', 'refused');
+    $this->bench->as('senior')->post("jobs/{$job->id}/runs", $entry)->assertStatus(409)->assertJsonPath('code', 'refused')->assertJsonPath('message', fn (string $m): bool => str_contains($m, 'Schools of thought'));
+    expect($this->getJson("/api/jobs/{$job->id}/recovery")->json('past_board'))->toBeFalse();
+    $this->bench->workshop->update(['settings' => ['bypass_school' => 'B']]);
+    array_walk($this->bench->people, fn ($p) => $p->unsetRelation('workshop'));
+    $this->bench->as('technician')->post("jobs/{$job->id}/runs", $entry)->assertStatus(409)->assertJsonPath('message', 'Only a senior may start it.');
     $this->bench->as('senior');
+    expect($this->getJson("/api/jobs/{$job->id}/recovery")->json('past_board'))->toBeTrue();
     $this->bench->post("jobs/{$job->id}/runs", ['override' => ''] + $entry)->assertStatus(409);
     $this->bench->post("jobs/{$job->id}/runs", ['board_id' => null] + $entry)->assertStatus(422)->assertJsonPath('code', 'no-board');
     $this->bench->post("jobs/{$job->id}/runs", ['supply_a' => 2.0] + $entry)->assertStatus(409);
@@ -424,7 +429,9 @@ it('starts the exception for a senior with a reason, a board reader and nothing 
 it('never starts the exception while a group is under the floor', function (): void {
     $job = $this->bench->open();
     $this->bench->read($job, [3.05, 1.20, 3.10, 3.08]);
-    $this->bench->as('senior')->post("jobs/{$job->id}/runs", ['kind' => 'bypass', 'checks' => CHECKED, 'override' => 'The board was cut off and the ferry waits'])->assertStatus(409)->assertJsonPath('code', 'refused');
+    $this->bench->workshop->update(['settings' => ['bypass_school' => 'B']]);
+    array_walk($this->bench->people, fn ($p) => $p->unsetRelation('workshop'));
+    $this->bench->as('senior')->post("jobs/{$job->id}/runs", ['kind' => 'bypass', 'checks' => CHECKED, 'override' => 'The board was cut off and the ferry waits'])->assertStatus(409)->assertJsonPath('code', 'refused')->assertJsonPath('message', fn (string $m): bool => str_contains($m, 'under the floor'));
 });
 
 it('tells the customer what was recovered and by whose decision, on screen and on paper', function (): void {

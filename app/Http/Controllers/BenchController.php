@@ -7,6 +7,7 @@ namespace App\Http\Controllers;
 use App\Actions\EventKind;
 use App\Actions\EventLog;
 use App\Actions\ShopPriors;
+use App\Http\Requests\SearchBody;
 use App\Http\Views\JobRow;
 use App\Models\CellModel;
 use App\Models\Customer;
@@ -16,7 +17,6 @@ use Heartwood\Core\Diagnosis\Priors;
 use Heartwood\Core\Fault\Faults;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Http\JsonResponse;
-use Illuminate\Http\Request;
 
 /** What needs hands now, what waits, what is held; and finding things again. */
 final class BenchController extends Controller
@@ -36,9 +36,9 @@ final class BenchController extends Controller
         return new JsonResponse(['jobs' => JobRow::many($open->concat($done)), 'now' => now()->toIso8601ZuluString()]);
     }
 
-    public function search(Request $request): JsonResponse
+    public function search(SearchBody $request): JsonResponse
     {
-        $term = trim((string) $request->validate(['q' => 'required|string|max:80'])['q']);
+        $term = trim((string) $request->validated()['q']);
         $like = '%'.addcslashes($term, '%_\\').'%';
         $workshop = $this->person()->workshop_id;
         $jobs = Job::query()->with('customer')->where('workshop_id', $workshop)->where(function (Builder $q) use ($like, $term): void {

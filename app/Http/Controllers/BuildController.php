@@ -11,6 +11,10 @@ use App\Actions\Gatekeeper;
 use App\Actions\LockJob;
 use App\Actions\Refused;
 use App\Contract\Verbs;
+use App\Http\Requests\BoardSwapBody;
+use App\Http\Requests\JointBody;
+use App\Http\Requests\PinsBody;
+use App\Http\Requests\SheetBody;
 use App\Models\Cell;
 use App\Models\Event;
 use App\Models\Job;
@@ -25,7 +29,6 @@ use Heartwood\Core\Record\InvalidRecord;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\PackSpec;
 use Illuminate\Http\JsonResponse;
-use Illuminate\Http\Request;
 use Illuminate\Support\Facades\DB;
 use Symfony\Component\HttpFoundation\Response;
 
@@ -38,10 +41,10 @@ final class BuildController extends Controller
     }
 
     /** Keeps what was entered for one of the sheets and gives everything as it comes out then. */
-    public function keep(Request $request, Job $job, string $kind): JsonResponse
+    public function keep(SheetBody $request, Job $job, string $kind): JsonResponse
     {
         abort_unless(in_array($kind, ['budget', 'layout'], true), 404);
-        $data = (array) $request->validate(['data' => 'present|array'])['data'];
+        $data = (array) $request->validated()['data'];
         // Worked out before it is kept: what cannot be read is refused with its field.
         $kind === 'budget' ? $this->budget($job, $data) : $this->layout($job, $data);
         DB::transaction(function () use ($job, $kind, $data): void {
@@ -54,9 +57,9 @@ final class BuildController extends Controller
     }
 
     /** The plug, pin by pin; the answer stops or lets go. The reading itself is a test of the record and comes by the outbox. */
-    public function pins(Request $request, Job $job): JsonResponse
+    public function pins(PinsBody $request, Job $job): JsonResponse
     {
-        $in = $request->validate(['pins_v' => 'required|array|min:2|max:250', 'pins_v.*' => 'nullable|numeric|between:-2000,2000', 'from_positive' => 'nullable|boolean']);
+        $in = $request->validated();
         $groups = $this->groups($job);
         if ($groups === null) {
             throw new Refused('unread', 'Every group must be read first: the staircase comes from today\'s voltages.');
@@ -65,9 +68,9 @@ final class BuildController extends Controller
         return new JsonResponse(Verbs::run('pin-check', (string) json_encode(['groups_v' => $groups, 'pins_v' => array_map(fn (mixed $v): ?float => $v === null ? null : (float) $v, $in['pins_v']), 'from_positive' => (bool) ($in['from_positive'] ?? false)])));
     }
 
-    public function board(Request $request, Job $job): JsonResponse
+    public function board(BoardSwapBody $request, Job $job): JsonResponse
     {
-        $in = $request->validate(['board' => 'present|array']);
+        $in = $request->validated();
         $record = JobRecord::fromArray(BuildRecord::of($job));
         $budget = CurrentBudget::of($record->pack, new Fields($this->kept($job, 'budget')));
 
@@ -86,9 +89,9 @@ final class BuildController extends Controller
     }
 
     /** A joint set to its torque: recorded, and known to the verdict as retightened. */
-    public function joint(Request $request, Job $job): JsonResponse
+    public function joint(JointBody $request, Job $job): JsonResponse
     {
-        $in = $request->validate(['tap' => "required|integer|between:0,{$job->series}", 'min_nm' => 'required|numeric|between:0.01,500', 'max_nm' => 'required|numeric|between:0.01,500', 'tolerance' => 'required|numeric|between:0,0.9', 'set_nm' => 'nullable|numeric|between:0,500', 'contact' => 'nullable|string|max:200']);
+        $in = $request->validated();
         try {
             $target = Joint::torque((float) $in['min_nm'], (float) $in['max_nm'], (float) $in['tolerance']);
         } catch (\InvalidArgumentException $e) {

@@ -8,6 +8,17 @@ use App\Actions\ImportLog;
 use App\Actions\KeepCells;
 use App\Actions\Refused;
 use App\Actions\Version;
+use App\Http\Requests\BuildBody;
+use App\Http\Requests\CellBody;
+use App\Http\Requests\CellFileBody;
+use App\Http\Requests\CellHoldBody;
+use App\Http\Requests\CellsBody;
+use App\Http\Requests\DealBody;
+use App\Http\Requests\GradeBody;
+use App\Http\Requests\JoinCellsBody;
+use App\Http\Requests\LogBody;
+use App\Http\Requests\LogHeadBody;
+use App\Http\Requests\StretchBody;
 use App\Models\Cell;
 use App\Models\Job;
 use App\Models\Lot;
@@ -33,26 +44,19 @@ use Heartwood\Core\Pack\Chemistry;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Support\Facades\DB;
-use Illuminate\Validation\Rule;
 use Symfony\Component\HttpFoundation\Response;
 
 /** The drawer of cells, their logs, and deals. */
 final class CellController extends Controller
 {
-    private const CHEMISTRIES = ['nmc', 'nca', 'lco', 'lco-hv', 'lmo', 'lfp', 'lto'];
-
     public function index(Request $request): JsonResponse
     {
         return $this->list($request);
     }
 
-    public function store(Request $request, KeepCells $keep): JsonResponse
+    public function store(CellsBody $request, KeepCells $keep): JsonResponse
     {
-        $in = $request->validate([
-            'lot.name' => 'required|string|max:60', 'lot.supplier' => 'nullable|string|max:120', 'lot.date_code' => 'nullable|string|max:40', 'lot.price_cents' => 'nullable|integer|min:0', 'model' => 'required|string|max:80', 'chemistry' => ['required', Rule::in(self::CHEMISTRIES)],
-            'rated_ah' => 'required|numeric|between:0.01,10000', 'cells' => 'required|array|min:1|max:500', 'cells.*.code' => 'nullable|string|max:40', 'cells.*.capacity_ah' => 'nullable|numeric|between:0,10000', 'cells.*.mohm' => 'nullable|numeric|between:0.001,100000', 'cells.*.rest_v' => 'nullable|numeric|between:-5,10',
-            'cells.*.leak_percent_month' => 'nullable|numeric|between:-100,1000', 'cells.*.damaged' => 'nullable|boolean', 'cells.*.origin' => ['nullable', Rule::in(['new', 'salvaged', 'returned'])],
-        ]);
+        $in = $request->validated();
         // A line without any entry is a cell of which nothing is known yet.
         $cells = array_map(fn (int|string $k): array => array_filter($in['cells'][$k] ?? [], fn (mixed $v): bool => $v !== null), array_keys((array) $request->input('cells')));
         $keep->tray($this->person(), array_filter($in['lot'], fn (mixed $v): bool => $v !== null), $in['model'], $in['chemistry'], (float) $in['rated_ah'], $cells);
@@ -60,12 +64,9 @@ final class CellController extends Controller
         return $this->list($request, 201);
     }
 
-    public function update(Request $request, Cell $cell, KeepCells $keep): JsonResponse
+    public function update(CellBody $request, Cell $cell, KeepCells $keep): JsonResponse
     {
-        $keep->change($this->person(), $cell, $request->validate([
-            'state' => ['sometimes', Rule::in(['untested', 'testing', 'accepted', 'rejected', 'spare'])], 'reason' => 'nullable|string|max:200', 'capacity_ah' => 'nullable|numeric|between:0,10000', 'mohm' => 'nullable|numeric|between:0.001,100000', 'rest_v' => 'nullable|numeric|between:-5,10',
-            'leak_percent_month' => 'nullable|numeric|between:-100,1000', 'damaged' => 'sometimes|boolean',
-        ]), $request->header('If-Match'));
+        $keep->change($this->person(), $cell, $request->validated(), $request->header('If-Match'));
 
         return $this->list($request);
     }
@@ -81,9 +82,9 @@ final class CellController extends Controller
     }
 
     /** Two rest voltages days apart; what can be told goes to the cell, what cannot is only said. */
-    public function hold(Request $request, Cell $cell, KeepCells $keep): JsonResponse
+    public function hold(CellHoldBody $request, Cell $cell, KeepCells $keep): JsonResponse
     {
-        $in = $request->validate(['before_v' => 'required|numeric|between:0.1,6', 'after_v' => 'required|numeric|between:0.1,6', 'days' => 'required|numeric|between:0.1,2000', 'resolution_v' => 'nullable|numeric|between:0.00001,0.1']);
+        $in = $request->validated();
         $hold = CellHold::of(Chemistry::from($cell->chemistry), (float) $in['before_v'], (float) $in['after_v'], (float) $in['days'], (float) ($in['resolution_v'] ?? 0.001));
         if ($hold->outcome !== 'cannot-tell-yet') {
             $keep->change($this->person(), $cell, ['leak_percent_month' => round($hold->percentMonth, 2), 'rest_v' => (float) $in['after_v']], '*');
@@ -103,9 +104,9 @@ final class CellController extends Controller
     }
 
     /** The export's own columns back in; every row is checked before any is taken. */
-    public function import(Request $request, KeepCells $keep): JsonResponse
+    public function import(CellFileBody $request, KeepCells $keep): JsonResponse
     {
-        $text = (string) $request->validate(['csv' => 'required|string|max:2000000'])['csv'];
+        $text = (string) $request->validated()['csv'];
         $lines = array_values(array_filter(preg_split('/\R/', trim($text)) ?: [], fn (string $l): bool => trim($l) !== ''));
         $names = array_map(fn (?string $n): string => strtolower(trim((string) $n)), str_getcsv($lines[0] ?? '', ',', '"', ''));
         $errors = $trays = [];
@@ -122,7 +123,7 @@ final class CellController extends Controller
                     is_numeric($row[$f]) ? $clean[$f] = (float) $row[$f] : $errors['row '.($i + 2)] = "$f is no number: {$row[$f]}";
                 }
             }
-            if (! in_array($row['chemistry'], self::CHEMISTRIES, true) || ! is_numeric($row['rated_ah']) || trim((string) $row['lot']) === '' || trim((string) $row['model']) === '') {
+            if (Chemistry::tryFrom((string) $row['chemistry']) === null || ! is_numeric($row['rated_ah']) || trim((string) $row['lot']) === '' || trim((string) $row['model']) === '') {
                 $errors['row '.($i + 2)] = 'lot, model, chemistry and rated_ah must be filled';
 
                 continue;
@@ -142,17 +143,17 @@ final class CellController extends Controller
         return $this->list($request, 201);
     }
 
-    public function grade(Request $request, KeepCells $keep): JsonResponse
+    public function grade(GradeBody $request, KeepCells $keep): JsonResponse
     {
-        $in = $request->validate(['ids' => 'required|array|min:1|max:5000', 'ids.*' => 'integer', 'rated_ah' => 'required|numeric|between:0.01,10000', 'least_share' => 'nullable|numeric|between:0,1', 'most_over_lot' => 'nullable|numeric|between:1,10']);
+        $in = $request->validated();
 
         return new JsonResponse($keep->grade($this->person(), array_values($in['ids']), new GradeRules((float) $in['rated_ah'], (float) ($in['least_share'] ?? 0.8), (float) ($in['most_over_lot'] ?? 1.5))));
     }
 
     /** A deal of the accepted cells, by the rules; nothing is stored. An order given by hand is judged by the same figures. */
-    public function deal(Request $request, Job $job): JsonResponse
+    public function deal(DealBody $request, Job $job): JsonResponse
     {
-        $in = $request->validate(['school' => ['nullable', Rule::in(['equal', 'like'])], 'ratio' => 'nullable|numeric|between:1,10', 'seed' => 'nullable|integer|min:0', 'chemistry' => 'nullable|string', 'groups' => 'nullable|array', 'groups.*' => 'array', 'groups.*.*' => 'string', 'refill' => 'nullable|array', 'refill.*' => 'integer|between:1,200', 'rated_ah' => 'nullable|numeric']);
+        $in = $request->validated();
         $cells = [];
         foreach (Cell::query()->where('workshop_id', $job->workshop_id)->whereIn('state', ['accepted', 'spare'])->where('chemistry', $job->chemistry)->with('lot')->orderBy('code')->limit(5000)->get() as $c) {
             $known = $c->forRules($c->lot->name);
@@ -232,21 +233,17 @@ final class CellController extends Controller
     }
 
     /** Two cells, groups or packs before they are put side by side. */
-    public function join(Request $request, Job $job): JsonResponse
+    public function join(JoinCellsBody $request, Job $job): JsonResponse
     {
-        $rules = ['whole_pack' => 'nullable|boolean'];
-        foreach (['a', 'b'] as $side) {
-            $rules += ["$side.v" => 'required|numeric|between:-2000,2000', "$side.chemistry" => ['nullable', \Illuminate\Validation\Rule::enum(Chemistry::class)], "$side.mohm" => 'required|numeric|between:0.01,100000', "$side.ah" => 'required|numeric|between:0.01,100000', "$side.max_charge_a" => 'required|numeric|between:0.001,10000'];
-        }
-        $in = $request->validate($rules);
+        $in = $request->validated();
         $side = fn (array $s): JoinSide => new JoinSide((float) $s['v'], (float) $s['mohm'] / 1000, (float) $s['ah'], (float) $s['max_charge_a'], Chemistry::from($s['chemistry'] ?? $job->chemistry));
 
         return new JsonResponse(JoinRule::check($side($in['a']), $side($in['b']), ($in['whole_pack'] ?? false) ? $job->series : 1)->toArray());
     }
 
-    public function build(Request $request, Job $job, KeepCells $keep): JsonResponse
+    public function build(BuildBody $request, Job $job, KeepCells $keep): JsonResponse
     {
-        $in = $request->validate(['groups' => 'required|array|min:1|max:200', 'groups.*' => 'array|min:1', 'groups.*.*' => 'string|max:40']);
+        $in = $request->validated();
         $keep->build($this->person(), $job, array_values(array_map(array_values(...), $in['groups'])));
 
         return new JsonResponse(['kept' => true]);
@@ -263,9 +260,9 @@ final class CellController extends Controller
     }
 
     /** What the head of a file looks like: the guess, and the first rows as they are. */
-    public function previewLog(Request $request): JsonResponse
+    public function previewLog(LogHeadBody $request): JsonResponse
     {
-        $in = $request->validate(['head' => 'required|string|max:70000', 'tester' => 'nullable|string|max:80']);
+        $in = $request->validated();
         try {
             $map = Mapping::guess($in['head']);
         } catch (LogProblem $e) {
@@ -279,12 +276,9 @@ final class CellController extends Controller
         ]);
     }
 
-    public function importLog(Request $request, ImportLog $import): JsonResponse
+    public function importLog(LogBody $request, ImportLog $import): JsonResponse
     {
-        $in = $request->validate([
-            'file' => 'required|file|max:32000', 'mapping' => 'nullable|json|max:5000', 'tester' => 'nullable|string|max:80', 'cell_id' => 'nullable|integer', 'job_id' => 'nullable|integer', 'group_no' => 'nullable|integer|between:1,200', 'four_wire' => 'nullable|boolean',
-            'lead_mohm' => 'nullable|numeric|between:0,1000', 'ambient_c' => 'nullable|numeric|between:-40,80', 'sign' => 'nullable|in:1,-1',
-        ]);
+        $in = $request->validated();
         $file = $request->file('file');
         [$log, $known] = $import->handle($this->person(), (string) $file->getRealPath(), $file->getClientOriginalName(), (array) json_decode((string) ($in['mapping'] ?? '{}'), true), array_filter($in, fn (mixed $v): bool => $v !== null));
 
@@ -297,9 +291,9 @@ final class CellController extends Controller
     }
 
     /** A log between two times in at most so many points: from the pyramid when far, from the rows when near. */
-    public function series(Request $request, TestLog $log): JsonResponse
+    public function series(StretchBody $request, TestLog $log): JsonResponse
     {
-        $in = $request->validate(['from' => 'nullable|numeric', 'to' => 'nullable|numeric', 'points' => 'nullable|integer|between:10,4000']);
+        $in = $request->validated();
         $points = (int) ($in['points'] ?? 800);
         $query = DB::table('series_chunks')->where('log_id', $log->id)->orderBy('position');
         if (isset($in['from'], $in['to'])) {

@@ -8,6 +8,7 @@ use App\Actions\KeepCustomer;
 use App\Actions\Refused;
 use App\Actions\Version;
 use App\Http\Requests\CustomerBody;
+use App\Http\Requests\FindCustomerBody;
 use App\Http\Requests\MergeBody;
 use App\Http\Views\CustomerView;
 use App\Models\Customer;
@@ -23,9 +24,9 @@ final class CustomerController extends Controller
 {
     private const SHOWN = 200;
 
-    public function index(Request $request): JsonResponse
+    public function index(FindCustomerBody $request): JsonResponse
     {
-        $term = trim((string) ($request->validate(['q' => 'nullable|string|max:80'])['q'] ?? ''));
+        $term = trim((string) ($request->validated()['q'] ?? ''));
         $found = Customer::matching($this->person()->workshop_id, $term)->withCount(['jobs', 'jobs as open_count' => fn (Builder $q) => $q->where('status', 'open')])->withMax('jobs', 'created_at')
             ->orderBy('name')->limit(self::SHOWN + 1)->get();
 

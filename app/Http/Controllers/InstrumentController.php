@@ -7,6 +7,12 @@ namespace App\Http\Controllers;
 use App\Actions\Claims;
 use App\Actions\KeepInstrument;
 use App\Actions\Refused;
+use App\Http\Requests\BoardReportBody;
+use App\Http\Requests\HandBody;
+use App\Http\Requests\InstrumentBody;
+use App\Http\Requests\IsolationBody;
+use App\Http\Requests\RegistersBody;
+use App\Http\Requests\SteadyBody;
 use App\Instruments\Desk;
 use App\Instruments\InstrumentFault;
 use App\Instruments\Line;
@@ -20,8 +26,6 @@ use Heartwood\Core\Reading\SteadyRule;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\PackSpec;
 use Illuminate\Http\JsonResponse;
-use Illuminate\Http\Request;
-use Illuminate\Validation\Rule;
 
 /** Instruments: kept, asked, and listened to while probing. */
 final class InstrumentController extends Controller
@@ -31,13 +35,10 @@ final class InstrumentController extends Controller
         return $this->list();
     }
 
-    public function store(Request $request, KeepInstrument $keep): JsonResponse
+    public function store(InstrumentBody $request, KeepInstrument $keep): JsonResponse
     {
         /** @var array{name: string, kind: string, host: string, port: int, place?: string, timeout_s?: float, channel?: int|null} $data */
-        $data = $request->validate([
-            'name' => 'required|string|max:80', 'kind' => ['required', Rule::in(['meter', 'supply', 'load', 'board'])], 'host' => ['required', 'string', 'max:120', 'regex:/^[A-Za-z0-9.:_-]+$/'],
-            'port' => 'required|integer|between:1,65535', 'place' => 'nullable|string|max:80', 'timeout_s' => 'nullable|numeric|between:0.2,20', 'channel' => 'nullable|integer|between:1,16',
-        ]);
+        $data = $request->validated();
         $data['place'] ??= '';
         $data['timeout_s'] = (float) ($data['timeout_s'] ?? 0.8);
         $keep->add($this->person(), $data);
@@ -52,9 +53,9 @@ final class InstrumentController extends Controller
         return $this->list();
     }
 
-    public function isolation(Request $request, Instrument $instrument, KeepInstrument $keep): JsonResponse
+    public function isolation(IsolationBody $request, Instrument $instrument, KeepInstrument $keep): JsonResponse
     {
-        $keep->isolation($this->person(), $instrument, (float) $request->validate(['mohm' => 'required|numeric|between:0,100000'])['mohm']);
+        $keep->isolation($this->person(), $instrument, (float) $request->validated()['mohm']);
 
         return $this->list();
     }
@@ -95,12 +96,9 @@ final class InstrumentController extends Controller
     }
 
     /** One look at the meter, and whether it may be taken: the window comes from the screen, the rule from core. */
-    public function steady(Request $request, Instrument $instrument, Job $job): JsonResponse
+    public function steady(SteadyBody $request, Instrument $instrument, Job $job): JsonResponse
     {
-        $in = $request->validate([
-            'window' => 'present|array|max:40', 'window.*.t' => 'required|numeric', 'window.*.v' => 'nullable|numeric', 't' => 'required|numeric', 'left_v' => 'nullable|numeric', 'has_left' => 'required|boolean',
-            'before' => 'nullable|numeric', 'typical' => 'nullable|numeric', 'groups' => 'required|integer|between:1,200',
-        ]);
+        $in = $request->validated();
         $v = $this->shows($instrument, 'volts')['volts'];
         // Counts of the range that shows this value: five digits and a half on any bench meter, four on a hand meter.
         $resolution = $v === null ? 0.001 : (abs($v) <= 5 ? 0.0001 : (abs($v) <= 50 ? 0.001 : 0.01));
@@ -118,9 +116,9 @@ final class InstrumentController extends Controller
     }
 
     /** A board's report over its line, or as pasted. */
-    public function board(Request $request, Job $job): JsonResponse
+    public function board(BoardReportBody $request, Job $job): JsonResponse
     {
-        $in = $request->validate(['text' => 'nullable|string|max:20000', 'instrument_id' => 'nullable|integer']);
+        $in = $request->validated();
         $text = (string) ($in['text'] ?? '');
         if (isset($in['instrument_id'])) {
             $i = Instrument::query()->where('workshop_id', $this->person()->workshop_id)->where('active', true)->where('kind', 'board')->findOrFail($in['instrument_id']);
@@ -137,17 +135,17 @@ final class InstrumentController extends Controller
         ]);
     }
 
-    public function registers(Request $request): JsonResponse
+    public function registers(RegistersBody $request): JsonResponse
     {
-        $d = SmartBattery::parse((string) $request->validate(['dump' => 'required|string|max:20000'])['dump']);
+        $d = SmartBattery::parse((string) $request->validated()['dump']);
 
         return new JsonResponse(['rows' => $d->rows, 'groups_v' => $d->groupsV, 'status' => $d->status, 'gauge' => $d->gauge === null ? null : (object) $d->gauge, 'volts' => $d->volts, 'amps' => $d->amps, 'cycles' => $d->cycles, 'errors' => $d->errors]);
     }
 
     /** The simulated bench's hand: what it is told, and what it looks like. */
-    public function hand(Request $request): JsonResponse
+    public function hand(HandBody $request): JsonResponse
     {
-        $in = $request->validate(['do' => 'required|string|max:20', 'from' => 'nullable|integer', 'to' => 'nullable|integer', 'group' => 'nullable|integer', 'tap' => 'nullable|integer', 'on' => 'nullable|boolean', 'off' => 'nullable|boolean', 'which' => 'nullable|string|max:20', 'v' => 'nullable|numeric', 's' => 'nullable|numeric', 'x' => 'nullable|numeric', 'devices' => 'nullable|array', 'groups' => 'nullable|array|max:200', 'chemistry' => 'nullable|string|max:10', 'capacity_ah' => 'nullable|numeric', 'scale' => 'nullable|numeric']);
+        $in = $request->validated();
         try {
             $answer = json_decode((new Line('127.0.0.1', (int) config('heartwood.bench_port') + 4))->ask((string) json_encode($in)), true);
         } catch (InstrumentFault) {

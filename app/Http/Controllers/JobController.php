@@ -14,16 +14,23 @@ use App\Actions\OpenJob;
 use App\Actions\Prove;
 use App\Actions\TickStep;
 use App\Contract\PackInput;
+use App\Http\Requests\DecideBody;
+use App\Http\Requests\EditIntakeBody;
+use App\Http\Requests\GiveBackBody;
+use App\Http\Requests\LeaveSafetyBody;
+use App\Http\Requests\OpenJobBody;
+use App\Http\Requests\ProofBody;
+use App\Http\Requests\SignOffBody;
+use App\Http\Requests\StageBody;
+use App\Http\Requests\StepBody;
+use App\Http\Requests\TriageBody;
+use App\Http\Requests\WaitBody;
 use App\Http\Views\JobView;
 use App\Http\Views\ReplayView;
 use App\Models\Job;
 use App\Models\WorkStep;
 use Carbon\CarbonImmutable;
-use Heartwood\Core\Fault\Faults;
-use Heartwood\Core\Proof\Check;
 use Illuminate\Http\JsonResponse;
-use Illuminate\Http\Request;
-use Illuminate\Validation\Rule;
 
 /** The verbs of one job. Each validates, calls one action and shows the job as it is then. */
 final class JobController extends Controller
@@ -38,22 +45,18 @@ final class JobController extends Controller
         return new JsonResponse(ReplayView::of($job));
     }
 
-    public function store(Request $request, OpenJob $open): JsonResponse
+    public function store(OpenJobBody $request, OpenJob $open): JsonResponse
     {
-        $data = $request->validate([
-            'customer' => 'required|string|max:160', 'contact' => 'nullable|string|max:190', 'name' => 'required|string|max:160', 'serial' => 'nullable|string|max:80',
-            'batch' => 'nullable|string|max:80', 'complaint' => 'nullable|string|max:5000', 'pack' => 'required|array', 'pack_model_id' => 'nullable|integer', 'save_model' => 'nullable|boolean',
-            'symptoms' => 'present|array', 'inspection' => 'present|array',
-        ]);
+        $data = $request->validated();
         PackInput::check($data['pack'], $data['symptoms'], $data['inspection']);
         $data = array_filter($data, fn (mixed $v): bool => $v !== null);
 
         return $this->view($open->handle($this->person(), $data), 201);
     }
 
-    public function update(Request $request, Job $job, EditIntake $edit): JsonResponse
+    public function update(EditIntakeBody $request, Job $job, EditIntake $edit): JsonResponse
     {
-        $data = $request->validate(['name' => 'sometimes|required|string|max:160', 'serial' => 'nullable|string|max:80', 'batch' => 'nullable|string|max:80', 'complaint' => 'nullable|string|max:5000', 'pack' => 'sometimes|array']);
+        $data = $request->validated();
         if (isset($data['pack'])) {
             PackInput::check($data['pack'], [], []);
         }
@@ -61,31 +64,31 @@ final class JobController extends Controller
         return $this->view($edit->handle($this->person(), $job, array_map(fn (mixed $v): mixed => $v ?? '', $data), $request->header('If-Match')));
     }
 
-    public function triage(Request $request, Job $job, AssessSafety $assess): JsonResponse
+    public function triage(TriageBody $request, Job $job, AssessSafety $assess): JsonResponse
     {
-        $data = $request->validate(['inspection' => 'present|array', 'symptoms' => 'nullable|array', 'withdrawn' => 'nullable|array', 'withdrawn.*' => 'string|max:40']);
+        $data = $request->validated();
         PackInput::check($job->pack, $data['symptoms'] ?? [], $data['inspection']);
 
         return $this->view($assess->handle($this->person(), $job, $data['inspection'], $data['symptoms'] ?? null, array_values($data['withdrawn'] ?? [])));
     }
 
-    public function safety(Request $request, Job $job, LeaveSafety $leave): JsonResponse
+    public function safety(LeaveSafetyBody $request, Job $job, LeaveSafety $leave): JsonResponse
     {
-        $data = $request->validate(['way' => ['required', Rule::in(LeaveSafety::WAYS)], 'reason' => 'required|string|min:3|max:2000']);
+        $data = $request->validated();
 
         return $this->view($leave->handle($this->person(), $job, $data['way'], $data['reason']));
     }
 
-    public function stage(Request $request, Job $job, MoveJob $move): JsonResponse
+    public function stage(StageBody $request, Job $job, MoveJob $move): JsonResponse
     {
-        $data = $request->validate(['stage' => ['required', Rule::in(Job::STAGES)]]);
+        $data = $request->validated();
 
         return $this->view($move->stage($this->person(), $job, $data['stage']));
     }
 
-    public function wait(Request $request, Job $job, MoveJob $move): JsonResponse
+    public function wait(WaitBody $request, Job $job, MoveJob $move): JsonResponse
     {
-        $data = $request->validate(['until' => 'nullable|date', 'for' => 'nullable|string|max:200']);
+        $data = $request->validated();
 
         return $this->view($move->wait($this->person(), $job, isset($data['until']) ? CarbonImmutable::parse($data['until'])->utc() : null, $data['for'] ?? ''));
     }
@@ -97,52 +100,40 @@ final class JobController extends Controller
         return $this->view($job->refresh());
     }
 
-    public function decide(Request $request, Job $job, Decide $decide): JsonResponse
+    public function decide(DecideBody $request, Job $job, Decide $decide): JsonResponse
     {
-        $data = $request->validate(['verdict_id' => 'required|integer', 'action' => 'required|string|max:24', 'reason' => 'required|string|min:2|max:2000']);
+        $data = $request->validated();
         $decide->handle($this->person(), $job, (int) $data['verdict_id'], $data['action'], $data['reason']);
 
         return $this->view($job->refresh());
     }
 
-    public function step(Request $request, Job $job, WorkStep $step, TickStep $tick): JsonResponse
+    public function step(StepBody $request, Job $job, WorkStep $step, TickStep $tick): JsonResponse
     {
         abort_unless($step->job_id === $job->id, 404);
-        $data = $request->validate(['done' => 'required|boolean', 'entry' => 'nullable|string|max:2000']);
+        $data = $request->validated();
         $tick->handle($this->person(), $job, $step, (bool) $data['done'], $data['entry'] ?? '');
 
         return $this->view($job->refresh());
     }
 
-    public function proof(Request $request, Job $job, Prove $prove): JsonResponse
+    public function proof(ProofBody $request, Job $job, Prove $prove): JsonResponse
     {
-        $data = $request->validate(['check' => ['required', Rule::enum(Check::class)], 'data' => 'present|array']);
-        $check = Check::from($data['check']);
-        $fields = array_column($check->fields(), 'kind', 'name');
-        $rules = array_map(fn (string $kind): string => ['number' => 'required|numeric|between:-100000,100000', 'yes-no' => 'required|boolean', 'text' => 'required|string|max:2000'][$kind], $fields);
-        $clean = validator($data['data'], $rules)->validate();
-        foreach ($clean as $name => $value) {
-            $clean[$name] = $fields[$name] === 'number' ? (float) $value : $value;
-        }
-        $prove->enter($this->person(), $job, $check, $clean);
+        $prove->enter($this->person(), $job, $request->check(), $request->entered());
 
         return $this->view($job->refresh());
     }
 
-    public function signOff(Request $request, Job $job, Prove $prove): JsonResponse
+    public function signOff(SignOffBody $request, Job $job, Prove $prove): JsonResponse
     {
-        $prove->signOff($this->person(), $job, (string) ($request->validate(['reason' => 'nullable|string|max:2000'])['reason'] ?? ''));
+        $prove->signOff($this->person(), $job, (string) ($request->validated()['reason'] ?? ''));
 
         return $this->view($job->refresh());
     }
 
-    public function giveBack(Request $request, Job $job, MoveJob $move): JsonResponse
+    public function giveBack(GiveBackBody $request, Job $job, MoveJob $move): JsonResponse
     {
-        $data = $request->validate([
-            'note' => 'nullable|string|max:2000', 'truth' => 'nullable|array|max:100', 'truth.*' => 'array:code,where,seen_by',
-            'truth.*.code' => ['required', 'string', Rule::in(Faults::codes())], 'truth.*.where' => 'nullable|array:group,tap,joint|max:1', 'truth.*.where.*' => 'integer|min:0|max:400',
-            'truth.*.seen_by' => 'nullable|in:replaced,measured,opened,tried',
-        ], ['truth.*.code.in' => 'Choose a fault from the list.', 'truth.*.seen_by.in' => 'Say how it was seen: replaced, measured, opened or tried.']);
+        $data = $request->validated();
         $move->giveBack($this->person(), $job, (string) ($data['note'] ?? ''), isset($data['truth']) ? array_values($data['truth']) : null);
 
         return $this->view($job->refresh());

@@ -9,6 +9,7 @@ use App\Actions\People\KeepOwnKeys;
 use App\Actions\People\KeepPerson;
 use App\Actions\Version;
 use App\Http\Requests\InviteBody;
+use App\Http\Requests\LogPageBody;
 use App\Http\Requests\PersonBody;
 use App\Http\Views\PersonView;
 use App\Models\Invitation;
@@ -73,9 +74,9 @@ final class PeopleController extends Controller
         return $this->list($request);
     }
 
-    public function log(Request $request): JsonResponse
+    public function log(LogPageBody $request): JsonResponse
     {
-        $before = (int) ($request->validate(['before' => 'nullable|integer|min:1'])['before'] ?? PHP_INT_MAX);
+        $before = (int) ($request->validated()['before'] ?? PHP_INT_MAX);
         $rows = DB::table('security_events as e')->leftJoin('people as p', 'p.id', '=', 'e.person_id')->leftJoin('people as a', 'a.id', '=', 'e.about_id')
             ->where('e.workshop_id', $this->person()->workshop_id)->where('e.id', '<', $before)->orderByDesc('e.id')->limit(self::LOG_PAGE + 1)
             ->get(['e.id', 'e.kind', 'e.data', 'e.address', 'e.request', 'e.at', 'p.name as by', 'a.name as about']);

@@ -8,6 +8,8 @@ use App\Actions\BuildRecord;
 use App\Actions\EventKind;
 use App\Actions\ImportRecord;
 use App\Contract\PackInput;
+use App\Http\Requests\ImportBody;
+use App\Http\Requests\LabelBody;
 use App\Http\Views\JobRow;
 use App\Http\Views\JobView;
 use App\Models\Event;
@@ -22,7 +24,6 @@ use Heartwood\Core\Pack\SeriesGuess;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\PackSpec;
 use Illuminate\Http\JsonResponse;
-use Illuminate\Http\Request;
 use Illuminate\Http\Response;
 
 /** The job record in and out, the report as PDF, and label checks while one types. */
@@ -46,9 +47,9 @@ final class RecordController extends Controller
         ]);
     }
 
-    public function import(Request $request, ImportRecord $import): JsonResponse
+    public function import(ImportBody $request, ImportRecord $import): JsonResponse
     {
-        $data = $request->validate(['customer' => 'required|string|max:160', 'record' => 'required|string|max:33554432']);
+        $data = $request->validated();
 
         return new JsonResponse(JobRow::of($import->handle($this->person(), $data['record'], $data['customer'])->refresh()), 201);
     }
@@ -63,9 +64,9 @@ final class RecordController extends Controller
     }
 
     /** Computes only: nothing is written. */
-    public function labelCheck(Request $request): JsonResponse
+    public function labelCheck(LabelBody $request): JsonResponse
     {
-        $data = $request->validate(['pack' => 'required|array', 'cells_counted' => 'nullable|integer|min:0']);
+        $data = $request->validated();
         // Half-typed: what is not a number or a word yet counts as not there.
         $pack = new Fields($data['pack']);
         $label = $pack->object('label');

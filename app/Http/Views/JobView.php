@@ -31,8 +31,10 @@ use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\Instrument;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\PackSpec;
+use Heartwood\Core\Repair\RepairAction;
 use Heartwood\Core\Safety\Cautions;
 use Heartwood\Core\Safety\EnergyAtRisk;
+use Heartwood\Core\Shop\Schools;
 use Illuminate\Support\Collection;
 
 /** One job as its screens need it, in a number of queries that does not grow with the workshop. */
@@ -133,10 +135,12 @@ final class JobView
         // A verdict that older rules gave knows less; it is read again as soon as somebody looks at it.
         $detail = $verdict->detail + ['ledger' => [], 'leak_ready_days' => null, 'parallel' => null];
         $prices = Prices::of($person->workshop->said());
+        $schools = Schools::of($person->workshop->said());
         $listed = Decide::listed($job);
         foreach ($detail['options'] as $i => $option) {
             $quote = Decide::price($job, array_replace($option, $verdict->document['options'][$i]), $prices, $listed);
             $detail['options'][$i]['quote'] = $quote->toArray();
+            $detail['options'][$i]['school'] = $schools->says(RepairAction::from($option['action']));
         }
 
         return $detail;

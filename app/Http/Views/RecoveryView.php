@@ -20,6 +20,7 @@ use Heartwood\Core\Recovery\HoldTest;
 use Heartwood\Core\Recovery\RecoveryPlan;
 use Heartwood\Core\Recovery\RecoveryPolicy;
 use Heartwood\Core\Repair\WakeOrder;
+use Heartwood\Core\Shop\Schools;
 use Heartwood\Core\Shop\Settings;
 
 /** What can be recovered, balanced and woken on a job, and the runs it has had. */
@@ -46,7 +47,7 @@ final class RecoveryView
         }
 
         return [
-            'groups' => $groups, 'school' => $settings->text('recovery_school'), 'closes_at' => $settings->get('closes_at'), 'phosphate' => $settings->text('phosphate_school'), 'checks' => \App\Actions\StartRun::CHECKS,
+            'groups' => $groups, 'school' => $settings->text('recovery_school'), 'past_board' => Schools::of($settings)->chargesPastBoard, 'closes_at' => $settings->get('closes_at'), 'phosphate' => $settings->text('phosphate_school'), 'checks' => \App\Actions\StartRun::CHECKS,
             'balance' => $balance?->toArray(), 'wake' => WakeOrder::of($record->pack, array_map(fn (GroupEvidence $e): ?float => $e->restV, $evidence->groups), $tried),
             'runs' => Run::query()->where('job_id', $job->id)->with('person')->orderByDesc('started_at')->limit(30)->get()->map(fn (Run $r): array => self::row($r, $job, $record))->all(),
         ];

@@ -89,6 +89,7 @@ function Plan({ job }: { job: Job }) {
                                         {o.where.length > 0 && <span className="font-normal">, {o.where.map((w) => place(w)).join(', ')}</span>}
                                     </b>
                                     <span className="text-muted">{o.why}</span>
+                                    {o.school && <span className={`block ${o.school.agrees ? 'text-muted' : 'text-amber'}`}>{o.school.text}</span>}
                                     {o.leaves.length > 0 && (
                                         <span className="block text-amber">
                                             Leaves unsolved: {o.leaves.map((c) => c.split('.')[1]?.replaceAll('-', ' ')).join(', ')}

@@ -141,21 +141,28 @@ function Exception({ job, overview, ambient }: { job: Job; overview: Overview; a
     return (
         <details className="border-t border-line pt-2">
             <summary className="min-h-[44px] cursor-pointer text-muted">Logged exception: the whole pack past its board</summary>
-            <div className="grid gap-3 pt-2">
-                <p>
-                    Groups charge unseen by the board. A senior answers for it in words; a twentieth of the capacity at most; every group is read from the
-                    board&apos;s own report at least once a minute; it ends at the first full group, at any rule of a recovery, and as soon as the board can
-                    take over.
+            {!overview.past_board ? (
+                <p className="pt-2">
+                    This shop does not charge a pack past its board: groups charge unseen. The owner may allow it as a logged exception in Settings, under
+                    Schools of thought.
                 </p>
-                <Field label="Why; it stays on the report">{(p) => <textarea {...p} value={reason} onChange={(e) => setReason(e.target.value)} />}</Field>
-                <StartRun
-                    job={job}
-                    entries={{ kind: 'bypass', override: reason, ambient_c: ambient }}
-                    checks={overview.checks}
-                    label="Start the exception, I stay with it"
-                    clip={-1}
-                />
-            </div>
+            ) : (
+                <div className="grid gap-3 pt-2">
+                    <p>
+                        Groups charge unseen by the board. A senior answers for it in words; a twentieth of the capacity at most; every group is read from the
+                        board&apos;s own report at least once a minute; it ends at the first full group, at any rule of a recovery, and as soon as the board can
+                        take over.
+                    </p>
+                    <Field label="Why; it stays on the report">{(p) => <textarea {...p} value={reason} onChange={(e) => setReason(e.target.value)} />}</Field>
+                    <StartRun
+                        job={job}
+                        entries={{ kind: 'bypass', override: reason, ambient_c: ambient }}
+                        checks={overview.checks}
+                        label="Start the exception, I stay with it"
+                        clip={-1}
+                    />
+                </div>
+            )}
         </details>
     );
 }

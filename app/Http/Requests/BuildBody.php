@@ -1,0 +1,15 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Requests;
+
+/** The cells of each group, by their codes. */
+final class BuildBody extends Body
+{
+    /** @return array<string, mixed> */
+    public function rules(): array
+    {
+        return ['groups' => 'required|array|min:1|max:200', 'groups.*' => 'array|min:1', 'groups.*.*' => 'string|max:40'];
+    }
+}

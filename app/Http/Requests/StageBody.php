@@ -1,0 +1,18 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Requests;
+
+use App\Models\Job;
+use Illuminate\Validation\Rule;
+
+/** The stage that a job goes to. */
+final class StageBody extends Body
+{
+    /** @return array<string, mixed> */
+    public function rules(): array
+    {
+        return ['stage' => ['required', Rule::in(Job::STAGES)]];
+    }
+}

@@ -1,0 +1,15 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Requests;
+
+/** What the inspection found. */
+final class TriageBody extends Body
+{
+    /** @return array<string, mixed> */
+    public function rules(): array
+    {
+        return ['inspection' => 'present|array', 'symptoms' => 'nullable|array', 'withdrawn' => 'nullable|array', 'withdrawn.*' => 'string|max:40'];
+    }
+}
