@@ -5,7 +5,7 @@ import { call, signIn } from './client.mjs';
 
 const [bodies, rounds, seed] = process.argv.slice(2).map(Number);
 let state = seed >>> 0 || 1;
-const random = () => ((state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 4294967296);
+const random = () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 4294967296;
 const pick = (list) => list[Math.floor(random() * list.length)];
 
 await signIn('maren@gannetquay.example');
@@ -22,12 +22,30 @@ const record = JSON.stringify(await call('GET', `/api/jobs/${job.id}/record`));
 
 /** Method, path and a body that would do. */
 const good = [
-    ['POST', '/api/jobs', { customer: 'Mutant', name: 'Pack', symptoms: ['short-run'], inspection: { wet: false }, pack, contact: '0555 1', serial: 's', batch: 'b', complaint: 'c' }],
+    [
+        'POST',
+        '/api/jobs',
+        {
+            customer: 'Mutant',
+            name: 'Pack',
+            symptoms: ['short-run'],
+            inspection: { wet: false },
+            pack,
+            contact: '0555 1',
+            serial: 's',
+            batch: 'b',
+            complaint: 'c',
+        },
+    ],
     ['PATCH', `/api/jobs/${job.id}`, { name: 'Pack', serial: 's', batch: 'b', complaint: 'c', pack: view.pack }],
     ['POST', `/api/jobs/${job.id}/triage`, { inspection: { wet: false }, symptoms: ['short-run'], withdrawn: [] }],
     ['POST', `/api/jobs/${job.id}/stage`, { stage: 'probe' }],
     ['POST', `/api/jobs/${job.id}/wait`, { until: '2027-01-01T00:00:00Z', for: 'rest' }],
-    ['POST', `/api/jobs/${job.id}/decision`, { verdict_id: view.verdict?.id ?? 1, action: view.verdict?.document.options[0]?.action ?? 'none', reason: 'because' }],
+    [
+        'POST',
+        `/api/jobs/${job.id}/decision`,
+        { verdict_id: view.verdict?.id ?? 1, action: view.verdict?.document.options[0]?.action ?? 'none', reason: 'because' },
+    ],
     ['POST', `/api/jobs/${job.id}/proof`, { check: 'capacity', data: { ah: 4.2 } }],
     ['POST', `/api/jobs/${job.id}/safety`, { way: 'released', reason: 'dry' }],
     ['POST', `/api/jobs/${job.id}/return`, { note: 'x', truth: [{ code: 'cell.dead', where: { group: 1 }, seen_by: 'measured' }] }],
@@ -40,7 +58,17 @@ const good = [
     ['POST', `/api/jobs/${job.id}/joints`, { tap: 1, min_nm: 2, max_nm: 4, tolerance: 0.04, set_nm: 3, contact: 'clean' }],
     ['POST', `/api/jobs/${job.id}/sheets/budget`, { data: { load_a: 20, length_mm: 300 } }],
     ['POST', `/api/jobs/${job.id}/sheets/layout`, { data: { rows: 2, pitch_mm: 21 } }],
-    ['POST', '/api/outbox', { outbox_id: randomUUID(), check: null, entries: [{ seq: 1, id: randomUUID(), kind: 'test', job_id: job.id, at: '2026-11-01T10:00:00Z', data: { kind: 'wake', action: 'button', woke: true } }] }],
+    [
+        'POST',
+        '/api/outbox',
+        {
+            outbox_id: randomUUID(),
+            check: null,
+            entries: [
+                { seq: 1, id: randomUUID(), kind: 'test', job_id: job.id, at: '2026-11-01T10:00:00Z', data: { kind: 'wake', action: 'button', woke: true } },
+            ],
+        },
+    ],
     ['POST', '/api/cells', { lot: { name: 'Mut' }, model: 'QX', chemistry: 'nmc', rated_ah: 3, cells: [{ capacity_ah: 2.8 }] }],
     ['POST', '/api/cells/import', { csv: 'code,lot,model,chemistry,rated_ah\nz1,L,QX,nmc,3' }],
     ['POST', '/api/cells/grade', { ids: [cells.cells[0]?.id ?? 1], rated_ah: 3, least_share: 0.8 }],
@@ -61,7 +89,38 @@ const good = [
     ['PATCH', '/api/settings', { values: { rate_cents: 5400, timezone: 'Atlantic/Azores' } }],
     ['PATCH', `/api/prices/cells/${prices.cells[0].id}`, { price_cents: 400 }],
 ];
-const ODD = [null, true, false, [], {}, [[]], { a: { b: [1] } }, '', ' ', 'x', 'ä'.repeat(400), '\u0000', '\u202e', -1, 0, 1e30, -1e30, 9007199254740993, 0.1, '1e999', 'NaN', '<script>', ['x', 'x'], 'not-a-date', "' or 1=1 --", '../../etc/passwd', 'a@b.example, c@d.example', { $ne: 1 }, Array.from({ length: 300 }, (_, i) => i), '2026-13-45T99:99:99Z'];
+const ODD = [
+    null,
+    true,
+    false,
+    [],
+    {},
+    [[]],
+    { a: { b: [1] } },
+    '',
+    ' ',
+    'x',
+    'ä'.repeat(400),
+    '\u0000',
+    '\u202e',
+    -1,
+    0,
+    1e30,
+    -1e30,
+    9007199254740993,
+    0.1,
+    '1e999',
+    'NaN',
+    '<script>',
+    ['x', 'x'],
+    'not-a-date',
+    "' or 1=1 --",
+    '../../etc/passwd',
+    'a@b.example, c@d.example',
+    { $ne: 1 },
+    Array.from({ length: 300 }, (_, i) => i),
+    '2026-13-45T99:99:99Z',
+];
 
 /** Somewhere inside the body, something else stands, is gone, or is there twice; now and then the text itself is broken. */
 function mutate(body) {
@@ -116,7 +175,12 @@ for (let n = 0; n < bodies; n++) {
         await signIn('maren@gannetquay.example');
     }
 }
-console.log(`${bodies} bodies, seed ${seed}: ${[...codes].sort((a, b) => a[0] - b[0]).map(([c, n]) => `${n} x ${c}`).join(', ')}; the slowest ${slowest.toFixed(0)} ms of ${base.replace(/:\d+$/, '')}`);
+console.log(
+    `${bodies} bodies, seed ${seed}: ${[...codes]
+        .sort((a, b) => a[0] - b[0])
+        .map(([c, n]) => `${n} x ${c}`)
+        .join(', ')}; the slowest ${slowest.toFixed(0)} ms of ${base.replace(/:\d+$/, '')}`,
+);
 
 const race = { 'two editors: one lost': 0, 'two deciders: one lost': 0, 'eight triages: one lost': 0, '5xx at once': 0 };
 const status = async (method, path, body, headers = {}) => {
@@ -130,7 +194,12 @@ for (let round = 0; round < rounds; round++) {
     const edits = await Promise.all(['left', 'right'].map((complaint) => status('PATCH', `/api/jobs/${mine.id}`, { complaint }, { 'If-Match': mine.version })));
     const won = edits.findIndex((e) => e.code === 200);
     const after = await call('GET', `/api/jobs/${mine.id}`);
-    if (edits.filter((e) => e.code === 200).length !== 1 || !edits.some((e) => e.code === 412 && e.body.now.complaint === ['left', 'right'][won]) || after.complaint !== ['left', 'right'][won]) race['two editors: one lost']++;
+    if (
+        edits.filter((e) => e.code === 200).length !== 1 ||
+        !edits.some((e) => e.code === 412 && e.body.now.complaint === ['left', 'right'][won]) ||
+        after.complaint !== ['left', 'right'][won]
+    )
+        race['two editors: one lost']++;
 
     const keys = ['swollen', 'leaking', 'venting', 'smell', 'warm_at_rest', 'crushed', 'punctured', 'burnt'];
     await Promise.all(keys.map((k) => status('POST', `/api/jobs/${mine.id}/triage`, { inspection: { [k]: false } })));
@@ -141,9 +210,18 @@ for (let round = 0; round < rounds; round++) {
     const seen = await call('GET', `/api/jobs/${mine.id}`);
     const action = seen.verdict?.document.options[0]?.action;
     if (action) {
-        const both = await Promise.all(['first', 'second'].map((reason) => status('POST', `/api/jobs/${mine.id}/decision`, { verdict_id: seen.verdict.id, action, reason })));
+        const both = await Promise.all(
+            ['first', 'second'].map((reason) =>
+                status('POST', `/api/jobs/${mine.id}/decision`, { verdict_id: seen.verdict.id, action, reason, seen: seen.decision?.id ?? null }),
+            ),
+        );
         const kept = (await call('GET', `/api/jobs/${mine.id}`)).events.filter((e) => e.kind === 'decided').length;
-        if (kept !== both.filter((b) => b.code === 200).length || both.some((b) => ![200, 409].includes(b.code))) race['two deciders: one lost']++;
+        if (
+            kept !== both.filter((b) => b.code === 200).length ||
+            both.filter((b) => b.code === 200).length !== 1 ||
+            !both.some((b) => b.code === 412 && b.body.now.reason === ['first', 'second'][both.findIndex((o) => o.code === 200)])
+        )
+            race['two deciders: one lost']++;
     }
 }
 let bad = 0;

@@ -23,10 +23,15 @@ use Illuminate\Support\Facades\DB;
 /** Chooses one option of the latest verdict, with a reason and a quote, and lays out its work. */
 final class Decide
 {
-    public function handle(Person $person, Job $job, int $verdictId, string $action, string $reason): Decision
+    /** @param  array{id: int|null}|null  $seen  the decision that whoever decides had before them; null: they do not say */
+    public function handle(Person $person, Job $job, int $verdictId, string $action, string $reason, ?array $seen = null): Decision
     {
-        return DB::transaction(function () use ($person, $job, $verdictId, $action, $reason): Decision {
+        return DB::transaction(function () use ($person, $job, $verdictId, $action, $reason, $seen): Decision {
             Gatekeeper::open(LockJob::now($job));
+            $last = Decision::query()->where('job_id', $job->id)->with('person')->latest('id')->first();
+            if ($seen !== null && $last?->id !== $seen['id']) {
+                throw new Refused('clash', "{$last?->person->name} has decided since you opened this. Nothing of yours is lost: see both, and choose.", 412, [], [], ['now' => ['action' => (string) ($last->option['title'] ?? ''), 'reason' => (string) $last?->reason, 'by' => (string) $last?->person->name]]);
+            }
             $verdict = Verdict::query()->where('job_id', $job->id)->latest('id')->first();
             if ($verdict === null || $verdict->id !== $verdictId) {
                 throw new Refused('stale-verdict', 'The verdict has changed since this screen was drawn: read it again before choosing.');

@@ -8,6 +8,7 @@ use Illuminate\Routing\Route as Address;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Facades\Route;
 use Illuminate\Support\Str;
+use Tests\Feature\Contract;
 use Tests\Feature\Workbench;
 
 beforeEach(function (): void {
@@ -154,4 +155,20 @@ it('shows of a corrected reading the last one, of a withdrawn one none but what 
     expect($volts())->toContain(3.791)->not->toContain(3.81)->and($this->getJson("/api/jobs/{$job->id}")->json('measurements.0.groups_v.1'))->toEqualWithDelta(3.791, 0.001);
     $this->bench->send([$this->bench->entry($job, 'reading', ['measurement_id' => $set, 'from' => 'T1', 'to' => 'T2', 'typed' => '', 'corrects_id' => $second['id']])])->assertOk();
     expect($shown())->toHaveCount($all - 1)->and($volts())->toHaveCount($all - 1)->and($this->getJson("/api/jobs/{$job->id}")->json('measurements.0.groups_v.1'))->toEqualWithDelta(3.81, 0.005);
+});
+
+it('tells the second of two who decide what the first decided, and lets either stand', function (): void {
+    $job = $this->bench->open();
+    $this->bench->read($job, [3.8, 3.8, 3.3, 3.8]);
+    $view = $this->bench->post("jobs/{$job->id}/verdict")->json();
+    $say = fn (string $reason, array $seen) => $this->bench->post("jobs/{$job->id}/decision", ['verdict_id' => $view['verdict']['id'], 'action' => 'charge-group', 'reason' => $reason] + $seen);
+    $first = $say('It drifted.', ['seen' => null])->assertOk()->json('decision');
+    $this->bench->as('senior');
+    $clash = $say('It only drifted.', ['seen' => null])->assertStatus(412)->assertJsonPath('code', 'clash');
+    expect($clash->json('now'))->toBe(['action' => $first['option']['title'], 'reason' => 'It drifted.', 'by' => $this->bench->people['owner']->name])
+        ->and(Contract::complaints($clash, 'post', '/api/jobs/{job}/decision'))->toBe([])
+        ->and(Event::query()->where('job_id', $job->id)->where('kind', 'decided')->count())->toBe(1);
+    $say('It only drifted.', ['seen' => $first['id']])->assertOk()->assertJsonPath('decision.reason', 'It only drifted.');
+    // Who does not say what they saw is not asked: a script decides as before.
+    $say('Third.', [])->assertOk();
 });

@@ -103,7 +103,7 @@ final class JobController extends Controller
     public function decide(DecideBody $request, Job $job, Decide $decide): JsonResponse
     {
         $data = $request->validated();
-        $decide->handle($this->person(), $job, (int) $data['verdict_id'], $data['action'], $data['reason']);
+        $decide->handle($this->person(), $job, (int) $data['verdict_id'], $data['action'], $data['reason'], array_key_exists('seen', $data) ? ['id' => $data['seen'] === null ? null : (int) $data['seen']] : null);
 
         return $this->view($job->refresh());
     }

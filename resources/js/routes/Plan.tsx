@@ -3,9 +3,11 @@ import { Link, useNavigate, useOutletContext } from 'react-router';
 import { api, type Job, key, unwrap } from '@/api/client';
 import { useMay, usePerson } from '@/lib/bench';
 import { money, place } from '@/lib/format';
-import { fieldErrors, useJobWrite } from '@/lib/job';
+import { useQueryClient } from '@tanstack/react-query';
+import { fieldErrors, jobQuery, useJobWrite } from '@/lib/job';
 import { useDraft } from '@/lib/useDraft';
 import { Basis, Button, Cautions, Field, Go } from '@/parts/basics';
+import { Clash } from '@/parts/Clash';
 import { CoreSample } from '@/parts/CoreSample';
 import { bandsOf } from './Verdict';
 import { useReplay } from '@/lib/replay';
@@ -26,12 +28,13 @@ function Plan({ job }: { job: Job }) {
     const [reason, setReason, clear] = useDraft(`reason.${job.id}.${person.id}`, NO_REASON);
     const replay = useReplay(job, job.verdict !== null);
     const runs = new Map(replay.data?.options.map((o) => [o.action, o]));
+    const queries = useQueryClient();
     const decide = useJobWrite(
-        () =>
+        (seen: number | null) =>
             unwrap(
                 api.POST('/api/jobs/{job}/decision', {
                     params: { path: { job: job.id }, header: key() },
-                    body: { verdict_id: job.verdict!.id, action: chosen!, reason },
+                    body: { verdict_id: job.verdict!.id, action: chosen!, reason, seen },
                 }),
             ),
         (j) => {
@@ -64,7 +67,7 @@ function Plan({ job }: { job: Job }) {
                 className="grid gap-4"
                 onSubmit={(e) => {
                     e.preventDefault();
-                    decide.mutate(undefined);
+                    decide.mutate(job.decision?.id ?? null);
                 }}
             >
                 {job.decision && (
@@ -171,6 +174,19 @@ function Plan({ job }: { job: Job }) {
                             <Field label="Why this one" error={errors['reason']}>
                                 {(p) => <textarea {...p} required value={reason} onChange={(e) => setReason(e.target.value)} />}
                             </Field>
+                            <Clash
+                                error={decide.error}
+                                labels={{ action: 'To be done', reason: 'Why', by: 'By' }}
+                                mine={{ action: choice?.title ?? '', reason, by: person.name }}
+                                onMine={() =>
+                                    void queries.fetchQuery({ ...jobQuery(job.id), staleTime: 0 }).then((now) => decide.mutate(now.decision?.id ?? null))
+                                }
+                                onTheirs={() => {
+                                    decide.reset();
+                                    clear();
+                                    void queries.fetchQuery({ ...jobQuery(job.id), staleTime: 0 }).then((now) => setChosen(now.decision?.action ?? chosen));
+                                }}
+                            />
                             <div>
                                 <Button type="submit" look="main" disabled={decide.isPending || chosen === null}>
                                     Do this: {choice?.title ?? ''}
