@@ -1,0 +1,122 @@
+// One picture of each main view at 1280x800, in the order in which they disturb the demo least.
+import { chromium } from '@playwright/test';
+import net from 'node:net';
+
+const [folder, ...only] = process.argv.slice(2);
+const base = process.env.BASE_URL;
+const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: ['--no-sandbox'] });
+
+/** One line to the simulated hand. */
+const hand = (message) =>
+    new Promise((done, failed) => {
+        const s = net.connect(Number(process.env.BENCH_PORT) + 4, '127.0.0.1', () => s.write(JSON.stringify(message) + '\n'));
+        s.setTimeout(5000, () => s.destroy(new Error('the hand does not answer')));
+        s.on('error', failed);
+        s.on('data', () => s.destroy() && done());
+    });
+
+const pages = {};
+async function as(who) {
+    if (pages[who]) return pages[who];
+    const page = await (await browser.newContext({ baseURL: base, viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' })).newPage();
+    await page.goto('/sign-in');
+    await page.getByLabel('E-mail').fill(`${who}@gannetquay.example`);
+    await page.getByLabel('Password').fill('growth-rings');
+    await page.keyboard.press('Enter');
+    await page.getByRole('heading', { name: 'Bench' }).waitFor();
+    return (pages[who] = page);
+}
+const jobs = Object.fromEntries((await (await (await as('maren')).request.get('/api/bench')).json()).jobs.map((j) => [j.name, j.id]));
+const at = (who, path) => async () => {
+    const page = await as(who);
+    await page.goto(path);
+    return page;
+};
+const job = (name, room) => `/jobs/${jobs[name]}/${room}`;
+const proveUntil = async (told) => {
+    const page = await as('sunniva');
+    await page.goto(job('Deck scooter 5', 'supply'));
+    await page.getByRole('button', { name: 'Lay it on the bench' }).click();
+    await page.getByText('lies on the simulated bench').waitFor();
+    for (const box of await page.getByRole('group', { name: 'Before any current flows' }).getByRole('checkbox').all()) await box.check();
+    await page.getByLabel('Time runs (simulation)').selectOption('30');
+    await page.getByRole('button', { name: 'Start, I stay with it' }).click();
+    await page.getByText(/2\.\d+ V, as the plan has it/).waitFor();
+    if (told) {
+        await page.getByRole('button', { name: "The supply's clips sit on group 4" }).click();
+        await page.getByTestId('phase').filter({ hasText: 'slow charge' }).waitFor();
+        await page.waitForTimeout(40_000);
+    }
+    return page;
+};
+const views = {
+    bench: at('sunniva', '/'),
+    intake: at('sunniva', '/intake'),
+    probe: at('sunniva', job('Luggage cart 3', 'probe')),
+    verdict: at('sunniva', job('Delivery trike', 'verdict')),
+    replay: async () => {
+        const page = await at('sunniva', job('Delivery trike', 'verdict'))();
+        await page.getByRole('button', { name: 'Replay what the customer saw' }).click();
+        await page.getByText('In the device, as it is now').first().waitFor();
+        await page.waitForTimeout(1000);
+        await page.evaluate(() => window.scrollTo(0, document.body.scrollHeight));
+        return page;
+    },
+    plan: at('maren', job('Shears 11', 'plan')),
+    work: at('sunniva', job('Night block', 'work')),
+    proof: at('sunniva', job('Harbour chair', 'proof')),
+    report: at('tobiah', job('Shears 08', 'report')),
+    cells: at('sunniva', '/cells'),
+    budget: at('tobiah', `${job('Delivery trike', 'build')}?do=budget`),
+    'build-sheet': at('tobiah', `${job('Post bike 1', 'build')}?do=sheet`),
+    balance: at('sunniva', `${job('Delivery trike', 'supply')}?do=balance`),
+    customer: async () => {
+        const page = await at('maren', '/customers')();
+        await page.getByRole('link', { name: 'Island post' }).first().click();
+        return page;
+    },
+    settings: at('maren', '/settings'),
+    people: at('maren', '/people'),
+    'hands-free': async () => {
+        const page = await as('sunniva');
+        await page.goto('/intake');
+        await page.getByLabel('Customer', { exact: true }).fill('Harbour tugs');
+        await page.getByLabel('Pack model', { exact: true }).selectOption({ label: 'Quay tug, 14 groups' });
+        await page.getByLabel('Name of this pack').fill('Tug 2');
+        await page.getByRole('button', { name: 'Take it in and probe' }).click();
+        await page.getByTestId('target').waitFor();
+        await page.goto(`${new URL(page.url()).pathname}?hands=free`);
+        await page.getByRole('button', { name: 'Lay it on the bench' }).click();
+        await page.getByText('lies on the simulated bench').waitFor();
+        await hand({ do: 'speed', s: 1 });
+        await page.getByLabel('follow the prompts').check();
+        await page.getByTestId('target').filter({ hasText: 'T6' }).waitFor({ timeout: 60_000 });
+        await page.evaluate(() => window.scrollTo(0, 150));
+        return page;
+    },
+    prove: () => proveUntil(false),
+    recovery: async () => {
+        const page = await as('sunniva');
+        if (!page.url().includes('/runs/')) return proveUntil(true);
+        await page.getByRole('button', { name: "The supply's clips sit on group 4" }).click();
+        await page.getByTestId('phase').filter({ hasText: 'slow charge' }).waitFor();
+        await page.waitForTimeout(40_000);
+        return page;
+    },
+};
+let failed = 0;
+for (const [name, go] of Object.entries(views)) {
+    if (only.length > 0 && !only.includes(name)) continue;
+    try {
+        const page = await go();
+        await page.waitForLoadState('networkidle', { timeout: 4000 }).catch(() => {});
+        await page.waitForTimeout(400);
+        await page.screenshot({ path: `${folder}/${name}.png` });
+        console.log(name);
+    } catch (e) {
+        failed++;
+        console.error(`${name}: ${e.message.split('\n')[0]}`);
+    }
+}
+await browser.close();
+process.exit(failed);
