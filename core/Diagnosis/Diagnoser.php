@@ -97,7 +97,7 @@ final class Diagnoser
             $joints += $f->code === 'joint.high-resistance' ? [$f->place->number => $f->probability] : [];
         }
         usort($findings, fn (Finding $a, Finding $b): int => self::order($a, $joints) <=> self::order($b, $joints));
-        $window = UsableWindow::of($record->pack, $evidence->groups, $evidence->curve);
+        $window = UsableWindow::of($evidence);
 
         return new Verdict(
             $triage,

@@ -18,6 +18,9 @@ final readonly class PackEvidence
     /** Kelvin over ambient from which a joint under current is hot. */
     public const JOINT_HOT_K = EvidenceDraft::JOINT_HOT_K;
 
+    /** Groups this close in charge, as a fraction, are full and empty together: what the pack gave tells of each (assumed). */
+    private const LEVEL = 0.05;
+
     public RestCurve $curve;
 
     /** @var list<GroupEvidence> */
@@ -159,6 +162,31 @@ final readonly class PackEvidence
     public function solved(Measurement $m): NetworkSolution
     {
         return $this->draft->solved($m);
+    }
+
+    /**
+     * Amp-hours that a group is taken to hold: its own where they were measured, else what the whole pack gave where its groups
+     * end together, else what its cells promise; null where nothing tells.
+     */
+    public function holdsAh(GroupEvidence $group): ?float
+    {
+        $rated = $this->record->pack->groupCapacityAh();
+        if ($group->capacity !== null) {
+            return $group->capacityAh;
+        }
+
+        return $this->packCapacityAh !== null && $this->isLevel() ? min($rated ?? INF, $this->packCapacityAh) : $rated;
+    }
+
+    private function isLevel(): bool
+    {
+        foreach ($this->groups as $g) {
+            if ($g->charge === null || abs($g->charge) > self::LEVEL) {
+                return false;
+            }
+        }
+
+        return true;
     }
 
     /** @return array<string, list<float|null>> volts of the groups as each set of this revision by itself gives them, by set */

@@ -4,9 +4,6 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Diagnosis;
 
-use Heartwood\Core\Pack\RestCurve;
-use Heartwood\Core\Record\PackSpec;
-
 /** How much goes in before the first group is full and comes out before the first is empty (handbook "The usable window"). */
 final readonly class UsableWindow
 {
@@ -23,23 +20,20 @@ final readonly class UsableWindow
     ) {
     }
 
-    /**
-     * @param  list<GroupEvidence>  $groups  all with a rest voltage
-     * @return self|null null while a group is unread, its reading is doubted, or nothing tells the capacity
-     */
-    public static function of(PackSpec $pack, array $groups, RestCurve $curve): ?self
+    /** @return self|null null while a group is unread, its reading is doubted, or nothing tells the capacity */
+    public static function of(PackEvidence $evidence): ?self
     {
-        $rated = $pack->groupCapacityAh();
+        [$groups, $curve] = [$evidence->groups, $evidence->curve];
         $measured = false;
         $charge = $discharge = INF;
         $firstFull = $firstEmpty = 1;
         $sum = 0.0;
         foreach ($groups as $e) {
-            $capacity = $e->capacity !== null ? $e->capacityAh : $rated;
+            $capacity = $evidence->holdsAh($e);
             if ($e->restV === null || $capacity === null || $e->doubtProbability >= self::DOUBTED) {
                 return null;
             }
-            $measured = $measured || $e->capacity !== null;
+            $measured = $measured || $e->capacity !== null || $evidence->packCapacityAh !== null;
             $soc = $curve->socAt($e->restV);
             $sum += $e->restV;
             if ((1 - $soc) * $capacity < $charge - 1e-9) {

@@ -19,7 +19,8 @@ final readonly class Replay
 
     private float $loadA;
 
-    public function __construct(private PackSpec $spec, private TwinPack $pack)
+    /** @param  TwinPack|null  $others  the pack without what it gave as a whole, for the groups beside one that is replaced */
+    public function __construct(private PackSpec $spec, private TwinPack $pack, private ?TwinPack $others = null)
     {
         $capacity = $spec->groupCapacityAh() ?? PackSpec::UNKNOWN_AH;
         $this->chargeA = $spec->charger->float('cc_a') ?? min($spec->bms->float('charge_limit_a') ?? 1e9, $capacity / 5);
@@ -71,9 +72,10 @@ final readonly class Replay
             RepairAction::ChargeGroup => $this->pack->with($groups, ['charge' => $middle]),
             RepairAction::Balance => $this->pack->at(array_fill(0, $this->pack->series(), Robust::median($this->pack->charge === [] ? [0.5] : $this->pack->charge))),
             RepairAction::RecoverGroup => $this->pack->with($groups, ['charge' => $middle]),
-            RepairAction::ReplaceGroup => $this->pack->with($groups, ['charge' => $middle, 'capacity' => $rated, 'ohm' => $healthy, 'leak' => 0.0]),
-            RepairAction::ReplaceCell, RepairAction::Reweld => $this->pack->with($groups, ['capacity' => $rated, 'ohm' => $healthy]),
+            RepairAction::ReplaceGroup => ($this->others ?? $this->pack)->with($groups, ['charge' => $middle, 'capacity' => $rated, 'ohm' => $healthy, 'leak' => 0.0]),
+            RepairAction::ReplaceCell, RepairAction::Reweld => ($this->others ?? $this->pack)->with($groups, ['capacity' => $rated, 'ohm' => $healthy]),
             RepairAction::CleanJoint => $this->pack->with(range(1, max(1, $this->pack->series())), ['ohm' => $healthy]),
+            RepairAction::Rebuild => $this->pack->with(range(1, max(1, $this->pack->series())), ['charge' => $middle, 'capacity' => $rated, 'ohm' => $healthy, 'leak' => 0.0]),
             RepairAction::Donor, RepairAction::Recycle, RepairAction::Quarantine => null,
             default => $this->pack,
         };

@@ -21,6 +21,9 @@ final readonly class TwinPack
     /** Time constant of that pair, seconds. */
     public const TAU_S = 45.0;
 
+    /** A group that holds nothing still moves, Ah. */
+    private const LEAST_AH = 0.05;
+
     public const FADE_PER_CYCLE = 0.0004;
 
     public const GROWTH_PER_CYCLE = 0.0006;
@@ -43,8 +46,12 @@ final readonly class TwinPack
     ) {
     }
 
-    /** @return self|null the pack as the job's evidence has it; null while a group is unread or no capacity is known */
-    public static function estimate(PackSpec $pack, PackEvidence $evidence): ?self
+    /**
+     * @param  bool  $asAWhole  whether what the whole pack gave is laid to every group that was not measured by itself; not, where
+     *                          one of them is to be replaced that may alone have been the reason
+     * @return self|null the pack as the job's evidence has it; null while a group is unread or no capacity is known
+     */
+    public static function estimate(PackSpec $pack, PackEvidence $evidence, bool $asAWhole = true): ?self
     {
         $rated = $pack->groupCapacityAh();
         if ($rated === null) {
@@ -57,7 +64,7 @@ final readonly class TwinPack
                 return null;
             }
             $charge[] = $evidence->curve->socAt($e->restV);
-            $capacity[] = $e->capacity !== null ? max(0.05, $e->capacityAh) : $rated;
+            $capacity[] = max(self::LEAST_AH, ($asAWhole ? $evidence->holdsAh($e) : ($e->capacity !== null ? $e->capacityAh : null)) ?? $rated);
             $ohm[] = max(0.0001, ($milliohm * (1 - self::SLOW_SHARE) + self::excess($e)) / 1000);
             $slow[] = $milliohm * self::SLOW_SHARE / 1000;
             $leak[] = self::leaks($e) ? (float) $e->leakPerDay * $rated / 24 : 0.0;

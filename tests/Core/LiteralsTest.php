@@ -17,7 +17,7 @@ const BARE = [
     '.' => 0, 'Balance' => 0, 'Build' => 47, 'Cell' => 0, 'Diagnosis' => 220, 'Fault' => 0, 'Feature' => 0,
     'Inference' => 0, 'Limits' => 0, 'Log' => 66, 'Maths' => 18, 'Money' => 0, 'Pack' => 70, 'Proof' => 0,
     'Reading' => 89, 'Record' => 15, 'Recovery' => 0, 'Repair' => 0, 'Run' => 0, 'Safety' => 0, 'Schedule' => 0, 'Shop' => 0,
-    'Twin' => 34,
+    'Twin' => 33,
 ];
 
 /**

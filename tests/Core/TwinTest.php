@@ -5,9 +5,14 @@ declare(strict_types=1);
 use App\Contract\SchemaCheck;
 use App\Contract\SimulationReader;
 use Heartwood\Core\Diagnosis\PackEvidence;
+use Heartwood\Core\Diagnosis\UsableWindow;
 use Heartwood\Core\Pack\Chemistry;
 use Heartwood\Core\Pack\RestCurve;
 use Heartwood\Core\Record\InvalidRecord;
+use Heartwood\Core\Record\JobRecord;
+use Heartwood\Core\Record\Place;
+use Heartwood\Core\Repair\Option;
+use Heartwood\Core\Repair\RepairAction;
 use Heartwood\Core\Twin\Replay;
 use Heartwood\Core\Twin\Simulation;
 use Heartwood\Core\Twin\Step;
@@ -162,4 +167,38 @@ it('fades the smallest group quickest as cycles go by', function (): void {
 it('holds a device of constant power at its own current limit', function (): void {
     $run = Twin::run(twin([0.9, 0.9, 0.9]), Step::power(400.0, 0.0, 24.0, 20.0), 5.0);
     expect(max(array_map(abs(...), $run->amps)))->toBe(20.0);
+});
+
+/**
+ * Four groups of 8.4 Ah whose pack gave what is said, started full.
+ *
+ * @param  list<float>  $volts
+ */
+function gave(?float $ah, array $volts = [3.9, 3.9, 3.9, 3.9]): JobRecord
+{
+    return Bench::parse(Bench::record($volts, ['parallel' => 3, 'cell' => ['capacity_ah' => 2.8, 'resistance_mohm' => 30]], ['tests' => $ah === null ? [] : [['kind' => 'capacity', 'scope' => 'pack', 'measured_ah' => $ah, 'started_full' => true]]]));
+}
+
+it('runs a pack on what it gave as a whole, and never on more than its cells promise', function (?float $gave, array $volts, float $holds, string $basis): void {
+    $record = gave($gave, $volts);
+    $evidence = new PackEvidence($record);
+    expect($evidence->holdsAh($evidence->groups[1]))->toEqualWithDelta($holds, 1e-9)
+        ->and(TwinPack::estimate($record->pack, $evidence)->capacityAh[1])->toEqualWithDelta($holds, 1e-9)
+        ->and(UsableWindow::of($evidence)->capacityBasis)->toBe($basis);
+})->with([
+    'nothing measured' => [null, [3.9, 3.9, 3.9, 3.9], 8.4, 'assumed'], 'a worn pack' => [5.2, [3.9, 3.9, 3.9, 3.9], 5.2, 'measured'], 'more than promised' => [8.9, [3.9, 3.9, 3.9, 3.9], 8.4, 'measured'],
+    'just level' => [5.2, [3.900, 3.900, 3.858, 3.900], 5.2, 'measured'], 'not level: a low group ended it' => [5.2, [3.900, 3.900, 3.80, 3.900], 8.4, 'measured'],
+]);
+
+it('promises of each option no more than was measured, of new cells what they hold', function (): void {
+    $record = gave(5.2);
+    $evidence = new PackEvidence($record);
+    $replay = new Replay($record->pack, $pack = TwinPack::estimate($record->pack, $evidence), TwinPack::estimate($record->pack, $evidence, false));
+    $ah = fn (RepairAction $a, array $places = []): float => $replay->usable($replay->after(new Option($a, $places, null, [])))->ah;
+    expect($ah(RepairAction::None))->toBeLessThan(5.25)->toBeGreaterThan(4.5)
+        ->and($ah(RepairAction::LighterDuty))->toBe($ah(RepairAction::None))
+        ->and($ah(RepairAction::Rebuild))->toBeGreaterThan(7.5)
+        // The one that is replaced may alone have been the reason: the others are not held to it.
+        ->and($ah(RepairAction::ReplaceGroup, [Place::group(2)]))->toBeGreaterThan(7.5)
+        ->and($pack->capacityAh)->toBe([5.2, 5.2, 5.2, 5.2]);
 });

@@ -24,11 +24,12 @@ final class ReplayView
     public static function of(Job $job): array
     {
         $record = JobRecord::fromArray(BuildRecord::of($job));
-        $pack = TwinPack::estimate($record->pack, new PackEvidence($record));
+        $evidence = new PackEvidence($record);
+        $pack = TwinPack::estimate($record->pack, $evidence);
         if ($pack === null) {
             return ['ready' => false, 'why' => 'Every group needs a rest voltage, and cells or label a capacity, before the pack can be run.', 'sentence' => null, 'charge' => null, 'discharge' => null, 'options' => [], 'weakest' => []];
         }
-        $replay = new Replay($record->pack, $pack);
+        $replay = new Replay($record->pack, $pack, TwinPack::estimate($record->pack, $evidence, false));
         $verdict = Verdict::query()->where('job_id', $job->id)->latest('id')->first();
 
         return [
