@@ -15,13 +15,73 @@ namespace Heartwood\Bench;
 final class BenchPacks
 {
     private const CURVES = [
-        'nmc' => [[0, 2.96], [0.03, 3.18], [0.06, 3.31], [0.1, 3.415], [0.2, 3.535], [0.3, 3.606], [0.4, 3.65], [0.5, 3.708], [0.6, 3.795], [0.7, 3.89], [0.8, 3.985], [0.9, 4.078], [1, 4.188]],
-        'nca' => [[0, 2.93], [0.03, 3.13], [0.06, 3.27], [0.1, 3.40], [0.2, 3.52], [0.3, 3.59], [0.4, 3.638], [0.5, 3.70], [0.6, 3.785], [0.7, 3.87], [0.8, 3.965], [0.9, 4.06], [1, 4.18]],
-        'lco' => [[0, 3.02], [0.03, 3.36], [0.06, 3.50], [0.1, 3.605], [0.2, 3.70], [0.3, 3.752], [0.4, 3.783], [0.5, 3.823], [0.6, 3.873], [0.7, 3.943], [0.8, 4.022], [0.9, 4.102], [1, 4.192]],
-        'lfp' => [[0, 2.62], [0.03, 3.0], [0.06, 3.14], [0.1, 3.188], [0.2, 3.234], [0.3, 3.266], [0.4, 3.285], [0.6, 3.298], [0.7, 3.320], [0.9, 3.333], [0.96, 3.342], [1, 3.43]],
+        'nmc' => [
+            [0, 2.96],
+            [0.03, 3.18],
+            [0.06, 3.31],
+            [0.1, 3.415],
+            [0.2, 3.535],
+            [0.3, 3.606],
+            [0.4, 3.65],
+            [0.5, 3.708],
+            [0.6, 3.795],
+            [0.7, 3.89],
+            [0.8, 3.985],
+            [0.9, 4.078],
+            [1, 4.188],
+        ],
+        'nca' => [
+            [0, 2.93],
+            [0.03, 3.13],
+            [0.06, 3.27],
+            [0.1, 3.4],
+            [0.2, 3.52],
+            [0.3, 3.59],
+            [0.4, 3.638],
+            [0.5, 3.7],
+            [0.6, 3.785],
+            [0.7, 3.87],
+            [0.8, 3.965],
+            [0.9, 4.06],
+            [1, 4.18],
+        ],
+        'lco' => [
+            [0, 3.02],
+            [0.03, 3.36],
+            [0.06, 3.5],
+            [0.1, 3.605],
+            [0.2, 3.7],
+            [0.3, 3.752],
+            [0.4, 3.783],
+            [0.5, 3.823],
+            [0.6, 3.873],
+            [0.7, 3.943],
+            [0.8, 4.022],
+            [0.9, 4.102],
+            [1, 4.192],
+        ],
+        'lfp' => [
+            [0, 2.62],
+            [0.03, 3.0],
+            [0.06, 3.14],
+            [0.1, 3.188],
+            [0.2, 3.234],
+            [0.3, 3.266],
+            [0.4, 3.285],
+            [0.6, 3.298],
+            [0.7, 3.32],
+            [0.9, 3.333],
+            [0.96, 3.342],
+            [1, 3.43],
+        ],
     ];
 
-    private const LIMITS = ['nmc' => [2.8, 4.25, 4.2, 3.0, 1.5], 'nca' => [2.8, 4.25, 4.2, 3.0, 1.5], 'lco' => [3.0, 4.25, 4.2, 3.0, 1.5], 'lfp' => [2.5, 3.7, 3.65, 2.5, 1.2]];
+    private const LIMITS = [
+        'nmc' => [2.8, 4.25, 4.2, 3.0, 1.5],
+        'nca' => [2.8, 4.25, 4.2, 3.0, 1.5],
+        'lco' => [3.0, 4.25, 4.2, 3.0, 1.5],
+        'lfp' => [2.5, 3.7, 3.65, 2.5, 1.2],
+    ];
 
     private string $chemistry;
 
@@ -88,24 +148,44 @@ final class BenchPacks
     /** @return list<string> */
     public static function scenarios(): array
     {
-        return array_values(array_map(fn (string $m): string => substr($m, 4), array_filter(get_class_methods(self::class), fn (string $m): bool => str_starts_with($m, 'make') && $m !== 'make')));
+        return array_values(
+            array_map(
+                fn(string $m): string => substr($m, 4),
+                array_filter(get_class_methods(self::class), fn(string $m): bool => str_starts_with($m, 'make') && $m !== 'make'),
+            ),
+        );
     }
 
-    /** @return array{record: array<string, mixed>, want: list<array{codes: list<string>, where: list<array<string, int>|null>}>, not: list<string>, enough: bool, healthy: bool} */
+    /**
+     * @return array{record: array<string, mixed>, want: list<array{codes: list<string>, where: list<array<string, int>|null>}>, not:
+     * list<string>, enough: bool, healthy: bool}
+     */
     public function make(string $scenario): array
     {
         $this->fresh($this->pick('nmc', 'nmc', 'nmc', 'nca', 'lco', 'lfp'), mt_rand(4, 16), mt_rand(1, 6));
-        $this->{'make'.$scenario}();
+        $this->{'make' . $scenario}();
         foreach ($this->sets as $i => $m) {
             $this->sets[$i]['id'] = "m$i";
         }
 
         return [
-            'record' => array_filter([
-                'format' => 'heartwood.job', 'version' => 1, 'pack' => $this->pack, 'symptoms' => $this->symptoms, 'inspection' => $this->inspection,
-                'measurements' => $this->sets, 'tests' => $this->tests, 'events' => $this->events,
-            ], fn (mixed $x): bool => $x !== []),
-            'want' => $this->want, 'not' => $this->not, 'enough' => $this->enough, 'healthy' => str_starts_with($scenario, 'Healthy'),
+            'record' => array_filter(
+                [
+                    'format' => 'heartwood.job',
+                    'version' => 1,
+                    'pack' => $this->pack,
+                    'symptoms' => $this->symptoms,
+                    'inspection' => $this->inspection,
+                    'measurements' => $this->sets,
+                    'tests' => $this->tests,
+                    'events' => $this->events,
+                ],
+                fn(mixed $x): bool => $x !== [],
+            ),
+            'want' => $this->want,
+            'not' => $this->not,
+            'enough' => $this->enough,
+            'healthy' => str_starts_with($scenario, 'Healthy'),
         ];
     }
 
@@ -119,8 +199,12 @@ final class BenchPacks
         $this->g = $this->joints = $this->link = [];
         for ($k = 1; $k <= $s; $k++) {
             $this->g[$k] = [
-                'soc' => $soc + $this->normal($spread), 'cap' => $this->cellAh * $p * (1 - abs($this->normal(0.012))), 'r' => $this->cellMohm / $p * (1 + $this->normal(0.04)),
-                'leak' => abs($this->normal(0.0002)), 'offset' => $this->normal(0.001), 'fixed' => null,
+                'soc' => $soc + $this->normal($spread),
+                'cap' => $this->cellAh * $p * (1 - abs($this->normal(0.012))),
+                'r' => ($this->cellMohm / $p) * (1 + $this->normal(0.04)),
+                'leak' => abs($this->normal(0.0002)),
+                'offset' => $this->normal(0.001),
+                'fixed' => null,
             ];
         }
         for ($t = 0; $t <= $s; $t++) {
@@ -137,8 +221,20 @@ final class BenchPacks
         $this->style = $this->pick('across', 'across', 'across', 'both', 'both');
         [$low, $high] = self::LIMITS[$chemistry];
         $this->pack = [
-            'chemistry' => $chemistry, 'series' => $s, 'parallel' => $p, 'kind' => 'other', 'cell' => ['capacity_ah' => $this->cellAh, 'resistance_mohm' => $this->cellMohm, 'max_continuous_a' => 10.0],
-            'bms' => ['series' => $s, 'discharge_limit_a' => 30, 'charge_limit_a' => 6, 'high_cut_v' => $high, 'low_cut_v' => $low, 'balance' => 'passive', 'balance_current_a' => 0.06],
+            'chemistry' => $chemistry,
+            'series' => $s,
+            'parallel' => $p,
+            'kind' => 'other',
+            'cell' => ['capacity_ah' => $this->cellAh, 'resistance_mohm' => $this->cellMohm, 'max_continuous_a' => 10.0],
+            'bms' => [
+                'series' => $s,
+                'discharge_limit_a' => 30,
+                'charge_limit_a' => 6,
+                'high_cut_v' => $high,
+                'low_cut_v' => $low,
+                'balance' => 'passive',
+                'balance_current_a' => 0.06,
+            ],
         ];
         $this->sets = $this->tests = $this->events = $this->symptoms = $this->inspection = $this->want = $this->not = [];
         [$this->enough, $this->pathOhm, $this->output] = [true, 0.01, null];
@@ -279,7 +375,12 @@ final class BenchPacks
         $this->say($k, 'group.self-discharge');
         $this->rest();
         foreach ($this->g as $i => $g) {
-            $this->tests[] = ['kind' => 'refill', 'scope' => ['group' => $i], 'days' => 9, 'refill_ah' => round(9 * ($g['leak'] + 0.0002) * $g['cap'] * (1 + $this->normal(0.04)), 3)];
+            $this->tests[] = [
+                'kind' => 'refill',
+                'scope' => ['group' => $i],
+                'days' => 9,
+                'refill_ah' => round(9 * ($g['leak'] + 0.0002) * $g['cap'] * (1 + $this->normal(0.04)), 3),
+            ];
         }
     }
 
@@ -303,7 +404,7 @@ final class BenchPacks
         foreach ($this->g as $i => $g) {
             $this->g[$i]['cap'] = $this->cellAh * $this->p * 0.97 * (1 + $this->normal(0.004));
         }
-        $this->g[$k]['cap'] *= $this->between(0.80, 0.85);
+        $this->g[$k]['cap'] *= $this->between(0.8, 0.85);
         $this->say($k, 'group.low-capacity');
         $this->rest();
         $this->capacities();
@@ -339,9 +440,14 @@ final class BenchPacks
         if (mt_rand(0, 1) === 1) {
             $this->tests[] = ['kind' => 'tug-weld', 'where' => ['group' => $k], 'loose' => true];
         } else {
-            $mv = array_map(fn (): float => round(-1.4 * (1 + $this->normal(0.1)), 2), range(1, $this->p));
+            $mv = array_map(fn(): float => round(-1.4 * (1 + $this->normal(0.1)), 2), range(1, $this->p));
             $mv[mt_rand(0, $this->p - 1)] = round($this->normal(0.03), 2);
-            $this->tests[] = ['kind' => 'strip-millivolt', 'scope' => ['group' => $k], 'cells_mv' => $mv, 'current_a' => -round(1.5 * $this->p, 1)];
+            $this->tests[] = [
+                'kind' => 'strip-millivolt',
+                'scope' => ['group' => $k],
+                'cells_mv' => $mv,
+                'current_a' => -round(1.5 * $this->p, 1),
+            ];
         }
     }
 
@@ -365,14 +471,19 @@ final class BenchPacks
         $this->rest();
         $this->loadSteps();
         foreach ($this->g as $i => $g) {
-            $this->tests[] = ['kind' => 'resistance', 'scope' => ['group' => $i], 'mohm' => round($g['r'] * (1 + $this->normal(0.02)), 2), 'method' => 'four-wire'];
+            $this->tests[] = [
+                'kind' => 'resistance',
+                'scope' => ['group' => $i],
+                'mohm' => round($g['r'] * (1 + $this->normal(0.02)), 2),
+                'method' => 'four-wire',
+            ];
         }
     }
 
     private function makeJoint(): void
     {
         $t = mt_rand(1, $this->s - 1);
-        $this->joints[$t] = $this->cellMohm / $this->p * $this->between(0.6, 2.5);
+        $this->joints[$t] = ($this->cellMohm / $this->p) * $this->between(0.6, 2.5);
         $this->sayJoint($t);
         $this->rest();
         $this->loadSteps();
@@ -389,7 +500,7 @@ final class BenchPacks
             $this->g[$i]['cap'] = 100.0 * (1 - abs($this->normal(0.01)));
             $this->g[$i]['r'] = 0.6 * (1 + $this->normal(0.04));
         }
-        $this->link = array_map(fn (): float => $this->between(0.04, 0.07), $this->link);
+        $this->link = array_map(fn(): float => $this->between(0.04, 0.07), $this->link);
         $this->pack['cell'] = ['capacity_ah' => 100.0, 'resistance_mohm' => 0.6, 'max_continuous_a' => 100.0];
         $this->pack['bms']['discharge_limit_a'] = 100;
         $t = mt_rand(1, $this->s - 1);
@@ -399,7 +510,13 @@ final class BenchPacks
         $this->rest();
         $amps = -40.0;
         foreach (range(1, $this->s - 1) as $i) {
-            $this->tests[] = ['kind' => 'continuity', 'element' => 'joint', 'where' => ['joint' => $i], 'drop_v' => round(($this->link[$i] + $this->joints[$i]) * 40.0 / 1000 + $this->normal(0.0002), 4), 'current_a' => $amps];
+            $this->tests[] = [
+                'kind' => 'continuity',
+                'element' => 'joint',
+                'where' => ['joint' => $i],
+                'drop_v' => round((($this->link[$i] + $this->joints[$i]) * 40.0) / 1000 + $this->normal(0.0002), 4),
+                'current_a' => $amps,
+            ];
         }
     }
 
@@ -407,7 +524,7 @@ final class BenchPacks
     {
         $this->steep(0.4, 0.8);
         $t = mt_rand(1, $this->s - 1);
-        $this->joints[$t] = $this->cellMohm / $this->p * $this->between(1.0, 2.5);
+        $this->joints[$t] = ($this->cellMohm / $this->p) * $this->between(1.0, 2.5);
         $this->sayJoint($t);
         $this->not = ['reading.inconsistent'];
         $this->rest();
@@ -581,9 +698,14 @@ final class BenchPacks
         $k = $this->any();
         $this->g[$k]['fixed'] = $this->between(0.0, 0.3);
         $this->enough = false;
-        $this->want = [['codes' => ['group.dead', 'group.deep-discharged', 'group.reversed', 'group.self-discharge', 'group.undercharged'], 'where' => array_map(fn (int $i): array => ['group' => $i], range($k <= 7 ? 1 : 8, $k <= 7 ? 7 : 14))]];
+        $this->want = [
+            [
+                'codes' => ['group.dead', 'group.deep-discharged', 'group.reversed', 'group.self-discharge', 'group.undercharged'],
+                'where' => array_map(fn(int $i): array => ['group' => $i], range($k <= 7 ? 1 : 8, $k <= 7 ? 7 : 14)),
+            ],
+        ];
         $v = $this->volts();
-        $sum = fn (int $a, int $b): float => array_sum(array_slice($v, $a, $b - $a));
+        $sum = fn(int $a, int $b): float => array_sum(array_slice($v, $a, $b - $a));
         $this->sets[] = $this->set('rest', 0.0, [[0, 7, $sum(0, 7)], [7, 14, $sum(7, 14)], [0, 14, $sum(0, 14)]]);
     }
 
@@ -604,7 +726,7 @@ final class BenchPacks
     private function makeLatched(): void
     {
         $this->output = 0.0;
-        $this->symptoms = ['dead-output', ...(mt_rand(0, 1) ? ['cuts-out-until-reconnected'] : [])];
+        $this->symptoms = ['dead-output', ...mt_rand(0, 1) ? ['cuts-out-until-reconnected'] : []];
         $this->sayPack('bms.latched', 'bms.asleep');
         $this->rest(output: true);
         $this->tests[] = ['kind' => 'continuity', 'element' => 'fuse', 'ohm' => 0.01];
@@ -636,7 +758,7 @@ final class BenchPacks
             $this->tests[] = ['kind' => 'wake', 'action' => $a, 'woke' => false];
         }
         $this->tests[] = ['kind' => 'flex', 'element' => 'connector', 'changed' => false];
-        mt_rand(0, 1) ? $this->tests[] = ['kind' => 'sensor', 'ohm' => 10080, 'expected_ohm' => 10000] : null;
+        mt_rand(0, 1) ? ($this->tests[] = ['kind' => 'sensor', 'ohm' => 10080, 'expected_ohm' => 10000]) : null;
     }
 
     private function makeDeadOutputUnknown(): void
@@ -644,7 +766,16 @@ final class BenchPacks
         $this->output = 0.0;
         $this->symptoms = ['dead-output'];
         $this->enough = false;
-        $this->sayPack('bms.latched', 'bms.asleep', 'bms.output-dead', 'path.fuse-open', 'path.switch-or-enable', 'path.connector', 'path.intermittent', 'sensor.temperature');
+        $this->sayPack(
+            'bms.latched',
+            'bms.asleep',
+            'bms.output-dead',
+            'path.fuse-open',
+            'path.switch-or-enable',
+            'path.connector',
+            'path.intermittent',
+            'sensor.temperature',
+        );
         $this->rest(output: true);
     }
 
@@ -678,7 +809,12 @@ final class BenchPacks
         $this->not = ['bms.charge-dead', 'charger.dead'];
         $this->rest();
         $v = $this->volts();
-        $this->tests[] = ['kind' => 'charge', 'stopped_by' => 'bms', 'after_ah' => round(0.02 * $this->cellAh * $this->p, 2), 'groups_v' => array_map(fn (int $i): float => $i === $k ? 4.25 : round($v[$i] + 0.06, 3), array_keys($v))];
+        $this->tests[] = [
+            'kind' => 'charge',
+            'stopped_by' => 'bms',
+            'after_ah' => round(0.02 * $this->cellAh * $this->p, 2),
+            'groups_v' => array_map(fn(int $i): float => $i === $k ? 4.25 : round($v[$i] + 0.06, 3), array_keys($v)),
+        ];
         $this->rest(days: 5.0);
     }
 
@@ -688,7 +824,13 @@ final class BenchPacks
         $this->sayPack('bms.trips-early');
         $this->rest(output: true);
         $v = self::LIMITS[$this->chemistry][0] + $this->between(0.35, 0.6);
-        $this->tests[] = ['kind' => 'discharge', 'stopped_by' => 'bms', 'after_ah' => 0.3, 'current_a' => -round($this->between(8, 18), 1), 'groups_v' => array_map(fn (): float => round($v + $this->normal(0.01), 3), range(1, $this->s))];
+        $this->tests[] = [
+            'kind' => 'discharge',
+            'stopped_by' => 'bms',
+            'after_ah' => 0.3,
+            'current_a' => -round($this->between(8, 18), 1),
+            'groups_v' => array_map(fn(): float => round($v + $this->normal(0.01), 3), range(1, $this->s)),
+        ];
     }
 
     private function makeLimitTooLow(): void
@@ -697,7 +839,13 @@ final class BenchPacks
         $this->sayPack('bms.limit-too-low');
         $this->rest(output: true);
         $v = self::LIMITS[$this->chemistry][0] + $this->between(0.35, 0.6);
-        $this->tests[] = ['kind' => 'discharge', 'stopped_by' => 'bms', 'after_ah' => 0.1, 'current_a' => -round($this->between(30.5, 40), 1), 'groups_v' => array_map(fn (): float => round($v + $this->normal(0.01), 3), range(1, $this->s))];
+        $this->tests[] = [
+            'kind' => 'discharge',
+            'stopped_by' => 'bms',
+            'after_ah' => 0.1,
+            'current_a' => -round($this->between(30.5, 40), 1),
+            'groups_v' => array_map(fn(): float => round($v + $this->normal(0.01), 3), range(1, $this->s)),
+        ];
     }
 
     private function makeOverCurrentNamed(): void
@@ -728,7 +876,15 @@ final class BenchPacks
         $k = $this->any();
         $this->sayPack('bms.no-overcharge-cut');
         $this->rest();
-        $this->tests[] = ['kind' => 'charge', 'stopped_by' => 'person', 'after_ah' => 0.4, 'groups_v' => array_map(fn (int $i): float => $i === $k ? round($this->between(4.32, 4.4), 3) : round(4.12 + $this->normal(0.01), 3), range(1, $this->s))];
+        $this->tests[] = [
+            'kind' => 'charge',
+            'stopped_by' => 'person',
+            'after_ah' => 0.4,
+            'groups_v' => array_map(
+                fn(int $i): float => $i === $k ? round($this->between(4.32, 4.4), 3) : round(4.12 + $this->normal(0.01), 3),
+                range(1, $this->s),
+            ),
+        ];
     }
 
     private function makeBleedStuck(): void
@@ -814,7 +970,7 @@ final class BenchPacks
         $v = $this->volts();
         $shifted = [];
         for ($i = 1; $i <= $this->s; $i++) {
-            $shifted[$i] = $v[$i % $this->s + 1];
+            $shifted[$i] = $v[($i % $this->s) + 1];
         }
         $this->board($shifted);
     }
@@ -856,7 +1012,9 @@ final class BenchPacks
         $this->symptoms = ['dead-output'];
         $this->sayPack('path.fuse-open');
         $this->rest(output: true);
-        $this->tests[] = mt_rand(0, 1) ? ['kind' => 'continuity', 'element' => 'fuse', 'ohm' => 9.0e6] : ['kind' => 'continuity', 'element' => 'fuse', 'drop_v' => round(array_sum($this->volts()), 1), 'current_a' => -0.02];
+        $this->tests[] = mt_rand(0, 1)
+            ? ['kind' => 'continuity', 'element' => 'fuse', 'ohm' => 9.0e6]
+            : ['kind' => 'continuity', 'element' => 'fuse', 'drop_v' => round(array_sum($this->volts()), 1), 'current_a' => -0.02];
     }
 
     private function makeSwitchOpen(): void
@@ -890,7 +1048,12 @@ final class BenchPacks
     {
         $this->sayPack('path.connector');
         $this->rest(output: true);
-        $this->tests[] = ['kind' => 'continuity', 'element' => 'connector', 'drop_v' => round($this->between(0.8, 1.9), 2), 'current_a' => -25.0];
+        $this->tests[] = [
+            'kind' => 'continuity',
+            'element' => 'connector',
+            'drop_v' => round($this->between(0.8, 1.9), 2),
+            'current_a' => -25.0,
+        ];
     }
 
     private function makePhantom(): void
@@ -913,7 +1076,10 @@ final class BenchPacks
         $this->sayPack('charger.wrong-voltage');
         $this->rest();
         $full = self::LIMITS[$this->chemistry][2] * $this->s;
-        $this->tests[] = ['kind' => 'charger', 'open_v' => round($full * (mt_rand(0, 1) ? $this->between(1.03, 1.12) : $this->between(0.84, 0.92)), 2)];
+        $this->tests[] = [
+            'kind' => 'charger',
+            'open_v' => round($full * (mt_rand(0, 1) ? $this->between(1.03, 1.12) : $this->between(0.84, 0.92)), 2),
+        ];
     }
 
     private function makeChargerProfile(): void
@@ -921,7 +1087,11 @@ final class BenchPacks
         $this->sayPack('charger.wrong-profile');
         $this->rest();
         $full = self::LIMITS[$this->chemistry][2] * $this->s;
-        $this->tests[] = ['kind' => 'charger', 'open_v' => round($full, 2), 'stages' => ['cc', 'cv', $this->pick('desulphate', 'equalise', 'pulse')]];
+        $this->tests[] = [
+            'kind' => 'charger',
+            'open_v' => round($full, 2),
+            'stages' => ['cc', 'cv', $this->pick('desulphate', 'equalise', 'pulse')],
+        ];
     }
 
     private function makeChargerDead(): void
@@ -931,7 +1101,11 @@ final class BenchPacks
         $this->not = ['bms.charge-dead'];
         $this->rest(output: true);
         $full = self::LIMITS[$this->chemistry][2] * $this->s;
-        $this->tests[] = ['kind' => 'charger', 'open_v' => round(mt_rand(0, 1) ? $full : 0.4, 2), 'loaded_v' => round($this->between(0, 2), 2)];
+        $this->tests[] = [
+            'kind' => 'charger',
+            'open_v' => round(mt_rand(0, 1) ? $full : 0.4, 2),
+            'loaded_v' => round($this->between(0, 2), 2),
+        ];
     }
 
     private function makeLoadShorted(): void
@@ -960,7 +1134,9 @@ final class BenchPacks
     private function makeLoadExceedsCells(): void
     {
         $this->pack['cell']['max_continuous_a'] = 5.0;
-        $this->pack['load'] = mt_rand(0, 1) ? ['controller_limit_a' => round(5.0 * $this->p * $this->between(1.4, 2.2), 1)] : ['power_w' => round(5.0 * $this->p * $this->between(1.6, 2.4) * $this->s * 3.3)];
+        $this->pack['load'] = mt_rand(0, 1)
+            ? ['controller_limit_a' => round(5.0 * $this->p * $this->between(1.4, 2.2), 1)]
+            : ['power_w' => round(5.0 * $this->p * $this->between(1.6, 2.4) * $this->s * 3.3)];
         $this->pack['bms']['discharge_limit_a'] = 200;
         $this->sayPack('load.exceeds-cells');
         $this->rest(output: true);
@@ -972,7 +1148,11 @@ final class BenchPacks
         $this->rest();
         $this->packCapacity($f = $this->between(0.86, 0.97));
         $wh = $f * $this->cellAh * $this->p * $this->s * 3.6;
-        $this->tests[] = ['kind' => 'gauge', 'full_charge_wh' => round($wh * $this->pick(0.6, 0.75, 1.3), 1), 'design_wh' => round($this->cellAh * $this->p * $this->s * 3.6, 1)];
+        $this->tests[] = [
+            'kind' => 'gauge',
+            'full_charge_wh' => round($wh * $this->pick(0.6, 0.75, 1.3), 1),
+            'design_wh' => round($this->cellAh * $this->p * $this->s * 3.6, 1),
+        ];
     }
 
     private function makeGaugeAgainstGroups(): void
@@ -981,7 +1161,11 @@ final class BenchPacks
         $this->rest();
         $this->capacities();
         $wh = min(array_column($this->g, 'cap')) * $this->s * 3.6;
-        $this->tests[] = ['kind' => 'gauge', 'full_charge_wh' => round($wh * 0.6, 1), 'design_wh' => round($this->cellAh * $this->p * $this->s * 3.6, 1)];
+        $this->tests[] = [
+            'kind' => 'gauge',
+            'full_charge_wh' => round($wh * 0.6, 1),
+            'design_wh' => round($this->cellAh * $this->p * $this->s * 3.6, 1),
+        ];
     }
 
     private function makeLabel(): void
@@ -1021,9 +1205,21 @@ final class BenchPacks
         $this->rest();
         $i = mt_rand(0, $this->s - 1);
         $v = $this->sets[0]['readings'][$i]['v'];
-        $this->sets[0]['readings'][$i]['v'] = $this->pick(-$v, $v / 10, round($v - $this->between(0.3, 0.9), 3), round($v + $this->between(0.2, 0.4), 3));
+        $this->sets[0]['readings'][$i]['v'] = $this->pick(
+            -$v,
+            $v / 10,
+            round($v - $this->between(0.3, 0.9), 3),
+            round($v + $this->between(0.2, 0.4), 3),
+        );
         $this->not = ['group.dead', 'group.reversed', 'group.deep-discharged', 'group.undercharged', 'pack.spread'];
-        $this->want[] = ['codes' => ['reading.inconsistent'], 'where' => [null, ...array_map(fn (int $k): array => ['group' => $k], range(1, $this->s)), ...array_map(fn (int $k): array => ['tap' => $k], range(0, $this->s))]];
+        $this->want[] = [
+            'codes' => ['reading.inconsistent'],
+            'where' => [
+                null,
+                ...array_map(fn(int $k): array => ['group' => $k], range(1, $this->s)),
+                ...array_map(fn(int $k): array => ['tap' => $k], range(0, $this->s)),
+            ],
+        ];
     }
 
     private function makeUnreadIsNotOvercharged(): void
@@ -1049,7 +1245,7 @@ final class BenchPacks
         $amps = round(0.2 * $this->cellAh * $this->p, 1);
         $readings = [];
         foreach ($v as $i => $x) {
-            $readings[] = [$i - 1, $i, $i === $k ? $this->between(4.18, 4.22) : $x + $amps * $this->g[$i]['r'] / 1000];
+            $readings[] = [$i - 1, $i, $i === $k ? $this->between(4.18, 4.22) : $x + ($amps * $this->g[$i]['r']) / 1000];
         }
         $this->sets[] = $this->set('charge', $amps, $readings, null, 0.1);
     }
@@ -1079,7 +1275,13 @@ final class BenchPacks
 
     private function sayJoint(int $t): void
     {
-        $this->want[] = ['codes' => ['joint.high-resistance'], 'where' => array_map(fn (int $j): array => ['joint' => $j], array_values(array_filter([$t - 1, $t, $t + 1], fn (int $j): bool => $j >= 0 && $j <= $this->s)))];
+        $this->want[] = [
+            'codes' => ['joint.high-resistance'],
+            'where' => array_map(
+                fn(int $j): array => ['joint' => $j],
+                array_values(array_filter([$t - 1, $t, $t + 1], fn(int $j): bool => $j >= 0 && $j <= $this->s)),
+            ),
+        ];
     }
 
     private function sayPack(string ...$codes): void
@@ -1137,20 +1339,32 @@ final class BenchPacks
     private function loadSteps(?float $everyS = null, bool $output = false): void
     {
         $ah = $this->cellAh * $this->p;
-        foreach ([[-min(25.0, $this->between(0.3, 0.8) * $ah), 'discharge', 0.04], [$this->between(0.15, 0.4) * $ah, 'charge', 0.06]] as [$amps, $condition, $at]) {
+        foreach (
+            [[-min(25.0, $this->between(0.3, 0.8) * $ah), 'discharge', 0.04], [$this->between(0.15, 0.4) * $ah, 'charge', 0.06]]
+            as [$amps, $condition, $at]
+        ) {
             $every = $everyS ?? 4.0;
             $v = [];
             foreach ($this->volts() as $k => $rest) {
                 // The second time constant is still filling while the probe walks up the pack.
                 $t = 60 + ($k - 1) * $every;
                 $r = $this->g[$k]['r'] * (1.0 + 0.25 * (1 - exp(-$t / 40)) + 0.2 * (1 - exp(-$t / 400)));
-                $moved = $amps * $t / 3600 / $this->g[$k]['cap'];
+                $moved = ($amps * $t) / 3600 / $this->g[$k]['cap'];
                 // A joint loads the group above it; taps sit on the lower side.
                 $joint = $this->joints[$k - 1] + $this->link[$k - 1];
-                $v[$k] = $rest + ($this->curve($this->g[$k]['soc'] + $moved) - $this->curve($this->g[$k]['soc'])) + $amps * ($r + $joint) / 1000;
+                $v[$k] =
+                    $rest +
+                    ($this->curve($this->g[$k]['soc'] + $moved) - $this->curve($this->g[$k]['soc'])) +
+                    ($amps * ($r + $joint)) / 1000;
             }
             $sum = array_sum($v);
-            $set = $this->set($condition, round($amps, 1), $this->pairs($v, $everyS !== null), $output && $amps < 0 ? ['P-', 'P+', $sum + $amps * $this->pathOhm] : null, $at);
+            $set = $this->set(
+                $condition,
+                round($amps, 1),
+                $this->pairs($v, $everyS !== null),
+                $output && $amps < 0 ? ['P-', 'P+', $sum + $amps * $this->pathOhm] : null,
+                $at,
+            );
             if ($everyS !== null) {
                 foreach ($set['readings'] as $i => $r) {
                     $set['readings'][$i]['at_s'] = round($i * $everyS);
@@ -1159,7 +1373,10 @@ final class BenchPacks
                 $k = 1;
                 $t = 60 + $this->s * $every;
                 $r = $this->g[1]['r'] * (1.0 + 0.25 * (1 - exp(-$t / 40)) + 0.2 * (1 - exp(-$t / 400)));
-                $again = $this->volts()[1] + ($this->curve($this->g[1]['soc'] + $amps * $t / 3600 / $this->g[1]['cap']) - $this->curve($this->g[1]['soc'])) + $amps * ($r + $this->joints[0] + $this->link[0]) / 1000;
+                $again =
+                    $this->volts()[1] +
+                    ($this->curve($this->g[1]['soc'] + ($amps * $t) / 3600 / $this->g[1]['cap']) - $this->curve($this->g[1]['soc'])) +
+                    ($amps * ($r + $this->joints[0] + $this->link[0])) / 1000;
                 $set['readings'][] = ['from' => 'T0', 'to' => 'T1', 'v' => $this->shown($again)[0], 'at_s' => round($this->s * $everyS)];
             }
             $this->sets[] = $set + ['since_current_s' => 60];
@@ -1179,11 +1396,11 @@ final class BenchPacks
             if ($acrossOnly || $this->style !== 'cumulative') {
                 $out[] = [$k - 1, $k, $x];
             }
-            if (! $acrossOnly && $this->style !== 'across' && ($this->style === 'cumulative' || $k % 3 === 0)) {
+            if (!$acrossOnly && $this->style !== 'across' && ($this->style === 'cumulative' || $k % 3 === 0)) {
                 $out[] = [0, $k, $sum];
             }
         }
-        if (! $acrossOnly && $this->style === 'across') {
+        if (!$acrossOnly && $this->style === 'across') {
             $out[] = [0, count($v), $sum];
         }
 
@@ -1208,8 +1425,18 @@ final class BenchPacks
         }
 
         return [
-            'at' => $this->at($days), 'condition' => $condition, 'current_a' => $amps, 'ambient_c' => 21,
-            'instrument' => ['id' => 'meter', 'kind' => 'multimeter', 'percent' => $this->meter['percent'], 'counts' => $this->meter['counts'], 'input' => 'high'], 'readings' => $readings,
+            'at' => $this->at($days),
+            'condition' => $condition,
+            'current_a' => $amps,
+            'ambient_c' => 21,
+            'instrument' => [
+                'id' => 'meter',
+                'kind' => 'multimeter',
+                'percent' => $this->meter['percent'],
+                'counts' => $this->meter['counts'],
+                'input' => 'high',
+            ],
+            'readings' => $readings,
         ] + ($condition === 'rest' ? ['rested_min' => 720] : []);
     }
 
@@ -1219,7 +1446,7 @@ final class BenchPacks
         foreach ($this->meter['steps'] as [$range, $resolution]) {
             if (abs($v) <= $range) {
                 $gain = $this->gains[(string) $range] ??= 1 + $this->normal($this->meter['percent'] / 100 / 2);
-                $noisy = $v * $gain + $this->normal(0.0004) + $this->normal($this->meter['counts'] * $resolution / 3);
+                $noisy = $v * $gain + $this->normal(0.0004) + $this->normal(($this->meter['counts'] * $resolution) / 3);
 
                 return [round($noisy / $resolution) * $resolution, $resolution];
             }
@@ -1235,28 +1462,51 @@ final class BenchPacks
     private function board(array $v, array $flags = []): void
     {
         $this->sets[] = [
-            'at' => $this->at(0.02), 'condition' => 'rest', 'rested_min' => 720, 'current_a' => 0, 'ambient_c' => 21, 'source' => 'bms-report', 'flags' => $flags,
+            'at' => $this->at(0.02),
+            'condition' => 'rest',
+            'rested_min' => 720,
+            'current_a' => 0,
+            'ambient_c' => 21,
+            'source' => 'bms-report',
+            'flags' => $flags,
             'instrument' => ['id' => 'board', 'percent' => 0.3, 'counts' => 1, 'resolution_v' => 0.001],
-            'readings' => array_map(fn (int $k): array => ['from' => 'T'.($k - 1), 'to' => "T$k", 'v' => round($v[$k] * 1.0005 + $this->normal(0.002), 3)], array_keys($v)),
+            'readings' => array_map(
+                fn(int $k): array => ['from' => 'T' . ($k - 1), 'to' => "T$k", 'v' => round($v[$k] * 1.0005 + $this->normal(0.002), 3)],
+                array_keys($v),
+            ),
         ];
     }
 
     private function capacities(): void
     {
         foreach ($this->g as $i => $g) {
-            $this->tests[] = ['kind' => 'capacity', 'scope' => ['group' => $i], 'measured_ah' => round($g['cap'] * (1 + $this->normal(0.005)), 2), 'rate_a' => round($this->cellAh * $this->p / 5, 1), 'started_full' => true, 'ambient_c' => 21];
+            $this->tests[] = [
+                'kind' => 'capacity',
+                'scope' => ['group' => $i],
+                'measured_ah' => round($g['cap'] * (1 + $this->normal(0.005)), 2),
+                'rate_a' => round(($this->cellAh * $this->p) / 5, 1),
+                'started_full' => true,
+                'ambient_c' => 21,
+            ];
         }
     }
 
     private function packCapacity(float $share): void
     {
-        $this->tests[] = ['kind' => 'capacity', 'scope' => 'pack', 'measured_ah' => round($share * $this->cellAh * $this->p, 2), 'rate_a' => round($this->cellAh * $this->p / 5, 1), 'started_full' => true, 'ambient_c' => 21];
+        $this->tests[] = [
+            'kind' => 'capacity',
+            'scope' => 'pack',
+            'measured_ah' => round($share * $this->cellAh * $this->p, 2),
+            'rate_a' => round(($this->cellAh * $this->p) / 5, 1),
+            'started_full' => true,
+            'ambient_c' => 21,
+        ];
     }
 
     private function recovery(int $k, float $v, string $how): void
     {
         [, , , $pre] = self::LIMITS[$this->chemistry];
-        $a = round($this->cellAh * $this->p / 20, 2);
+        $a = round(($this->cellAh * $this->p) / 20, 2);
         $samples = [];
         for ($min = 0; $min <= 24; $min += 2) {
             $x = match ($how) {
@@ -1271,7 +1521,9 @@ final class BenchPacks
 
     private function at(float $days): string
     {
-        return (new \DateTimeImmutable('2026-04-06T09:00:00Z'))->modify('+'.(int) round(86400 * $days).' seconds')->format('Y-m-d\TH:i:s\Z');
+        return (new \DateTimeImmutable('2026-04-06T09:00:00Z'))
+            ->modify('+' . (int) round(86400 * $days) . ' seconds')
+            ->format('Y-m-d\TH:i:s\Z');
     }
 
     private function curve(float $soc): float
@@ -1282,7 +1534,7 @@ final class BenchPacks
             if ($soc <= $points[$i][0]) {
                 [$a, $b] = [$points[$i - 1], $points[$i]];
 
-                return $a[1] + ($b[1] - $a[1]) * ($soc - $a[0]) / ($b[0] - $a[0]);
+                return $a[1] + (($b[1] - $a[1]) * ($soc - $a[0])) / ($b[0] - $a[0]);
             }
         }
 
@@ -1296,11 +1548,11 @@ final class BenchPacks
 
     private function between(float $low, float $high): float
     {
-        return $low + ($high - $low) * mt_rand() / mt_getrandmax();
+        return $low + (($high - $low) * mt_rand()) / mt_getrandmax();
     }
 
     private function normal(float $sigma): float
     {
-        return $sigma * sqrt(-2 * log(max(1e-12, mt_rand() / mt_getrandmax()))) * cos(2 * M_PI * mt_rand() / mt_getrandmax());
+        return $sigma * sqrt(-2 * log(max(1e-12, mt_rand() / mt_getrandmax()))) * cos((2 * M_PI * mt_rand()) / mt_getrandmax());
     }
 }

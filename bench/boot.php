@@ -6,9 +6,9 @@ declare(strict_types=1);
 
 use Illuminate\Contracts\Console\Kernel;
 
-require dirname(__DIR__).'/vendor/autoload.php';
+require dirname(__DIR__) . '/vendor/autoload.php';
 
-$app = require dirname(__DIR__).'/bootstrap/app.php';
+$app = require dirname(__DIR__) . '/bootstrap/app.php';
 $app->make(Kernel::class)->bootstrap();
 
 return $app;

@@ -12,7 +12,8 @@ export async function raw(method, path, text, headers = {}, timeout = 30_000) {
     const response = await fetch(base + path, {
         method,
         headers: {
-            Accept: 'application/json', 'Content-Type': 'application/json',
+            Accept: 'application/json',
+            'Content-Type': 'application/json',
             Cookie: [...jar].map(([k, v]) => `${k}=${v}`).join('; '),
             ...(jar.has('XSRF-TOKEN') ? { 'X-XSRF-TOKEN': decodeURIComponent(jar.get('XSRF-TOKEN')) } : {}),
             ...headers,
@@ -36,12 +37,17 @@ export async function call(method, path, body, headers = {}, timeout = 10_000) {
 export const write = (path, body) => call('POST', path, body, { 'Idempotency-Key': randomUUID() });
 
 export async function signIn(email = 'sunniva@gannetquay.example') {
-    await fetch(base + '/sign-in').then((r) => r.headers.getSetCookie().forEach((c) => jar.set(c.split('=')[0], c.split(';')[0].slice(c.indexOf('=') + 1))));
+    await fetch(base + '/sign-in').then((r) =>
+        r.headers.getSetCookie().forEach((c) => jar.set(c.split('=')[0], c.split(';')[0].slice(c.indexOf('=') + 1))),
+    );
     return call('POST', '/api/session', { email, password: 'growth-rings' });
 }
 
 /** Runs a line with the instance's own functions. */
-export const shell = (line) => execFileSync('bash', ['-c', `. bin/lib.sh; ensure_env; ${line}`], { env: { ...process.env, HEARTWOOD_INSTANCE: 'bench' } }).toString().trim();
+export const shell = (line) =>
+    execFileSync('bash', ['-c', `. bin/lib.sh; ensure_env; ${line}`], { env: { ...process.env, HEARTWOOD_INSTANCE: 'bench' } })
+        .toString()
+        .trim();
 export const pidOf = (program) => Number(shell(`ctl pid ${program}`));
 
 /** One line to the simulated hand, past the server: it must answer when the server is dead. */

@@ -14,13 +14,26 @@ use App\Instruments\Scpi;
 use App\Instruments\Supply;
 use App\StandIn\Habits;
 
-require __DIR__.'/../vendor/autoload.php';
+require __DIR__ . '/../vendor/autoload.php';
 
 // Above the ports that instances draw theirs from, below those that connections take.
 $port = (int) ($argv[1] ?? 32000);
 $failed = 0;
 /** What must come of each: read right, said, seen as overload, taken as not read, refused, or set by hand. */
-$wanted = ['late' => 'said', 'drip' => 'said', 'mute' => 'said', 'endless' => 'said', 'binary' => 'said', 'nan' => 'not read', 'inf' => 'overload', 'overload' => 'overload', 'deaf' => 'not driven', 'late-error' => 'said', 'stays-on' => 'set by hand', 'sticks' => 'not driven'];
+$wanted = [
+    'late' => 'said',
+    'drip' => 'said',
+    'mute' => 'said',
+    'endless' => 'said',
+    'binary' => 'said',
+    'nan' => 'not read',
+    'inf' => 'overload',
+    'overload' => 'overload',
+    'deaf' => 'not driven',
+    'late-error' => 'said',
+    'stays-on' => 'set by hand',
+    'sticks' => 'not driven',
+];
 
 function tried(Closure $what): string
 {
@@ -31,12 +44,31 @@ function tried(Closure $what): string
     }
 }
 
-printf("| %-14s | %-66s | %-8s | %s |\n|%s|%s|%s|%s|\n", 'habit', 'what it does', 'result', 'what happens', str_repeat('-', 16), str_repeat('-', 68), str_repeat('-', 10), str_repeat('-', 14));
+printf(
+    "| %-14s | %-66s | %-8s | %s |\n|%s|%s|%s|%s|\n",
+    'habit',
+    'what it does',
+    'result',
+    'what happens',
+    str_repeat('-', 16),
+    str_repeat('-', 68),
+    str_repeat('-', 10),
+    str_repeat('-', 14),
+);
 foreach (Habits::ALL as $habit => $text) {
     do {
         $port += 10;
-    } while (array_filter(range(0, 4), fn (int $i): bool => ($s = @fsockopen('127.0.0.1', $port + $i, $no, $why, 0.2)) !== false && fclose($s)) !== []);
-    $server = proc_open([PHP_BINARY, __DIR__.'/../bin/bench.php', (string) $port, $habit], [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], ['file', '/dev/null', 'w']], $pipes);
+    } while (
+        array_filter(
+            range(0, 4),
+            fn(int $i): bool => ($s = @fsockopen('127.0.0.1', $port + $i, $no, $why, 0.2)) !== false && fclose($s),
+        ) !== []
+    );
+    $server = proc_open(
+        [PHP_BINARY, __DIR__ . '/../bin/bench.php', (string) $port, $habit],
+        [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], ['file', '/dev/null', 'w']],
+        $pipes,
+    );
     for ($n = 0; $n < 200; $n++) {
         $socket = @fsockopen('127.0.0.1', $port + 4, $no, $why, 0.2);
         if ($socket !== false) {
@@ -45,7 +77,7 @@ foreach (Habits::ALL as $habit => $text) {
         }
         usleep(20_000);
     }
-    $hand = fn (array $say): string => (new Line('127.0.0.1', $port + 4))->ask((string) json_encode($say));
+    $hand = fn(array $say): string => (new Line('127.0.0.1', $port + 4))->ask((string) json_encode($say));
     $hand(['do' => 'pack', 'groups' => [['v' => 3.7]], 'capacity_ah' => 8]);
     $hand(['do' => 'noise', 'v' => 0]);
     $hand(['do' => 'clip', 'group' => 1]);
@@ -53,19 +85,25 @@ foreach (Habits::ALL as $habit => $text) {
     $style = $channel === null ? '' : (string) Scpi::styleOf('127.0.0.1', $port + 1, 2, 0.6);
     $meter = new Meter('127.0.0.1', $port, 0.6, $channel, $style);
     $volts = '';
-    for ($n = 0; $n < 3 && ! str_starts_with($volts, 'it '); $n++) {
+    for ($n = 0; $n < 3 && !str_starts_with($volts, 'it '); $n++) {
         $volts = tried(function () use ($meter): string {
             $v = $meter->voltsRead();
 
-            return $v === null ? 'not read' : ($v === Answer::OVERLOAD ? 'overload: the output goes off at once' : (abs($v - 3.7) < 0.003 ? 'right' : sprintf('WRONG: %g', $v)));
+            return $v === null
+                ? 'not read'
+                : ($v === Answer::OVERLOAD
+                    ? 'overload: the output goes off at once'
+                    : (abs($v - 3.7) < 0.003
+                        ? 'right'
+                        : sprintf('WRONG: %g', $v)));
         });
     }
     $hand(['do' => 'clip', 'group' => 0]);
     $supply = new Supply('127.0.0.1', $port + 1, 0.6, $channel, $style);
-    $proof = tried(fn (): string => $supply->provesItself() === null ? 'stays on by itself: set by hand' : 'right');
+    $proof = tried(fn(): string => $supply->provesItself() === null ? 'stays on by itself: set by hand' : 'right');
     Lines::closeAll();
     $result = match (true) {
-        $volts !== 'right' && ! str_starts_with($volts, 'it ') => str_starts_with($volts, 'overload') ? 'overload' : $volts,
+        $volts !== 'right' && !str_starts_with($volts, 'it ') => str_starts_with($volts, 'overload') ? 'overload' : $volts,
         str_starts_with($volts, 'it ') => 'said',
         $proof === 'right' => 'right',
         str_starts_with($proof, 'stays on') => 'set by hand',
@@ -73,14 +111,19 @@ foreach (Habits::ALL as $habit => $text) {
         default => 'not driven',
     };
     $ok = $result === ($wanted[$habit] ?? 'right');
-    $failed += (int) ! $ok;
-    $happens = $volts !== 'right' ? $volts : ($proof === 'right' ? 'read, set, driven as any other'.($style === '' ? '' : ", channel by $style") : $proof);
+    $failed += (int) !$ok;
+    $happens =
+        $volts !== 'right'
+            ? $volts
+            : ($proof === 'right'
+                ? 'read, set, driven as any other' . ($style === '' ? '' : ", channel by $style")
+                : $proof);
     $state = json_decode($hand(['do' => 'state']), true);
     if ($state['output_on']) {
         $failed++;
         $happens .= ' OUTPUT LEFT ON';
     }
-    printf("| %-14s | %-66s | %-8s | %s |\n", $habit, $text, $result.($ok ? '' : ' FAIL'), $happens);
+    printf("| %-14s | %-66s | %-8s | %s |\n", $habit, $text, $result . ($ok ? '' : ' FAIL'), $happens);
     proc_terminate($server, 9);
     proc_close($server);
 }

@@ -7,7 +7,7 @@ use App\Models\Job;
 use App\Models\Person;
 use Illuminate\Support\Facades\DB;
 
-require __DIR__.'/boot.php';
+require __DIR__ . '/boot.php';
 
 const RUNS = 60;
 const LIMIT = 1.3;
@@ -53,7 +53,13 @@ $median = function (array $v): float {
 foreach ($sizes as $database => $jobs) {
     config(['database.connections.mariadb.database' => $database]);
     DB::purge('mariadb');
-    printf("%6d jobs %9d readings   median %6.2f ms   %d queries\n", $jobs, DB::table('readings')->count(), $median($times[$database]), max($queries[$database]));
+    printf(
+        "%6d jobs %9d readings   median %6.2f ms   %d queries\n",
+        $jobs,
+        DB::table('readings')->count(),
+        $median($times[$database]),
+        max($queries[$database]),
+    );
 }
 [$small, $large] = array_keys($sizes);
 $ratio = $median($times[$large]) / $median($times[$small]);

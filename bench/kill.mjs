@@ -7,7 +7,13 @@ import { call, pidOf, shell, signIn, sleep, write } from './client.mjs';
 const rounds = Number(process.argv[2] ?? 50);
 const PER_ROUND = 24;
 await signIn();
-const job = await write('/api/jobs', { customer: 'Kill bench', name: 'Kill bench', symptoms: [], inspection: {}, pack: { chemistry: 'nmc', series: 100 } });
+const job = await write('/api/jobs', {
+    customer: 'Kill bench',
+    name: 'Kill bench',
+    symptoms: [],
+    inspection: {},
+    pack: { chemistry: 'nmc', series: 100 },
+});
 
 const outbox = randomUUID();
 let seq = 0;
@@ -44,7 +50,11 @@ for (let round = 1; round <= rounds; round++) {
             if (victim === 'mariadbd') process.kill(pidOf('mariadbd'), 'SIGKILL');
             else if (victim === 'fpm, all of it') process.kill(-pidOf('fpm'), 'SIGKILL');
             else {
-                const workers = execFileSync('pgrep', ['-P', String(pidOf('fpm'))]).toString().trim().split('\n').map(Number);
+                const workers = execFileSync('pgrep', ['-P', String(pidOf('fpm'))])
+                    .toString()
+                    .trim()
+                    .split('\n')
+                    .map(Number);
                 process.kill(workers[randomInt(workers.length)], 'SIGKILL');
             }
             kills[victim]++;
@@ -52,9 +62,18 @@ for (let round = 1; round <= rounds; round++) {
             // It was between two lives: nothing to kill this time.
         }
     })();
-    for (let i = 0; i < PER_ROUND; ) {
+    for (let i = 0; i < PER_ROUND;) {
         const n = Math.min(PER_ROUND - i, randomInt(1, 5));
-        await send(Array.from({ length: n }, () => entry('reading', { measurement_id: set.id, from: 'T0', to: `T${1 + (seq % 99)}`, typed: (3.5 + (seq % 100) / 100).toFixed(3) })));
+        await send(
+            Array.from({ length: n }, () =>
+                entry('reading', {
+                    measurement_id: set.id,
+                    from: 'T0',
+                    to: `T${1 + (seq % 99)}`,
+                    typed: (3.5 + (seq % 100) / 100).toFixed(3),
+                }),
+            ),
+        );
         i += n;
     }
     await killing;
@@ -63,7 +82,8 @@ await sleep(1500);
 const sql = (query) => shell(`ensure_env; db_root -N -e "${query}" "$(setting DB_DATABASE)"`);
 const held = sql(`SELECT id FROM readings WHERE job_id=${job.id}`).split('\n');
 const lost = [...acknowledged.keys()].filter((id) => !held.includes(id)).length;
-const doubled = held.length - new Set(held).size + Number(sql(`SELECT COUNT(*) - COUNT(DISTINCT seq) FROM readings WHERE job_id=${job.id}`));
+const doubled =
+    held.length - new Set(held).size + Number(sql(`SELECT COUNT(*) - COUNT(DISTINCT seq) FROM readings WHERE job_id=${job.id}`));
 const duplicates = [...acknowledged.values()].filter((s) => s === 'duplicate').length;
 console.log(`rounds                        ${rounds} in ${((Date.now() - started) / 1000).toFixed(0)} s`);
 for (const [what, n] of Object.entries(kills)) console.log(`killed: ${what.padEnd(22)}${n}`);

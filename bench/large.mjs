@@ -22,7 +22,12 @@ function record(readings, { series, per, condition = 'rest', events = 0 }) {
         readings: Array.from({ length: per }, (_, j) => {
             const to = (j % series) + 1;
             const from = Math.floor(j / series) % 2 ? to - 1 : 0;
-            return { from: `T${from}`, to: `T${to}`, v: Number((3.7 * (to - from) + (random() - 0.5) / 500 - (to === 3 ? i * 1e-5 : 0)).toFixed(3)), at_s: j };
+            return {
+                from: `T${from}`,
+                to: `T${to}`,
+                v: Number((3.7 * (to - from) + (random() - 0.5) / 500 - (to === 3 ? i * 1e-5 : 0)).toFixed(3)),
+                at_s: j,
+            };
         }),
     }));
     return JSON.stringify({
@@ -72,7 +77,11 @@ for (const [name, shape] of Object.entries(shapes)) {
     const growth = whole.reduce((a, b) => a + b) / half.reduce((a, b) => a + b);
     const bad = whole[0] > IMPORT_S || whole[1] > OPEN_S || whole[2] > OPEN_S || growth > GROWTH;
     over += bad ? 1 : 0;
-    console.log(`${name.padEnd(30)} ${whole.map((s) => s.toFixed(2).padStart(8)).join('   ')}   ${growth.toFixed(2).padStart(10)}  ${bad ? 'OVER' : 'ok'}`);
+    console.log(
+        `${name.padEnd(30)} ${whole.map((s) => s.toFixed(2).padStart(8)).join('   ')}   ${growth.toFixed(2).padStart(10)}  ${bad ? 'OVER' : 'ok'}`,
+    );
 }
-console.log(`${most} readings each (limits: import ${IMPORT_S} s, open ${OPEN_S} s, twice the size ${GROWTH} x the time) ${over ? 'OVER' : 'ok'}`);
+console.log(
+    `${most} readings each (limits: import ${IMPORT_S} s, open ${OPEN_S} s, twice the size ${GROWTH} x the time) ${over ? 'OVER' : 'ok'}`,
+);
 process.exit(over ? 1 : 0);

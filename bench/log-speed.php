@@ -9,7 +9,7 @@ use Heartwood\Core\Log\LogTerms;
 use Heartwood\Core\Log\Mapping;
 use Heartwood\Core\Pack\Chemistry;
 
-require __DIR__.'/../vendor/autoload.php';
+require __DIR__ . '/../vendor/autoload.php';
 
 $rows = (int) ($argv[1] ?? 1_000_000);
 $file = tempnam(sys_get_temp_dir(), 'log');
@@ -57,5 +57,15 @@ for ($n = 0; $n < 5; $n++) {
     }
 }
 unlink($file);
-printf("%d rows, %d steps: bare loop %.2f s, parse with steps and figures %.2f s, ratio %.2f (limit 2) %s; peak %.0f MB (limit 48) %s\n", $read, $steps, $tb, $to, $best, $best <= 2 ? 'ok' : 'FAIL', $mb, $mb <= 48 ? 'ok' : 'FAIL');
+printf(
+    "%d rows, %d steps: bare loop %.2f s, parse with steps and figures %.2f s, ratio %.2f (limit 2) %s; peak %.0f MB (limit 48) %s\n",
+    $read,
+    $steps,
+    $tb,
+    $to,
+    $best,
+    $best <= 2 ? 'ok' : 'FAIL',
+    $mb,
+    $mb <= 48 ? 'ok' : 'FAIL',
+);
 exit($best <= 2 && $mb <= 48 ? 0 : 1);

@@ -13,14 +13,45 @@ if (whose !== 'bench') {
 const { instruments } = await call('GET', '/api/instruments');
 const id = (kind) => instruments.find((i) => i.kind === kind).id;
 const checks = { place: true, awake: true, extinguisher: true, isolated: true, temperature: true, fused: true };
-const tally = { 'two runs on one supply': 0, 'two runs on one pack': 0, 'triage answers lost': 0, 'quarantine fell to hold': 0, 'started after a quarantine': 0, 'decided after a quarantine': 0, errors: 0 };
+const tally = {
+    'two runs on one supply': 0,
+    'two runs on one pack': 0,
+    'triage answers lost': 0,
+    'quarantine fell to hold': 0,
+    'started after a quarantine': 0,
+    'decided after a quarantine': 0,
+    errors: 0,
+};
 
 async function pack(name) {
-    const job = await write('/api/jobs', { customer: 'Race bench', name, symptoms: [], inspection: {}, pack: { chemistry: 'nmc', series: 4, parallel: 3, cell: { capacity_ah: 3 } } });
+    const job = await write('/api/jobs', {
+        customer: 'Race bench',
+        name,
+        symptoms: [],
+        inspection: {},
+        pack: { chemistry: 'nmc', series: 4, parallel: 3, cell: { capacity_ah: 3 } },
+    });
     const set = randomUUID();
     const at = new Date().toISOString();
-    const entries = [{ seq: 1, id: set, kind: 'measurement', job_id: job.id, at, data: { condition: 'rest', rested_min: 600, instrument: { resolution_v: 0.001 } } }];
-    for (let k = 0; k < 4; k++) entries.push({ seq: k + 2, id: randomUUID(), kind: 'reading', job_id: job.id, at, data: { measurement_id: set, from: `T${k}`, to: `T${k + 1}`, typed: k === 1 ? '2.300' : '3.700' } });
+    const entries = [
+        {
+            seq: 1,
+            id: set,
+            kind: 'measurement',
+            job_id: job.id,
+            at,
+            data: { condition: 'rest', rested_min: 600, instrument: { resolution_v: 0.001 } },
+        },
+    ];
+    for (let k = 0; k < 4; k++)
+        entries.push({
+            seq: k + 2,
+            id: randomUUID(),
+            kind: 'reading',
+            job_id: job.id,
+            at,
+            data: { measurement_id: set, from: `T${k}`, to: `T${k + 1}`, typed: k === 1 ? '2.300' : '3.700' },
+        });
     await call('POST', '/api/outbox', { outbox_id: randomUUID(), entries });
     return job.id;
 }
@@ -48,14 +79,27 @@ async function end(run) {
     tally.errors++;
     console.error(`  run ${run} does not close`);
 }
-const run = (job, more = {}) => status(`/api/jobs/${job}/runs`, { kind: 'recovery', group: 2, meter_id: id('meter'), supply_id: id('supply'), time_scale: 20, checks, ...more });
+const run = (job, more = {}) =>
+    status(`/api/jobs/${job}/runs`, {
+        kind: 'recovery',
+        group: 2,
+        meter_id: id('meter'),
+        supply_id: id('supply'),
+        time_scale: 20,
+        checks,
+        ...more,
+    });
 
 const began = Date.now();
 let [a, b] = [await pack('Race a'), await pack('Race b')];
 for (let round = 0; round < rounds; round++) {
     // Two packs, one supply; every other time one pack twice, by hand.
     const same = round % 2 === 1;
-    const both = await Promise.all(same ? [run(a, { meter_id: null, supply_id: null, time_scale: 1 }), run(a, { meter_id: null, supply_id: null, time_scale: 1 })] : [run(a), run(b)]);
+    const both = await Promise.all(
+        same
+            ? [run(a, { meter_id: null, supply_id: null, time_scale: 1 }), run(a, { meter_id: null, supply_id: null, time_scale: 1 })]
+            : [run(a), run(b)],
+    );
     if (both.every((r) => r.ok)) tally[same ? 'two runs on one pack' : 'two runs on one supply']++;
     for (const r of both) if (r.ok) await end(r.data.id);
 
@@ -68,17 +112,21 @@ for (let round = 0; round < rounds; round++) {
         status(`/api/jobs/${job}/triage`, { inspection: { leaking: true } }),
         status(`/api/jobs/${job}/triage`, { inspection: { wet: true }, symptoms: ['dropped'] }),
         run(job, { meter_id: null, supply_id: null, time_scale: 1 }),
-        option ? status(`/api/jobs/${job}/decision`, { verdict_id: view.verdict.id, action: option.action, reason: 'race' }) : Promise.resolve({ ok: false }),
+        option
+            ? status(`/api/jobs/${job}/decision`, { verdict_id: view.verdict.id, action: option.action, reason: 'race' })
+            : Promise.resolve({ ok: false }),
     ]);
     const after = await call('GET', `/api/jobs/${job}`);
-    if (!(after.inspection.leaking === true && after.inspection.wet === true && after.symptoms.includes('dropped'))) tally['triage answers lost']++;
+    if (!(after.inspection.leaking === true && after.inspection.wet === true && after.symptoms.includes('dropped')))
+        tally['triage answers lost']++;
     if (!/quarantine/.test(after.gates['load-or-charge'] ?? '')) tally['quarantine fell to hold']++;
     if (answers[2].ok) {
         // It was before the damage was reported, so the report has ended it; nothing may go on in it.
         await end(answers[2].data.id);
     }
     if ((await run(job, { meter_id: null, supply_id: null, time_scale: 1 })).ok) tally['started after a quarantine']++;
-    if (option && (await status(`/api/jobs/${job}/decision`, { verdict_id: view.verdict.id, action: 'recover-group', reason: 'race' })).ok) tally['decided after a quarantine']++;
+    if (option && (await status(`/api/jobs/${job}/decision`, { verdict_id: view.verdict.id, action: 'recover-group', reason: 'race' })).ok)
+        tally['decided after a quarantine']++;
 }
 console.log(`${rounds} rounds of two at once in ${((Date.now() - began) / 1000).toFixed(0)} s`);
 let bad = 0;
@@ -121,7 +169,9 @@ if (drip) {
     await pages;
     await end(r.data.id);
     const late = worstTurn > 1 || worstPage > 1000 || turns < 40;
-    console.log(`beside a dripping meter: ${turns} turns seen in 20 s, the slowest after ${worstTurn.toFixed(2)} s (limit 1), the slowest page ${worstPage} ms (limit 1000) ${late ? 'FAIL' : 'ok'}`);
+    console.log(
+        `beside a dripping meter: ${turns} turns seen in 20 s, the slowest after ${worstTurn.toFixed(2)} s (limit 1), the slowest page ${worstPage} ms (limit 1000) ${late ? 'FAIL' : 'ok'}`,
+    );
     bad += late ? 1 : 0;
 }
 console.log(bad === 0 ? 'ok' : 'FAIL');

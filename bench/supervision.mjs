@@ -18,11 +18,34 @@ if (whose !== 'bench') {
 }
 const { instruments } = await call('GET', '/api/instruments');
 const id = (kind) => instruments.find((i) => i.kind === kind).id;
-const job = await write('/api/jobs', { customer: 'Supervision bench', name: 'Supervision bench', symptoms: [], inspection: {}, pack: { chemistry: 'nmc', series: 10, parallel: 3, cell: { capacity_ah: 3 } } });
+const job = await write('/api/jobs', {
+    customer: 'Supervision bench',
+    name: 'Supervision bench',
+    symptoms: [],
+    inspection: {},
+    pack: { chemistry: 'nmc', series: 10, parallel: 3, cell: { capacity_ah: 3 } },
+});
 const set = crypto.randomUUID();
 const at = new Date().toISOString();
-const entries = [{ seq: 1, id: set, kind: 'measurement', job_id: job.id, at, data: { condition: 'rest', rested_min: 600, instrument: { resolution_v: 0.001 } } }];
-for (let k = 0; k < 10; k++) entries.push({ seq: k + 2, id: crypto.randomUUID(), kind: 'reading', job_id: job.id, at, data: { measurement_id: set, from: `T${k}`, to: `T${k + 1}`, typed: k === 3 ? '2.300' : '3.700' } });
+const entries = [
+    {
+        seq: 1,
+        id: set,
+        kind: 'measurement',
+        job_id: job.id,
+        at,
+        data: { condition: 'rest', rested_min: 600, instrument: { resolution_v: 0.001 } },
+    },
+];
+for (let k = 0; k < 10; k++)
+    entries.push({
+        seq: k + 2,
+        id: crypto.randomUUID(),
+        kind: 'reading',
+        job_id: job.id,
+        at,
+        data: { measurement_id: set, from: `T${k}`, to: `T${k + 1}`, typed: k === 3 ? '2.300' : '3.700' },
+    });
 await call('POST', '/api/outbox', { outbox_id: crypto.randomUUID(), entries });
 const checks = { place: true, awake: true, extinguisher: true, isolated: true, temperature: true, fused: true };
 
@@ -82,7 +105,9 @@ async function finish(run, eyes) {
 /** Somebody else's hand on the supply: over its line, past the runner. */
 const turnTheKnob = () =>
     new Promise((done) => {
-        const s = net.connect(Number(process.env.BENCH_PORT) + 1, '127.0.0.1', () => s.write('VOLT 4.5\n', () => setTimeout(() => (s.destroy(), done()), 100)));
+        const s = net.connect(Number(process.env.BENCH_PORT) + 1, '127.0.0.1', () =>
+            s.write('VOLT 4.5\n', () => setTimeout(() => (s.destroy(), done()), 100)),
+        );
         s.on('error', () => done());
     });
 
@@ -91,7 +116,16 @@ for (let round = 0; round < rounds; round++) {
     const row = table.get(kind);
     await hand({ do: 'pack', groups: Array.from({ length: 10 }, (_, k) => ({ v: k === 3 ? 2.3 : 3.7 })), capacity_ah: 9, scale: 20 });
     await hand({ do: 'clip', group: 4 });
-    const run = await patiently(() => write(`/api/jobs/${job.id}/runs`, { kind: 'recovery', group: 4, meter_id: id('meter'), supply_id: id('supply'), time_scale: 20, checks }));
+    const run = await patiently(() =>
+        write(`/api/jobs/${job.id}/runs`, {
+            kind: 'recovery',
+            group: 4,
+            meter_id: id('meter'),
+            supply_id: id('supply'),
+            time_scale: 20,
+            checks,
+        }),
+    );
     watching = run.id;
     state = null;
     const eyes = screen();

@@ -13,8 +13,8 @@ use Heartwood\Core\Diagnosis\Diagnoser;
 use Heartwood\Core\Diagnosis\TestKind;
 use Heartwood\Core\Diagnosis\Verdict;
 
-require dirname(__DIR__).'/vendor/autoload.php';
-require __DIR__.'/PackGenerator.php';
+require dirname(__DIR__) . '/vendor/autoload.php';
+require __DIR__ . '/PackGenerator.php';
 
 const FAULTS = ['undercharged', 'leak', 'low-capacity', 'joint'];
 const SURE = 0.9;
@@ -33,23 +33,47 @@ function pieces(array $record, string $fault, int $k): array
 {
     $out = [];
     foreach ($record['measurements'] as $i => $m) {
-        $name = $i === 0 ? null : ($m['condition'] === 'discharge' ? 'load-step' : ($m['condition'] === 'charge' ? 'charge-step' : 'rest-again'));
+        $name =
+            $i === 0
+                ? null
+                : ($m['condition'] === 'discharge'
+                    ? 'load-step'
+                    : ($m['condition'] === 'charge'
+                        ? 'charge-step'
+                        : 'rest-again'));
         if ($name !== null) {
             $out[$name] = ['measurements', $m];
         }
     }
     foreach ($record['tests'] as $t) {
         if ($t['kind'] === 'capacity') {
-            $out['capacity-group:'.$t['scope']['group']] = ['tests', $t];
+            $out['capacity-group:' . $t['scope']['group']] = ['tests', $t];
         }
     }
     // What a person at the bench could also do about the group that is at fault: joints, welds, cells by themselves.
     $healthy = $record['pack']['cell']['resistance_mohm'] / $record['pack']['parallel'];
     foreach ([$k - 1, $k] as $tap) {
-        $out["continuity:$tap"] = ['tests', ['kind' => 'continuity', 'element' => 'joint', 'where' => ['joint' => $tap], 'drop_v' => $fault === 'joint' && $tap === $k ? round($healthy * 0.005, 4) : 0.0005, 'current_a' => -5.0]];
+        $out["continuity:$tap"] = [
+            'tests',
+            [
+                'kind' => 'continuity',
+                'element' => 'joint',
+                'where' => ['joint' => $tap],
+                'drop_v' => $fault === 'joint' && $tap === $k ? round($healthy * 0.005, 4) : 0.0005,
+                'current_a' => -5.0,
+            ],
+        ];
     }
     $out["tug-weld:$k"] = ['tests', ['kind' => 'tug-weld', 'where' => ['group' => $k], 'loose' => false]];
-    $out["resistance-cell:$k"] = ['tests', ['kind' => 'resistance', 'scope' => ['group' => $k], 'mohm' => round($healthy * ($fault === 'low-capacity' ? 1.25 : 1.0), 2), 'method' => 'four-wire']];
+    $out["resistance-cell:$k"] = [
+        'tests',
+        [
+            'kind' => 'resistance',
+            'scope' => ['group' => $k],
+            'mohm' => round($healthy * ($fault === 'low-capacity' ? 1.25 : 1.0), 2),
+            'method' => 'four-wire',
+        ],
+    ];
 
     return $out;
 }
@@ -74,7 +98,10 @@ function sure(Verdict $v, array $right): bool
 {
     $p = 0.0;
     foreach ($v->findings as $f) {
-        $p += in_array($f->code, $right[0]['codes'], true) && in_array($f->place->toArray(), $right[0]['where'], true) ? $f->probability : 0.0;
+        $p +=
+            in_array($f->code, $right[0]['codes'], true) && in_array($f->place->toArray(), $right[0]['where'], true)
+                ? $f->probability
+                : 0.0;
     }
 
     return $p >= SURE;
@@ -83,7 +110,7 @@ function sure(Verdict $v, array $right): bool
 /** Minutes of hands that a list of pieces takes. @param  list<string>  $names */
 function minutes(array $names): int
 {
-    return array_sum(array_map(fn (string $n): int => TestKind::from(explode(':', $n)[0])->minutes(), $names));
+    return array_sum(array_map(fn(string $n): int => TestKind::from(explode(':', $n)[0])->minutes(), $names));
 }
 
 /**
@@ -139,7 +166,13 @@ function bestOrder(array $packs): array
         foreach ($packs as $pack) {
             $done = [];
             foreach ([null, ...$order] as $kind) {
-                array_push($done, ...array_filter(array_keys($pack['pieces']), fn (string $n): bool => $kind !== null && kind($n) === $kind && suspect($n, $pack)));
+                array_push(
+                    $done,
+                    ...array_filter(
+                        array_keys($pack['pieces']),
+                        fn(string $n): bool => $kind !== null && kind($n) === $kind && suspect($n, $pack),
+                    ),
+                );
                 if ($decided = $pack['decides'][key_of($done)]) {
                     break;
                 }
@@ -187,7 +220,9 @@ for ($n = 0; $n < $packs; $n++) {
     $fewest = null;
     // Kinds, and both joints at once: what the orders are made of.
     foreach (subsets(KINDS, 4) as $kinds) {
-        $set = array_values(array_filter(array_keys($pieces), fn (string $name): bool => in_array(kind($name), $kinds, true) && suspect($name, $pack)));
+        $set = array_values(
+            array_filter(array_keys($pieces), fn(string $name): bool => in_array(kind($name), $kinds, true) && suspect($name, $pack)),
+        );
         $pack['decides'][key_of($set)] ??= sure(verdict($case['record'], $pieces, $set), $case['right']);
         $fewest = $pack['decides'][key_of($set)] ? min($fewest ?? PHP_INT_MAX, minutes($set)) : $fewest;
     }
@@ -204,8 +239,8 @@ for ($n = 0; $n < $packs; $n++) {
         }
         $next = null;
         foreach ($v->nextTests as $t) {
-            $name = $t->test->value.(in_array($t->place->kind, ['group', 'joint'], true) ? ':'.$t->place->number : '');
-            if (isset($pieces[$name]) && ! in_array($name, $done, true)) {
+            $name = $t->test->value . (in_array($t->place->kind, ['group', 'joint'], true) ? ':' . $t->place->number : '');
+            if (isset($pieces[$name]) && !in_array($name, $done, true)) {
                 $next = $name;
                 break;
             }
@@ -220,7 +255,7 @@ for ($n = 0; $n < $packs; $n++) {
     // What a person sees before the first test: a group that stands out at rest, or none.
     $rest = array_column($case['record']['measurements'][0]['readings'], 'v');
     $spread = verdict($case['record'], $pieces, [])->spread?->spreadV ?? 0.0;
-    $class = $spread > 0.010 ? 'a group stands out' : 'level at rest';
+    $class = $spread > 0.01 ? 'a group stands out' : 'level at rest';
     $classes[$class][] = $pack;
     $table[$class][$fault][] = [count($done), minutes($done), $fewest];
     if (in_array('--trace', $argv, true)) {
@@ -233,7 +268,12 @@ foreach ($table as $class => $faults) {
     [$order, $mean] = bestOrder($classes[$class]);
     $rows = array_merge(...array_values($faults));
     foreach ($faults + ['all' => $rows] as $fault => $of) {
-        printf("%-16s %6d %8.2f %8.1f %12.1f\n", $fault, count($of), ...array_map(fn (int $i): float => array_sum(array_column($of, $i)) / count($of), [0, 1, 2]));
+        printf(
+            "%-16s %6d %8.2f %8.1f %12.1f\n",
+            $fault,
+            count($of),
+            ...array_map(fn(int $i): float => array_sum(array_column($of, $i)) / count($of), [0, 1, 2]),
+        );
     }
     printf("  %s: best order of at most four by search: %s, %.1f minutes in the mean\n\n", $class, implode(', ', $order), $mean);
     $advised += array_sum(array_column($rows, 1));
@@ -241,6 +281,12 @@ foreach ($table as $class => $faults) {
     $count += count($rows);
 }
 $ratio = $advised / max(1e-9, $searched);
-printf("minutes as advised %.1f, least by any one order %.1f: %.2f (limit 1.25) %s\n", $advised / $count, $searched / $count, $ratio, $ratio <= 1.25 ? 'ok' : 'OVER');
+printf(
+    "minutes as advised %.1f, least by any one order %.1f: %.2f (limit 1.25) %s\n",
+    $advised / $count,
+    $searched / $count,
+    $ratio,
+    $ratio <= 1.25 ? 'ok' : 'OVER',
+);
 printf("not decided by any four kinds of test: %d\n", $unreached);
 exit($ratio <= 1.25 ? 0 : 1);

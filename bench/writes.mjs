@@ -65,7 +65,14 @@ const good = [
             outbox_id: randomUUID(),
             check: null,
             entries: [
-                { seq: 1, id: randomUUID(), kind: 'test', job_id: job.id, at: '2026-11-01T10:00:00Z', data: { kind: 'wake', action: 'button', woke: true } },
+                {
+                    seq: 1,
+                    id: randomUUID(),
+                    kind: 'test',
+                    job_id: job.id,
+                    at: '2026-11-01T10:00:00Z',
+                    data: { kind: 'wake', action: 'button', woke: true },
+                },
             ],
         },
     ],
@@ -163,7 +170,8 @@ for (let n = 0; n < bodies; n++) {
     codes.set(answer.status, (codes.get(answer.status) ?? 0) + 1);
     if (answer.status >= 500 && answer.status !== 503) {
         tally['5xx']++;
-        if (tally['5xx'] <= 12) console.error(`  ${answer.status} ${method} ${path} ${text.slice(0, 300)} -> ${(await answer.text()).slice(0, 200)}`);
+        if (tally['5xx'] <= 12)
+            console.error(`  ${answer.status} ${method} ${path} ${text.slice(0, 300)} -> ${(await answer.text()).slice(0, 200)}`);
     } else await answer.arrayBuffer();
     if (took > 2000) {
         tally['over 2 s']++;
@@ -191,7 +199,9 @@ const status = async (method, path, body, headers = {}) => {
 const fresh = async (name) => (await status('POST', '/api/jobs', { customer: 'Race', name, symptoms: [], inspection: {}, pack })).body;
 for (let round = 0; round < rounds; round++) {
     const mine = await fresh(`Race ${round}`);
-    const edits = await Promise.all(['left', 'right'].map((complaint) => status('PATCH', `/api/jobs/${mine.id}`, { complaint }, { 'If-Match': mine.version })));
+    const edits = await Promise.all(
+        ['left', 'right'].map((complaint) => status('PATCH', `/api/jobs/${mine.id}`, { complaint }, { 'If-Match': mine.version })),
+    );
     const won = edits.findIndex((e) => e.code === 200);
     const after = await call('GET', `/api/jobs/${mine.id}`);
     if (
@@ -212,7 +222,12 @@ for (let round = 0; round < rounds; round++) {
     if (action) {
         const both = await Promise.all(
             ['first', 'second'].map((reason) =>
-                status('POST', `/api/jobs/${mine.id}/decision`, { verdict_id: seen.verdict.id, action, reason, seen: seen.decision?.id ?? null }),
+                status('POST', `/api/jobs/${mine.id}/decision`, {
+                    verdict_id: seen.verdict.id,
+                    action,
+                    reason,
+                    seen: seen.decision?.id ?? null,
+                }),
             ),
         );
         const kept = (await call('GET', `/api/jobs/${mine.id}`)).events.filter((e) => e.kind === 'decided').length;

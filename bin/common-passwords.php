@@ -12,5 +12,5 @@ foreach (file($argv[1] ?? 'php://stdin', FILE_IGNORE_NEW_LINES) ?: [] as $line) 
 }
 $keys = array_keys($list);
 sort($keys, SORT_STRING);
-file_put_contents(dirname(__DIR__).'/resources/security/common-passwords.bin', implode('', $keys));
+file_put_contents(dirname(__DIR__) . '/resources/security/common-passwords.bin', implode('', $keys));
 echo count($keys), " passwords\n";

@@ -7,7 +7,7 @@ declare(strict_types=1);
 use App\Contract\Verbs;
 use Heartwood\Core\Record\InvalidRecord;
 
-require dirname(__DIR__).'/vendor/autoload.php';
+require dirname(__DIR__) . '/vendor/autoload.php';
 
 ini_set('display_errors', 'stderr');
 ini_set('serialize_precision', '-1');
@@ -20,7 +20,8 @@ if ($files === []) {
 }
 
 $status = 0;
-$print = fn (array $document): int => print json_encode($document, JSON_THROW_ON_ERROR | JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES)."\n";
+$print = fn(array $document): int => print json_encode($document, JSON_THROW_ON_ERROR | JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES) .
+    "\n";
 
 foreach ($files as $file) {
     try {

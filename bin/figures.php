@@ -7,6 +7,6 @@ declare(strict_types=1);
 
 use Tests\Core\Figures;
 
-require dirname(__DIR__).'/vendor/autoload.php';
+require dirname(__DIR__) . '/vendor/autoload.php';
 
-file_put_contents(Figures::FILE, implode("\n", Figures::lines())."\n");
+file_put_contents(Figures::FILE, implode("\n", Figures::lines()) . "\n");

@@ -18,7 +18,9 @@ const hand = (message) =>
 const pages = {};
 async function as(who) {
     if (pages[who]) return pages[who];
-    const page = await (await browser.newContext({ baseURL: base, viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' })).newPage();
+    const page = await (
+        await browser.newContext({ baseURL: base, viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' })
+    ).newPage();
     await page.goto('/sign-in');
     await page.getByLabel('E-mail').fill(`${who}@gannetquay.example`);
     await page.getByLabel('Password').fill('growth-rings');

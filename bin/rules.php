@@ -10,9 +10,9 @@ use Heartwood\Core\Diagnosis\TestKind;
 use Heartwood\Core\Fault\Faults;
 use Heartwood\Core\Repair\RepairAction;
 
-require dirname(__DIR__).'/vendor/autoload.php';
+require dirname(__DIR__) . '/vendor/autoload.php';
 
-$root = dirname(__DIR__).'/core';
+$root = dirname(__DIR__) . '/core';
 $hash = hash_init('sha256');
 $files = [];
 foreach (new RecursiveIteratorIterator(new RecursiveDirectoryIterator($root, FilesystemIterator::SKIP_DOTS)) as $file) {
@@ -22,7 +22,7 @@ foreach (new RecursiveIteratorIterator(new RecursiveDirectoryIterator($root, Fil
 }
 sort($files);
 foreach ($files as $file) {
-    hash_update($hash, substr($file, strlen($root)).'/'.hash_file('sha256', $file)."\n");
+    hash_update($hash, substr($file, strlen($root)) . '/' . hash_file('sha256', $file) . "\n");
 }
 $version = substr(hash_final($hash), 0, 12);
 $text = <<<PHP
@@ -44,17 +44,20 @@ $written = ["$root/Rules.php" => $text];
 $enum = function (array $now, array $codes): array {
     return [...array_values(array_intersect($now, $codes)), ...array_values(array_diff($codes, $now))];
 };
-$values = fn (array $cases): array => array_map(fn (BackedEnum $c): string => (string) $c->value, $cases);
-foreach ([
-    'verdict.schema.json' => [
-        ['groups', 'items', 'properties', 'state', array_keys(Faults::groups())],
-        ['findings', 'items', 'properties', 'code', Faults::codes()],
-        ['next_tests', 'items', 'properties', 'test', $values(TestKind::cases())],
-        ['options', 'items', 'properties', 'action', $values(RepairAction::cases())],
-    ],
-    'job.schema.json' => [['truth', 'items', 'properties', 'code', Faults::codes()]],
-] as $name => $places) {
-    $file = dirname(__DIR__)."/contract/$name";
+$values = fn(array $cases): array => array_map(fn(BackedEnum $c): string => (string) $c->value, $cases);
+foreach (
+    [
+        'verdict.schema.json' => [
+            ['groups', 'items', 'properties', 'state', array_keys(Faults::groups())],
+            ['findings', 'items', 'properties', 'code', Faults::codes()],
+            ['next_tests', 'items', 'properties', 'test', $values(TestKind::cases())],
+            ['options', 'items', 'properties', 'action', $values(RepairAction::cases())],
+        ],
+        'job.schema.json' => [['truth', 'items', 'properties', 'code', Faults::codes()]],
+    ]
+    as $name => $places
+) {
+    $file = dirname(__DIR__) . "/contract/$name";
     $schema = json_decode((string) file_get_contents($file), false, 512, JSON_THROW_ON_ERROR);
     foreach ($places as $place) {
         $codes = array_pop($place);
@@ -64,13 +67,16 @@ foreach ([
         }
         $at->enum = $enum($at->enum, $codes);
     }
-    $json = json_encode($schema, JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION);
-    $written[$file] = preg_replace_callback('/^ +/m', fn (array $m): string => str_repeat(' ', intdiv(strlen($m[0]), 2)), $json)."\n";
+    $json = json_encode(
+        $schema,
+        JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION,
+    );
+    $written[$file] = preg_replace_callback('/^ +/m', fn(array $m): string => str_repeat(' ', intdiv(strlen($m[0]), 2)), $json) . "\n";
 }
 if (in_array('--check', $argv, true)) {
     foreach ($written as $file => $content) {
         if (@file_get_contents($file) !== $content) {
-            fwrite(STDERR, substr($file, strlen(dirname(__DIR__)) + 1)." is behind\n");
+            fwrite(STDERR, substr($file, strlen(dirname(__DIR__)) + 1) . " is behind\n");
             exit(1);
         }
     }

@@ -13,7 +13,7 @@ use App\Instruments\RunFolder;
 use App\Instruments\Runner;
 use App\Support\Beat;
 
-require dirname(__DIR__).'/vendor/autoload.php';
+require dirname(__DIR__) . '/vendor/autoload.php';
 
 @mkdir(RunFolder::root(), 0770, true);
 $stop = false;
@@ -25,15 +25,15 @@ foreach ([SIGTERM, SIGINT] as $signal) {
 }
 
 if (($argv[1] ?? '') === 'desk') {
-    Desk::serve((string) ($argv[2] ?? ''), fn (): bool => $stop || posix_getppid() === 1);
+    Desk::serve((string) ($argv[2] ?? ''), fn(): bool => $stop || posix_getppid() === 1);
     exit(0);
 }
 if (isset($argv[1])) {
-    exit(drive(RunFolder::of($argv[1]), fn (): bool => $stop));
+    exit(drive(RunFolder::of($argv[1]), fn(): bool => $stop));
 }
 
 $children = [];
-while (! $stop) {
+while (!$stop) {
     Beat::touch('runner');
     foreach (RunFolder::open() as $folder) {
         $id = $folder->id();
@@ -53,13 +53,15 @@ while (! $stop) {
         }
     }
     foreach (Desk::asked() as $id) {
-        $reader = isset($children["desk $id"]) ? true : proc_open([PHP_BINARY, __FILE__, 'desk', $id], [['file', '/dev/null', 'r'], STDOUT, STDERR], $pipes);
+        $reader = isset($children["desk $id"])
+            ? true
+            : proc_open([PHP_BINARY, __FILE__, 'desk', $id], [['file', '/dev/null', 'r'], STDOUT, STDERR], $pipes);
         if (is_resource($reader)) {
             $children["desk $id"] = $reader;
         }
     }
     foreach ($children as $id => $child) {
-        if (! proc_get_status($child)['running']) {
+        if (!proc_get_status($child)['running']) {
             proc_close($child);
             unset($children[$id]);
         }
@@ -77,35 +79,35 @@ foreach ($children as $child) {
 function drive(RunFolder $folder, Closure $stopping): int
 {
     $own = fopen("$folder->path/lock", 'c');
-    if ($own === false || ! flock($own, LOCK_EX | LOCK_NB)) {
+    if ($own === false || !flock($own, LOCK_EX | LOCK_NB)) {
         return 0; // another process drives it
     }
     $parent = posix_getppid();
     try {
-        $runner = new Runner($folder, fn (): float => microtime(true));
+        $runner = new Runner($folder, fn(): float => microtime(true));
     } catch (Throwable $e) {
-        fwrite(STDERR, date('c')." run {$folder->id()}: {$e->getMessage()}\n");
+        fwrite(STDERR, date('c') . " run {$folder->id()}: {$e->getMessage()}\n");
         $folder->close(); // a plan that cannot be read was never driven and never will be
 
         return 1;
     }
-    $locks = new Locks;
+    $locks = new Locks();
     // A page may have looked at it a moment ago: the desk lets go when nobody asks any more.
-    for ($n = 0; $n < 50 && ! ($mine = $locks->take(Runner::keys($folder))) && ! $stopping(); $n++) {
+    for ($n = 0; $n < 50 && !($mine = $locks->take(Runner::keys($folder))) && !$stopping(); $n++) {
         usleep(200_000);
     }
-    if (! ($mine ?? false)) {
+    if (!($mine ?? false)) {
         $runner->refuse('one of its instruments is in use');
 
         return 0;
     }
     $stranger = $runner->strangers();
-    if ($stranger !== null && ! $runner->isOver()) {
+    if ($stranger !== null && !$runner->isOver()) {
         $runner->refuse($stranger);
 
         return 0;
     }
-    while (! $stopping()) {
+    while (!$stopping()) {
         $began = microtime(true);
         try {
             $runner->turn();
@@ -115,7 +117,7 @@ function drive(RunFolder $folder, Closure $stopping): int
                 return 0;
             }
         } catch (Throwable $e) {
-            fwrite(STDERR, date('c')." run {$folder->id()}: {$e->getMessage()} at {$e->getFile()}:{$e->getLine()}\n");
+            fwrite(STDERR, date('c') . " run {$folder->id()}: {$e->getMessage()} at {$e->getFile()}:{$e->getLine()}\n");
 
             break;
         }

@@ -20,12 +20,15 @@ $home = (string) (getenv('HEARTWOOD_HOME') ?: $root);
 $instance = preg_replace('/[^a-z0-9_-]/', '', (string) (getenv('HEARTWOOD_INSTANCE') ?: 'main'));
 $var = "$home/var/$instance";
 // Each release keeps its own: what is made for the next one is never read by the one that still runs.
-$cache = $root === $home ? "$var/cache" : "$var/cache/".basename($root);
+$cache = $root === $home ? "$var/cache" : "$var/cache/" . basename($root);
 is_dir($cache) || @mkdir($cache, 0700, true);
 
-foreach (['CONFIG' => 'config', 'ROUTES' => 'routes', 'EVENTS' => 'events', 'PACKAGES' => 'packages', 'SERVICES' => 'services'] as $key => $file) {
+foreach (
+    ['CONFIG' => 'config', 'ROUTES' => 'routes', 'EVENTS' => 'events', 'PACKAGES' => 'packages', 'SERVICES' => 'services']
+    as $key => $file
+) {
     $name = "APP_{$key}_CACHE";
-    if (getenv($name) === false && ! isset($_SERVER[$name])) {
+    if (getenv($name) === false && !isset($_SERVER[$name])) {
         $_SERVER[$name] = $_ENV[$name] = "$cache/$file.php";
     }
 }
@@ -35,14 +38,16 @@ $app = Application::configure(basePath: $root)
         web: "$root/routes/web.php",
         apiPrefix: 'api',
         then: function (): void {
-            Illuminate\Support\Facades\Route::middleware('web')->prefix('api')->group(dirname(__DIR__).'/routes/api.php');
+            Illuminate\Support\Facades\Route::middleware('web')
+                ->prefix('api')
+                ->group(dirname(__DIR__) . '/routes/api.php');
         },
     )
     ->withMiddleware(function (Middleware $middleware): void {
         $middleware->remove(HandleCors::class);
         $middleware->prepend([RequestName::class, Guarded::class, Finite::class]);
         $middleware->alias(['idempotent' => Idempotent::class, 'live' => LiveSession::class, 'proved' => Proved::class]);
-        $middleware->redirectGuestsTo(fn () => null);
+        $middleware->redirectGuestsTo(fn() => null);
     })
     ->withExceptions(function (Exceptions $exceptions): void {
         ErrorShape::register($exceptions);

@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-if (! function_exists('array_first')) {
+if (!function_exists('array_first')) {
     /** @param  array<array-key, mixed>  $array */
     function array_first(array $array): mixed
     {
@@ -14,7 +14,7 @@ if (! function_exists('array_first')) {
     }
 }
 
-if (! function_exists('array_last')) {
+if (!function_exists('array_last')) {
     /** @param  array<array-key, mixed>  $array */
     function array_last(array $array): mixed
     {
@@ -22,7 +22,7 @@ if (! function_exists('array_last')) {
     }
 }
 
-if (! function_exists('get_error_handler')) {
+if (!function_exists('get_error_handler')) {
     function get_error_handler(): ?callable
     {
         $handler = set_error_handler(null);
@@ -32,7 +32,7 @@ if (! function_exists('get_error_handler')) {
     }
 }
 
-if (! function_exists('get_exception_handler')) {
+if (!function_exists('get_exception_handler')) {
     function get_exception_handler(): ?callable
     {
         $handler = set_exception_handler(null);

@@ -8,8 +8,22 @@ use Monolog\Formatter\JsonFormatter;
 return [
     'default' => env('LOG_CHANNEL', 'daily'),
     'channels' => [
-        'daily' => ['driver' => 'daily', 'path' => storage_path('logs/app.log'), 'level' => 'info', 'days' => 14, 'permission' => 0600, 'formatter' => JsonFormatter::class, 'formatter_with' => ['includeStacktraces' => true]],
-        'stderr' => ['driver' => 'monolog', 'level' => 'info', 'handler' => Monolog\Handler\StreamHandler::class, 'with' => ['stream' => 'php://stderr'], 'formatter' => JsonFormatter::class],
+        'daily' => [
+            'driver' => 'daily',
+            'path' => storage_path('logs/app.log'),
+            'level' => 'info',
+            'days' => 14,
+            'permission' => 0600,
+            'formatter' => JsonFormatter::class,
+            'formatter_with' => ['includeStacktraces' => true],
+        ],
+        'stderr' => [
+            'driver' => 'monolog',
+            'level' => 'info',
+            'handler' => Monolog\Handler\StreamHandler::class,
+            'with' => ['stream' => 'php://stderr'],
+            'formatter' => JsonFormatter::class,
+        ],
         'null' => ['driver' => 'monolog', 'handler' => Monolog\Handler\NullHandler::class],
         'emergency' => ['path' => storage_path('logs/app.log')],
     ],

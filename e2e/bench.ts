@@ -17,7 +17,10 @@ export async function signIn(page: Page, email = SENIOR) {
 
 /** Stops or starts the services of the server under test, as an operator would see them die and come back. */
 export function services(verb: 'stop' | 'start', ...names: string[]) {
-    execFileSync('bash', ['-c', `. bin/lib.sh && ctl ${verb} ${names.join(' ')}`], { env: { ...process.env, HEARTWOOD_INSTANCE: 'test' }, stdio: 'pipe' });
+    execFileSync('bash', ['-c', `. bin/lib.sh && ctl ${verb} ${names.join(' ')}`], {
+        env: { ...process.env, HEARTWOOD_INSTANCE: 'test' },
+        stdio: 'pipe',
+    });
 }
 
 /** Takes a fresh pack of a known model in, and stands at its probe screen. */
@@ -41,7 +44,9 @@ export async function type(page: Page, ...numbers: string[]) {
 /** What the server holds of a job, read through the API of the signed-in page. */
 export async function held(page: Page, job: number): Promise<{ to: string; typed: string }[]> {
     const body = await (await page.request.get(`/api/jobs/${job}`)).json();
-    return body.measurements.flatMap((m: { readings: { to: string; typed: string }[] }) => m.readings.map((r) => ({ to: r.to, typed: r.typed })));
+    return body.measurements.flatMap((m: { readings: { to: string; typed: string }[] }) =>
+        m.readings.map((r) => ({ to: r.to, typed: r.typed })),
+    );
 }
 
 /** Pastes a column of numbers into the probe field, as copied from a sheet. */

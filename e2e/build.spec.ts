@@ -23,7 +23,9 @@ function log(capacity: number, ohm: number): string {
     return rows.join('\r\n') + '\r\n';
 }
 
-test('four logs are imported, the cells graded and dealt, the path budgeted, the pack laid out, and a wrong plug is stopped', async ({ page }) => {
+test('four logs are imported, the cells graded and dealt, the path budgeted, the pack laid out, and a wrong plug is stopped', async ({
+    page,
+}) => {
     test.setTimeout(150_000);
     // Of its own each time: a second try finds the first one's cells in the drawer.
     const lot = `J${Date.now() % 1_000_000}`;

@@ -76,7 +76,10 @@ test('from sign-in to the PDF by keyboard alone', async ({ page, context }) => {
     await expect(page.getByText(/Signed off by Tobiah Reeve/)).toBeVisible();
     await reach('Open as PDF');
     const [pdf] = await Promise.all([context.waitForEvent('page'), press('Enter')]);
-    const address = pdf.url() === 'about:blank' || pdf.url() === '' ? page.url().replace(/\/jobs\/(\d+)\/report/, '/api/jobs/$1/report.pdf') : pdf.url();
+    const address =
+        pdf.url() === 'about:blank' || pdf.url() === ''
+            ? page.url().replace(/\/jobs\/(\d+)\/report/, '/api/jobs/$1/report.pdf')
+            : pdf.url();
     const file = await page.request.get(address);
     expect(file.headers()['content-type']).toContain('application/pdf');
     expect((await file.body()).subarray(0, 5).toString()).toBe('%PDF-');
@@ -106,7 +109,10 @@ test('full at once, dies at once: from first readings through the tests it asks 
     await page.goto(`/jobs/${job}/probe`);
     await page.getByLabel('Order').selectOption('across');
     const rest = [3.82, 3.821, 4.112, 3.819, 3.82, 3.822, 3.57, 3.82, 3.818, 3.82];
-    const column = (shift: number) => [...rest.map((v) => (v + shift).toFixed(3)), (rest.reduce((a, b) => a + b, 0) + 10 * shift).toFixed(2)];
+    const column = (shift: number) => [
+        ...rest.map((v) => (v + shift).toFixed(3)),
+        (rest.reduce((a, b) => a + b, 0) + 10 * shift).toFixed(2),
+    ];
     await paste(page, column(0));
     await expect(page.getByText('✓ kept')).toHaveCount(11);
     await page.getByRole('button', { name: 'See the verdict' }).click();
@@ -122,7 +128,9 @@ test('full at once, dies at once: from first readings through the tests it asks 
     await expect(page.getByText('✓ kept')).toHaveCount(11);
     await page.getByRole('button', { name: 'See the verdict' }).click();
     await expect(page.getByRole('heading', { name: /Group 7 holds less charge/ })).toBeVisible();
-    await expect(page.getByText(/The charger stops after .* because group 3 is full; it is empty after .* because of group 7/)).toBeVisible();
+    await expect(
+        page.getByText(/The charger stops after .* because group 3 is full; it is empty after .* because of group 7/),
+    ).toBeVisible();
     await page.getByRole('button', { name: 'Replay what the customer saw' }).click();
     await expect(page.getByText(/The charge stops after .* since group 3 is full; it stops after .* since group 7 is empty/)).toBeVisible();
 
@@ -130,7 +138,8 @@ test('full at once, dies at once: from first readings through the tests it asks 
     await expect(page.getByText('One part of the pack is emptier than the rest.')).toBeVisible();
     await page.getByRole('button', { name: 'Choose what to do' }).click();
     await expect(page.getByText(/charged and used/i).first()).toBeVisible();
-    const gain = async (name: RegExp) => Number((await page.getByRole('radio', { name }).locator('xpath=..').textContent())!.match(/(\d+\.\d) Ah/)![1]);
+    const gain = async (name: RegExp) =>
+        Number((await page.getByRole('radio', { name }).locator('xpath=..').textContent())!.match(/(\d+\.\d) Ah/)![1]);
     const asItIs = Number((await page.getByText(/what the pack gives as it is/).textContent())!.match(/(\d+\.\d) Ah/)![1]);
     expect(await gain(/Top the group up by itself/)).toBeGreaterThan(asItIs);
     // Over the last limit of spread it is neither left as it is nor charged as a pack.

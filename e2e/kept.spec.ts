@@ -7,7 +7,9 @@ import { held, PASSWORD, services, signIn, takeIn, TECHNICIAN, TRAINEE, type } f
 
 test.describe.configure({ mode: 'serial' });
 
-test('the server dies in the middle of a probe run, the browser is closed and opened again: every reading is there once', async ({ baseURL }) => {
+test('the server dies in the middle of a probe run, the browser is closed and opened again: every reading is there once', async ({
+    baseURL,
+}) => {
     const profile = mkdtempSync(join(tmpdir(), 'heartwood-'));
     const open = () => chromium.launchPersistentContext(profile, { ...LAUNCH, baseURL, viewport: { width: 1280, height: 800 } });
     try {

@@ -36,7 +36,10 @@ async function enter(page: Page, email: string, password: string, code?: string)
     }
 }
 
-test('an empty start: workshop, owner, price, somebody invited, the first job; then second factor, reset and disabling', async ({ page, browser }) => {
+test('an empty start: workshop, owner, price, somebody invited, the first job; then second factor, reset and disabling', async ({
+    page,
+    browser,
+}) => {
     const mark = String(Date.now());
     const link = /(\/start#\S+)/.exec(artisan('heartwood:setup-code'))![1]!;
     await page.goto(link);
@@ -137,10 +140,14 @@ test('a shared bench is handed over in two touches, with both outboxes full, and
     await expect(page.getByText('This is not the personal code')).toBeVisible();
     await page.keyboard.type(CODE.technician);
     await expect(page.getByRole('button', { name: /At the bench: Sunniva Lark/ })).toBeVisible();
-    await expect.poll(async () => (await held(page, job)).map((r) => r.typed).sort(), { timeout: 20_000 }).toEqual(['3.701', '3.702', '3.703']);
+    await expect
+        .poll(async () => (await held(page, job)).map((r) => r.typed).sort(), { timeout: 20_000 })
+        .toEqual(['3.701', '3.702', '3.703']);
     const body = await (await page.request.get(`/api/jobs/${job}`)).json();
     const by = Object.fromEntries(
-        body.measurements.flatMap((m: { readings: { typed: string; by: string }[] }) => m.readings.map((r) => [r.typed, r.by] as [string, string])),
+        body.measurements.flatMap((m: { readings: { typed: string; by: string }[] }) =>
+            m.readings.map((r) => [r.typed, r.by] as [string, string]),
+        ),
     );
     expect(by).toEqual({ '3.701': 'Sunniva Lark', '3.702': 'Sunniva Lark', '3.703': 'Tobiah Reeve' });
 });

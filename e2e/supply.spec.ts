@@ -6,7 +6,9 @@ test.describe.configure({ mode: 'serial' });
 const DEAD = 9;
 const SLIP = 5;
 
-test('fourteen groups are probed hands-free: the slip is questioned, the dead group taken by a person, every value right', async ({ page }) => {
+test('fourteen groups are probed hands-free: the slip is questioned, the dead group taken by a person, every value right', async ({
+    page,
+}) => {
     await signIn(page, TECHNICIAN);
     const job = await takeIn(page, 'Hands-free tug', 'Quay tug, 14 groups');
     await page.goto(`/jobs/${job}/probe?hands=free`);
@@ -42,7 +44,9 @@ test('fourteen groups are probed hands-free: the slip is questioned, the dead gr
     console.log(`hands-free: 14 taps in ${seconds.toFixed(1)} s, ${(seconds / 14).toFixed(1)} s a tap with one slip and one dead group`);
 });
 
-test('a recovery is started with every line confirmed, watched, paused when the screen is closed, taken up again and ended', async ({ page }) => {
+test('a recovery is started with every line confirmed, watched, paused when the screen is closed, taken up again and ended', async ({
+    page,
+}) => {
     await signIn(page, TECHNICIAN);
     await page.goto('/');
     await page

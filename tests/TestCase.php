@@ -20,8 +20,14 @@ abstract class TestCase extends BaseTestCase
     {
         parent::actingAs($user, $guard);
         $row = SignIn::query()->create([
-            'id' => (string) Str::uuid7(), 'workshop_id' => $user->workshop_id, 'person_id' => $user->id, 'how' => 'password',
-            'opened_at' => now(), 'started_at' => now(), 'seen_at' => now(), 'proved_at' => now(),
+            'id' => (string) Str::uuid7(),
+            'workshop_id' => $user->workshop_id,
+            'person_id' => $user->id,
+            'how' => 'password',
+            'opened_at' => now(),
+            'started_at' => now(),
+            'seen_at' => now(),
+            'proved_at' => now(),
         ]);
 
         return $this->withSession([Sessions::KEY => $row->id]);
@@ -31,7 +37,7 @@ abstract class TestCase extends BaseTestCase
     {
         parent::setUp();
         // Feature tests write: never into a database that people use.
-        if (! str_ends_with((string) config('database.connections.mariadb.database'), '_test')) {
+        if (!str_ends_with((string) config('database.connections.mariadb.database'), '_test')) {
             throw new \RuntimeException('Refusing to run: the database name must end in _test. Use ./heartwood test.');
         }
         $this->withHeaders(['Accept' => 'application/json']);

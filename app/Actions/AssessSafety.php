@@ -23,7 +23,8 @@ final class AssessSafety
     /**
      * @param  array<string, mixed>  $inspection  answers to add to what is known
      * @param  list<string>|null  $symptoms  reported symptoms to add to those that are known, null for none
-     * @param  list<string>  $withdrawn  symptoms that were never meant; those that hold a pack stay until they are taken back as entered by mistake
+     * @param  list<string>  $withdrawn  symptoms that were never meant; those that hold a pack stay until they are taken back as
+     *   entered by mistake
      */
     public function handle(Person $person, Job $job, array $inspection, ?array $symptoms, array $withdrawn = []): Job
     {
@@ -33,7 +34,7 @@ final class AssessSafety
             $job->inspection = Triage::merge($job->inspection ?? [], $inspection);
             $job->symptoms = Triage::mergeSymptoms($job->symptoms ?? [], $symptoms ?? [], $withdrawn);
             // Reported again counts again, whatever was decided before.
-            $again = array_keys(array_filter($inspection, fn (mixed $v): bool => $v === true));
+            $again = array_keys(array_filter($inspection, fn(mixed $v): bool => $v === true));
             $new = array_diff(Triage::keys(new Fields($job->inspection), $job->symptoms), $before);
             $job->safety_released = array_values(array_diff($job->safety_released ?? [], $again, $new));
             self::settle($job);
@@ -41,7 +42,12 @@ final class AssessSafety
             if ($job->safety() !== SafetyState::Clear) {
                 self::endRuns($job);
             }
-            EventLog::add($person, $job, EventKind::Triage, ['inspection' => $inspection, 'symptoms' => $job->symptoms, 'state' => $job->safety_state, 'reasons' => $job->safety_reasons]);
+            EventLog::add($person, $job, EventKind::Triage, [
+                'inspection' => $inspection,
+                'symptoms' => $job->symptoms,
+                'state' => $job->safety_state,
+                'reasons' => $job->safety_reasons,
+            ]);
 
             return $job;
         });
@@ -51,7 +57,10 @@ final class AssessSafety
     private static function endRuns(Job $job): void
     {
         $ids = Run::query()->where('job_id', $job->id)->whereNull('ended_at')->pluck('id')->all();
-        $why = 'the pack is '.($job->safety() === SafetyState::Hold ? 'on hold: ' : 'in quarantine: ').implode(', ', $job->safety_reasons ?? []);
+        $why =
+            'the pack is ' .
+            ($job->safety() === SafetyState::Hold ? 'on hold: ' : 'in quarantine: ') .
+            implode(', ', $job->safety_reasons ?? []);
         DB::afterCommit(function () use ($ids, $why): void {
             foreach ($ids as $id) {
                 if (is_dir(RunFolder::of($id)->path)) {
@@ -63,7 +72,12 @@ final class AssessSafety
 
     public static function triage(Job $job): Triage
     {
-        return Triage::assess(new Fields($job->inspection ?? []), $job->symptoms ?? [], PackSpec::from(new Fields($job->pack))->fullVolts(), $job->safety_released ?? []);
+        return Triage::assess(
+            new Fields($job->inspection ?? []),
+            $job->symptoms ?? [],
+            PackSpec::from(new Fields($job->pack))->fullVolts(),
+            $job->safety_released ?? [],
+        );
     }
 
     /** A state only rises by triage; it falls by one of the recorded ways out. */
@@ -76,6 +90,6 @@ final class AssessSafety
             $job->held_since = $now === SafetyState::Clear ? null : now();
         }
         $job->safety_state = $now->value;
-        $job->safety_reasons = $triage->reasons !== [] ? $triage->reasons : ($now === SafetyState::Clear ? [] : ($job->safety_reasons ?? []));
+        $job->safety_reasons = $triage->reasons !== [] ? $triage->reasons : ($now === SafetyState::Clear ? [] : $job->safety_reasons ?? []);
     }
 }

@@ -23,21 +23,44 @@ final class BuildRecord
     public static function from(Job $job, Collection $measurements, array $live, Collection $tests, ?Collection $events = null): array
     {
         $record = [
-            'format' => 'heartwood.job', 'version' => 1,
+            'format' => 'heartwood.job',
+            'version' => 1,
             'pack' => $job->pack,
             'symptoms' => $job->symptoms,
             'inspection' => $job->inspection,
             'revision' => $job->revision,
-            'events' => ($events ?? collect())->map(fn (Event $e): array => array_diff_key($e->data, ['entry' => 1]))->values()->all(),
-            'measurements' => $measurements->map(fn (Measurement $m): array => [
-                'id' => $m->id, 'at' => $m->taken_at->toIso8601ZuluString(), 'revision' => $m->revision, 'condition' => $m->condition,
-                ...$m->data,
-                'readings' => array_map(fn (ReadingRow $r): array => $r->recorded(), $live[$m->id] ?? []),
-            ])->values()->all(),
-            'tests' => self::live($tests)->map(fn (BenchTest $t): array => ['kind' => $t->kind, 'at' => $t->taken_at->toIso8601ZuluString(), 'revision' => $t->revision, ...$t->data])->values()->all(),
+            'events' => ($events ?? collect())->map(fn(Event $e): array => array_diff_key($e->data, ['entry' => 1]))->values()->all(),
+            'measurements' => $measurements
+                ->map(
+                    fn(Measurement $m): array => [
+                        'id' => $m->id,
+                        'at' => $m->taken_at->toIso8601ZuluString(),
+                        'revision' => $m->revision,
+                        'condition' => $m->condition,
+                        ...$m->data,
+                        'readings' => array_map(fn(ReadingRow $r): array => $r->recorded(), $live[$m->id] ?? []),
+                    ],
+                )
+                ->values()
+                ->all(),
+            'tests' => self::live($tests)
+                ->map(
+                    fn(BenchTest $t): array => [
+                        'kind' => $t->kind,
+                        'at' => $t->taken_at->toIso8601ZuluString(),
+                        'revision' => $t->revision,
+                        ...$t->data,
+                    ],
+                )
+                ->values()
+                ->all(),
         ];
 
-        return array_filter($record, fn (mixed $v, string $k): bool => $v !== [] || in_array($k, ['measurements', 'tests'], true), ARRAY_FILTER_USE_BOTH);
+        return array_filter(
+            $record,
+            fn(mixed $v, string $k): bool => $v !== [] || in_array($k, ['measurements', 'tests'], true),
+            ARRAY_FILTER_USE_BOTH,
+        );
     }
 
     /** @return array<string, mixed> */
@@ -62,6 +85,6 @@ final class BuildRecord
     {
         $corrected = $entries->pluck('corrects_id')->filter()->flip();
 
-        return $entries->filter(fn (BenchTest $e): bool => ! $corrected->has($e->id) && $e->data !== []);
+        return $entries->filter(fn(BenchTest $e): bool => !$corrected->has($e->id) && $e->data !== []);
     }
 }

@@ -30,7 +30,20 @@ final class Decide
             Gatekeeper::open(LockJob::now($job));
             $last = Decision::query()->where('job_id', $job->id)->with('person')->latest('id')->first();
             if ($seen !== null && $last?->id !== $seen['id']) {
-                throw new Refused('clash', "{$last?->person->name} has decided since you opened this. Nothing of yours is lost: see both, and choose.", 412, [], [], ['now' => ['action' => (string) ($last->option['title'] ?? ''), 'reason' => (string) $last?->reason, 'by' => (string) $last?->person->name]]);
+                throw new Refused(
+                    'clash',
+                    "{$last?->person->name} has decided since you opened this. Nothing of yours is lost: see both, and choose.",
+                    412,
+                    [],
+                    [],
+                    [
+                        'now' => [
+                            'action' => (string) ($last->option['title'] ?? ''),
+                            'reason' => (string) $last?->reason,
+                            'by' => (string) $last?->person->name,
+                        ],
+                    ],
+                );
             }
             $verdict = Verdict::query()->where('job_id', $job->id)->latest('id')->first();
             if ($verdict === null || $verdict->id !== $verdictId) {
@@ -42,18 +55,30 @@ final class Decide
             }
             $repair = RepairAction::from($action);
             Gatekeeper::pass($job, $repair->gate(), $person);
-            if ($repair === RepairAction::RecoverGroup && ! Rights::allows($person, 'recover')) {
+            if ($repair === RepairAction::RecoverGroup && !Rights::allows($person, 'recover')) {
                 throw new Refused('no-right', 'A trainee may not start a recovery.', 403);
             }
             $option = array_replace($verdict->detail['options'][$index], $verdict->document['options'][$index]);
             $decision = Decision::query()->create([
-                'workshop_id' => $job->workshop_id, 'job_id' => $job->id, 'revision' => $job->revision, 'verdict_id' => $verdict->id,
-                'action' => $repair->value, 'option' => $option, 'quote' => self::quote($job, $option)->toArray(), 'reason' => $reason,
-                'decided_by' => $person->id, 'decided_at' => now(),
+                'workshop_id' => $job->workshop_id,
+                'job_id' => $job->id,
+                'revision' => $job->revision,
+                'verdict_id' => $verdict->id,
+                'action' => $repair->value,
+                'option' => $option,
+                'quote' => self::quote($job, $option)->toArray(),
+                'reason' => $reason,
+                'decided_by' => $person->id,
+                'decided_at' => now(),
             ]);
             foreach (WorkPlan::for($repair) as $i => $step) {
                 WorkStep::query()->create([
-                    'workshop_id' => $job->workshop_id, 'job_id' => $job->id, 'decision_id' => $decision->id, 'position' => $i + 1, 'step' => $step->toArray(), 'entry' => '',
+                    'workshop_id' => $job->workshop_id,
+                    'job_id' => $job->id,
+                    'decision_id' => $decision->id,
+                    'position' => $i + 1,
+                    'step' => $step->toArray(),
+                    'entry' => '',
                 ]);
             }
             $job->update(['stage' => WorkPlan::for($repair) === [] ? 'proof' : 'work']);
@@ -78,7 +103,10 @@ final class Decide
     public static function listed(Job $job): array
     {
         return [
-            'cell' => CellModel::query()->where('workshop_id', $job->workshop_id)->where('name', $job->pack['cell']['model'] ?? '')->value('price_cents'),
+            'cell' => CellModel::query()
+                ->where('workshop_id', $job->workshop_id)
+                ->where('name', $job->pack['cell']['model'] ?? '')
+                ->value('price_cents'),
             'pack' => $job->pack_model_id === null ? null : PackModel::query()->where('id', $job->pack_model_id)->value('price_cents'),
         ];
     }
@@ -96,9 +124,17 @@ final class Decide
         $action = (string) ($option['action'] ?? '');
 
         return Quote::of(
-            $prices, (int) ($option['cells'] ?? 0), $listed['cell'], $pack->cell->float('capacity_ah') ?? ($pack->parallel === null || $labelAh === null ? null : $labelAh / $pack->parallel), (int) ($option['hands_minutes'] ?? 0),
-            $labelAh === null ? null : $labelAh * $volts, $usable === null ? null : $usable * $volts,
-            $action === 'replace-board', in_array($action, ['replace-cell', 'replace-group', 'reweld', 'rebuild', 'build'], true), $listed['pack'], RepairAction::tryFrom($action)?->endsPack() !== true,
+            $prices,
+            (int) ($option['cells'] ?? 0),
+            $listed['cell'],
+            $pack->cell->float('capacity_ah') ?? ($pack->parallel === null || $labelAh === null ? null : $labelAh / $pack->parallel),
+            (int) ($option['hands_minutes'] ?? 0),
+            $labelAh === null ? null : $labelAh * $volts,
+            $usable === null ? null : $usable * $volts,
+            $action === 'replace-board',
+            in_array($action, ['replace-cell', 'replace-group', 'reweld', 'rebuild', 'build'], true),
+            $listed['pack'],
+            RepairAction::tryFrom($action)?->endsPack() !== true,
         );
     }
 }

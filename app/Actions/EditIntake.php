@@ -18,19 +18,26 @@ final class EditIntake
             Version::lock($job, $version, array_keys($data));
             Gatekeeper::open($job);
             if (isset($data['pack']) && (int) $data['pack']['series'] !== $job->series && $job->readings()->exists()) {
-                throw new Refused('has-readings', 'The number of groups is fixed once groups have been read: open a new job for a different pack.');
+                throw new Refused(
+                    'has-readings',
+                    'The number of groups is fixed once groups have been read: open a new job for a different pack.',
+                );
             }
             $before = $job->only(['name', 'serial', 'batch', 'complaint', 'pack']);
             $job->fill(array_intersect_key($data, ['name' => 1, 'serial' => 1, 'batch' => 1, 'complaint' => 1]));
             if (isset($data['pack'])) {
                 $job->pack = array_replace($data['pack'], ['name' => $job->name]);
-                $job->fill(['chemistry' => $data['pack']['chemistry'], 'series' => $data['pack']['series'], 'parallel' => $data['pack']['parallel'] ?? null]);
+                $job->fill([
+                    'chemistry' => $data['pack']['chemistry'],
+                    'series' => $data['pack']['series'],
+                    'parallel' => $data['pack']['parallel'] ?? null,
+                ]);
             }
             $job->version++;
             $job->save();
             EventLog::add($person, $job, EventKind::IntakeEdited, ['before' => $before]);
 
-            return (new AssessSafety)->handle($person, $job, [], null);
+            return (new AssessSafety())->handle($person, $job, [], null);
         });
     }
 }

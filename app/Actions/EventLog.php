@@ -39,19 +39,35 @@ final class EventLog
         foreach ($each as $data) {
             $missing = array_diff($kind->facts(), array_keys($data));
             if ($missing !== []) {
-                throw new \LogicException("the event {$kind->value} is written without ".implode(', ', $missing));
+                throw new \LogicException("the event {$kind->value} is written without " . implode(', ', $missing));
             }
         }
         foreach (array_chunk($each, self::ROWS_AT_ONCE) as $rows) {
-            Event::query()->insert(array_map(fn (array $data): array => [
-                'workshop_id' => $workshop, 'job_id' => $job, 'person_id' => $person, 'kind' => $kind->value, 'data' => json_encode($data === [] ? (object) [] : $data, JSON_THROW_ON_ERROR), 'at' => $at->format('Y-m-d H:i:s.u'),
-            ], $rows));
+            Event::query()->insert(
+                array_map(
+                    fn(array $data): array => [
+                        'workshop_id' => $workshop,
+                        'job_id' => $job,
+                        'person_id' => $person,
+                        'kind' => $kind->value,
+                        'data' => json_encode($data === [] ? (object) [] : $data, JSON_THROW_ON_ERROR),
+                        'at' => $at->format('Y-m-d H:i:s.u'),
+                    ],
+                    $rows,
+                ),
+            );
         }
     }
 
     /** @param  array<string, mixed>  $data */
     public static function ofCell(Cell $cell, Person $person, string $kind, array $data): void
     {
-        DB::table('cell_events')->insert(['cell_id' => $cell->id, 'person_id' => $person->id, 'kind' => $kind, 'data' => json_encode((object) $data, JSON_THROW_ON_ERROR), 'at' => now()->format('Y-m-d H:i:s.u')]);
+        DB::table('cell_events')->insert([
+            'cell_id' => $cell->id,
+            'person_id' => $person->id,
+            'kind' => $kind,
+            'data' => json_encode((object) $data, JSON_THROW_ON_ERROR),
+            'at' => now()->format('Y-m-d H:i:s.u'),
+        ]);
     }
 }

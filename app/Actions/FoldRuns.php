@@ -30,10 +30,13 @@ final class FoldRuns
         $closed = 0;
         foreach (Run::query()->whereNull('closed_at')->with('job')->get() as $run) {
             $folder = RunFolder::of($run->id);
-            if (! is_file("$folder->path/plan.json")) {
+            if (!is_file("$folder->path/plan.json")) {
                 // The server died between the row and the folder: nothing was ever driven.
                 if ($run->started_at->diffInSeconds(now()) > 60) {
-                    $this->letGo($run, ['ended_at' => $run->ended_at ?? now(), 'outcome' => $run->outcome === '' ? 'never-started' : $run->outcome]);
+                    $this->letGo($run, [
+                        'ended_at' => $run->ended_at ?? now(),
+                        'outcome' => $run->outcome === '' ? 'never-started' : $run->outcome,
+                    ]);
                 }
 
                 continue;
@@ -63,7 +66,7 @@ final class FoldRuns
             $run->update(['state' => ['after' => $after] + $run->state]);
             if (is_array($after) && ($after['quarantine'] ?? null) !== null) {
                 $run->loadMissing('person');
-                (new AssessSafety)->handle($run->person, $run->job, ['warm_at_rest' => true], null);
+                (new AssessSafety())->handle($run->person, $run->job, ['warm_at_rest' => true], null);
                 EventLog::ofRun($run, EventKind::RunWatched, ['quarantine' => $after['quarantine']]);
             }
             $this->letGo($run, []);
@@ -82,8 +85,12 @@ final class FoldRuns
         $journal = $folder->journal();
         try {
             $view = Runner::replay(Runner::machine($folder->plan()), $journal)->view();
-        } catch (\InvalidArgumentException|\TypeError $e) {
-            $run->update(['outcome' => 'unreadable', 'ended_at' => now(), 'state' => ['text' => 'The plan of this run could not be read: '.$e->getMessage()] + $run->state]);
+        } catch (\InvalidArgumentException | \TypeError $e) {
+            $run->update([
+                'outcome' => 'unreadable',
+                'ended_at' => now(),
+                'state' => ['text' => 'The plan of this run could not be read: ' . $e->getMessage()] + $run->state,
+            ]);
 
             return;
         }
@@ -92,34 +99,80 @@ final class FoldRuns
             $why = Why::tryFrom((string) ($view['stopped_by'] ?? ''));
             $outcome = $why === null ? 'ended' : $why->value;
             $run->update(['state' => $view, 'outcome' => $outcome, 'ended_at' => now()]);
-            $samples = array_values(array_filter($journal, fn (array $e): bool => ($e['is'] ?? '') === 'sample' && isset($e['v'])));
+            $samples = array_values(array_filter($journal, fn(array $e): bool => ($e['is'] ?? '') === 'sample' && isset($e['v'])));
             // The answer of the group is what it did under the first current and in the rest after it; the proof before is no part of it.
-            $driven = array_values(array_filter($samples, fn (array $s): bool => (float) ($s['a'] ?? 0.0) > 0.5 * (float) ($run->plan['plan']['plan_a'] ?? 0.0) && (float) $s['v'] < Chemistry::from($job->chemistry)->profile()->prechargeV + 0.05));
+            $driven = array_values(
+                array_filter(
+                    $samples,
+                    fn(array $s): bool => (float) ($s['a'] ?? 0.0) > 0.5 * (float) ($run->plan['plan']['plan_a'] ?? 0.0) &&
+                        (float) $s['v'] < Chemistry::from($job->chemistry)->profile()->prechargeV + 0.05,
+                ),
+            );
             if ($run->kind === 'recovery' && count($driven) >= 2) {
                 $every = max(1, intdiv(count($driven), self::SAMPLES));
-                $thin = array_values(array_filter($driven, fn (int $i): bool => $i % $every === 0 || $i >= count($driven) - self::LAST, ARRAY_FILTER_USE_KEY));
+                $thin = array_values(
+                    array_filter($driven, fn(int $i): bool => $i % $every === 0 || $i >= count($driven) - self::LAST, ARRAY_FILTER_USE_KEY),
+                );
                 $thin = [...$thin, ...$this->rest($samples, (float) $driven[count($driven) - 1]['t'])];
                 BenchTest::query()->create([
-                    'id' => (string) Str::uuid7(), 'workshop_id' => $run->workshop_id, 'job_id' => $run->job_id, 'revision' => $run->revision, 'kind' => 'recovery', 'taken_by' => $run->started_by, 'taken_at' => now(), 'received_at' => now(),
-                    'data' => array_filter([
-                        'scope' => ['group' => $run->group_no], 'current_a' => $run->plan['plan']['plan_a'] ?? 0, 'ambient_c' => $run->plan['plan']['ambient_c'] ?? 20, 'below_floor_days' => $run->plan['below_floor_days'] ?? null,
-                        'samples' => array_map(fn (array $s): array => array_filter(['min' => round($s['t'] / 60, 3), 'v' => $s['v'], 'a' => $s['a'] ?? null, 'c' => $s['c'] ?? null], fn (mixed $x): bool => $x !== null), $thin),
-                    ], fn (mixed $x): bool => $x !== null),
+                    'id' => (string) Str::uuid7(),
+                    'workshop_id' => $run->workshop_id,
+                    'job_id' => $run->job_id,
+                    'revision' => $run->revision,
+                    'kind' => 'recovery',
+                    'taken_by' => $run->started_by,
+                    'taken_at' => now(),
+                    'received_at' => now(),
+                    'data' => array_filter(
+                        [
+                            'scope' => ['group' => $run->group_no],
+                            'current_a' => $run->plan['plan']['plan_a'] ?? 0,
+                            'ambient_c' => $run->plan['plan']['ambient_c'] ?? 20,
+                            'below_floor_days' => $run->plan['below_floor_days'] ?? null,
+                            'samples' => array_map(
+                                fn(array $s): array => array_filter(
+                                    ['min' => round($s['t'] / 60, 3), 'v' => $s['v'], 'a' => $s['a'] ?? null, 'c' => $s['c'] ?? null],
+                                    fn(mixed $x): bool => $x !== null,
+                                ),
+                                $thin,
+                            ),
+                        ],
+                        fn(mixed $x): bool => $x !== null,
+                    ),
                 ]);
             }
             // Where a hand typed the amps, what the meter saw in between has none.
-            $this->series($run, array_values(array_filter($samples, fn (array $s): bool => isset($s['a']))));
+            $this->series($run, array_values(array_filter($samples, fn(array $s): bool => isset($s['a']))));
             if (($view['ah_in'] ?? 0) > 0.0) {
-                $groups = $run->kind === 'recovery' ? [$run->group_no] : array_column(array_filter($view['items'] ?? [], fn (array $i): bool => $i['ah'] > 0), 'group');
+                $groups =
+                    $run->kind === 'recovery'
+                        ? [$run->group_no]
+                        : array_column(array_filter($view['items'] ?? [], fn(array $i): bool => $i['ah'] > 0), 'group');
                 foreach ($groups as $k) {
-                    EventLog::ofRun($run, EventKind::PackEvent, ['at' => now()->toIso8601ZuluString(), 'kind' => $run->kind === 'recovery' ? 'group-charged' : 'balanced', 'where' => ['group' => $k], 'revision' => $run->revision]);
+                    EventLog::ofRun($run, EventKind::PackEvent, [
+                        'at' => now()->toIso8601ZuluString(),
+                        'kind' => $run->kind === 'recovery' ? 'group-charged' : 'balanced',
+                        'where' => ['group' => $k],
+                        'revision' => $run->revision,
+                    ]);
                 }
             }
-            EventLog::ofRun($run, EventKind::RunEnded, ['kind' => $run->kind, 'group' => $run->group_no, 'outcome' => $outcome, 'text' => $view['text'] ?? '']);
+            EventLog::ofRun($run, EventKind::RunEnded, [
+                'kind' => $run->kind,
+                'group' => $run->group_no,
+                'outcome' => $outcome,
+                'text' => $view['text'] ?? '',
+            ]);
             if ($run->kind === 'recovery' && $why?->isGood() === true && $job->status === 'open') {
                 // The watch mark is for life; the reminder for the hold test is for now.
-                EventLog::ofRun($run, EventKind::Watch, ['group' => $run->group_no, 'text' => "Group {$run->group_no} was deep-discharged and recovered: watched for life."]);
-                $job->update(['waits_until' => now()->addHours(6), 'waits_for' => "Hold test of group {$run->group_no}: read all groups at rest, then again after 24 h"]);
+                EventLog::ofRun($run, EventKind::Watch, [
+                    'group' => $run->group_no,
+                    'text' => "Group {$run->group_no} was deep-discharged and recovered: watched for life.",
+                ]);
+                $job->update([
+                    'waits_until' => now()->addHours(6),
+                    'waits_for' => "Hold test of group {$run->group_no}: read all groups at rest, then again after 24 h",
+                ]);
             }
         });
     }
@@ -141,7 +194,7 @@ final class FoldRuns
             if (abs((float) ($s['a'] ?? 0.0)) > RunLimits::OFF_A) {
                 break;
             }
-            if ((float) $s['t'] - $last >= 60 || ! isset($samples[$i + 1])) {
+            if ((float) $s['t'] - $last >= 60 || !isset($samples[$i + 1])) {
                 $out[] = ['a' => 0.0] + $s;
                 $last = (float) $s['t'];
             }
@@ -160,16 +213,33 @@ final class FoldRuns
         if (count($samples) < 2) {
             return;
         }
-        $t = array_map(fn (array $s): float => (float) $s['t'], $samples);
-        $v = array_map(fn (array $s): float => (float) $s['v'], $samples);
-        $a = array_map(fn (array $s): float => (float) ($s['a'] ?? 0.0), $samples);
+        $t = array_map(fn(array $s): float => (float) $s['t'], $samples);
+        $v = array_map(fn(array $s): float => (float) $s['v'], $samples);
+        $a = array_map(fn(array $s): float => (float) ($s['a'] ?? 0.0), $samples);
         $log = TestLog::query()->create([
-            'workshop_id' => $run->workshop_id, 'name' => "run $run->id", 'sha256' => hash('sha256', "run $run->id"), 'bytes' => 0, 'tester' => 'the runner', 'mapping' => [], 'figures' => ['rows' => count($t)],
-            'job_id' => $run->job_id, 'group_no' => $run->group_no ?: null, 'imported_by' => $run->started_by, 'imported_at' => now(),
+            'workshop_id' => $run->workshop_id,
+            'name' => "run $run->id",
+            'sha256' => hash('sha256', "run $run->id"),
+            'bytes' => 0,
+            'tester' => 'the runner',
+            'mapping' => [],
+            'figures' => ['rows' => count($t)],
+            'job_id' => $run->job_id,
+            'group_no' => $run->group_no ?: null,
+            'imported_by' => $run->started_by,
+            'imported_at' => now(),
         ]);
         foreach (array_chunk(array_keys($t), 4096) as $position => $keys) {
-            [$ct, $cv, $ca] = array_map(fn (array $x): array => array_values(array_intersect_key($x, array_flip($keys))), [$t, $v, $a]);
-            DB::table('series_chunks')->insert(['log_id' => $log->id, 'position' => $position, 'row_count' => count($ct), 't_from' => $ct[0], 't_to' => $ct[count($ct) - 1], 'pyramid' => SeriesChunk::pyramid($ct, $cv, $ca), 'body' => SeriesChunk::pack($ct, $cv, $ca)]);
+            [$ct, $cv, $ca] = array_map(fn(array $x): array => array_values(array_intersect_key($x, array_flip($keys))), [$t, $v, $a]);
+            DB::table('series_chunks')->insert([
+                'log_id' => $log->id,
+                'position' => $position,
+                'row_count' => count($ct),
+                't_from' => $ct[0],
+                't_to' => $ct[count($ct) - 1],
+                'pyramid' => SeriesChunk::pyramid($ct, $cv, $ca),
+                'body' => SeriesChunk::pack($ct, $cv, $ca),
+            ]);
         }
     }
 }

@@ -21,8 +21,8 @@ final class ImportLog
 {
     public static function folder(): string
     {
-        $folder = dirname(storage_path()).'/logs';
-        if (! is_dir($folder)) {
+        $folder = dirname(storage_path()) . '/logs';
+        if (!is_dir($folder)) {
             mkdir($folder, 0770, true);
         }
 
@@ -44,7 +44,9 @@ final class ImportLog
         $cell = isset($about['cell_id']) ? Cell::query()->where('workshop_id', $person->workshop_id)->find($about['cell_id']) : null;
         $job = isset($about['job_id']) ? Job::query()->where('workshop_id', $person->workshop_id)->find($about['job_id']) : null;
         if ($cell === null && $job === null) {
-            throw new Refused('of-what', 'Say which cell, or which group of which job, this log is of.', 422, ['cell_id' => 'Choose a cell or a group.']);
+            throw new Refused('of-what', 'Say which cell, or which group of which job, this log is of.', 422, [
+                'cell_id' => 'Choose a cell or a group.',
+            ]);
         }
         $terms = $this->terms($cell, $job, $about);
         $stream = fopen($path, 'r');
@@ -58,28 +60,49 @@ final class ImportLog
 
             return DB::transaction(function () use ($person, $path, $name, $sha, $stream, $map, $terms, $cell, $job, $about): array {
                 $log = TestLog::query()->create([
-                    'workshop_id' => $person->workshop_id, 'name' => mb_substr($name, 0, 190), 'sha256' => $sha, 'bytes' => (int) filesize($path), 'tester' => (string) ($about['tester'] ?? ''), 'mapping' => $map->toArray(), 'figures' => [],
-                    'cell_id' => $cell?->id, 'job_id' => $job?->id, 'group_no' => $job === null ? null : ($about['group_no'] ?? null), 'imported_by' => $person->id, 'imported_at' => now(),
+                    'workshop_id' => $person->workshop_id,
+                    'name' => mb_substr($name, 0, 190),
+                    'sha256' => $sha,
+                    'bytes' => (int) filesize($path),
+                    'tester' => (string) ($about['tester'] ?? ''),
+                    'mapping' => $map->toArray(),
+                    'figures' => [],
+                    'cell_id' => $cell?->id,
+                    'job_id' => $job?->id,
+                    'group_no' => $job === null ? null : $about['group_no'] ?? null,
+                    'imported_by' => $person->id,
+                    'imported_at' => now(),
                 ]);
                 $position = 0;
                 $figures = LogAnalysis::run($stream, $map, $terms, function (array $t, array $v, array $a) use ($log, &$position): void {
                     if ($t !== [] && $v !== [] && $a !== []) {
-                        DB::table('series_chunks')->insert(['log_id' => $log->id, 'position' => $position++, 'row_count' => count($t), 't_from' => $t[0], 't_to' => $t[count($t) - 1], 'pyramid' => SeriesChunk::pyramid($t, $v, $a), 'body' => SeriesChunk::pack($t, $v, $a)]);
+                        DB::table('series_chunks')->insert([
+                            'log_id' => $log->id,
+                            'position' => $position++,
+                            'row_count' => count($t),
+                            't_from' => $t[0],
+                            't_to' => $t[count($t) - 1],
+                            'pyramid' => SeriesChunk::pyramid($t, $v, $a),
+                            'body' => SeriesChunk::pack($t, $v, $a),
+                        ]);
                     }
                 })->toArray();
                 $log->update(['figures' => $figures]);
                 if (($about['tester'] ?? '') !== '') {
-                    DB::table('log_mappings')->updateOrInsert(['workshop_id' => $person->workshop_id, 'tester' => $about['tester']], ['mapping' => json_encode($map->toArray()), 'updated_at' => now(), 'created_at' => now()]);
+                    DB::table('log_mappings')->updateOrInsert(
+                        ['workshop_id' => $person->workshop_id, 'tester' => $about['tester']],
+                        ['mapping' => json_encode($map->toArray()), 'updated_at' => now(), 'created_at' => now()],
+                    );
                 }
                 if ($cell !== null) {
                     $this->toCell($person, $cell, $log, $figures);
                 }
-                copy($path, self::folder()."/$sha");
+                copy($path, self::folder() . "/$sha");
 
                 return [$log, false];
             });
         } catch (LogProblem $e) {
-            throw new Refused('log', "$name: ".$e->getMessage(), 422, ['file' => $e->getMessage()]);
+            throw new Refused('log', "$name: " . $e->getMessage(), 422, ['file' => $e->getMessage()]);
         } finally {
             fclose($stream);
         }
@@ -91,7 +114,11 @@ final class ImportLog
         $pack = $job === null ? null : \Heartwood\Core\Record\PackSpec::from(new \Heartwood\Core\Record\Fields($job->pack));
 
         return LogTerms::of(
-            Chemistry::from($cell->chemistry ?? $pack->chemistry->value ?? 'nmc'), (float) ($cell->rated_ah ?? $pack?->groupCapacityAh() ?? 1.0), 1, (bool) ($about['four_wire'] ?? true), ((float) ($about['lead_mohm'] ?? 0)) / 1000,
+            Chemistry::from($cell->chemistry ?? ($pack->chemistry->value ?? 'nmc')),
+            (float) ($cell->rated_ah ?? ($pack?->groupCapacityAh() ?? 1.0)),
+            1,
+            (bool) ($about['four_wire'] ?? true),
+            ((float) ($about['lead_mohm'] ?? 0)) / 1000,
             isset($about['ambient_c']) ? (float) $about['ambient_c'] : null,
         );
     }

@@ -28,16 +28,29 @@ final class ImportRecord
     {
         $input = RecordReader::read($json);
         $data = $input['data'];
-        $readings = array_sum(array_map(fn (array $m): int => count($m['readings'] ?? []), $data['measurements'] ?? []));
+        $readings = array_sum(array_map(fn(array $m): int => count($m['readings'] ?? []), $data['measurements'] ?? []));
         if ($readings > self::MOST_READINGS) {
-            throw new InvalidRecord([['pointer' => '/measurements', 'message' => sprintf('%s readings, and a record may have %s: split it by time, one job each', number_format($readings), number_format(self::MOST_READINGS))]]);
+            throw new InvalidRecord([
+                [
+                    'pointer' => '/measurements',
+                    'message' => sprintf(
+                        '%s readings, and a record may have %s: split it by time, one job each',
+                        number_format($readings),
+                        number_format(self::MOST_READINGS),
+                    ),
+                ],
+            ]);
         }
 
         return DB::transaction(function () use ($person, $data, $customer): Job {
             $pack = $data['pack'];
-            $job = (new OpenJob)->handle($person, [
-                'customer' => $customer, 'name' => ($pack['name'] ?? '') !== '' ? $pack['name'] : 'Imported pack', 'pack' => $pack,
-                'complaint' => $data['inspection']['notes'] ?? '', 'symptoms' => $data['symptoms'] ?? [], 'inspection' => $data['inspection'] ?? [],
+            $job = (new OpenJob())->handle($person, [
+                'customer' => $customer,
+                'name' => ($pack['name'] ?? '') !== '' ? $pack['name'] : 'Imported pack',
+                'pack' => $pack,
+                'complaint' => $data['inspection']['notes'] ?? '',
+                'symptoms' => $data['symptoms'] ?? [],
+                'inspection' => $data['inspection'] ?? [],
             ]);
             if (isset($data['workshop'])) {
                 $job->workshop_notes = (string) json_encode($data['workshop']);
@@ -47,7 +60,13 @@ final class ImportRecord
             }
             $job->save();
             $readings = $this->evidence($person, $job, $data);
-            EventLog::many($job->workshop_id, $person->id, $job->id, EventKind::PackEvent, array_map(fn (array $e): array => $e + ['at' => now()->toIso8601ZuluString()], $data['events'] ?? []));
+            EventLog::many(
+                $job->workshop_id,
+                $person->id,
+                $job->id,
+                EventKind::PackEvent,
+                array_map(fn(array $e): array => $e + ['at' => now()->toIso8601ZuluString()], $data['events'] ?? []),
+            );
             EventLog::add($person, $job, EventKind::Imported, ['readings' => $readings]);
 
             return $job;
@@ -63,30 +82,62 @@ final class ImportRecord
     private function evidence(Person $person, Job $job, array $data): int
     {
         $now = now()->format(self::TIME);
-        $time = fn (mixed $at): string => $at === null ? $now : CarbonImmutable::parse($at)->utc()->format(self::TIME);
+        $time = fn(mixed $at): string => $at === null ? $now : CarbonImmutable::parse($at)->utc()->format(self::TIME);
         $outbox = (string) Str::uuid7();
         $seq = 0;
         $sets = $readings = [];
         foreach ($data['measurements'] ?? [] as $m) {
             $set = (string) Str::uuid7();
             $at = $time($m['at'] ?? null);
-            $base = ['workshop_id' => $job->workshop_id, 'job_id' => $job->id, 'taken_by' => $person->id, 'taken_at' => $at, 'received_at' => $now];
-            $sets[] = ['id' => $set] + $base + [
-                'revision' => $m['revision'] ?? 1, 'condition' => $m['condition'],
-                'data' => self::json(array_diff_key($m, ['id' => 1, 'at' => 1, 'revision' => 1, 'condition' => 1, 'readings' => 1])),
+            $base = [
+                'workshop_id' => $job->workshop_id,
+                'job_id' => $job->id,
+                'taken_by' => $person->id,
+                'taken_at' => $at,
+                'received_at' => $now,
             ];
-            foreach ($m['readings'] ?? [] as $r) {
-                $readings[] = ['id' => (string) Str::uuid7()] + $base + [
-                    'measurement_id' => $set, 'from_point' => $r['from'], 'to_point' => $r['to'], 'typed' => mb_substr((string) $r['v'], 0, 40), 'value' => $r['v'], 'resolution_v' => $r['resolution_v'] ?? null,
-                    'outbox_id' => $outbox, 'seq' => ++$seq,
+            $sets[] = ['id' => $set] +
+                $base + [
+                    'revision' => $m['revision'] ?? 1,
+                    'condition' => $m['condition'],
+                    'data' => self::json(array_diff_key($m, ['id' => 1, 'at' => 1, 'revision' => 1, 'condition' => 1, 'readings' => 1])),
                 ];
+            foreach ($m['readings'] ?? [] as $r) {
+                $readings[] = ['id' => (string) Str::uuid7()] +
+                    $base + [
+                        'measurement_id' => $set,
+                        'from_point' => $r['from'],
+                        'to_point' => $r['to'],
+                        'typed' => mb_substr((string) $r['v'], 0, 40),
+                        'value' => $r['v'],
+                        'resolution_v' => $r['resolution_v'] ?? null,
+                        'outbox_id' => $outbox,
+                        'seq' => ++$seq,
+                    ];
             }
         }
-        $tests = array_map(fn (array $t): array => [
-            'id' => (string) Str::uuid7(), 'workshop_id' => $job->workshop_id, 'job_id' => $job->id, 'revision' => $t['revision'] ?? 1, 'kind' => $t['kind'],
-            'data' => self::json(array_diff_key($t, ['kind' => 1, 'at' => 1, 'revision' => 1])), 'taken_by' => $person->id, 'taken_at' => $time($t['at'] ?? null), 'received_at' => $now,
-        ], $data['tests'] ?? []);
-        Outbox::of($job->workshop_id, $outbox)->insert(['workshop_id' => $job->workshop_id, 'id' => $outbox, 'person_id' => $person->id, 'last_seq' => $seq, 'created_at' => $now, 'updated_at' => $now]);
+        $tests = array_map(
+            fn(array $t): array => [
+                'id' => (string) Str::uuid7(),
+                'workshop_id' => $job->workshop_id,
+                'job_id' => $job->id,
+                'revision' => $t['revision'] ?? 1,
+                'kind' => $t['kind'],
+                'data' => self::json(array_diff_key($t, ['kind' => 1, 'at' => 1, 'revision' => 1])),
+                'taken_by' => $person->id,
+                'taken_at' => $time($t['at'] ?? null),
+                'received_at' => $now,
+            ],
+            $data['tests'] ?? [],
+        );
+        Outbox::of($job->workshop_id, $outbox)->insert([
+            'workshop_id' => $job->workshop_id,
+            'id' => $outbox,
+            'person_id' => $person->id,
+            'last_seq' => $seq,
+            'created_at' => $now,
+            'updated_at' => $now,
+        ]);
         foreach (['measurements' => $sets, 'readings' => $readings, 'bench_tests' => $tests] as $table => $rows) {
             foreach (array_chunk($rows, self::ROWS_AT_ONCE) as $some) {
                 DB::table($table)->insert($some);

@@ -26,11 +26,25 @@ final class IssueVerdict
             if ($known !== null && $known->id === (int) Verdict::query()->where('job_id', $job->id)->max('id')) {
                 return $known;
             }
-            $verdict = Diagnoser::diagnose(JobRecord::fromArray($record), Canonical::hash($record), ShopPriors::of($job->workshop_id), AssessSafety::triage($job));
-            $stored = $known ?? Verdict::query()->create([
-                'workshop_id' => $job->workshop_id, 'job_id' => $job->id, 'revision' => $job->revision, 'hash' => $hash, 'rules' => CoreVerdict::RULES,
-                'document' => $verdict->toArray(), 'detail' => $verdict->detail(), 'issued_to' => $person->id, 'issued_at' => now(),
-            ]);
+            $verdict = Diagnoser::diagnose(
+                JobRecord::fromArray($record),
+                Canonical::hash($record),
+                ShopPriors::of($job->workshop_id),
+                AssessSafety::triage($job),
+            );
+            $stored =
+                $known ??
+                Verdict::query()->create([
+                    'workshop_id' => $job->workshop_id,
+                    'job_id' => $job->id,
+                    'revision' => $job->revision,
+                    'hash' => $hash,
+                    'rules' => CoreVerdict::RULES,
+                    'document' => $verdict->toArray(),
+                    'detail' => $verdict->detail(),
+                    'issued_to' => $person->id,
+                    'issued_at' => now(),
+                ]);
             EventLog::add($person, $job, EventKind::Verdict, ['id' => $stored->id, 'first' => $verdict->findings[0]->code ?? null]);
 
             return $stored;
@@ -40,6 +54,11 @@ final class IssueVerdict
     /** @param  array<string, mixed>  $record */
     public static function hash(Job $job, array $record): string
     {
-        return Canonical::hash(['record' => $record, 'priors' => ShopPriors::of($job->workshop_id)->name(), 'rules' => CoreVerdict::RULES, 'safety' => [$job->safety_state, $job->safety_released]]);
+        return Canonical::hash([
+            'record' => $record,
+            'priors' => ShopPriors::of($job->workshop_id)->name(),
+            'rules' => CoreVerdict::RULES,
+            'safety' => [$job->safety_state, $job->safety_released],
+        ]);
     }
 }

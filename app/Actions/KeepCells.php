@@ -25,8 +25,15 @@ final class KeepCells
     public function tray(Person $person, array $lot, string $model, string $chemistry, float $ratedAh, array $cells): array
     {
         return DB::transaction(function () use ($person, $lot, $model, $chemistry, $ratedAh, $cells): array {
-            $row = Lot::query()->where('workshop_id', $person->workshop_id)->where('name', $lot['name'])->lockForUpdate()->first()
-                ?? Lot::query()->create(['workshop_id' => $person->workshop_id, 'name' => $lot['name'], 'supplier' => $lot['supplier'] ?? '', 'date_code' => $lot['date_code'] ?? '', 'price_cents' => $lot['price_cents'] ?? 0]);
+            $row =
+                Lot::query()->where('workshop_id', $person->workshop_id)->where('name', $lot['name'])->lockForUpdate()->first() ??
+                Lot::query()->create([
+                    'workshop_id' => $person->workshop_id,
+                    'name' => $lot['name'],
+                    'supplier' => $lot['supplier'] ?? '',
+                    'date_code' => $lot['date_code'] ?? '',
+                    'price_cents' => $lot['price_cents'] ?? 0,
+                ]);
             $number = Cell::query()->where('lot_id', $row->id)->count();
             $out = [];
             foreach ($cells as $i => $c) {
@@ -35,10 +42,26 @@ final class KeepCells
                     $code = sprintf('%s-%03d', $row->name, ++$number);
                 }
                 if (Cell::query()->where('workshop_id', $person->workshop_id)->where('code', $code)->exists()) {
-                    throw new Refused('code-taken', "A cell with the code $code is in the drawer already. Nothing of this tray was taken.", 422, ["cells.$i.code" => 'Taken: choose another code.']);
+                    throw new Refused(
+                        'code-taken',
+                        "A cell with the code $code is in the drawer already. Nothing of this tray was taken.",
+                        422,
+                        ["cells.$i.code" => 'Taken: choose another code.'],
+                    );
                 }
-                $cell = Cell::query()->create(['workshop_id' => $person->workshop_id, 'code' => $code, 'lot_id' => $row->id, 'model' => $model, 'chemistry' => $chemistry, 'rated_ah' => $ratedAh] + array_intersect_key($c, array_flip(self::FIELDS)) + (isset($c['capacity_ah']) ? ['state' => 'testing'] : []));
-                EventLog::ofCell($cell, $person, 'taken-in', array_filter($c, fn (mixed $v): bool => $v !== null));
+                $cell = Cell::query()->create(
+                    [
+                        'workshop_id' => $person->workshop_id,
+                        'code' => $code,
+                        'lot_id' => $row->id,
+                        'model' => $model,
+                        'chemistry' => $chemistry,
+                        'rated_ah' => $ratedAh,
+                    ] +
+                        array_intersect_key($c, array_flip(self::FIELDS)) +
+                        (isset($c['capacity_ah']) ? ['state' => 'testing'] : []),
+                );
+                EventLog::ofCell($cell, $person, 'taken-in', array_filter($c, fn(mixed $v): bool => $v !== null));
                 $out[] = $cell;
             }
 
@@ -75,7 +98,13 @@ final class KeepCells
     public function grade(Person $person, array $ids, GradeRules $rules): array
     {
         return DB::transaction(function () use ($person, $ids, $rules): array {
-            $cells = Cell::query()->where('workshop_id', $person->workshop_id)->whereIn('id', $ids)->where('state', '!=', 'used')->with('lot')->lockForUpdate()->get();
+            $cells = Cell::query()
+                ->where('workshop_id', $person->workshop_id)
+                ->whereIn('id', $ids)
+                ->where('state', '!=', 'used')
+                ->with('lot')
+                ->lockForUpdate()
+                ->get();
             $tested = [];
             foreach ($cells as $c) {
                 $known = $c->forRules($c->lot->name);
@@ -84,7 +113,7 @@ final class KeepCells
                 }
             }
             $graded = $rules->grade($tested);
-            $accepted = array_flip(array_map(fn (DrawerCell $c): string => $c->id, $graded['accepted']));
+            $accepted = array_flip(array_map(fn(DrawerCell $c): string => $c->id, $graded['accepted']));
             $count = ['accepted' => 0, 'rejected' => 0, 'untested' => count($cells) - count($tested)];
             foreach ($cells as $c) {
                 $state = isset($accepted[$c->code]) ? 'accepted' : (isset($graded['rejected'][$c->code]) ? 'rejected' : null);
@@ -124,8 +153,13 @@ final class KeepCells
                 foreach ($codes as $code) {
                     /** @var Cell|null $c */
                     $c = Cell::query()->where('workshop_id', $job->workshop_id)->where('code', $code)->lockForUpdate()->first();
-                    if ($c === null || ! (in_array($c->state, ['accepted', 'spare'], true) || $c->job_id === $job->id)) {
-                        throw new Refused('not-accepted', "Cell $code is ".($c === null ? 'not in the drawer' : $c->state).': only accepted cells go into a build.', 422, ["groups.$k" => 'Take another cell.']);
+                    if ($c === null || !(in_array($c->state, ['accepted', 'spare'], true) || $c->job_id === $job->id)) {
+                        throw new Refused(
+                            'not-accepted',
+                            "Cell $code is " . ($c === null ? 'not in the drawer' : $c->state) . ': only accepted cells go into a build.',
+                            422,
+                            ["groups.$k" => 'Take another cell.'],
+                        );
                     }
                     if ($c->job_id === $job->id && $c->group_no === $k + 1) {
                         continue;
@@ -134,7 +168,10 @@ final class KeepCells
                     EventLog::ofCell($c, $person, 'into-job', ['job' => $job->number, 'group' => $k + 1]);
                 }
             }
-            EventLog::add($person, $job, EventKind::CellsDealt, ['groups' => count($groups), 'cells' => array_sum(array_map(count(...), $groups))]);
+            EventLog::add($person, $job, EventKind::CellsDealt, [
+                'groups' => count($groups),
+                'cells' => array_sum(array_map(count(...), $groups)),
+            ]);
         });
     }
 }

@@ -22,8 +22,17 @@ final class KeepCustomer
     {
         return DB::transaction(function () use ($person, $customer, $data, $version): Customer {
             $customer = self::live(Version::lock($customer, $version, array_keys($data)));
-            if (isset($data['name']) && Customer::query()->where('workshop_id', $customer->workshop_id)->where('name', $data['name'])->where('id', '!=', $customer->id)->exists()) {
-                throw new Refused('same-name', 'There is a customer of this name already.', 422, ['name' => 'There is a customer of this name already: merge the two, or tell them apart by name.']);
+            if (
+                isset($data['name']) &&
+                Customer::query()
+                    ->where('workshop_id', $customer->workshop_id)
+                    ->where('name', $data['name'])
+                    ->where('id', '!=', $customer->id)
+                    ->exists()
+            ) {
+                throw new Refused('same-name', 'There is a customer of this name already.', 422, [
+                    'name' => 'There is a customer of this name already: merge the two, or tell them apart by name.',
+                ]);
             }
             $customer->fill($data);
             $customer->version++;
@@ -44,22 +53,36 @@ final class KeepCustomer
 
         return DB::transaction(function () use ($person, $into, $from, $version): Customer {
             // Always in the order of their numbers: two who merge the same two the other way round wait, and do not lock one another out.
-            Customer::query()->whereIn('id', [$into->id, $from->id])->orderBy('id')->lockForUpdate()->get();
+            Customer::query()
+                ->whereIn('id', [$into->id, $from->id])
+                ->orderBy('id')
+                ->lockForUpdate()
+                ->get();
             $into = self::live(Version::lock($into, $version, ['name']));
             $from = self::live($from->refresh());
             foreach (self::PERSONAL as $field) {
-                $both = array_values(array_unique(array_filter([$into->{$field}, $from->{$field}], fn (string $t): bool => $t !== '')));
-                $into->{$field} = in_array($field, ['agreements', 'notes'], true) ? implode("\n", $both) : ($both[0] ?? '');
+                $both = array_values(array_unique(array_filter([$into->{$field}, $from->{$field}], fn(string $t): bool => $t !== '')));
+                $into->{$field} = in_array($field, ['agreements', 'notes'], true) ? implode("\n", $both) : $both[0] ?? '';
             }
             // What both knew differently is not lost.
-            $other = array_filter(array_map(fn (string $f): string => $from->{$f} !== '' && $from->{$f} !== $into->{$f} ? "$f {$from->{$f}}" : '', ['phone', 'email', 'address']));
+            $other = array_filter(
+                array_map(fn(string $f): string => $from->{$f} !== '' && $from->{$f} !== $into->{$f} ? "$f {$from->{$f}}" : '', [
+                    'phone',
+                    'email',
+                    'address',
+                ]),
+            );
             if ($other !== []) {
-                $into->notes = trim($into->notes."\nOf {$from->name}: ".implode(', ', $other));
+                $into->notes = trim($into->notes . "\nOf {$from->name}: " . implode(', ', $other));
             }
             $into->version++;
             $into->save();
-            Job::query()->where('customer_id', $from->id)->update(['customer_id' => $into->id]);
-            Customer::query()->where('merged_into', $from->id)->update(['merged_into' => $into->id]);
+            Job::query()
+                ->where('customer_id', $from->id)
+                ->update(['customer_id' => $into->id]);
+            Customer::query()
+                ->where('merged_into', $from->id)
+                ->update(['merged_into' => $into->id]);
             $from->fill(array_fill_keys(self::PERSONAL, ''));
             $from->merged_into = $into->id;
             $from->version++;
@@ -82,7 +105,10 @@ final class KeepCustomer
                 $row->save();
             }
             // Answers that were kept for repeating may name the customer.
-            DB::table('idempotency_keys')->whereIn('person_id', Person::query()->where('workshop_id', $person->workshop_id)->select('id'))->whereNotNull('status')->delete();
+            DB::table('idempotency_keys')
+                ->whereIn('person_id', Person::query()->where('workshop_id', $person->workshop_id)->select('id'))
+                ->whereNotNull('status')
+                ->delete();
             EventLog::add($person, null, EventKind::CustomerForgotten, ['customer_id' => $customer->id]);
             SecurityLog::add(SecurityEvent::CustomerForgotten, $person, null, ['customer' => $customer->id]);
 

@@ -29,11 +29,24 @@ final class KeepInstrument
         if ($at['address'] === null) {
             throw new Refused('not-allowed', $at['why'], 422, ['host' => $at['why']]);
         }
-        if (! $reach->isBench($at['address'], $data['port']) && Instrument::query()->where('workshop_id', '!=', $person->workshop_id)->where('port', $data['port'])->where('active', true)->get()
-            ->contains(fn (Instrument $o): bool => Identity::address($o->host) === Identity::address($data['host']))) {
-            throw new Refused('not-allowed', 'The instrument at this address belongs to another workshop.', 422, ['host' => 'The instrument at this address belongs to another workshop.']);
+        if (
+            !$reach->isBench($at['address'], $data['port']) &&
+            Instrument::query()
+                ->where('workshop_id', '!=', $person->workshop_id)
+                ->where('port', $data['port'])
+                ->where('active', true)
+                ->get()
+                ->contains(fn(Instrument $o): bool => Identity::address($o->host) === Identity::address($data['host']))
+        ) {
+            throw new Refused('not-allowed', 'The instrument at this address belongs to another workshop.', 422, [
+                'host' => 'The instrument at this address belongs to another workshop.',
+            ]);
         }
-        $there = Instrument::query()->where('workshop_id', $person->workshop_id)->where('port', $data['port'])->where('active', true)->get();
+        $there = Instrument::query()
+            ->where('workshop_id', $person->workshop_id)
+            ->where('port', $data['port'])
+            ->where('active', true)
+            ->get();
         foreach ($there as $other) {
             if (Identity::address($other->host) === Identity::address($data['host']) && $other->channel === ($data['channel'] ?? null)) {
                 throw new Refused('known', "At this address is {$other->name} already.", 422, ['port' => "Taken by {$other->name}."]);
@@ -41,8 +54,15 @@ final class KeepInstrument
         }
 
         return DB::transaction(function () use ($person, $data): Instrument {
-            $instrument = Instrument::query()->updateOrCreate(['workshop_id' => $person->workshop_id, 'host' => $data['host'], 'port' => $data['port']], ['active' => true, 'identity' => [], 'timer' => '', 'style' => '', 'checked_at' => null] + $data);
-            SecurityLog::add(SecurityEvent::InstrumentAddress, $person, null, ['name' => $instrument->name, 'host' => $instrument->host, 'port' => $instrument->port]);
+            $instrument = Instrument::query()->updateOrCreate(
+                ['workshop_id' => $person->workshop_id, 'host' => $data['host'], 'port' => $data['port']],
+                ['active' => true, 'identity' => [], 'timer' => '', 'style' => '', 'checked_at' => null] + $data,
+            );
+            SecurityLog::add(SecurityEvent::InstrumentAddress, $person, null, [
+                'name' => $instrument->name,
+                'host' => $instrument->host,
+                'port' => $instrument->port,
+            ]);
             EventLog::add($person, null, EventKind::InstrumentAdded, ['name' => $instrument->name, 'kind' => $instrument->kind]);
 
             return $instrument;
@@ -63,8 +83,8 @@ final class KeepInstrument
     /** Asks it who it is; a supply must show that it switches off by itself, with nothing on its output. */
     public function identify(Person $person, Instrument $i): Instrument
     {
-        $locks = new Locks;
-        if (Claims::isTaken($i) || ! $locks->take([Claims::key($i)])) {
+        $locks = new Locks();
+        if (Claims::isTaken($i) || !$locks->take([Claims::key($i)])) {
             throw new Refused('in-use', "{$i->name} is in use: identify it when it is free.");
         }
         try {
@@ -73,20 +93,27 @@ final class KeepInstrument
                 if (preg_match('/^#\s*([A-Za-z0-9 .,:_\/()+-]{1,80})$/D', $first, $m) !== 1) {
                     throw new InstrumentFault('It answers, but not with a report of a board: is it the right port?');
                 }
-                $i->fill(['identity' => ['maker' => 'board report', 'model' => trim($m[1]), 'serial' => '', 'firmware' => ''], 'simulated' => false]);
+                $i->fill([
+                    'identity' => ['maker' => 'board report', 'model' => trim($m[1]), 'serial' => '', 'firmware' => ''],
+                    'simulated' => false,
+                ]);
             } else {
                 $this->ask($i, $locks);
             }
         } catch (InstrumentFault $e) {
             // Whatever it was proved to be before, it is not any more.
             $i->fill(['timer' => '', 'checked_at' => null])->save();
-            throw new Refused('silent', "{$i->name}: ".$e->getMessage());
+            throw new Refused('silent', "{$i->name}: " . $e->getMessage());
         } finally {
             Lines::closeAll();
             $locks->release();
         }
         $i->fill(['checked_at' => now()])->save();
-        EventLog::add($person, null, EventKind::InstrumentIdentified, ['name' => $i->name, 'model' => $i->identity['model'] ?? '', 'timer' => $i->timer]);
+        EventLog::add($person, null, EventKind::InstrumentIdentified, [
+            'name' => $i->name,
+            'model' => $i->identity['model'] ?? '',
+            'timer' => $i->timer,
+        ]);
 
         return $i;
     }
@@ -94,16 +121,24 @@ final class KeepInstrument
     private function ask(Instrument $i, Locks $locks): void
     {
         $timeout = max(1.5, $i->timeout_s);
-        $style = $i->channel === null ? '' : (Scpi::styleOf($i->address(), $i->port, $i->channel, $timeout) ?? throw new InstrumentFault("It does not know a channel {$i->channel} in any of the ways that are usual."));
+        $style =
+            $i->channel === null
+                ? ''
+                : Scpi::styleOf($i->address(), $i->port, $i->channel, $timeout) ??
+                    throw new InstrumentFault("It does not know a channel {$i->channel} in any of the ways that are usual.");
         $scpi = new Scpi($i->address(), $i->port, $timeout, $i->channel, $style);
         $identity = $scpi->identity();
         $key = Identity::key($identity, $i->host, $i->port);
-        $twin = Instrument::query()->where('workshop_id', $i->workshop_id)->where('active', true)->where('id', '!=', $i->id)->get()
-            ->first(fn (Instrument $o): bool => $o->checked_at !== null && Claims::key($o) === $key && $o->channel === $i->channel);
+        $twin = Instrument::query()
+            ->where('workshop_id', $i->workshop_id)
+            ->where('active', true)
+            ->where('id', '!=', $i->id)
+            ->get()
+            ->first(fn(Instrument $o): bool => $o->checked_at !== null && Claims::key($o) === $key && $o->channel === $i->channel);
         if ($twin !== null) {
             throw new InstrumentFault("This is the same instrument as {$twin->name}: keep it under one name.");
         }
-        if (! $locks->take([$key])) {
+        if (!$locks->take([$key])) {
             throw new InstrumentFault('It is in use: identify it when it is free.');
         }
         $kind = $scpi->kind();

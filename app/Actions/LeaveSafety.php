@@ -21,7 +21,7 @@ final class LeaveSafety
 
     public function handle(Person $person, Job $job, string $way, string $reason): Job
     {
-        if (! Rights::isSenior($person)) {
+        if (!Rights::isSenior($person)) {
             throw new Refused('no-right', 'Only a senior or the owner decides about a held pack.', 403);
         }
 
@@ -40,7 +40,11 @@ final class LeaveSafety
                 default => throw new Refused('unknown-way', 'There is no such way out.', 422),
             };
             $job->save();
-            EventLog::add($person, $job, EventKind::from('safety-'.$way), ['from' => $from->value, 'to' => $job->safety_state, 'reason' => $reason]);
+            EventLog::add($person, $job, EventKind::from('safety-' . $way), [
+                'from' => $from->value,
+                'to' => $job->safety_state,
+                'reason' => $reason,
+            ]);
 
             return $job;
         });
@@ -66,8 +70,8 @@ final class LeaveSafety
         if ($job->safety() !== SafetyState::Quarantine) {
             throw new Refused('not-quarantined', 'Only a pack in quarantine has a cell removed this way.');
         }
-        if (! $watched) {
-            throw new Refused('watch', 'A cell is removed after 24 hours observed cold: '.$this->left($job).'.');
+        if (!$watched) {
+            throw new Refused('watch', 'A cell is removed after 24 hours observed cold: ' . $this->left($job) . '.');
         }
         Gatekeeper::pass($job, 'removal', $person);
         OpenRevision::next($person, $job, 'cell removed from quarantine');
@@ -79,12 +83,17 @@ final class LeaveSafety
     private function release(Job $job, bool $watched): void
     {
         if ($job->safety() === SafetyState::Quarantine) {
-            throw new Refused('quarantine', 'Nobody can override a quarantine while it lasts: scrapped, cell removed, or entered by mistake.');
+            throw new Refused(
+                'quarantine',
+                'Nobody can override a quarantine while it lasts: scrapped, cell removed, or entered by mistake.',
+            );
         }
-        if (! $watched) {
-            throw new Refused('watch', 'A hold is watched for 24 hours first: '.$this->left($job).'.');
+        if (!$watched) {
+            throw new Refused('watch', 'A hold is watched for 24 hours first: ' . $this->left($job) . '.');
         }
-        $job->safety_released = array_values(array_unique([...$job->safety_released, ...Triage::keys(new Fields($job->inspection), $job->symptoms)]));
+        $job->safety_released = array_values(
+            array_unique([...$job->safety_released, ...Triage::keys(new Fields($job->inspection), $job->symptoms)]),
+        );
         $this->set($job, SafetyState::Clear);
     }
 
@@ -92,7 +101,7 @@ final class LeaveSafety
     {
         $minutes = (int) ceil(now()->diffInMinutes($job->held_since?->addHours(self::WATCH_HOURS)));
 
-        return $minutes >= 60 ? intdiv($minutes, 60).' h left' : "$minutes min left";
+        return $minutes >= 60 ? intdiv($minutes, 60) . ' h left' : "$minutes min left";
     }
 
     private function set(Job $job, SafetyState $state): void

@@ -19,7 +19,7 @@ final class MoveJob
     {
         return DB::transaction(function () use ($person, $job, $stage): Job {
             Gatekeeper::open(LockJob::now($job));
-            if ($stage === 'work' && ! Decision::query()->where('job_id', $job->id)->exists()) {
+            if ($stage === 'work' && !Decision::query()->where('job_id', $job->id)->exists()) {
                 throw new Refused('no-decision', 'Choose an option under Plan first: the work follows from it.');
             }
             EventLog::add($person, $job, EventKind::Stage, ['from' => $job->stage, 'to' => $stage]);
@@ -40,7 +40,10 @@ final class MoveJob
         });
     }
 
-    /** @param  list<array{code: string, where?: array<string, int>|null, seen_by?: string}>|null  $truth  what it was in the end; empty: nothing was wrong; null: not known */
+    /**
+     * @param  list<array{code: string, where?: array<string, int>|null, seen_by?: string}>|null  $truth  what it was in the end;
+     * empty: nothing was wrong; null: not known
+     */
     public function giveBack(Person $person, Job $job, string $note, ?array $truth = null): Job
     {
         return DB::transaction(function () use ($person, $job, $note, $truth): Job {
@@ -48,12 +51,23 @@ final class MoveJob
             Gatekeeper::pass($job, 'sign-off', $person);
             $decision = Decision::query()->where('job_id', $job->id)->latest('id')->first();
             $scrap = $decision !== null && RepairAction::from($decision->action)->endsPack();
-            if (! $scrap && ! SignOff::query()->where('job_id', $job->id)->where('revision', $job->revision)->exists()) {
+            if (!$scrap && !SignOff::query()->where('job_id', $job->id)->where('revision', $job->revision)->exists()) {
                 throw new Refused('not-signed', 'The proof of this revision is not signed: sign it off under Proof first.');
             }
-            $job->update(['status' => $scrap ? 'scrapped' : 'returned', 'stage' => 'report', 'closed_at' => now(), 'waits_until' => null, 'waits_for' => '']);
+            $job->update([
+                'status' => $scrap ? 'scrapped' : 'returned',
+                'stage' => 'report',
+                'closed_at' => now(),
+                'waits_until' => null,
+                'waits_for' => '',
+            ]);
             ShopPriors::learn($job->workshop_id, $truth);
-            EventLog::add($person, $job, EventKind::Closed, ['as' => $job->status, 'note' => $note] + ($truth === null ? [] : ['truth' => $truth]));
+            EventLog::add(
+                $person,
+                $job,
+                EventKind::Closed,
+                ['as' => $job->status, 'note' => $note] + ($truth === null ? [] : ['truth' => $truth]),
+            );
 
             return $job;
         });

@@ -16,33 +16,52 @@ final class OpenJob
 {
     /**
      * @param array{customer: string, contact?: string, name: string, serial?: string, batch?: string, complaint?: string,
-     *     pack: array<string, mixed>, pack_model_id?: int|null, save_model?: bool, symptoms: list<string>, inspection: array<string, mixed>} $data
+     *     pack: array<string, mixed>, pack_model_id?: int|null, save_model?: bool, symptoms: list<string>, inspection: array<string,
+     * mixed>} $data
      */
     public function handle(Person $person, array $data): Job
     {
         return DB::transaction(function () use ($person, $data): Job {
             $workshop = Workshop::query()->lockForUpdate()->findOrFail($person->workshop_id);
             $customer = Customer::named($workshop->id, $data['customer'], $data['contact'] ?? '');
-            $model = isset($data['pack_model_id']) ? PackModel::query()->where('workshop_id', $workshop->id)->findOrFail($data['pack_model_id']) : null;
+            $model = isset($data['pack_model_id'])
+                ? PackModel::query()->where('workshop_id', $workshop->id)->findOrFail($data['pack_model_id'])
+                : null;
             if ($model === null && ($data['save_model'] ?? false)) {
-                $model = PackModel::query()->updateOrCreate(['workshop_id' => $workshop->id, 'name' => $data['name']], ['spec' => $data['pack']]);
+                $model = PackModel::query()->updateOrCreate(
+                    ['workshop_id' => $workshop->id, 'name' => $data['name']],
+                    ['spec' => $data['pack']],
+                );
             }
             $pack = array_replace($model->spec ?? [], $data['pack'], ['name' => $data['name']]);
             $job = new Job([
                 'workshop_id' => $workshop->id,
                 'number' => 1 + (int) Job::query()->where('workshop_id', $workshop->id)->max('number'),
-                'customer_id' => $customer->id, 'pack_model_id' => $model?->id,
-                'name' => $data['name'], 'serial' => $data['serial'] ?? '', 'batch' => $data['batch'] ?? '',
-                'pack' => $pack, 'chemistry' => $pack['chemistry'], 'series' => $pack['series'], 'parallel' => $pack['parallel'] ?? null,
-                'symptoms' => [], 'inspection' => [], 'safety_reasons' => [], 'safety_released' => [],
-                'complaint' => $data['complaint'] ?? '', 'opened_by' => $person->id, 'stage' => 'probe', 'revision' => 1,
-                'safety_state' => 'clear', 'status' => 'open',
+                'customer_id' => $customer->id,
+                'pack_model_id' => $model?->id,
+                'name' => $data['name'],
+                'serial' => $data['serial'] ?? '',
+                'batch' => $data['batch'] ?? '',
+                'pack' => $pack,
+                'chemistry' => $pack['chemistry'],
+                'series' => $pack['series'],
+                'parallel' => $pack['parallel'] ?? null,
+                'symptoms' => [],
+                'inspection' => [],
+                'safety_reasons' => [],
+                'safety_released' => [],
+                'complaint' => $data['complaint'] ?? '',
+                'opened_by' => $person->id,
+                'stage' => 'probe',
+                'revision' => 1,
+                'safety_state' => 'clear',
+                'status' => 'open',
             ]);
             $job->save();
             OpenRevision::write($person, $job, 'as it came in');
             EventLog::add($person, $job, EventKind::Opened, ['customer_id' => $customer->id]);
 
-            return (new AssessSafety)->handle($person, $job, $data['inspection'], $data['symptoms']);
+            return (new AssessSafety())->handle($person, $job, $data['inspection'], $data['symptoms']);
         });
     }
 }

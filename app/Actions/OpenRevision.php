@@ -20,6 +20,12 @@ final class OpenRevision
 
     public static function write(Person $person, Job $job, string $reason): void
     {
-        PackRevision::query()->create(['job_id' => $job->id, 'number' => $job->revision, 'reason' => $reason, 'opened_by' => $person->id, 'opened_at' => now()]);
+        PackRevision::query()->create([
+            'job_id' => $job->id,
+            'number' => $job->revision,
+            'reason' => $reason,
+            'opened_by' => $person->id,
+            'opened_at' => now(),
+        ]);
     }
 }

@@ -33,8 +33,13 @@ final class Prove
             EventLog::add($person, $job, EventKind::Proof, ['check' => $check->value, 'data' => $data]);
 
             return ProofEntry::query()->create([
-                'workshop_id' => $job->workshop_id, 'job_id' => $job->id, 'revision' => $job->revision, 'check_code' => $check->value, 'data' => $data,
-                'entered_by' => $person->id, 'entered_at' => now(),
+                'workshop_id' => $job->workshop_id,
+                'job_id' => $job->id,
+                'revision' => $job->revision,
+                'check_code' => $check->value,
+                'data' => $data,
+                'entered_by' => $person->id,
+                'entered_at' => now(),
             ]);
         });
     }
@@ -44,14 +49,27 @@ final class Prove
         return DB::transaction(function () use ($person, $job, $reason): SignOff {
             Gatekeeper::open(LockJob::now($job));
             Gatekeeper::pass($job, 'sign-off', $person);
-            $results = self::results($job, JobRecord::fromArray(BuildRecord::of($job)), ProofEntry::query()->where('job_id', $job->id)->orderBy('id')->get());
-            $failed = array_filter($results, fn (CheckResult $r): bool => $r->status === 'failed');
+            $results = self::results(
+                $job,
+                JobRecord::fromArray(BuildRecord::of($job)),
+                ProofEntry::query()->where('job_id', $job->id)->orderBy('id')->get(),
+            );
+            $failed = array_filter($results, fn(CheckResult $r): bool => $r->status === 'failed');
             if ($failed !== []) {
-                throw new Refused('failed-checks', 'Failed: '.implode(', ', array_map(fn (CheckResult $r): string => $r->check->title(), $failed)).'. A failed check is mended, not signed.');
+                throw new Refused(
+                    'failed-checks',
+                    'Failed: ' .
+                        implode(', ', array_map(fn(CheckResult $r): string => $r->check->title(), $failed)) .
+                        '. A failed check is mended, not signed.',
+                );
             }
-            $missing = array_filter($results, fn (CheckResult $r): bool => $r->status === 'missing');
+            $missing = array_filter($results, fn(CheckResult $r): bool => $r->status === 'missing');
             if ($missing !== [] && trim($reason) === '') {
-                throw new Refused('missing-checks', count($missing).' checks are missing. Say in a word why it goes back without them: the report shows it.', 422);
+                throw new Refused(
+                    'missing-checks',
+                    count($missing) . ' checks are missing. Say in a word why it goes back without them: the report shows it.',
+                    422,
+                );
             }
             foreach ($missing as $r) {
                 if ($r->check === Check::CauseNamed) {
@@ -62,10 +80,15 @@ final class Prove
                 throw new Refused('signed', 'This revision is signed already.');
             }
             // What is signed is judged on everything that was measured, the proof's own readings included.
-            (new IssueVerdict)->handle($person, $job);
+            (new IssueVerdict())->handle($person, $job);
             $sign = SignOff::query()->create([
-                'workshop_id' => $job->workshop_id, 'job_id' => $job->id, 'revision' => $job->revision,
-                'results' => array_map(fn (CheckResult $r): array => $r->toArray(), $results), 'reason' => $reason, 'signed_by' => $person->id, 'signed_at' => now(),
+                'workshop_id' => $job->workshop_id,
+                'job_id' => $job->id,
+                'revision' => $job->revision,
+                'results' => array_map(fn(CheckResult $r): array => $r->toArray(), $results),
+                'reason' => $reason,
+                'signed_by' => $person->id,
+                'signed_at' => now(),
             ]);
             $job->update(['stage' => 'report']);
             EventLog::add($person, $job, EventKind::SignedOff, ['reason' => $reason]);

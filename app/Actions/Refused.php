@@ -12,8 +12,14 @@ final class Refused extends \RuntimeException
      * @param  array<string, string>  $headers
      * @param  array<string, mixed>  $more  what else the screen needs to show both sides
      */
-    public function __construct(public readonly string $reason, string $message, public readonly int $status = 409, public readonly array $fields = [], public readonly array $headers = [], public readonly array $more = [])
-    {
+    public function __construct(
+        public readonly string $reason,
+        string $message,
+        public readonly int $status = 409,
+        public readonly array $fields = [],
+        public readonly array $headers = [],
+        public readonly array $more = [],
+    ) {
         parent::__construct($message);
     }
 }

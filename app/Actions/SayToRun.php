@@ -34,10 +34,15 @@ final class SayToRun
             if ($in['do'] === 'clipped') {
                 $this->polarity($run);
             }
-            if (! in_array($in['do'], self::NOT_LOGGED, true)) {
-                EventLog::add($person, $job, EventKind::from('run-'.$in['do']), ['why' => $in['why'] ?? ''] + (isset($in['v']) ? ['v' => $in['v']] : []));
+            if (!in_array($in['do'], self::NOT_LOGGED, true)) {
+                EventLog::add(
+                    $person,
+                    $job,
+                    EventKind::from('run-' . $in['do']),
+                    ['why' => $in['why'] ?? ''] + (isset($in['v']) ? ['v' => $in['v']] : []),
+                );
             }
-            DB::afterCommit(fn () => RunFolder::of($run->id)->say($in + ['who' => $person->name]));
+            DB::afterCommit(fn() => RunFolder::of($run->id)->say($in + ['who' => $person->name]));
         });
     }
 
@@ -45,9 +50,14 @@ final class SayToRun
     private function polarity(Run $run): void
     {
         $state = RunFolder::of($run->id)->state();
-        $v = $state['live']['v'] ?? $state['v'] ?? null;
-        if (! is_numeric($v) || (float) $v < \Heartwood\Core\Limits\RunLimits::OPEN_V) {
-            throw new Refused('polarity', is_numeric($v) && (float) $v < 0 ? sprintf('The meter reads %.2f V: the wrong way round. The supply\'s clip stays off.', $v) : 'The meter does not read the group yet: its polarity is read before the supply\'s clip goes on.');
+        $v = $state['live']['v'] ?? ($state['v'] ?? null);
+        if (!is_numeric($v) || (float) $v < \Heartwood\Core\Limits\RunLimits::OPEN_V) {
+            throw new Refused(
+                'polarity',
+                is_numeric($v) && (float) $v < 0
+                    ? sprintf('The meter reads %.2f V: the wrong way round. The supply\'s clip stays off.', $v)
+                    : 'The meter does not read the group yet: its polarity is read before the supply\'s clip goes on.',
+            );
         }
     }
 }

@@ -40,7 +40,7 @@ final class ShopPriors
 
     public static function reset(int $workshop): void
     {
-        self::change($workshop, fn (): array => []);
+        self::change($workshop, fn(): array => []);
     }
 
     /** @param  callable(array<string, int>): array<string, int>  $how */

@@ -37,7 +37,14 @@ final class StoreFacts
     {
         // The same number in another workshop is another box.
         $box = Outbox::of($person->workshop_id, $outboxId);
-        (clone $box)->insertOrIgnore(['workshop_id' => $person->workshop_id, 'id' => $outboxId, 'person_id' => $person->id, 'last_seq' => 0, 'created_at' => now(), 'updated_at' => now()]);
+        (clone $box)->insertOrIgnore([
+            'workshop_id' => $person->workshop_id,
+            'id' => $outboxId,
+            'person_id' => $person->id,
+            'last_seq' => 0,
+            'created_at' => now(),
+            'updated_at' => now(),
+        ]);
         if ((int) (clone $box)->value('person_id') !== $person->id) {
             throw new Refused('other-person', 'These entries were taken by somebody else: they are sent when that person signs in.', 403);
         }
@@ -69,7 +76,12 @@ final class StoreFacts
             }
             // Stored before under another number (a bench that had to start a new box): not a second time.
             $known = $this->isStored($person, $entry);
-            $errors = $known === true ? [] : ($known === null ? ['id' => 'This entry carries the id of another one: it is kept here, type it again.'] : $this->store($person, $outboxId, $entry));
+            $errors =
+                $known === true
+                    ? []
+                    : ($known === null
+                        ? ['id' => 'This entry carries the id of another one: it is kept here, type it again.']
+                        : $this->store($person, $outboxId, $entry));
             (clone $box)->update(['last_seq' => $seq, 'updated_at' => now()]);
             if ($known === true) {
                 return ['status' => 'duplicate'] + $answer;
@@ -88,12 +100,26 @@ final class StoreFacts
     private function isStored(Person $person, array $entry): ?bool
     {
         if ($entry['kind'] === 'event') {
-            return Event::query()->where('workshop_id', $person->workshop_id)->where('job_id', $entry['job_id'])->where('kind', EventKind::PackEvent)->where('data->entry', $entry['id'])->exists();
+            return Event::query()
+                ->where('workshop_id', $person->workshop_id)
+                ->where('job_id', $entry['job_id'])
+                ->where('kind', EventKind::PackEvent)
+                ->where('data->entry', $entry['id'])
+                ->exists();
         }
         $table = ['measurement' => 'measurements', 'reading' => 'readings', 'test' => 'bench_tests'][$entry['kind']] ?? null;
-        $row = $table === null ? null : DB::table($table)->where('id', $entry['id'])->first(['workshop_id', 'job_id', 'taken_by']);
+        $row =
+            $table === null
+                ? null
+                : DB::table($table)
+                    ->where('id', $entry['id'])
+                    ->first(['workshop_id', 'job_id', 'taken_by']);
 
-        return $row === null ? false : ($row->workshop_id === $person->workshop_id && $row->job_id === (int) $entry['job_id'] && $row->taken_by === $person->id ? true : null);
+        return $row === null
+            ? false
+            : ($row->workshop_id === $person->workshop_id && $row->job_id === (int) $entry['job_id'] && $row->taken_by === $person->id
+                ? true
+                : null);
     }
 
     /**
@@ -107,8 +133,12 @@ final class StoreFacts
             return ['job_id' => 'This job does not exist in your workshop.'];
         }
         $base = [
-            'id' => $entry['id'], 'workshop_id' => $job->workshop_id, 'job_id' => $job->id, 'taken_by' => $person->id,
-            'taken_at' => CarbonImmutable::parse($entry['at'])->utc(), 'received_at' => now(),
+            'id' => $entry['id'],
+            'workshop_id' => $job->workshop_id,
+            'job_id' => $job->id,
+            'taken_by' => $person->id,
+            'taken_at' => CarbonImmutable::parse($entry['at'])->utc(),
+            'received_at' => now(),
         ];
         $data = $entry['data'] ?? [];
 
@@ -146,29 +176,55 @@ final class StoreFacts
     private function reading(Job $job, array $base, array $data, string $outboxId, int $seq): array
     {
         $errors = [];
-        $measurement = Str::isUuid($data['measurement_id'] ?? null) ? Measurement::query()->where('job_id', $job->id)->find($data['measurement_id']) : null;
+        $measurement = Str::isUuid($data['measurement_id'] ?? null)
+            ? Measurement::query()->where('job_id', $job->id)->find($data['measurement_id'])
+            : null;
         if ($measurement === null) {
             $errors['measurement_id'] = 'The set of this reading has not arrived.';
         }
         $corrects = $data['corrects_id'] ?? null;
-        if ($corrects !== null && ! (Str::isUuid($corrects) && Reading::query()->where('job_id', $job->id)->where('id', $corrects)->exists())) {
+        if (
+            $corrects !== null &&
+            !(Str::isUuid($corrects) && Reading::query()->where('job_id', $job->id)->where('id', $corrects)->exists())
+        ) {
             $errors['corrects_id'] = 'The reading that this corrects does not exist.';
         }
         $typed = trim((string) ($data['typed'] ?? ''));
         $value = TypedValue::parse($typed);
-        if ($value === null && ! ($typed === '' && $corrects !== null)) {
+        if ($value === null && !($typed === '' && $corrects !== null)) {
             $errors['typed'] = 'This is not a number: type volts such as 3.71.';
         }
         if ($value !== null) {
-            $errors += self::schemaErrors(['measurements' => [['id' => 'x', 'condition' => 'rest', 'readings' => [['from' => $data['from'] ?? '', 'to' => $data['to'] ?? '', 'v' => $value->volts]]]]], $job, '/measurements/0/readings/0/');
+            $errors += self::schemaErrors(
+                [
+                    'measurements' => [
+                        [
+                            'id' => 'x',
+                            'condition' => 'rest',
+                            'readings' => [['from' => $data['from'] ?? '', 'to' => $data['to'] ?? '', 'v' => $value->volts]],
+                        ],
+                    ],
+                ],
+                $job,
+                '/measurements/0/readings/0/',
+            );
         }
         if ($errors !== []) {
             return $errors;
         }
-        Reading::query()->create($base + [
-            'measurement_id' => $measurement->id, 'from_point' => $data['from'], 'to_point' => $data['to'], 'typed' => mb_substr($typed, 0, 40),
-            'value' => $value?->volts, 'resolution_v' => $value?->resolutionV, 'corrects_id' => $corrects, 'outbox_id' => $outboxId, 'seq' => $seq,
-        ]);
+        Reading::query()->create(
+            $base + [
+                'measurement_id' => $measurement->id,
+                'from_point' => $data['from'],
+                'to_point' => $data['to'],
+                'typed' => mb_substr($typed, 0, 40),
+                'value' => $value?->volts,
+                'resolution_v' => $value?->resolutionV,
+                'corrects_id' => $corrects,
+                'outbox_id' => $outboxId,
+                'seq' => $seq,
+            ],
+        );
 
         return [];
     }
@@ -185,13 +241,20 @@ final class StoreFacts
         $kind = $data['kind'] ?? null;
         $needs = is_string($kind) ? self::DONE_AT_THE_BENCH[$kind] ?? null : null;
         if ($needs === null) {
-            return ['kind' => 'At the bench: '.implode(', ', array_keys(self::DONE_AT_THE_BENCH)).'. A changed cell or board is a step of the work.'];
+            return [
+                'kind' =>
+                    'At the bench: ' .
+                    implode(', ', array_keys(self::DONE_AT_THE_BENCH)) .
+                    '. A changed cell or board is a step of the work.',
+            ];
         }
         $place = $data['where'][$needs] ?? null;
-        if ($needs !== '' && (! is_int($place) || $place > $job->series || $place < ($needs === 'group' ? 1 : 0))) {
+        if ($needs !== '' && (!is_int($place) || $place > $job->series || $place < ($needs === 'group' ? 1 : 0))) {
             return ['where' => $needs === 'group' ? "Which group: 1 to {$job->series}." : "Which joint: its tap, 0 to {$job->series}."];
         }
-        $event = ['at' => $base['taken_at']->toIso8601ZuluString(), 'kind' => $kind, 'revision' => $job->revision] + ($needs === '' ? [] : ['where' => [$needs => $place]]);
+        $event =
+            ['at' => $base['taken_at']->toIso8601ZuluString(), 'kind' => $kind, 'revision' => $job->revision] +
+            ($needs === '' ? [] : ['where' => [$needs => $place]]);
         $errors = self::schemaErrors(['events' => [$event]], $job, '/events/0/');
         if ($errors === []) {
             EventLog::add($person, $job, EventKind::PackEvent, $event + ['entry' => $base['id']]);
@@ -209,15 +272,20 @@ final class StoreFacts
     {
         $corrects = $data['corrects_id'] ?? null;
         unset($data['corrects_id']);
-        $withdraws = $corrects !== null && ! isset($data['kind']);
-        if ($corrects !== null && ! (Str::isUuid($corrects) && BenchTest::query()->where('job_id', $job->id)->where('id', $corrects)->exists())) {
+        $withdraws = $corrects !== null && !isset($data['kind']);
+        if (
+            $corrects !== null &&
+            !(Str::isUuid($corrects) && BenchTest::query()->where('job_id', $job->id)->where('id', $corrects)->exists())
+        ) {
             return ['corrects_id' => 'The test that this corrects does not exist.'];
         }
         $errors = $withdraws ? [] : self::schemaErrors(['tests' => [$data]], $job, '/tests/0/');
         if ($errors === []) {
             $kind = $data['kind'] ?? (string) BenchTest::query()->where('id', $corrects)->value('kind');
             unset($data['kind'], $data['at'], $data['revision']);
-            BenchTest::query()->create($base + ['revision' => $job->revision, 'kind' => $kind, 'data' => $data, 'corrects_id' => $corrects]);
+            BenchTest::query()->create(
+                $base + ['revision' => $job->revision, 'kind' => $kind, 'data' => $data, 'corrects_id' => $corrects],
+            );
             EventLog::add($person, $job, EventKind::Test, ['kind' => $kind]);
         }
 
@@ -232,7 +300,8 @@ final class StoreFacts
      */
     private static function schemaErrors(array $part, Job $job, string $prefix): array
     {
-        $document = ['format' => 'heartwood.job', 'version' => 1, 'pack' => ['chemistry' => $job->chemistry, 'series' => $job->series]] + $part;
+        $document =
+            ['format' => 'heartwood.job', 'version' => 1, 'pack' => ['chemistry' => $job->chemistry, 'series' => $job->series]] + $part;
         $problems = SchemaCheck::problems(json_decode((string) json_encode($document)), 'job.schema.json');
         if ($problems === []) {
             try {

@@ -24,17 +24,20 @@ final class TickStep
             $action = RepairAction::from($decision->action);
             if ($done) {
                 Gatekeeper::pass($job, $action->gate(), $person);
-                if ($action === RepairAction::RecoverGroup && ! Rights::allows($person, 'recover')) {
+                if ($action === RepairAction::RecoverGroup && !Rights::allows($person, 'recover')) {
                     throw new Refused('no-right', 'A trainee may not carry out a recovery.', 403);
                 }
             }
             $reason = "decision {$decision->id}: {$decision->option['title']}";
-            if ($done && $step->step['alters'] && ! PackRevision::query()->where('job_id', $job->id)->where('reason', $reason)->exists()) {
+            if ($done && $step->step['alters'] && !PackRevision::query()->where('job_id', $job->id)->where('reason', $reason)->exists()) {
                 OpenRevision::next($person, $job, $reason);
                 $job->save();
             }
             $step->update(['entry' => $entry, 'done_at' => $done ? now() : null, 'done_by' => $done ? $person->id : null]);
-            EventLog::add($person, $job, $done ? EventKind::StepDone : EventKind::StepUndone, ['step' => $step->step['code'], 'entry' => $entry]);
+            EventLog::add($person, $job, $done ? EventKind::StepDone : EventKind::StepUndone, [
+                'step' => $step->step['code'],
+                'entry' => $entry,
+            ]);
 
             return $step;
         });

@@ -16,7 +16,7 @@ final class Version
     /** As it stands in `ETag`. */
     public static function tag(Model $row): string
     {
-        return '"'.$row->getAttribute('version').'"';
+        return '"' . $row->getAttribute('version') . '"';
     }
 
     /**
@@ -37,12 +37,23 @@ final class Version
             throw new \LogicException('an edit is made inside a transaction');
         }
         if ($version === null || $version === '') {
-            throw new Refused('no-version', 'This edit does not say which version it was made on: send If-Match with the ETag you read.', 428);
+            throw new Refused(
+                'no-version',
+                'This edit does not say which version it was made on: send If-Match with the ETag you read.',
+                428,
+            );
         }
         /** @var T $fresh */
         $fresh = $row->newQuery()->lockForUpdate()->findOrFail($row->getKey());
         if ($version !== '*' && trim($version) !== self::tag($fresh)) {
-            throw new Refused('clash', 'Somebody else has changed this since you opened it. Nothing of yours is lost: see both, and choose.', 412, [], ['ETag' => self::tag($fresh)], ['now' => (object) array_intersect_key($fresh->toArray(), array_flip($fields))]);
+            throw new Refused(
+                'clash',
+                'Somebody else has changed this since you opened it. Nothing of yours is lost: see both, and choose.',
+                412,
+                [],
+                ['ETag' => self::tag($fresh)],
+                ['now' => (object) array_intersect_key($fresh->toArray(), array_flip($fields))],
+            );
         }
         $row->setRawAttributes($fresh->getAttributes(), true);
 

@@ -29,7 +29,7 @@ final class DemoCommand extends Command
             return $this->option('if-empty') ? self::SUCCESS : self::FAILURE;
         }
         try {
-            $jobs = DB::transaction(fn (): int => (new DemoWorkshop(CarbonImmutable::now()))->load());
+            $jobs = DB::transaction(fn(): int => (new DemoWorkshop(CarbonImmutable::now()))->load());
         } finally {
             Carbon::setTestNow();
             CarbonImmutable::setTestNow();

@@ -33,14 +33,14 @@ final class FoldCommand extends Command
                 if ($this->option('once')) {
                     throw $e;
                 }
-                $this->error(date('c').' '.$e->getMessage());
+                $this->error(date('c') . ' ' . $e->getMessage());
                 DB::purge();
                 sleep(2);
             }
-            if (! $this->option('once')) {
+            if (!$this->option('once')) {
                 usleep(1_500_000);
             }
-        } while (! $this->option('once'));
+        } while (!$this->option('once'));
 
         return self::SUCCESS;
     }

@@ -12,7 +12,19 @@ final class GrantCommand extends Command
 {
     /** Tables in which a row, once written, stays as it is. */
     public const APPEND_ONLY = [
-        'readings', 'measurements', 'bench_tests', 'events', 'verdicts', 'decisions', 'proof_entries', 'sign_offs', 'pack_revisions', 'cell_events', 'series_chunks', 'security_events', 'migrations',
+        'readings',
+        'measurements',
+        'bench_tests',
+        'events',
+        'verdicts',
+        'decisions',
+        'proof_entries',
+        'sign_offs',
+        'pack_revisions',
+        'cell_events',
+        'series_chunks',
+        'security_events',
+        'migrations',
     ];
 
     protected $signature = 'heartwood:grant';
@@ -25,7 +37,7 @@ final class GrantCommand extends Command
         $database = $owner->getDatabaseName();
         $user = (string) config('database.connections.mariadb.username');
         foreach ($owner->getSchemaBuilder()->getTables() as $table) {
-            if ($table['schema'] === $database && ! in_array($table['name'], self::APPEND_ONLY, true)) {
+            if ($table['schema'] === $database && !in_array($table['name'], self::APPEND_ONLY, true)) {
                 $owner->statement("GRANT UPDATE, DELETE ON `$database`.`{$table['name']}` TO `$user`@`localhost`");
             }
         }

@@ -27,14 +27,14 @@ final class PruneCommand extends Command
             'sessions' => self::prune('sessions', 'last_activity', $before->getTimestamp()),
             'codes' => self::prune('setup_codes', 'expires_at', $before->format('Y-m-d H:i:s.u')),
         ];
-        $this->line(implode(', ', array_map(fn (int $n, string $what): string => "$n $what", $counts, array_keys($counts))));
+        $this->line(implode(', ', array_map(fn(int $n, string $what): string => "$n $what", $counts, array_keys($counts))));
 
         return self::SUCCESS;
     }
 
     private static function prune(string $table, string $column, string|int $before): int
     {
-        for ($n = 0; ($gone = DB::table($table)->where($column, '<', $before)->limit(self::AT_ONCE)->delete()) > 0;) {
+        for ($n = 0; ($gone = DB::table($table)->where($column, '<', $before)->limit(self::AT_ONCE)->delete()) > 0; ) {
             $n += $gone;
         }
 

@@ -24,7 +24,10 @@ final class SetupCodeCommand extends Command
         }
         $code = Secrets::invitation();
         DB::table('setup_codes')->where('expires_at', '<', now())->delete();
-        DB::table('setup_codes')->insert(['secret_hash' => Secrets::hash($code), 'expires_at' => now()->addHours(AccessLimits::SETUP_HOURS)]);
+        DB::table('setup_codes')->insert([
+            'secret_hash' => Secrets::hash($code),
+            'expires_at' => now()->addHours(AccessLimits::SETUP_HOURS),
+        ]);
         $this->line(sprintf('  Open your workshop at  %s/start#%s', rtrim((string) config('app.url'), '/'), $code));
         $this->line(sprintf('  or with the set-up code  %s  (good once, for %d hours)', $code, AccessLimits::SETUP_HOURS));
 

@@ -18,7 +18,13 @@ final class PackInput
      */
     public static function check(array $pack, array $symptoms, array $inspection): void
     {
-        $document = ['format' => 'heartwood.job', 'version' => 1, 'pack' => self::objects($pack), 'symptoms' => array_values($symptoms), 'inspection' => (object) $inspection];
+        $document = [
+            'format' => 'heartwood.job',
+            'version' => 1,
+            'pack' => self::objects($pack),
+            'symptoms' => array_values($symptoms),
+            'inspection' => (object) $inspection,
+        ];
         $problems = SchemaCheck::problems(json_decode((string) json_encode($document)), 'job.schema.json');
         if ($problems !== []) {
             $fields = [];
@@ -37,6 +43,6 @@ final class PackInput
      */
     private static function objects(array $pack): array
     {
-        return array_map(fn (mixed $v): mixed => $v === [] ? (object) [] : $v, $pack);
+        return array_map(fn(mixed $v): mixed => $v === [] ? (object) [] : $v, $pack);
     }
 }

@@ -27,7 +27,7 @@ final class RecordReader
         try {
             $data = json_decode($json, false, 64, JSON_THROW_ON_ERROR);
         } catch (\JsonException $e) {
-            throw new InvalidRecord([['pointer' => '', 'message' => 'this is not JSON: '.$e->getMessage()]]);
+            throw new InvalidRecord([['pointer' => '', 'message' => 'this is not JSON: ' . $e->getMessage()]]);
         }
         $problems = SchemaCheck::problems($data, 'job.schema.json');
         if ($problems !== []) {
@@ -36,6 +36,10 @@ final class RecordReader
         /** @var array<string, mixed> $array */
         $array = json_decode($json, true, 64, JSON_THROW_ON_ERROR);
 
-        return ['record' => JobRecord::fromArray($array), 'data' => $array, 'hash' => Canonical::hash(array_diff_key($array, ['workshop' => 1]))];
+        return [
+            'record' => JobRecord::fromArray($array),
+            'data' => $array,
+            'hash' => Canonical::hash(array_diff_key($array, ['workshop' => 1])),
+        ];
     }
 }

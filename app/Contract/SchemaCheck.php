@@ -22,7 +22,9 @@ final class SchemaCheck
      */
     public static function problems(mixed $data, string $schema): array
     {
-        $error = self::validator()->validate($data, self::BASE.$schema)->error();
+        $error = self::validator()
+            ->validate($data, self::BASE . $schema)
+            ->error();
         if ($error === null) {
             return [];
         }
@@ -30,7 +32,7 @@ final class SchemaCheck
         foreach (self::leaves($error) as $leaf) {
             foreach (self::names($leaf) as $name) {
                 $problem = ['pointer' => self::pointer($leaf, $name), 'message' => self::sentence($leaf)];
-                $out[$problem['pointer'].$problem['message']] = $problem;
+                $out[$problem['pointer'] . $problem['message']] = $problem;
             }
         }
 
@@ -40,10 +42,10 @@ final class SchemaCheck
     private static function validator(): Validator
     {
         if (self::$validator === null) {
-            self::$validator = new Validator;
+            self::$validator = new Validator();
             self::$validator->setMaxErrors(20);
             self::$validator->setStopAtFirstError(false);
-            self::$validator->resolver()?->registerPrefix(self::BASE, dirname(__DIR__, 2).'/contract');
+            self::$validator->resolver()?->registerPrefix(self::BASE, dirname(__DIR__, 2) . '/contract');
         }
 
         return self::$validator;
@@ -74,7 +76,9 @@ final class SchemaCheck
         if ($error->keyword() === 'additionalProperties') {
             $known = (array) ($error->schema()->info()->data()->properties ?? []);
 
-            return array_values(array_filter(array_map(strval(...), $error->args()['properties'] ?? []), fn (string $name): bool => ! isset($known[$name])));
+            return array_values(
+                array_filter(array_map(strval(...), $error->args()['properties'] ?? []), fn(string $name): bool => !isset($known[$name])),
+            );
         }
 
         return [null];
@@ -82,12 +86,12 @@ final class SchemaCheck
 
     private static function pointer(ValidationError $error, ?string $name): string
     {
-        $path = array_map(fn (int|string $p): string => str_replace(['~', '/'], ['~0', '~1'], (string) $p), $error->data()->fullPath());
+        $path = array_map(fn(int|string $p): string => str_replace(['~', '/'], ['~0', '~1'], (string) $p), $error->data()->fullPath());
         if ($name !== null) {
             $path[] = str_replace(['~', '/'], ['~0', '~1'], $name);
         }
 
-        return $path === [] ? '' : '/'.implode('/', $path);
+        return $path === [] ? '' : '/' . implode('/', $path);
     }
 
     private static function sentence(ValidationError $error): string
@@ -100,12 +104,16 @@ final class SchemaCheck
             'enum', 'const' => 'is not one of the values allowed here',
             'minimum' => sprintf('must be %s or more', self::plain($args['min'] ?? '')),
             'maximum' => sprintf('must be %s or less', self::plain($args['max'] ?? '')),
-            'type' => sprintf('must be %s, not %s', implode(' or ', (array) ($args['expected'] ?? 'another type')), self::plain($args['type'] ?? 'this')),
+            'type' => sprintf(
+                'must be %s, not %s',
+                implode(' or ', (array) ($args['expected'] ?? 'another type')),
+                self::plain($args['type'] ?? 'this'),
+            ),
             'pattern' => 'is not written as it should be',
             'anyOf' => 'names no place that exists here',
             'maxItems', 'minItems' => 'has too many or too few entries',
             'maxLength', 'minLength' => 'is too long or too short',
-            default => 'does not fit: '.$error->message(),
+            default => 'does not fit: ' . $error->message(),
         };
     }
 

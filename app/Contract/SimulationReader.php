@@ -21,7 +21,7 @@ final class SimulationReader
         try {
             $data = json_decode($json, false, 64, JSON_THROW_ON_ERROR);
         } catch (\JsonException $e) {
-            throw new InvalidRecord([['pointer' => '', 'message' => 'this is not JSON: '.$e->getMessage()]]);
+            throw new InvalidRecord([['pointer' => '', 'message' => 'this is not JSON: ' . $e->getMessage()]]);
         }
         $problems = SchemaCheck::problems($data, 'scenario.schema.json');
         if ($problems !== []) {
@@ -31,7 +31,9 @@ final class SimulationReader
         try {
             $record = RecordReader::read((string) json_encode($data->job));
         } catch (InvalidRecord $e) {
-            throw new InvalidRecord(array_map(fn (array $p): array => ['pointer' => '/job'.$p['pointer'], 'message' => $p['message']], $e->problems));
+            throw new InvalidRecord(
+                array_map(fn(array $p): array => ['pointer' => '/job' . $p['pointer'], 'message' => $p['message']], $e->problems),
+            );
         }
 
         return [$record['record'], Fields::of($array['scenario'])];

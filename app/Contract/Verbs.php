@@ -59,7 +59,12 @@ final class Verbs
         } catch (InvalidRecord $e) {
             throw $e;
         } catch (CannotMatch $e) {
-            throw new InvalidRecord([['pointer' => '/cells', 'message' => $e->getMessage().($e->relaxation === null ? '' : ' Nearest way: '.$e->relaxation.'.')]]);
+            throw new InvalidRecord([
+                [
+                    'pointer' => '/cells',
+                    'message' => $e->getMessage() . ($e->relaxation === null ? '' : ' Nearest way: ' . $e->relaxation . '.'),
+                ],
+            ]);
         } catch (CannotBuild $e) {
             throw new InvalidRecord([['pointer' => '/max_width_mm', 'message' => $e->getMessage()]]);
         } catch (LogProblem $e) {
@@ -98,7 +103,7 @@ final class Verbs
 
             return Fields::of(json_decode($text, true, 64, JSON_THROW_ON_ERROR));
         } catch (\JsonException $e) {
-            throw new InvalidRecord([['pointer' => '', 'message' => 'this is not JSON: '.$e->getMessage()]]);
+            throw new InvalidRecord([['pointer' => '', 'message' => 'this is not JSON: ' . $e->getMessage()]]);
         }
     }
 
@@ -107,7 +112,9 @@ final class Verbs
         try {
             return RecordReader::read((string) json_encode(json_decode($text)->job))['record'];
         } catch (InvalidRecord $e) {
-            throw new InvalidRecord(array_map(fn (array $p): array => ['pointer' => '/job'.$p['pointer'], 'message' => $p['message']], $e->problems));
+            throw new InvalidRecord(
+                array_map(fn(array $p): array => ['pointer' => '/job' . $p['pointer'], 'message' => $p['message']], $e->problems),
+            );
         }
     }
 
@@ -121,48 +128,88 @@ final class Verbs
         $soc = $capacity = $rest = [];
         foreach ($evidence->groups as $e) {
             if ($e->restV === null || $rated === null) {
-                throw new InvalidRecord([['pointer' => '/job', 'message' => 'every group needs a rest voltage, and cells or label a capacity']]);
+                throw new InvalidRecord([
+                    ['pointer' => '/job', 'message' => 'every group needs a rest voltage, and cells or label a capacity'],
+                ]);
             }
             $rest[] = $e->restV;
             $soc[] = $curve->socAt($e->restV);
             $capacity[] = $e->capacity !== null ? max(0.05, $e->capacityAh) : $rated;
         }
         $m = $in->object('means');
-        $means = BalanceMeans::of($record->pack, $m->float('supply_a'), $m->float('active_a'), $m->bool('held_at_top') ?? true, $m->string('phosphate') ?? 'A');
+        $means = BalanceMeans::of(
+            $record->pack,
+            $m->float('supply_a'),
+            $m->float('active_a'),
+            $m->bool('held_at_top') ?? true,
+            $m->string('phosphate') ?? 'A',
+        );
         $ohm = array_fill(0, count($soc), max(1e-4, $record->pack->groupResistanceMohm() / 1000));
 
-        return ['format' => 'heartwood.balance', 'version' => 1] + (new BalancePlan($record->pack, $soc, $capacity, $ohm, $means, $rest))->toArray();
+        return ['format' => 'heartwood.balance', 'version' => 1] +
+            (new BalancePlan($record->pack, $soc, $capacity, $ohm, $means, $rest))->toArray();
     }
 
     /** @return array<string, mixed> */
     private static function budget(Fields $in, string $text): array
     {
-        return ['format' => 'heartwood.budget', 'version' => 1] + CurrentBudget::of(self::job($text)->pack, $in->object('parts'))->toArray();
+        return ['format' => 'heartwood.budget', 'version' => 1] +
+            CurrentBudget::of(self::job($text)->pack, $in->object('parts'))->toArray();
     }
 
     /** @return array<string, mixed> */
     private static function match(Fields $in): array
     {
-        $cells = array_map(fn (Fields $c): DrawerCell => new DrawerCell(
-            (string) $c->string('id'), (float) $c->float('capacity_ah'), (float) $c->float('mohm'), $c->float('rest_v'), $c->float('leak_percent_month'), $c->string('lot') ?? '', $c->string('chemistry') ?? 'nmc', $c->float('full_v'), $c->float('max_a'), $c->bool('damaged') ?? false,
-        ), $in->objects('cells'));
-        $ids = array_map(fn (DrawerCell $c): string => $c->id, $cells);
+        $cells = array_map(
+            fn(Fields $c): DrawerCell => new DrawerCell(
+                (string) $c->string('id'),
+                (float) $c->float('capacity_ah'),
+                (float) $c->float('mohm'),
+                $c->float('rest_v'),
+                $c->float('leak_percent_month'),
+                $c->string('lot') ?? '',
+                $c->string('chemistry') ?? 'nmc',
+                $c->float('full_v'),
+                $c->float('max_a'),
+                $c->bool('damaged') ?? false,
+            ),
+            $in->objects('cells'),
+        );
+        $ids = array_map(fn(DrawerCell $c): string => $c->id, $cells);
         foreach (array_diff_assoc($ids, array_unique($ids)) as $i => $id) {
             throw new InvalidRecord([['pointer' => "/cells/$i/id", 'message' => "the id '$id' is used twice: give each cell its own"]]);
         }
         $s = (int) $in->int('series');
         $p = (int) $in->int('parallel');
-        $ah = array_map(fn (DrawerCell $c): float => $c->capacityAh, $cells);
+        $ah = array_map(fn(DrawerCell $c): float => $c->capacityAh, $cells);
         sort($ah);
-        $rules = new GradeRules($in->float('rated_ah') ?? $ah[intdiv(count($ah), 2)], $in->float('least_share') ?? 0.8, ratioInGroup: $in->float('ratio') ?? 1.3);
+        $rules = new GradeRules(
+            $in->float('rated_ah') ?? $ah[intdiv(count($ah), 2)],
+            $in->float('least_share') ?? 0.8,
+            ratioInGroup: $in->float('ratio') ?? 1.3,
+        );
         $graded = $rules->grade($cells);
-        $deal = Matcher::deal($graded['accepted'], $s, $p, $rules->ratioInGroup, $in->int('seed') ?? 1, $in->string('school') === 'like' ? 'like' : 'equal');
+        $deal = Matcher::deal(
+            $graded['accepted'],
+            $s,
+            $p,
+            $rules->ratioInGroup,
+            $in->int('seed') ?? 1,
+            $in->string('school') === 'like' ? 'like' : 'equal',
+        );
         $hand = Matcher::serpentine($graded['accepted'], $s, $p);
 
-        return ['format' => 'heartwood.match', 'version' => 1] + $deal->toArray() + [
-            'rejected' => (object) $graded['rejected'], 'by_hand' => ['smallest_ah' => round($hand->least(), 5), 'gap' => round($hand->gap, 8), 'conductance_spread' => round($hand->conductanceSpread, 6), 'worst_ratio' => round($hand->worstRatio, 4)],
-            'ten_more_ah' => round(Matcher::withTenMore($graded['accepted'], $s, $p), 5),
-        ];
+        return ['format' => 'heartwood.match', 'version' => 1] +
+            $deal->toArray() + [
+                'rejected' => (object) $graded['rejected'],
+                'by_hand' => [
+                    'smallest_ah' => round($hand->least(), 5),
+                    'gap' => round($hand->gap, 8),
+                    'conductance_spread' => round($hand->conductanceSpread, 6),
+                    'worst_ratio' => round($hand->worstRatio, 4),
+                ],
+                'ten_more_ah' => round(Matcher::withTenMore($graded['accepted'], $s, $p), 5),
+            ];
     }
 
     /** @return array<string, mixed> */
@@ -174,19 +221,36 @@ final class Verbs
                 $left[] = [(int) $pair[0], (int) $pair[1]];
             }
         }
-        $plan = LayoutSearch::find((int) $in->int('series'), (int) $in->int('parallel'), (float) $in->float('diameter_mm'), (float) $in->float('length_mm'), $in->float('max_width_mm'), $in->float('max_height_mm'), $in->string('kind') === 'stack' ? 'stack' : 'cylindrical', $in->string('packing'), $left);
+        $plan = LayoutSearch::find(
+            (int) $in->int('series'),
+            (int) $in->int('parallel'),
+            (float) $in->float('diameter_mm'),
+            (float) $in->float('length_mm'),
+            $in->float('max_width_mm'),
+            $in->float('max_height_mm'),
+            $in->string('kind') === 'stack' ? 'stack' : 'cylindrical',
+            $in->string('packing'),
+            $left,
+        );
         $s = $in->object('strip');
         $volts = $in->numbers('groups_v');
 
-        return ['format' => 'heartwood.layout', 'version' => 1] + (new BuildSheet($plan, Strip::of($s->string('material') ?? 'nickel', $s->float('width_mm') ?? 8.0, $s->float('thickness_mm') ?? 0.15), $in->float('load_a') ?? 10.0, $volts === [] ? null : $volts))->toArray();
+        return ['format' => 'heartwood.layout', 'version' => 1] +
+            (new BuildSheet(
+                $plan,
+                Strip::of($s->string('material') ?? 'nickel', $s->float('width_mm') ?? 8.0, $s->float('thickness_mm') ?? 0.15),
+                $in->float('load_a') ?? 10.0,
+                $volts === [] ? null : $volts,
+            ))->toArray();
     }
 
     /** @return array<string, mixed> */
     private static function pins(Fields $in): array
     {
-        $pins = array_map(fn (mixed $v): ?float => is_numeric($v) ? (float) $v : null, array_values((array) $in->raw('pins_v')));
+        $pins = array_map(fn(mixed $v): ?float => is_numeric($v) ? (float) $v : null, array_values((array) $in->raw('pins_v')));
 
-        return ['format' => 'heartwood.pin-check', 'version' => 1] + PinCheck::of($in->numbers('groups_v'), $pins, $in->bool('from_positive') ?? false);
+        return ['format' => 'heartwood.pin-check', 'version' => 1] +
+            PinCheck::of($in->numbers('groups_v'), $pins, $in->bool('from_positive') ?? false);
     }
 
     /** @return array<string, mixed> */
@@ -208,8 +272,16 @@ final class Verbs
         $map = Mapping::guess((string) fread($stream, 65536));
         rewind($stream);
         $map = $map->with((array) ($in->raw('mapping') ?? []) + ($in->int('sign') === null ? [] : ['sign' => $in->int('sign')]));
-        $terms = LogTerms::of(Chemistry::from((string) $in->string('chemistry')), (float) $in->float('rated_ah'), $in->int('series') ?? 1, $in->bool('four_wire') ?? true, ($in->float('lead_mohm') ?? 0.0) / 1000, $in->float('ambient_c'));
+        $terms = LogTerms::of(
+            Chemistry::from((string) $in->string('chemistry')),
+            (float) $in->float('rated_ah'),
+            $in->int('series') ?? 1,
+            $in->bool('four_wire') ?? true,
+            ($in->float('lead_mohm') ?? 0.0) / 1000,
+            $in->float('ambient_c'),
+        );
 
-        return ['format' => 'heartwood.log', 'version' => 1, 'mapping' => $map->toArray()] + LogAnalysis::run($stream, $map, $terms)->toArray();
+        return ['format' => 'heartwood.log', 'version' => 1, 'mapping' => $map->toArray()] +
+            LogAnalysis::run($stream, $map, $terms)->toArray();
     }
 }

@@ -38,9 +38,7 @@ final class DemoJobs
      * @param  array<string, Person>  $people  by role
      * @param  array<string, PackModel>  $models
      */
-    public function __construct(private readonly CarbonImmutable $now, private readonly array $people, private readonly array $models)
-    {
-    }
+    public function __construct(private readonly CarbonImmutable $now, private readonly array $people, private readonly array $models) {}
 
     public function load(): int
     {
@@ -61,51 +59,105 @@ final class DemoJobs
 
     private function cartWithASlip(): void
     {
-        $job = $this->open('cart', 1.4, 'Ferry company', 'Luggage cart 3', 'Goes half as far as last summer, the gauge jumps.', ['low-range', 'gauge-jumps'], serial: 'FC-0311', as: 'technician');
+        $job = $this->open(
+            'cart',
+            1.4,
+            'Ferry company',
+            'Luggage cart 3',
+            'Goes half as far as last summer, the gauge jumps.',
+            ['low-range', 'gauge-jumps'],
+            serial: 'FC-0311',
+            as: 'technician',
+        );
         $run = $this->near(12, 3.81);
         $sum = 0.0;
         $readings = [];
         foreach (array_slice($run, 0, 9) as $i => $v) {
             $sum += $v;
             // The probe stayed on tap 6 while tap 7 was written down.
-            $readings[] = ['T0', 'T'.($i + 1), $i === 6 ? number_format($sum - $v, 2) : number_format($sum, $sum > 10 ? 2 : 3)];
+            $readings[] = ['T0', 'T' . ($i + 1), $i === 6 ? number_format($sum - $v, 2) : number_format($sum, $sum > 10 ? 2 : 3)];
         }
         $this->take($job, 'rest', $readings, ['rested_min' => 900]);
     }
 
     private function trikeWithALowGroup(): void
     {
-        $job = $this->open('trike', 52, 'Bakery on the steps', 'Delivery trike', 'Full at once on the charger, dies at once on the hill.', ['charger-full-at-once', 'dies-early'], serial: 'T-2');
+        $job = $this->open(
+            'trike',
+            52,
+            'Bakery on the steps',
+            'Delivery trike',
+            'Full at once on the charger, dies at once on the hill.',
+            ['charger-full-at-once', 'dies-early'],
+            serial: 'T-2',
+        );
         $volts = $this->near(10, 3.86);
         $volts[5] -= 0.21;
         $this->across($job, $volts, output: true);
         $this->at(28);
-        $this->across($job, array_map(fn (float $v) => $v - 0.052, $volts), 'discharge', -8.2);
+        $this->across($job, array_map(fn(float $v) => $v - 0.052, $volts), 'discharge', -8.2);
         $this->verdict($job);
     }
 
     private function shears(): void
     {
-        $dead = $this->open('shears', 75, 'Orchard co-op', 'Shears 11', 'Dead since it was left in the shed.', ['dead-output', 'stored-long'], batch: 'Orchard shears');
+        $dead = $this->open(
+            'shears',
+            75,
+            'Orchard co-op',
+            'Shears 11',
+            'Dead since it was left in the shed.',
+            ['dead-output', 'stored-long'],
+            batch: 'Orchard shears',
+        );
         $this->across($dead, [3.842, 3.838, 0.121, 3.845, 3.84], output: 0.6);
         $this->verdict($dead, 'plan');
 
-        $latched = $this->open('shears', 74, 'Orchard co-op', 'Shears 12', 'Does nothing at all.', ['dead-output'], batch: 'Orchard shears');
+        $latched = $this->open(
+            'shears',
+            74,
+            'Orchard co-op',
+            'Shears 12',
+            'Does nothing at all.',
+            ['dead-output'],
+            batch: 'Orchard shears',
+        );
         $this->across($latched, $this->near(5, 3.72), output: 0.4);
         $this->test($latched, ['kind' => 'continuity', 'element' => 'fuse', 'ohm' => 0.01]);
         $this->test($latched, ['kind' => 'wake', 'action' => 'button', 'woke' => false]);
         $this->test($latched, ['kind' => 'wake', 'action' => 'charger-pulse', 'woke' => true]);
         $this->verdict($latched);
 
-        $leaking = $this->open('shears', 73, 'Orchard co-op', 'Shears 14', 'Empty after two days in the drawer.', ['low-range'], batch: 'Orchard shears');
+        $leaking = $this->open(
+            'shears',
+            73,
+            'Orchard co-op',
+            'Shears 14',
+            'Empty after two days in the drawer.',
+            ['low-range'],
+            batch: 'Orchard shears',
+        );
         $this->across($leaking, [3.702, 3.699, 3.701, 3.618, 3.703], output: true);
         $this->verdict($leaking);
-        (new MoveJob)->wait($this->people['technician'], $leaking, $this->now->addHours(19)->setTime(9, 0), 'Read the groups again: does group 4 fall further?');
+        (new MoveJob())->wait(
+            $this->people['technician'],
+            $leaking,
+            $this->now->addHours(19)->setTime(9, 0),
+            'Read the groups again: does group 4 fall further?',
+        );
     }
 
     private function scooterDeepDischarged(): void
     {
-        $job = $this->open('scooter', 100, 'Ferry company', 'Deck scooter 5', 'Stood flat over the winter.', ['dead-output', 'stored-long'], serial: 'DS-5');
+        $job = $this->open(
+            'scooter',
+            100,
+            'Ferry company',
+            'Deck scooter 5',
+            'Stood flat over the winter.',
+            ['dead-output', 'stored-long'],
+            serial: 'DS-5',
+        );
         $volts = $this->near(10, 3.42);
         $volts[3] = 2.214;
         $this->across($job, $volts, output: 0.7);
@@ -117,14 +169,22 @@ final class DemoJobs
 
     private function blockWithALooseJoint(): void
     {
-        $job = $this->open('block', 150, 'School observatory', 'Night block', 'The dome motor stops on cold nights.', ['cuts-out-under-load'], inspection: ['metal_case' => true, 'cells_counted' => 8]);
+        $job = $this->open(
+            'block',
+            150,
+            'School observatory',
+            'Night block',
+            'The dome motor stops on cold nights.',
+            ['cuts-out-under-load'],
+            inspection: ['metal_case' => true, 'cells_counted' => 8],
+        );
         $volts = $this->near(8, 3.301, 2);
         $this->across($job, $volts, output: true, rested: 900);
         $this->at(148);
-        $load = array_map(fn (float $v) => $v - 0.031, $volts);
+        $load = array_map(fn(float $v) => $v - 0.031, $volts);
         $load[4] -= 0.062;
         $this->across($job, $load, 'discharge', -24.0);
-        $charge = array_map(fn (float $v) => $v + 0.024, $volts);
+        $charge = array_map(fn(float $v) => $v + 0.024, $volts);
         $charge[4] += 0.05;
         $this->across($job, $charge, 'charge', 19.0);
         $this->verdict($job);
@@ -136,15 +196,35 @@ final class DemoJobs
 
     private function laptops(): void
     {
-        $proof = $this->open('laptop', 200, 'Harbour school', 'Laptop 07', 'Says 3 h, lasts 40 min.', ['gauge-wrong', 'dies-early'], batch: 'School laptops');
+        $proof = $this->open(
+            'laptop',
+            200,
+            'Harbour school',
+            'Laptop 07',
+            'Says 3 h, lasts 40 min.',
+            ['gauge-wrong', 'dies-early'],
+            batch: 'School laptops',
+        );
         $this->across($proof, $this->near(3, 3.88, 3), output: true);
         $this->test($proof, ['kind' => 'gauge', 'full_charge_wh' => 49.1, 'design_wh' => 59.9, 'reported_soc' => 0.6]);
-        $this->test($proof, ['kind' => 'capacity', 'scope' => 'pack', 'measured_ah' => 4.62, 'rate_a' => 1.0, 'started_full' => true, 'ambient_c' => 21]);
+        $this->test($proof, [
+            'kind' => 'capacity',
+            'scope' => 'pack',
+            'measured_ah' => 4.62,
+            'rate_a' => 1.0,
+            'started_full' => true,
+            'ambient_c' => 21,
+        ]);
         $this->verdict($proof);
         $this->at(170);
-        $this->decide($proof, $this->offered($proof, ['relearn-gauge', 'none']), 'The cells still hold enough; the gauge has not followed.', 'technician');
+        $this->decide(
+            $proof,
+            $this->offered($proof, ['relearn-gauge', 'none']),
+            'The cells still hold enough; the gauge has not followed.',
+            'technician',
+        );
         $this->tick($proof, 1, ['Before 49 Wh, after 51 Wh']);
-        (new MoveJob)->stage($this->people['technician'], $proof, 'proof');
+        (new MoveJob())->stage($this->people['technician'], $proof, 'proof');
 
         $good = $this->open('laptop', 330, 'Harbour school', 'Laptop 02', 'Checked before term.', [], batch: 'School laptops');
         $this->across($good, $this->near(3, 3.9, 2), output: true);
@@ -153,7 +233,15 @@ final class DemoJobs
         $this->prove($good, 310, 4.18, 4.9, 2.0);
         $this->giveBack($good, 290);
 
-        $donor = $this->open('laptop', 329, 'Harbour school', 'Laptop 05', 'Dead for a year.', ['dead-output', 'stored-long'], batch: 'School laptops');
+        $donor = $this->open(
+            'laptop',
+            329,
+            'Harbour school',
+            'Laptop 05',
+            'Dead for a year.',
+            ['dead-output', 'stored-long'],
+            batch: 'School laptops',
+        );
         $this->across($donor, [0.31, 3.61, 0.04], output: 0.2);
         $this->verdict($donor);
         $this->decide($donor, $this->offered($donor, ['donor', 'recycle']), 'Two of three groups are gone; the third can serve.', 'senior');
@@ -170,33 +258,70 @@ final class DemoJobs
         $this->at(80);
         $this->decide($job, 'replace-charger', 'A 12.6 V charger on four phosphate groups never fills them.', 'technician');
         $this->tick($job, 1, ['14.4 V open, 14.4 V loaded']);
-        (new MoveJob)->stage($this->people['technician'], $job, 'proof');
+        (new MoveJob())->stage($this->people['technician'], $job, 'proof');
     }
 
     private function quarantinedAndHeld(): void
     {
-        $swollen = $this->open('laptop', 20, 'Harbour school', 'Laptop 09', 'The lid no longer closes.', ['swelling'], batch: 'School laptops', inspection: ['swollen' => true, 'leaking' => false]);
+        $swollen = $this->open(
+            'laptop',
+            20,
+            'Harbour school',
+            'Laptop 09',
+            'The lid no longer closes.',
+            ['swelling'],
+            batch: 'School laptops',
+            inspection: ['swollen' => true, 'leaking' => false],
+        );
         $this->take($swollen, 'rest', [['P-', 'P+', '0.02']], ['rested_min' => 600]);
-        $wet = $this->open('radio', 44, 'Lifeboat crew', 'Radio pack B', 'Fell into the bilge.', ['wet'], inspection: ['wet' => true, 'salt_water' => false]);
+        $wet = $this->open(
+            'radio',
+            44,
+            'Lifeboat crew',
+            'Radio pack B',
+            'Fell into the bilge.',
+            ['wet'],
+            inspection: ['wet' => true, 'salt_water' => false],
+        );
         $this->take($wet, 'rest', [['P-', 'P+', '14.61']], ['rested_min' => 120]);
         $dropped = $this->open('radio', 140, 'Lifeboat crew', 'Radio pack A', 'Dropped on the slip.', ['dropped']);
         $this->at(100);
-        (new LeaveSafety)->handle($this->people['senior'], $dropped, 'released', 'Watched a day and more, cold, case whole, nothing rattles.');
+        (new LeaveSafety())->handle(
+            $this->people['senior'],
+            $dropped,
+            'released',
+            'Watched a day and more, cold, case whole, nothing rattles.',
+        );
         $this->across($dropped, $this->near(4, 3.79), output: true);
         $this->verdict($dropped);
     }
 
     private function postBikeThatLostACell(): void
     {
-        $job = $this->open('post', 170, 'Island post', 'Post bike 1', 'Weak on the climb, otherwise fine.', ['dies-early', 'cuts-out-under-load'], serial: 'IP-1');
+        $job = $this->open(
+            'post',
+            170,
+            'Island post',
+            'Post bike 1',
+            'Weak on the climb, otherwise fine.',
+            ['dies-early', 'cuts-out-under-load'],
+            serial: 'IP-1',
+        );
         $volts = $this->near(13, 3.93, 3);
         $this->across($job, $volts, output: true);
         $this->at(160);
-        $load = array_map(fn (float $v) => $v - 0.071, $volts);
+        $load = array_map(fn(float $v) => $v - 0.071, $volts);
         $load[8] -= 0.019;
         $this->across($job, $load, 'discharge', -12.5);
         foreach ([9 => 9.55, 3 => 11.9, 6 => 11.84, 11 => 11.95] as $k => $ah) {
-            $this->test($job, ['kind' => 'capacity', 'scope' => ['group' => $k], 'measured_ah' => $ah, 'rate_a' => 2.4, 'started_full' => true, 'ambient_c' => 20]);
+            $this->test($job, [
+                'kind' => 'capacity',
+                'scope' => ['group' => $k],
+                'measured_ah' => $ah,
+                'rate_a' => 2.4,
+                'started_full' => true,
+                'ambient_c' => 20,
+            ]);
         }
         $this->test($job, ['kind' => 'tug-weld', 'where' => ['group' => 9], 'loose' => true]);
         $this->verdict($job, 'plan');
@@ -204,23 +329,49 @@ final class DemoJobs
 
     private function chairUnderProof(): void
     {
-        $job = $this->open('chair', 400, 'Harbour office', 'Harbour chair', 'One block read low all spring.', ['low-range'], serial: 'HC-1');
+        $job = $this->open(
+            'chair',
+            400,
+            'Harbour office',
+            'Harbour chair',
+            'One block read low all spring.',
+            ['low-range'],
+            serial: 'HC-1',
+        );
         $volts = $this->near(8, 3.318, 2);
         $volts[2] = 3.236;
         $this->across($job, $volts, output: true, rested: 900);
         $this->verdict($job);
-        $this->decide($job, $this->offered($job, ['charge-group', 'balance', 'none']), 'Fill it singly, then see whether it holds.', 'senior');
+        $this->decide(
+            $job,
+            $this->offered($job, ['charge-group', 'balance', 'none']),
+            'Fill it singly, then see whether it holds.',
+            'senior',
+        );
         $this->tick($job, 9);
         $this->at(120);
-        (new MoveJob)->stage($this->people['senior'], $job, 'proof');
+        (new MoveJob())->stage($this->people['senior'], $job, 'proof');
         $this->across($job, $this->near(8, 3.486, 3), 'charge', 1.2);
         $this->test($job, ['kind' => 'charge', 'stopped_by' => 'charger', 'after_ah' => 9.4]);
         $this->at(96);
         $this->across($job, $this->near(8, 3.349, 2), rested: 900);
-        (new MoveJob)->wait($this->people['senior'], $job, $this->now->addDays(6)->setTime(8, 0), 'Hold test: refill and read after seven days');
+        (new MoveJob())->wait(
+            $this->people['senior'],
+            $job,
+            $this->now->addDays(6)->setTime(8, 0),
+            'Hold test: refill and read after seven days',
+        );
 
-        $trimmer = $this->open('shears', 500, 'Orchard co-op', 'Shears 08', 'Only cuts for ten minutes.', ['low-range'], batch: 'Orchard shears');
-        $low = $this->near(5, 3.80);
+        $trimmer = $this->open(
+            'shears',
+            500,
+            'Orchard co-op',
+            'Shears 08',
+            'Only cuts for ten minutes.',
+            ['low-range'],
+            batch: 'Orchard shears',
+        );
+        $low = $this->near(5, 3.8);
         $low[1] -= 0.16;
         $this->across($trimmer, $low, output: true);
         $this->verdict($trimmer);
@@ -256,15 +407,32 @@ final class DemoJobs
      * @param  list<string>  $symptoms
      * @param  array<string, mixed>  $inspection
      */
-    private function open(string $model, float $hoursAgo, string $customer, string $name, string $complaint, array $symptoms, string $serial = '', string $batch = '', array $inspection = [], string $as = 'technician'): Job
-    {
+    private function open(
+        string $model,
+        float $hoursAgo,
+        string $customer,
+        string $name,
+        string $complaint,
+        array $symptoms,
+        string $serial = '',
+        string $batch = '',
+        array $inspection = [],
+        string $as = 'technician',
+    ): Job {
         $this->at($hoursAgo);
         $this->loaded++;
         $clear = array_fill_keys(['swollen', 'leaking', 'smell', 'warm_at_rest', 'crushed', 'wet'], false);
 
-        return (new OpenJob)->handle($this->people[$as], [
-            'customer' => $customer, 'name' => $name, 'serial' => $serial, 'batch' => $batch, 'complaint' => $complaint,
-            'pack' => [], 'pack_model_id' => $this->models[$model]->id, 'symptoms' => $symptoms, 'inspection' => array_replace($clear, $inspection),
+        return (new OpenJob())->handle($this->people[$as], [
+            'customer' => $customer,
+            'name' => $name,
+            'serial' => $serial,
+            'batch' => $batch,
+            'complaint' => $complaint,
+            'pack' => [],
+            'pack_model_id' => $this->models[$model]->id,
+            'symptoms' => $symptoms,
+            'inspection' => array_replace($clear, $inspection),
         ]);
     }
 
@@ -278,7 +446,7 @@ final class DemoJobs
         $out = [];
         for ($i = 0; $i < $n; $i++) {
             $this->jitter = ($this->jitter * 1103 + 12345) % 65536;
-            $out[] = $volts + ($this->jitter % (2 * $millivolts + 1) - $millivolts) / 1000;
+            $out[] = $volts + (($this->jitter % (2 * $millivolts + 1)) - $millivolts) / 1000;
         }
 
         return $out;
@@ -288,13 +456,19 @@ final class DemoJobs
      * @param  list<float>  $volts
      * @param  bool|float|null  $output  true: alive; a number: what floats there
      */
-    private function across(Job $job, array $volts, string $condition = 'rest', float $current = 0.0, bool|float|null $output = null, int $rested = 600): void
-    {
+    private function across(
+        Job $job,
+        array $volts,
+        string $condition = 'rest',
+        float $current = 0.0,
+        bool|float|null $output = null,
+        int $rested = 600,
+    ): void {
         $readings = [];
         foreach ($volts as $i => $v) {
-            $readings[] = ["T$i", 'T'.($i + 1), number_format($v, 3)];
+            $readings[] = ["T$i", 'T' . ($i + 1), number_format($v, 3)];
         }
-        $readings[] = ['T0', 'T'.count($volts), number_format(array_sum($volts), 2)];
+        $readings[] = ['T0', 'T' . count($volts), number_format(array_sum($volts), 2)];
         if ($output !== null) {
             $readings[] = ['P-', 'P+', number_format($output === true ? array_sum($volts) : (float) $output, 2)];
         }
@@ -308,12 +482,31 @@ final class DemoJobs
     private function take(Job $job, string $condition, array $readings, array $set): void
     {
         $id = (string) Str::uuid7();
-        $entries = [['kind' => 'measurement', 'id' => $id, 'data' => [
-            'condition' => $condition, 'ambient_c' => 20,
-            'instrument' => ['id' => 'bench meter', 'kind' => 'multimeter', 'percent' => 0.5, 'counts' => 2, 'resolution_v' => 0.001, 'input' => 'high'],
-        ] + $set]];
+        $entries = [
+            [
+                'kind' => 'measurement',
+                'id' => $id,
+                'data' =>
+                    [
+                        'condition' => $condition,
+                        'ambient_c' => 20,
+                        'instrument' => [
+                            'id' => 'bench meter',
+                            'kind' => 'multimeter',
+                            'percent' => 0.5,
+                            'counts' => 2,
+                            'resolution_v' => 0.001,
+                            'input' => 'high',
+                        ],
+                    ] + $set,
+            ],
+        ];
         foreach ($readings as [$from, $to, $typed]) {
-            $entries[] = ['kind' => 'reading', 'id' => (string) Str::uuid7(), 'data' => ['measurement_id' => $id, 'from' => $from, 'to' => $to, 'typed' => $typed]];
+            $entries[] = [
+                'kind' => 'reading',
+                'id' => (string) Str::uuid7(),
+                'data' => ['measurement_id' => $id, 'from' => $from, 'to' => $to, 'typed' => $typed],
+            ];
         }
         $this->send($job, $entries);
         $this->pass(6);
@@ -332,11 +525,15 @@ final class DemoJobs
         $person = $this->people['technician'];
         $this->outbox[$person->id] ??= [(string) Str::uuid7(), 0];
         foreach ($entries as $i => $entry) {
-            $entries[$i] += ['seq' => ++$this->outbox[$person->id][1], 'job_id' => $job->id, 'at' => CarbonImmutable::now()->toIso8601ZuluString()];
+            $entries[$i] += [
+                'seq' => ++$this->outbox[$person->id][1],
+                'job_id' => $job->id,
+                'at' => CarbonImmutable::now()->toIso8601ZuluString(),
+            ];
         }
-        foreach ((new StoreFacts)->handle($person, $this->outbox[$person->id][0], $entries)['results'] as $result) {
+        foreach ((new StoreFacts())->handle($person, $this->outbox[$person->id][0], $entries)['results'] as $result) {
             if ($result['status'] !== 'stored') {
-                throw new \LogicException("demo job {$job->name}: ".json_encode($result));
+                throw new \LogicException("demo job {$job->name}: " . json_encode($result));
             }
         }
     }
@@ -344,26 +541,26 @@ final class DemoJobs
     private function verdict(Job $job, string $stage = 'verdict'): void
     {
         $job->refresh();
-        (new IssueVerdict)->handle($this->people['technician'], $job);
-        (new MoveJob)->stage($this->people['technician'], $job, $stage);
+        (new IssueVerdict())->handle($this->people['technician'], $job);
+        (new MoveJob())->stage($this->people['technician'], $job, $stage);
     }
 
     /** @param  list<string>  $wanted the first of these that the verdict offers */
     private function offered(Job $job, array $wanted): string
     {
-        $options = array_column((new IssueVerdict)->handle($this->people['technician'], $job)->document['options'], 'action');
+        $options = array_column((new IssueVerdict())->handle($this->people['technician'], $job)->document['options'], 'action');
         foreach ($wanted as $action) {
             if (in_array($action, $options, true)) {
                 return $action;
             }
         }
-        throw new \LogicException("demo job {$job->name} is offered only ".implode(', ', $options));
+        throw new \LogicException("demo job {$job->name} is offered only " . implode(', ', $options));
     }
 
     private function decide(Job $job, string $action, string $reason, string $role): void
     {
-        $verdict = (new IssueVerdict)->handle($this->people[$role], $job);
-        (new Decide)->handle($this->people[$role], $job, $verdict->id, $action, $reason);
+        $verdict = (new IssueVerdict())->handle($this->people[$role], $job);
+        (new Decide())->handle($this->people[$role], $job, $verdict->id, $action, $reason);
         $this->pass(5);
     }
 
@@ -372,7 +569,7 @@ final class DemoJobs
     {
         $decision = Decision::query()->where('job_id', $job->id)->latest('id')->firstOrFail();
         foreach (WorkStep::query()->where('decision_id', $decision->id)->orderBy('position')->limit($steps)->get() as $i => $step) {
-            (new TickStep)->handle($this->people['senior'], $job, $step, true, $entries[$i] ?? '');
+            (new TickStep())->handle($this->people['senior'], $job, $step, true, $entries[$i] ?? '');
             $this->pass(9);
         }
         $job->refresh();
@@ -387,25 +584,38 @@ final class DemoJobs
         $full = $this->near($n, $fullV, 3);
         $this->across($job, $full, output: true, rested: 180);
         $this->pass(26 * 60);
-        $again = array_map(fn (float $v) => $v - 0.001, $full);
+        $again = array_map(fn(float $v) => $v - 0.001, $full);
         $this->across($job, $again, output: true, rested: 1700);
         $sag = RestCurve::of(Chemistry::from($job->chemistry))->slope(0.98) * 0.02 + 0.07;
-        $this->across($job, array_map(fn (float $v) => $v - $sag, $again), 'discharge', -$amps);
-        $this->test($job, ['kind' => 'capacity', 'scope' => 'pack', 'measured_ah' => $ah, 'rate_a' => 1.0, 'started_full' => true, 'ambient_c' => 21]);
+        $this->across($job, array_map(fn(float $v) => $v - $sag, $again), 'discharge', -$amps);
+        $this->test($job, [
+            'kind' => 'capacity',
+            'scope' => 'pack',
+            'measured_ah' => $ah,
+            'rate_a' => 1.0,
+            'started_full' => true,
+            'ambient_c' => 21,
+        ]);
         $high = $job->pack['bms']['high_cut_v'] ?? 4.25;
         $low = $job->pack['bms']['low_cut_v'] ?? Chemistry::from($job->chemistry)->profile()->boardLowV;
-        foreach ([
-            [Check::HighCut, ['v' => $high - 0.011]], [Check::LowCut, ['v' => $low + 0.012]], [Check::Temperature, ['ambient_c' => 20.0, 'hottest_c' => 29.5, 'median_c' => 27.0]],
-            [Check::OutputLive, ['live' => true]], [Check::Gauge, ['sane' => true]],
-        ] as [$check, $data]) {
-            (new Prove)->enter($this->people['technician'], $job, $check, $data);
+        foreach (
+            [
+                [Check::HighCut, ['v' => $high - 0.011]],
+                [Check::LowCut, ['v' => $low + 0.012]],
+                [Check::Temperature, ['ambient_c' => 20.0, 'hottest_c' => 29.5, 'median_c' => 27.0]],
+                [Check::OutputLive, ['live' => true]],
+                [Check::Gauge, ['sane' => true]],
+            ]
+            as [$check, $data]
+        ) {
+            (new Prove())->enter($this->people['technician'], $job, $check, $data);
         }
-        (new Prove)->signOff($this->people['senior'], $job, 'Every check that this pack needs was seen.');
+        (new Prove())->signOff($this->people['senior'], $job, 'Every check that this pack needs was seen.');
     }
 
     private function giveBack(Job $job, float $hoursAgo): void
     {
         $this->at($hoursAgo);
-        (new MoveJob)->giveBack($this->people['senior'], $job->refresh(), '');
+        (new MoveJob())->giveBack($this->people['senior'], $job->refresh(), '');
     }
 }

@@ -14,10 +14,11 @@ final class RequestId
     {
         $request = request();
         $id = $request->attributes->get('request-id');
-        if (! is_string($id)) {
+        if (!is_string($id)) {
             // The server in front has named it already, where there is one.
             $given = (string) $request->server('HEARTWOOD_REQUEST', '');
-            $id = preg_match('/^[0-9a-f]{12,64}$/D', $given) === 1 ? substr($given, 0, 2 * self::BYTES) : bin2hex(random_bytes(self::BYTES));
+            $id =
+                preg_match('/^[0-9a-f]{12,64}$/D', $given) === 1 ? substr($given, 0, 2 * self::BYTES) : bin2hex(random_bytes(self::BYTES));
             $request->attributes->set('request-id', $id);
         }
 

@@ -12,6 +12,6 @@ final class StrictValidator extends Validator
     /** @param  array<int, string>  $parameters */
     public function validateInteger($attribute, $value, array $parameters = [])
     {
-        return ! is_bool($value) && parent::validateInteger($attribute, $value, $parameters);
+        return !is_bool($value) && parent::validateInteger($attribute, $value, $parameters);
     }
 }

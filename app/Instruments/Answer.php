@@ -34,13 +34,19 @@ final readonly class Answer
         if (in_array($word, self::NAN_WORDS, true)) {
             return null;
         }
-        if (preg_match('/^([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*(?:([munkM]?)(?:V|A|W|Ohms?|OHM|DC|VDC|ADC)|(?:deg)?C|%)?$/', $first, $m) !== 1) {
+        if (
+            preg_match(
+                '/^([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*(?:([munkM]?)(?:V|A|W|Ohms?|OHM|DC|VDC|ADC)|(?:deg)?C|%)?$/',
+                $first,
+                $m,
+            ) !== 1
+        ) {
             throw new InstrumentFault("'$question' was answered with what is no number.");
         }
         $value = (float) $m[1] * (self::PREFIX[$m[2] ?? ''] ?? 1.0);
 
         return match (true) {
-            ! is_finite($value) => self::OVERLOAD,
+            !is_finite($value) => self::OVERLOAD,
             abs(abs($value) - self::NAN) < 1e33 => null,
             abs($value) >= 0.99 * self::OVERLOAD => self::OVERLOAD,
             default => $value,

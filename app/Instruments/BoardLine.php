@@ -21,7 +21,7 @@ final class BoardLine
                 $line->close();
                 throw new InstrumentFault("{$line->host}:{$line->port} takes too long over its report.");
             }
-            $text .= "\n".$next;
+            $text .= "\n" . $next;
         }
 
         return $text;

@@ -21,7 +21,7 @@ final readonly class Desk
 
     public static function folder(): string
     {
-        $folder = RunFolder::root().'-desk';
+        $folder = RunFolder::root() . '-desk';
         is_dir($folder) || @mkdir($folder, 0770, true);
 
         return $folder;
@@ -40,7 +40,7 @@ final readonly class Desk
     {
         self::replace("{$at['id']}.ask", $at + ['what' => $what]);
         for ($until = microtime(true) + self::WAIT_S; ; usleep(25_000)) {
-            $state = json_decode((string) @file_get_contents(self::folder()."/{$at['id']}.json"), true);
+            $state = json_decode((string) @file_get_contents(self::folder() . "/{$at['id']}.json"), true);
             if (is_array($state) && ($state['what'] ?? '') === $what && microtime(true) - (float) $state['wall'] < self::FRESH_S) {
                 return is_string($state['fault'] ?? null) ? throw new InstrumentFault($state['fault']) : (array) $state['shows'];
             }
@@ -54,7 +54,7 @@ final readonly class Desk
     public static function asked(): array
     {
         $out = [];
-        foreach (glob(self::folder().'/*.ask') ?: [] as $file) {
+        foreach (glob(self::folder() . '/*.ask') ?: [] as $file) {
             clearstatcache(true, $file);
             $age = microtime(true) - (float) @filemtime($file);
             if ($age < self::IDLE_S) {
@@ -74,17 +74,17 @@ final readonly class Desk
      */
     public static function serve(string $id, \Closure $stopping): void
     {
-        $file = self::folder().'/'.basename($id).'.ask';
-        $locks = new Locks;
-        while (! $stopping()) {
+        $file = self::folder() . '/' . basename($id) . '.ask';
+        $locks = new Locks();
+        while (!$stopping()) {
             clearstatcache(true, $file);
             $at = json_decode((string) @file_get_contents($file), true);
-            if (! is_array($at) || microtime(true) - (float) @filemtime($file) > self::IDLE_S) {
+            if (!is_array($at) || microtime(true) - (float) @filemtime($file) > self::IDLE_S) {
                 break;
             }
             $state = ['what' => $at['what'] ?? 'all', 'shows' => null, 'fault' => null];
             try {
-                if (! $locks->take([(string) $at['key']])) {
+                if (!$locks->take([(string) $at['key']])) {
                     throw new InstrumentFault('It is in use.');
                 }
                 $state['shows'] = self::read($at);
@@ -93,7 +93,7 @@ final readonly class Desk
                 $locks->release();
                 usleep(200_000);
             }
-            self::replace(basename($id).'.json', $state + ['wall' => microtime(true)]);
+            self::replace(basename($id) . '.json', $state + ['wall' => microtime(true)]);
             usleep(60_000);
         }
         Lines::closeAll();
@@ -106,12 +106,26 @@ final readonly class Desk
      */
     private static function read(array $at): array
     {
-        $where = [(string) $at['host'], (int) $at['port'], (float) $at['timeout_s'], isset($at['channel']) ? (int) $at['channel'] : null, (string) $at['style']];
+        $where = [
+            (string) $at['host'],
+            (int) $at['port'],
+            (float) $at['timeout_s'],
+            isset($at['channel']) ? (int) $at['channel'] : null,
+            (string) $at['style'],
+        ];
 
         return match (true) {
             $at['kind'] === 'meter' && $at['what'] === 'volts' => ['volts' => (new Meter(...$where))->volts()],
-            $at['kind'] === 'meter' => ['volts' => ($m = new Meter(...$where))->volts(), 'ohms' => self::perhaps($m->ohms(...)), 'celsius' => self::perhaps($m->celsius(...))],
-            $at['kind'] === 'supply' => ['volts' => self::shown(($s = new Supply(...$where))->volts()), 'amps' => self::shown($s->amps()), 'on' => $s->isOn()],
+            $at['kind'] === 'meter' => [
+                'volts' => ($m = new Meter(...$where))->volts(),
+                'ohms' => self::perhaps($m->ohms(...)),
+                'celsius' => self::perhaps($m->celsius(...)),
+            ],
+            $at['kind'] === 'supply' => [
+                'volts' => self::shown(($s = new Supply(...$where))->volts()),
+                'amps' => self::shown($s->amps()),
+                'on' => $s->isOn(),
+            ],
             $at['kind'] === 'load' => ['volts' => ($l = new LoadBank(...$where))->volts(), 'amps' => $l->amps(), 'on' => $l->isOn()],
             default => ['says' => BoardLine::report(Lines::to($where[0], $where[1], $where[2]))],
         };
@@ -135,8 +149,8 @@ final readonly class Desk
     /** @param  array<string, mixed>  $data */
     private static function replace(string $name, array $data): void
     {
-        $temporary = self::folder()."/$name.".getmypid();
+        $temporary = self::folder() . "/$name." . getmypid();
         file_put_contents($temporary, (string) json_encode($data));
-        rename($temporary, self::folder()."/$name");
+        rename($temporary, self::folder() . "/$name");
     }
 }

@@ -15,13 +15,16 @@ final class Identity
     {
         $serial = trim((string) ($identity['serial'] ?? ''));
 
-        return $serial !== '' ? 'idn:'.self::idn($identity) : 'at:'.self::address($host).":$port";
+        return $serial !== '' ? 'idn:' . self::idn($identity) : 'at:' . self::address($host) . ":$port";
     }
 
     /** @param  array<string, mixed>  $identity */
     public static function idn(array $identity): string
     {
-        return implode('|', array_map(fn (string $k): string => strtolower(trim((string) ($identity[$k] ?? ''))), ['maker', 'model', 'serial']));
+        return implode(
+            '|',
+            array_map(fn(string $k): string => strtolower(trim((string) ($identity[$k] ?? ''))), ['maker', 'model', 'serial']),
+        );
     }
 
     /** The address behind a name; every name of this machine is one. */

@@ -5,6 +5,4 @@ declare(strict_types=1);
 namespace App\Instruments;
 
 /** An instrument did not answer, or answered what cannot be used; the message says what to look at. */
-class InstrumentFault extends \RuntimeException
-{
-}
+class InstrumentFault extends \RuntimeException {}

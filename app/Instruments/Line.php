@@ -30,9 +30,7 @@ final class Line
 
     private bool $greeted = false;
 
-    public function __construct(public readonly string $host, public readonly int $port, private readonly float $timeoutS = 0.8)
-    {
-    }
+    public function __construct(public readonly string $host, public readonly int $port, private readonly float $timeoutS = 0.8) {}
 
     public function __destruct()
     {
@@ -90,7 +88,7 @@ final class Line
 
                 continue;
             }
-            if (! mb_check_encoding($line, 'UTF-8') || preg_match('/[\x00-\x08\x0b\x0c\x0e-\x1f\x7f]/', $line) === 1) {
+            if (!mb_check_encoding($line, 'UTF-8') || preg_match('/[\x00-\x08\x0b\x0c\x0e-\x1f\x7f]/', $line) === 1) {
                 $this->close();
                 throw new InstrumentFault("{$this->name()} answers with what is no text: is it the right port, and the right baud rate?");
             }
@@ -114,7 +112,7 @@ final class Line
                 $this->close();
                 throw new InstrumentFault("{$this->name()} answers without end: is it an instrument?");
             }
-            if (! $this->pull($deadline - microtime(true))) {
+            if (!$this->pull($deadline - microtime(true))) {
                 // What comes later would be taken for the answer to something else: this conversation is over.
                 $this->close();
                 throw new InstrumentFault("{$this->name()} does not answer: is it on, and on this network?");
@@ -125,7 +123,7 @@ final class Line
     /** @return bool whether anything came in time */
     private function pull(float $seconds): bool
     {
-        if (! is_resource($this->socket) || $seconds <= 0) {
+        if (!is_resource($this->socket) || $seconds <= 0) {
             return false;
         }
         $read = [$this->socket];
@@ -146,12 +144,12 @@ final class Line
     private function send(string $line): void
     {
         $this->drain();
-        if (! is_resource($this->socket)) {
+        if (!is_resource($this->socket)) {
             $this->open();
         }
         $this->buffer = '';
-        $data = $line."\n";
-        for ($done = 0, $until = microtime(true) + $this->timeoutS; $done < strlen($data);) {
+        $data = $line . "\n";
+        for ($done = 0, $until = microtime(true) + $this->timeoutS; $done < strlen($data); ) {
             $n = is_resource($this->socket) ? @fwrite($this->socket, substr($data, $done)) : false;
             if ($n === false || microtime(true) > $until) {
                 $this->close();
@@ -181,7 +179,7 @@ final class Line
     {
         $socket = @stream_socket_client("tcp://{$this->host}:{$this->port}", $n, $why, min(2.0, $this->timeoutS));
         if ($socket === false) {
-            throw new InstrumentFault("{$this->name()} cannot be reached: ".($why === '' ? 'no answer' : $why).'.');
+            throw new InstrumentFault("{$this->name()} cannot be reached: " . ($why === '' ? 'no answer' : $why) . '.');
         }
         stream_set_blocking($socket, false);
         $this->socket = $socket;
@@ -193,7 +191,7 @@ final class Line
             throw new InstrumentFault("{$this->name()} hangs up at once: another client may have it.", 0, $e);
         }
         $this->greeted = true;
-        if (! is_resource($this->socket)) {
+        if (!is_resource($this->socket)) {
             throw new InstrumentFault("{$this->name()} hangs up at once: another client may have it.");
         }
     }

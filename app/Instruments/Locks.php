@@ -17,8 +17,8 @@ final class Locks
             if (isset($this->held[$key])) {
                 continue;
             }
-            $file = @fopen(self::folder().'/'.sha1($key).'.lock', 'c');
-            if ($file === false || ! flock($file, LOCK_EX | LOCK_NB)) {
+            $file = @fopen(self::folder() . '/' . sha1($key) . '.lock', 'c');
+            if ($file === false || !flock($file, LOCK_EX | LOCK_NB)) {
                 $this->release();
 
                 return false;
@@ -39,8 +39,8 @@ final class Locks
 
     private static function folder(): string
     {
-        $folder = sys_get_temp_dir().'/heartwood-bench';
-        if (! is_dir($folder)) {
+        $folder = sys_get_temp_dir() . '/heartwood-bench';
+        if (!is_dir($folder)) {
             @mkdir($folder, 01777);
             @chmod($folder, 01777);
         }

@@ -18,7 +18,7 @@ final class Meter extends Scpi
     /** @return float|null volts; `Answer::OVERLOAD` where it shows overload, which a run must know */
     public function voltsRead(?float $range = null): ?float
     {
-        return self::within($this->reading('MEAS:VOLT:DC?'.($range === null ? '' : sprintf(' %g', $range))), 1100.0, 'volts');
+        return self::within($this->reading('MEAS:VOLT:DC?' . ($range === null ? '' : sprintf(' %g', $range))), 1100.0, 'volts');
     }
 
     /** @return float|null amps, likewise */

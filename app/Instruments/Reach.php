@@ -14,8 +14,25 @@ final class Reach
 {
     /** Never an instrument, whatever the owner says (RFC 6890; 169.254.169.254 is where clouds keep their secrets). */
     private const NEVER = [
-        '0.0.0.0/8', '127.0.0.0/8', '169.254.0.0/16', '192.0.0.0/24', '192.0.2.0/24', '198.18.0.0/15', '198.51.100.0/24', '203.0.113.0/24', '224.0.0.0/4', '240.0.0.0/4',
-        '::/128', '::1/128', '::ffff:0:0/96', '64:ff9b::/96', '100::/64', '2001:db8::/32', 'fd00:ec2::/32', 'fe80::/10', 'ff00::/8',
+        '0.0.0.0/8',
+        '127.0.0.0/8',
+        '169.254.0.0/16',
+        '192.0.0.0/24',
+        '192.0.2.0/24',
+        '198.18.0.0/15',
+        '198.51.100.0/24',
+        '203.0.113.0/24',
+        '224.0.0.0/4',
+        '240.0.0.0/4',
+        '::/128',
+        '::1/128',
+        '::ffff:0:0/96',
+        '64:ff9b::/96',
+        '100::/64',
+        '2001:db8::/32',
+        'fd00:ec2::/32',
+        'fe80::/10',
+        'ff00::/8',
     ];
 
     private const LOOPBACK = ['127.0.0.0/8', '::1/128'];
@@ -25,9 +42,7 @@ final class Reach
      * @param  list<int>  $benchPorts  of the simulated bench, which alone is spoken to on this machine
      * @param  list<string>  $own  addresses of this machine
      */
-    public function __construct(private readonly array $networks, private readonly array $benchPorts, private readonly array $own)
-    {
-    }
+    public function __construct(private readonly array $networks, private readonly array $benchPorts, private readonly array $own) {}
 
     /** With what the owner has said and this machine is. */
     public static function of(string $lines): self
@@ -47,12 +62,14 @@ final class Reach
             return ['address' => null, 'why' => 'This name leads to no address.'];
         }
         if (IpUtils::checkIp($address, self::LOOPBACK)) {
-            return in_array($port, $this->benchPorts, true) ? ['address' => $address, 'why' => ''] : ['address' => null, 'why' => 'On this machine only the simulated bench is spoken to.'];
+            return in_array($port, $this->benchPorts, true)
+                ? ['address' => $address, 'why' => '']
+                : ['address' => null, 'why' => 'On this machine only the simulated bench is spoken to.'];
         }
         if (IpUtils::checkIp($address, self::NEVER) || in_array($address, $this->own, true)) {
             return ['address' => null, 'why' => 'No instrument is at this address: it belongs to this machine or to the network itself.'];
         }
-        if ($this->networks === [] || ! IpUtils::checkIp($address, $this->networks)) {
+        if ($this->networks === [] || !IpUtils::checkIp($address, $this->networks)) {
             return ['address' => null, 'why' => 'The owner has not named this address: Settings, Addresses of instruments.'];
         }
 
@@ -70,8 +87,13 @@ final class Reach
     {
         foreach (self::lines($lines) as $line) {
             [$address, $length] = [...explode('/', $line, 2), null];
-            $bits = filter_var($address, FILTER_VALIDATE_IP, FILTER_FLAG_IPV4) !== false ? 32 : (filter_var($address, FILTER_VALIDATE_IP, FILTER_FLAG_IPV6) !== false ? 128 : 0);
-            if ($bits === 0 || ($length !== null && (! ctype_digit($length) || (int) $length > $bits || (int) $length < 8))) {
+            $bits =
+                filter_var($address, FILTER_VALIDATE_IP, FILTER_FLAG_IPV4) !== false
+                    ? 32
+                    : (filter_var($address, FILTER_VALIDATE_IP, FILTER_FLAG_IPV6) !== false
+                        ? 128
+                        : 0);
+            if ($bits === 0 || ($length !== null && (!ctype_digit($length) || (int) $length > $bits || (int) $length < 8))) {
                 return "\"$line\" is no address and no network: write 192.168.20.14, or 192.168.20.0/24.";
             }
             if (IpUtils::checkIp($address, self::NEVER)) {
@@ -88,7 +110,10 @@ final class Reach
         if (filter_var($host, FILTER_VALIDATE_IP) !== false) {
             // 0-padded and mapped forms are made plain before they are judged.
             $packed = (string) inet_pton($host);
-            $plain = strlen($packed) === 16 && str_starts_with($packed, str_repeat("\0", 10)."\xff\xff") ? inet_ntop(substr($packed, 12)) : inet_ntop($packed);
+            $plain =
+                strlen($packed) === 16 && str_starts_with($packed, str_repeat("\0", 10) . "\xff\xff")
+                    ? inet_ntop(substr($packed, 12))
+                    : inet_ntop($packed);
 
             return $plain === false ? null : $plain;
         }
@@ -104,7 +129,7 @@ final class Reach
     /** @return list<string> */
     private static function lines(string $lines): array
     {
-        return array_values(array_filter(array_map('trim', preg_split('/[\r\n,]+/', $lines) ?: []), fn (string $l): bool => $l !== ''));
+        return array_values(array_filter(array_map('trim', preg_split('/[\r\n,]+/', $lines) ?: []), fn(string $l): bool => $l !== ''));
     }
 
     /** @return list<string> addresses that this machine answers at */

@@ -11,9 +11,7 @@ namespace App\Instruments;
  */
 final readonly class RunFolder
 {
-    public function __construct(public string $path)
-    {
-    }
+    public function __construct(public string $path) {}
 
     public static function root(): string
     {
@@ -21,24 +19,24 @@ final readonly class RunFolder
         $own = getenv('HEARTWOOD_RUNS');
         $instance = getenv('HEARTWOOD_INSTANCE') ?: 'main';
 
-        return is_string($own) && $own !== '' ? $own : (getenv('HEARTWOOD_HOME') ?: dirname(__DIR__, 2))."/var/$instance/runs";
+        return is_string($own) && $own !== '' ? $own : (getenv('HEARTWOOD_HOME') ?: dirname(__DIR__, 2)) . "/var/$instance/runs";
     }
 
     public static function of(string $id): self
     {
-        if (! preg_match('/^[0-9a-f-]{36}$/', $id)) {
+        if (!preg_match('/^[0-9a-f-]{36}$/', $id)) {
             throw new \InvalidArgumentException('a run is named by a UUID');
         }
 
-        return new self(self::root()."/$id");
+        return new self(self::root() . "/$id");
     }
 
     /** @return list<self> the runs that are not closed */
     public static function open(): array
     {
         $out = [];
-        foreach (glob(self::root().'/*/plan.json') ?: [] as $file) {
-            if (! is_file(dirname($file).'/closed')) {
+        foreach (glob(self::root() . '/*/plan.json') ?: [] as $file) {
+            if (!is_file(dirname($file) . '/closed')) {
                 $out[] = new self(dirname($file));
             }
         }
@@ -54,7 +52,7 @@ final readonly class RunFolder
     /** @param  array<string, mixed>  $plan */
     public function start(array $plan): void
     {
-        if (! is_dir($this->path)) {
+        if (!is_dir($this->path)) {
             mkdir($this->path, 0770, true);
         }
         $this->touch();
@@ -154,7 +152,7 @@ final readonly class RunFolder
         if ($file === false) {
             throw new \RuntimeException("cannot write $this->path/$name");
         }
-        fwrite($file, json_encode($entry)."\n");
+        fwrite($file, json_encode($entry) . "\n");
         if ($sync) {
             fflush($file);
             fdatasync($file);

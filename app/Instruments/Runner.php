@@ -92,9 +92,11 @@ final class Runner
     /** @param  array<string, mixed>  $plan */
     public static function machine(array $plan): Supervised
     {
-        $plans = array_map(fn (mixed $p): RunPlan => RunPlan::fromArray((array) $p), array_values((array) ($plan['plans'] ?? [])));
+        $plans = array_map(fn(mixed $p): RunPlan => RunPlan::fromArray((array) $p), array_values((array) ($plan['plans'] ?? [])));
 
-        return $plans === [] ? new SupervisedRun(RunPlan::fromArray((array) ($plan['plan'] ?? []))) : new Sequence($plans, array_map(floatval(...), array_values((array) ($plan['hours'] ?? []))));
+        return $plans === []
+            ? new SupervisedRun(RunPlan::fromArray((array) ($plan['plan'] ?? [])))
+            : new Sequence($plans, array_map(floatval(...), array_values((array) ($plan['hours'] ?? []))));
     }
 
     /** The same machine, moved again by everything the journal has. @param  list<array<string, mixed>>  $journal */
@@ -136,7 +138,7 @@ final class Runner
         $wall = ($this->wall)();
         $t = $this->t($wall);
         $this->listen($t);
-        if (! $this->run->isOver() && $this->run->order()->on && $this->folder->unseenFor() > self::UNSEEN_S && $this->supply !== null) {
+        if (!$this->run->isOver() && $this->run->order()->on && $this->folder->unseenFor() > self::UNSEEN_S && $this->supply !== null) {
             $this->say($t, 'pause', 'no screen is watching');
         }
         if ($this->meter !== null || $this->supply !== null || $this->board !== null) {
@@ -164,7 +166,7 @@ final class Runner
     /** This process ends while the run goes on: the output goes off, and whoever takes the run up proves it anew. */
     public function letGo(): void
     {
-        if (! $this->run->isOver() && ! $this->run->isPaused()) {
+        if (!$this->run->isOver() && !$this->run->isPaused()) {
             $this->say($this->t(($this->wall)()), 'pause', 'the runner was away');
         }
         $this->obey();
@@ -206,22 +208,36 @@ final class Runner
         foreach ($journal as $e) {
             $this->heard = max($this->heard, (int) ($e['heard'] ?? 0));
         }
-        if ($journal !== [] && ! $this->run->isOver() && ! $this->run->isPaused()) {
+        if ($journal !== [] && !$this->run->isOver() && !$this->run->isPaused()) {
             $this->say($this->t(($this->wall)()), 'pause', 'the runner was away');
         }
     }
 
     private function look(): void
     {
-        $shown = $this->asked('supply', fn (): array => $this->supply?->setPoints() ?? [null, null]) ?? [null, null];
-        $a = $this->ammeter !== null ? $this->asked('ammeter', fn (): ?float => $this->ammeter->ampsRead())
-            : ($this->supply === null ? null : $this->asked('supply', fn (): ?float => $this->supply->amps()));
-        $supplyV = $this->asked('supply', fn (): ?float => $this->supply?->volts());
-        $v = $this->asked('meter', fn (): ?float => $this->meter?->voltsRead());
-        $c = $this->asked($this->thermometer === $this->meter ? 'meter' : 'thermometer', fn (): ?float => $this->thermometer?->celsius());
-        $groups = $this->board === null ? null : $this->asked('board', fn (): ?array => $this->everyGroup());
+        $shown = $this->asked('supply', fn(): array => $this->supply?->setPoints() ?? [null, null]) ?? [null, null];
+        $a =
+            $this->ammeter !== null
+                ? $this->asked('ammeter', fn(): ?float => $this->ammeter->ampsRead())
+                : ($this->supply === null
+                    ? null
+                    : $this->asked('supply', fn(): ?float => $this->supply->amps()));
+        $supplyV = $this->asked('supply', fn(): ?float => $this->supply?->volts());
+        $v = $this->asked('meter', fn(): ?float => $this->meter?->voltsRead());
+        $c = $this->asked($this->thermometer === $this->meter ? 'meter' : 'thermometer', fn(): ?float => $this->thermometer?->celsius());
+        $groups = $this->board === null ? null : $this->asked('board', fn(): ?array => $this->everyGroup());
         // A meter alone, with a hand at the supply, watches volts and warmth all the while; amps are what the hand types.
-        $entry = ['is' => 'sample', 't' => round($this->t(($this->wall)()), 2), 'v' => $v, 'a' => $a, 'c' => $c, 'sv' => $shown[0], 'sa' => $shown[1], 'pv' => $supplyV] + ($groups === null ? [] : ['g' => $groups]);
+        $entry =
+            [
+                'is' => 'sample',
+                't' => round($this->t(($this->wall)()), 2),
+                'v' => $v,
+                'a' => $a,
+                'c' => $c,
+                'sv' => $shown[0],
+                'sa' => $shown[1],
+                'pv' => $supplyV,
+            ] + ($groups === null ? [] : ['g' => $groups]);
         $this->last = self::sampleOf($entry);
         $band = $this->run->view()['expected'] ?? null;
         $this->folder->note($entry + (is_array($band) ? ['x' => [$band['low'], $band['high']]] : []));
@@ -246,7 +262,7 @@ final class Runner
 
             return $answer;
         } catch (InstrumentFault $e) {
-            $this->faults[$who] = "$who: ".$e->getMessage();
+            $this->faults[$who] = "$who: " . $e->getMessage();
             $this->askAgain[$who] = $now + self::AGAIN_S;
 
             return null;
@@ -264,7 +280,7 @@ final class Runner
         $text = $this->board === null ? '' : BoardLine::report($this->board);
         $volts = BoardReport::parse($text, $series)->volts;
 
-        return $series === 0 ? null : array_map(fn (int $k): ?float => $volts[$k] ?? null, range(1, $series));
+        return $series === 0 ? null : array_map(fn(int $k): ?float => $volts[$k] ?? null, range(1, $series));
     }
 
     /** The supply does what the rules order: set-points with the output off, then on; renewed while the rules want it. */
@@ -276,7 +292,7 @@ final class Runner
         $order = $this->run->order();
         $wall = ($this->wall)();
         try {
-            if (! $order->on) {
+            if (!$order->on) {
                 $this->offOrdered ??= $wall;
                 if ($this->output !== false) {
                     $this->supply->off();
@@ -291,18 +307,24 @@ final class Runner
                 $this->set($order);
                 $this->supply->on($this->timer);
                 $this->output = true;
-                $this->folder->note(['is' => 'output', 't' => $this->t($wall), 'on' => true, 'volts' => $order->volts, 'amps' => $order->amps]);
+                $this->folder->note([
+                    'is' => 'output',
+                    't' => $this->t($wall),
+                    'on' => true,
+                    'volts' => $order->volts,
+                    'amps' => $order->amps,
+                ]);
             } else {
                 $this->set($order);
                 $this->supply->renew($this->timer);
-                if (! $this->supply->isOn()) {
+                if (!$this->supply->isOn()) {
                     $this->output = false;
                     $this->say($this->t($wall), 'pause', 'the supply switched itself off');
                 }
             }
         } catch (InstrumentFault $e) {
             // Its own timer ends it; the next turn tries again.
-            $this->faults['supply'] = 'supply: '.$e->getMessage();
+            $this->faults['supply'] = 'supply: ' . $e->getMessage();
             $this->output = $order->on ? $this->output : null;
         }
     }
@@ -326,39 +348,61 @@ final class Runner
             $this->heard++;
             $do = (string) ($said['do'] ?? '');
             if ($do === 'typed') {
-                $entry = ['is' => 'sample', 't' => round($t, 2), 'v' => self::float($said['v'] ?? null), 'a' => self::float($said['a'] ?? null), 'c' => self::float($said['c'] ?? null), 'typed' => true, 'heard' => $this->heard];
+                $entry = [
+                    'is' => 'sample',
+                    't' => round($t, 2),
+                    'v' => self::float($said['v'] ?? null),
+                    'a' => self::float($said['a'] ?? null),
+                    'c' => self::float($said['c'] ?? null),
+                    'typed' => true,
+                    'heard' => $this->heard,
+                ];
                 $this->folder->note($entry);
                 $this->last = self::sampleOf($entry);
                 $this->run->take($this->last);
 
                 continue;
             }
-            $this->say($t, $do, (string) ($said['why'] ?? ''), self::float($said['v'] ?? null), ['who' => $said['who'] ?? '', 'heard' => $this->heard]);
+            $this->say($t, $do, (string) ($said['why'] ?? ''), self::float($said['v'] ?? null), [
+                'who' => $said['who'] ?? '',
+                'heard' => $this->heard,
+            ]);
         }
     }
 
     /** @param  array<string, mixed>  $more */
     private function say(float $t, string $do, string $why = '', ?float $v = null, array $more = []): void
     {
-        $this->folder->note(['is' => 'said', 'do' => $do, 't' => $t] + array_filter(['v' => $v, 'why' => $why === '' ? null : $why], fn (mixed $x): bool => $x !== null) + $more);
+        $this->folder->note(
+            ['is' => 'said', 'do' => $do, 't' => $t] +
+                array_filter(['v' => $v, 'why' => $why === '' ? null : $why], fn(mixed $x): bool => $x !== null) +
+                $more,
+        );
         $this->run->hear(Said::of($t, $do, $v, $why));
     }
 
     private function show(float $wall, bool $now = false): void
     {
         $view = $this->run->view();
-        $phase = $view['phase'].($view['paused'] ?? '').($view['group'] ?? '');
-        if (! $now && $wall - $this->wrote < 0.2 && $phase === $this->lastPhase) {
+        $phase = $view['phase'] . ($view['paused'] ?? '') . ($view['group'] ?? '');
+        if (!$now && $wall - $this->wrote < 0.2 && $phase === $this->lastPhase) {
             return;
         }
         $this->wrote = $wall;
         $this->lastPhase = $phase;
         $late = $this->supply !== null && $this->output !== false && $this->offOrdered !== null && $wall - $this->offOrdered > self::OFF_S;
-        $alarm = $late ? 'The supply does not confirm that its output is off: pull the clips now.' : ($view['after']['alarm'] ?? null);
-        $this->folder->show([
-            'live' => ['v' => $this->last?->v, 'a' => $this->last?->a, 'c' => $this->last?->c], 'output' => $this->supply === null ? null : $this->output, 'fault' => $this->faults === [] ? null : implode(' ', $this->faults),
-            'scale' => $this->scale, 'hands' => $this->supply === null, 'wall' => $wall, 'alarm' => $alarm,
-        ] + $view);
+        $alarm = $late ? 'The supply does not confirm that its output is off: pull the clips now.' : $view['after']['alarm'] ?? null;
+        $this->folder->show(
+            [
+                'live' => ['v' => $this->last?->v, 'a' => $this->last?->a, 'c' => $this->last?->c],
+                'output' => $this->supply === null ? null : $this->output,
+                'fault' => $this->faults === [] ? null : implode(' ', $this->faults),
+                'scale' => $this->scale,
+                'hands' => $this->supply === null,
+                'wall' => $wall,
+                'alarm' => $alarm,
+            ] + $view,
+        );
     }
 
     private function t(float $wall): float
@@ -369,9 +413,18 @@ final class Runner
     /** @param  array<string, mixed>  $e  a line of the journal */
     private static function sampleOf(array $e): Sample
     {
-        $f = fn (string $k): ?float => self::float($e[$k] ?? null);
+        $f = fn(string $k): ?float => self::float($e[$k] ?? null);
 
-        return Sample::of((float) ($e['t'] ?? 0.0), $f('v'), $f('a'), $f('c'), $f('sv'), $f('sa'), isset($e['g']) ? array_map(self::float(...), array_values((array) $e['g'])) : null, $f('pv'));
+        return Sample::of(
+            (float) ($e['t'] ?? 0.0),
+            $f('v'),
+            $f('a'),
+            $f('c'),
+            $f('sv'),
+            $f('sa'),
+            isset($e['g']) ? array_map(self::float(...), array_values((array) $e['g'])) : null,
+            $f('pv'),
+        );
     }
 
     /**
@@ -382,7 +435,15 @@ final class Runner
      */
     private static function instrument(string $class, mixed $at): ?Scpi
     {
-        return is_array($at) ? new $class((string) $at['host'], (int) $at['port'], (float) ($at['timeout_s'] ?? 0.8), isset($at['channel']) ? (int) $at['channel'] : null, (string) ($at['style'] ?? '')) : null;
+        return is_array($at)
+            ? new $class(
+                (string) $at['host'],
+                (int) $at['port'],
+                (float) ($at['timeout_s'] ?? 0.8),
+                isset($at['channel']) ? (int) $at['channel'] : null,
+                (string) ($at['style'] ?? ''),
+            )
+            : null;
     }
 
     private static function float(mixed $x): ?float

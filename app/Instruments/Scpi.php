@@ -13,8 +13,13 @@ class Scpi
      * @param  int|null  $channel  of several; null for an instrument with one
      * @param  string  $style  how it is told which: 'inst' (INST:NSEL 1), 'name' (... CH1), 'list' (... (@1))
      */
-    public function __construct(private readonly string $host, private readonly int $port, private readonly float $timeoutS = 0.8, protected readonly ?int $channel = null, protected readonly string $style = '')
-    {
+    public function __construct(
+        private readonly string $host,
+        private readonly int $port,
+        private readonly float $timeoutS = 0.8,
+        protected readonly ?int $channel = null,
+        protected readonly string $style = '',
+    ) {
         $this->line = Lines::to($host, $port, $timeoutS);
     }
 
@@ -32,7 +37,13 @@ class Scpi
         }
         $serial = $parts[2] ?? '';
 
-        return ['maker' => $parts[0], 'model' => $parts[1], 'serial' => in_array($serial, ['0', '00000000', 'N/A', '-'], true) ? '' : $serial, 'firmware' => $parts[3] ?? '', 'simulated' => str_starts_with($parts[1], 'Stand-in')];
+        return [
+            'maker' => $parts[0],
+            'model' => $parts[1],
+            'serial' => in_array($serial, ['0', '00000000', 'N/A', '-'], true) ? '' : $serial,
+            'firmware' => $parts[3] ?? '',
+            'simulated' => str_starts_with($parts[1], 'Stand-in'),
+        ];
     }
 
     /** @return list<string> the error queue, emptied; each question is put once */
@@ -156,7 +167,13 @@ class Scpi
 
     private function addressed(string $command): string
     {
-        if ($this->channel === null || $this->style === 'inst' || $this->style === '' || str_starts_with($command, '*') || str_starts_with($command, 'SYST')) {
+        if (
+            $this->channel === null ||
+            $this->style === 'inst' ||
+            $this->style === '' ||
+            str_starts_with($command, '*') ||
+            str_starts_with($command, 'SYST')
+        ) {
             return $command;
         }
         $with = $this->style === 'name' ? "CH{$this->channel}" : "(@{$this->channel})";

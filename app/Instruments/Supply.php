@@ -19,7 +19,7 @@ final class Supply extends Scpi
     public const TIMER_S = 3.0;
 
     /** Over-voltage protection this far over the set voltage, V. */
-    private const PROTECT_V = 0.10;
+    private const PROTECT_V = 0.1;
 
     private bool $applies = true;
 
@@ -45,14 +45,20 @@ final class Supply extends Scpi
                 $this->set(0.0, 0.0);
                 [$volts, $amps] = $this->setPoints();
                 if ($volts === null || $amps === null || $volts > RunLimits::SET_OVER_V || $amps > RunLimits::SET_STEP_A) {
-                    throw new InstrumentFault(sprintf('It was set to 0 V, 0 A and shows %s V, %s A: its output was not switched on.', $volts ?? '?', $amps ?? '?'));
+                    throw new InstrumentFault(
+                        sprintf(
+                            'It was set to 0 V, 0 A and shows %s V, %s A: its output was not switched on.',
+                            $volts ?? '?',
+                            $amps ?? '?',
+                        ),
+                    );
                 }
                 $this->command('OUTP ON');
                 $was = $this->isOn();
                 usleep(1_500_000);
                 $is = $this->isOn();
                 $this->command(sprintf('%s %g', $timer, self::TIMER_S));
-                if ($was && ! $is) {
+                if ($was && !$is) {
                     $this->command('OUTP ON');
                     $this->goesOff();
                     $proved = $timer;
@@ -68,7 +74,7 @@ final class Supply extends Scpi
             $this->surelyOff();
         } catch (InstrumentFault $e) {
             // What is left on matters more than what went wrong before.
-            throw new InstrumentFault(isset($failed) ? $failed->getMessage().' '.$e->getMessage() : $e->getMessage());
+            throw new InstrumentFault(isset($failed) ? $failed->getMessage() . ' ' . $e->getMessage() : $e->getMessage());
         }
 
         return isset($failed) ? throw $failed : $proved;
@@ -138,7 +144,7 @@ final class Supply extends Scpi
             try {
                 $this->command(sprintf('VOLT:PROT %.3F', $volts + self::PROTECT_V));
             } catch (InstrumentFault $e) {
-                if (! str_contains($e->getMessage(), 'refused')) {
+                if (!str_contains($e->getMessage(), 'refused')) {
                     throw $e;
                 }
                 $this->protects = false;
@@ -195,7 +201,7 @@ final class Supply extends Scpi
                 // The last time its own timer has had its time too.
                 usleep((int) (1e6 * $wait));
                 $this->line->say('OUTP OFF');
-                if (! $this->isOn()) {
+                if (!$this->isOn()) {
                     return;
                 }
                 $why = 'it says that its output is on';

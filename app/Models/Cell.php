@@ -29,7 +29,14 @@ final class Cell extends Row
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['capacity_ah' => 'float', 'mohm' => 'float', 'rest_v' => 'float', 'leak_percent_month' => 'float', 'rated_ah' => 'float', 'damaged' => 'boolean'];
+        return [
+            'capacity_ah' => 'float',
+            'mohm' => 'float',
+            'rest_v' => 'float',
+            'leak_percent_month' => 'float',
+            'rated_ah' => 'float',
+            'damaged' => 'boolean',
+        ];
     }
 
     /** @return BelongsTo<Lot, $this> */
@@ -41,7 +48,19 @@ final class Cell extends Row
     /** @return DrawerCell|null for the rules; null while capacity or resistance is not known */
     public function forRules(string $lot): ?DrawerCell
     {
-        return $this->capacity_ah === null || $this->mohm === null ? null
-            : new DrawerCell($this->code, (float) $this->capacity_ah, (float) $this->mohm, $this->rest_v, $this->leak_percent_month, $lot, $this->chemistry, null, null, $this->damaged);
+        return $this->capacity_ah === null || $this->mohm === null
+            ? null
+            : new DrawerCell(
+                $this->code,
+                (float) $this->capacity_ah,
+                (float) $this->mohm,
+                $this->rest_v,
+                $this->leak_percent_month,
+                $lot,
+                $this->chemistry,
+                null,
+                null,
+                $this->damaged,
+            );
     }
 }

@@ -14,7 +14,15 @@ final class Customer extends Row
 
     protected $table = 'customers';
 
-    protected $attributes = ['contact' => '', 'phone' => '', 'email' => '', 'address' => '', 'agreements' => '', 'notes' => '', 'version' => 1];
+    protected $attributes = [
+        'contact' => '',
+        'phone' => '',
+        'email' => '',
+        'address' => '',
+        'agreements' => '',
+        'notes' => '',
+        'version' => 1,
+    ];
 
     /** @return array<string, string> */
     protected function casts(): array
@@ -52,7 +60,7 @@ final class Customer extends Row
         if ($term === '') {
             return $q;
         }
-        $like = '%'.addcslashes($term, '%_\\').'%';
+        $like = '%' . addcslashes($term, '%_\\') . '%';
         // A telephone number is found however its digits are set apart.
         $digits = (string) preg_replace('/\D+/', '', $term);
 
@@ -63,7 +71,14 @@ final class Customer extends Row
             if (strlen($digits) >= self::DIGITS_FOUND) {
                 $w->orWhereRaw("regexp_replace(phone, '[^0-9]', '') like ?", ["%$digits%"]);
             }
-            $w->orWhereIn('id', self::query()->where('workshop_id', $workshop)->whereNotNull('merged_into')->where('name', 'like', $like)->select('merged_into'));
+            $w->orWhereIn(
+                'id',
+                self::query()
+                    ->where('workshop_id', $workshop)
+                    ->whereNotNull('merged_into')
+                    ->where('name', 'like', $like)
+                    ->select('merged_into'),
+            );
         });
     }
 

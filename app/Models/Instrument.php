@@ -15,12 +15,29 @@ final class Instrument extends Row
 
     protected $table = 'instruments';
 
-    protected $attributes = ['identity' => '{}', 'place' => '', 'timer' => '', 'simulated' => false, 'active' => true, 'timeout_s' => 0.8, 'style' => ''];
+    protected $attributes = [
+        'identity' => '{}',
+        'place' => '',
+        'timer' => '',
+        'simulated' => false,
+        'active' => true,
+        'timeout_s' => 0.8,
+        'style' => '',
+    ];
 
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['identity' => 'array', 'simulated' => 'boolean', 'active' => 'boolean', 'checked_at' => 'immutable_datetime', 'timeout_s' => 'float', 'channel' => 'integer', 'isolation_mohm' => 'float', 'isolation_at' => 'immutable_datetime'];
+        return [
+            'identity' => 'array',
+            'simulated' => 'boolean',
+            'active' => 'boolean',
+            'checked_at' => 'immutable_datetime',
+            'timeout_s' => 'float',
+            'channel' => 'integer',
+            'isolation_mohm' => 'float',
+            'isolation_at' => 'immutable_datetime',
+        ];
     }
 
     /** @return BelongsTo<Workshop, $this> */

@@ -22,7 +22,12 @@ final class Invitation extends Row
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['made_at' => 'immutable_datetime', 'expires_at' => 'immutable_datetime', 'used_at' => 'immutable_datetime', 'withdrawn_at' => 'immutable_datetime'];
+        return [
+            'made_at' => 'immutable_datetime',
+            'expires_at' => 'immutable_datetime',
+            'used_at' => 'immutable_datetime',
+            'withdrawn_at' => 'immutable_datetime',
+        ];
     }
 
     public function isOpen(): bool

@@ -19,8 +19,14 @@ final class Job extends Row
     protected function casts(): array
     {
         return [
-            'pack' => 'array', 'symptoms' => 'array', 'inspection' => 'array', 'safety_reasons' => 'array', 'safety_released' => 'array',
-            'waits_until' => 'immutable_datetime', 'held_since' => 'immutable_datetime', 'closed_at' => 'immutable_datetime',
+            'pack' => 'array',
+            'symptoms' => 'array',
+            'inspection' => 'array',
+            'safety_reasons' => 'array',
+            'safety_released' => 'array',
+            'waits_until' => 'immutable_datetime',
+            'held_since' => 'immutable_datetime',
+            'closed_at' => 'immutable_datetime',
         ];
     }
 

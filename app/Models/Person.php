@@ -23,7 +23,14 @@ final class Person extends User
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['password' => 'hashed', 'active' => 'boolean', 'totp_secret' => 'encrypted', 'totp_since' => 'immutable_datetime', 'disabled_at' => 'immutable_datetime', 'competence' => 'array'];
+        return [
+            'password' => 'hashed',
+            'active' => 'boolean',
+            'totp_secret' => 'encrypted',
+            'totp_since' => 'immutable_datetime',
+            'disabled_at' => 'immutable_datetime',
+            'competence' => 'array',
+        ];
     }
 
     /** Kept in one form, so that case makes no other account of it. */

@@ -22,7 +22,13 @@ final class Run extends Row
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['plan' => 'array', 'state' => 'array', 'started_at' => 'immutable_datetime', 'ended_at' => 'immutable_datetime', 'closed_at' => 'immutable_datetime'];
+        return [
+            'plan' => 'array',
+            'state' => 'array',
+            'started_at' => 'immutable_datetime',
+            'ended_at' => 'immutable_datetime',
+            'closed_at' => 'immutable_datetime',
+        ];
     }
 
     /** @return BelongsTo<Person, $this> */

@@ -20,7 +20,13 @@ final class SignIn extends Row
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['opened_at' => 'immutable_datetime', 'started_at' => 'immutable_datetime', 'seen_at' => 'immutable_datetime', 'proved_at' => 'immutable_datetime', 'ended_at' => 'immutable_datetime'];
+        return [
+            'opened_at' => 'immutable_datetime',
+            'started_at' => 'immutable_datetime',
+            'seen_at' => 'immutable_datetime',
+            'proved_at' => 'immutable_datetime',
+            'ended_at' => 'immutable_datetime',
+        ];
     }
 
     /** @return BelongsTo<Person, $this> */

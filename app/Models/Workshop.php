@@ -6,7 +6,10 @@ namespace App\Models;
 
 use Heartwood\Core\Shop\Settings;
 
-/** The tenant: every other row belongs to one. Its settings are what differs from core/Shop/Settings.php, and the counts of its own priors. */
+/**
+ * The tenant: every other row belongs to one. Its settings are what differs from core/Shop/Settings.php, and the counts of its own
+ * priors.
+ */
 final class Workshop extends Row
 {
     public $timestamps = true;

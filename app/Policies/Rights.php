@@ -48,7 +48,7 @@ final class Rights
     /** @return list<string> */
     public static function of(Person $person): array
     {
-        return array_values(array_filter(array_keys(self::TABLE), fn (string $right): bool => self::allows($person, $right)));
+        return array_values(array_filter(array_keys(self::TABLE), fn(string $right): bool => self::allows($person, $right)));
     }
 
     /** Overrides, releases and removals are a senior's. */

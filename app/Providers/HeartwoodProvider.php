@@ -35,26 +35,56 @@ final class HeartwoodProvider extends ServiceProvider
     public function boot(): void
     {
         foreach (array_keys(Rights::TABLE) as $right) {
-            Gate::define($right, fn (Person $person): bool => Rights::allows($person, $right));
+            Gate::define($right, fn(Person $person): bool => Rights::allows($person, $right));
         }
         // What a proxy says of its callers counts where the operator has named it, and nowhere else.
         TrustProxies::at((array) config('heartwood.proxies'));
-        ValidatorFactory::resolver(fn ($translator, $data, $rules, $messages, $attributes): StrictValidator => new StrictValidator($translator, $data, $rules, $messages, $attributes));
+        ValidatorFactory::resolver(
+            fn($translator, $data, $rules, $messages, $attributes): StrictValidator => new StrictValidator(
+                $translator,
+                $data,
+                $rules,
+                $messages,
+                $attributes,
+            ),
+        );
         // One origin, whatever its name and port: assets by path.
-        Vite::createAssetPathsUsing(fn (string $path): string => '/'.$path);
+        Vite::createAssetPathsUsing(fn(string $path): string => '/' . $path);
         // A job of another workshop does not exist for this person.
-        Route::bind('job', fn (string $id): Job => Job::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
-        Route::bind('step', fn (string $id): WorkStep => WorkStep::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
-        Route::bind('instrument', fn (string $id): Instrument => Instrument::query()->where('workshop_id', self::person()->workshop_id)->where('active', true)->findOrFail($id));
-        Route::bind('cell', fn (string $id): Cell => Cell::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
-        Route::bind('log', fn (string $id): TestLog => TestLog::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
-        Route::bind('run', fn (string $id): Run => Run::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
+        Route::bind('job', fn(string $id): Job => Job::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
+        Route::bind(
+            'step',
+            fn(string $id): WorkStep => WorkStep::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id),
+        );
+        Route::bind(
+            'instrument',
+            fn(string $id): Instrument => Instrument::query()
+                ->where('workshop_id', self::person()->workshop_id)
+                ->where('active', true)
+                ->findOrFail($id),
+        );
+        Route::bind('cell', fn(string $id): Cell => Cell::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
+        Route::bind('log', fn(string $id): TestLog => TestLog::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
+        Route::bind('run', fn(string $id): Run => Run::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
         foreach (['customer' => Customer::class, 'cellModel' => CellModel::class, 'packModel' => PackModel::class] as $name => $model) {
-            Route::bind($name, fn (string $id) => $model::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
+            Route::bind($name, fn(string $id) => $model::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
         }
-        Route::bind('colleague', fn (string $id): Person => Person::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
-        Route::bind('invitation', fn (string $id): Invitation => Invitation::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
-        $this->commands([PruneCommand::class, SetupCodeCommand::class, GrantCommand::class, SignInsCommand::class, DemoCommand::class, FoldCommand::class]);
+        Route::bind(
+            'colleague',
+            fn(string $id): Person => Person::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id),
+        );
+        Route::bind(
+            'invitation',
+            fn(string $id): Invitation => Invitation::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id),
+        );
+        $this->commands([
+            PruneCommand::class,
+            SetupCodeCommand::class,
+            GrantCommand::class,
+            SignInsCommand::class,
+            DemoCommand::class,
+            FoldCommand::class,
+        ]);
     }
 
     private static function person(): Person

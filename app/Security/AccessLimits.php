@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace App\Security;
 
-/** Every number that decides who gets in, with its unit and source; how long a session lasts is the shop's to say (core/Shop/Settings.php). ASVS is OWASP's, version 4.0.3. */
+/**
+ * Every number that decides who gets in, with its unit and source; how long a session lasts is the shop's to say
+ * (core/Shop/Settings.php). ASVS is OWASP's, version 4.0.3.
+ */
 final class AccessLimits
 {
     /** Characters of a password at least (ASVS 2.1.1). */

@@ -17,9 +17,7 @@ final class PasswordRule implements ValidationRule
     private const KEY_BYTES = 6;
 
     /** @param  list<string>  $own  words that belong to this person: name, e-mail, workshop */
-    public function __construct(private readonly array $own = [])
-    {
-    }
+    public function __construct(private readonly array $own = []) {}
 
     /** @param  Closure(string): mixed  $fail */
     public function validate(string $attribute, mixed $value, Closure $fail): void
@@ -38,7 +36,10 @@ final class PasswordRule implements ValidationRule
     {
         $length = mb_strlen($password);
         if ($length < AccessLimits::PASSWORD_MIN) {
-            return sprintf('Use %d characters or more: three or four words that do not belong together are easy to keep.', AccessLimits::PASSWORD_MIN);
+            return sprintf(
+                'Use %d characters or more: three or four words that do not belong together are easy to keep.',
+                AccessLimits::PASSWORD_MIN,
+            );
         }
         if ($length > AccessLimits::PASSWORD_MAX) {
             return sprintf('Use at most %d characters.', AccessLimits::PASSWORD_MAX);
@@ -73,7 +74,14 @@ final class PasswordRule implements ValidationRule
         $bare = (string) preg_replace('/^[^a-z]+|[^a-z]+$/u', '', $plain);
         $once = (string) preg_replace('/^(.+?)\1+$/su', '$1', $plain);
 
-        return array_values(array_unique(array_filter([$plain, $bare, $once, (string) preg_replace('/^(.+?)\1+$/su', '$1', $bare)], fn (string $b): bool => $b !== '')));
+        return array_values(
+            array_unique(
+                array_filter(
+                    [$plain, $bare, $once, (string) preg_replace('/^(.+?)\1+$/su', '$1', $bare)],
+                    fn(string $b): bool => $b !== '',
+                ),
+            ),
+        );
     }
 
     private static function isRun(string $plain): bool
@@ -85,7 +93,7 @@ final class PasswordRule implements ValidationRule
         }
 
         // At most two different steps, each small: "abcdef...", "121212...", "9876543210987".
-        return count(array_unique($characters)) <= 3 || count(array_filter($steps, fn (int $s): bool => abs($s) > 1)) <= 1;
+        return count(array_unique($characters)) <= 3 || count(array_filter($steps, fn(int $s): bool => abs($s) > 1)) <= 1;
     }
 
     /**
@@ -120,7 +128,7 @@ final class PasswordRule implements ValidationRule
             if ($order === 0) {
                 return true;
             }
-            $order < 0 ? $low = $middle + 1 : $high = $middle - 1;
+            $order < 0 ? ($low = $middle + 1) : ($high = $middle - 1);
         }
 
         return false;

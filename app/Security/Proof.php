@@ -29,9 +29,18 @@ final class Proof
             $step = Totp::step((string) $person->totp_secret, $typed, now()->getTimestamp(), (int) $person->totp_step);
 
             // Two that bring the same code at once: one of them has it.
-            return $step !== null && DB::table('people')->where('id', $person->id)->where('totp_step', '<', $step)->update(['totp_step' => $step]) === 1;
+            return $step !== null &&
+                DB::table('people')
+                    ->where('id', $person->id)
+                    ->where('totp_step', '<', $step)
+                    ->update(['totp_step' => $step]) === 1;
         }
-        $used = DB::table('recovery_codes')->where('person_id', $person->id)->where('hash', Secrets::hash($typed))->whereNull('used_at')->update(['used_at' => now()]) === 1;
+        $used =
+            DB::table('recovery_codes')
+                ->where('person_id', $person->id)
+                ->where('hash', Secrets::hash($typed))
+                ->whereNull('used_at')
+                ->update(['used_at' => now()]) === 1;
         if ($used) {
             SecurityLog::add(SecurityEvent::RecoveryCodeUsed, $person);
         }
@@ -46,6 +55,9 @@ final class Proof
 
     private static function dummy(): string
     {
-        return cache()->rememberForever('nobody-hash-'.config('hashing.bcrypt.rounds', 12), fn (): string => Hash::make(bin2hex(random_bytes(8))));
+        return cache()->rememberForever(
+            'nobody-hash-' . config('hashing.bcrypt.rounds', 12),
+            fn(): string => Hash::make(bin2hex(random_bytes(8))),
+        );
     }
 }

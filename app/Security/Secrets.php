@@ -35,6 +35,12 @@ final class Secrets
 
     private static function letters(int $groups, int $each): string
     {
-        return implode('-', array_map(fn (): string => implode('', array_map(fn (): string => self::ALPHABET[random_int(0, 31)], range(1, $each))), range(1, $groups)));
+        return implode(
+            '-',
+            array_map(
+                fn(): string => implode('', array_map(fn(): string => self::ALPHABET[random_int(0, 31)], range(1, $each))),
+                range(1, $groups),
+            ),
+        );
     }
 }

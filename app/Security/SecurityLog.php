@@ -18,8 +18,14 @@ final class SecurityLog
     public static function add(SecurityEvent $kind, ?Person $by, ?Person $about = null, array $data = [], ?int $workshop = null): void
     {
         DB::table('security_events')->insert([
-            'workshop_id' => $workshop ?? $by->workshop_id ?? $about?->workshop_id, 'person_id' => $by?->id, 'about_id' => $about?->id, 'kind' => $kind->value,
-            'data' => json_encode((object) $data, JSON_THROW_ON_ERROR), 'address' => (string) request()->ip(), 'request' => (string) request()->attributes->get('request-id', ''), 'at' => now()->format('Y-m-d H:i:s.u'),
+            'workshop_id' => $workshop ?? ($by->workshop_id ?? $about?->workshop_id),
+            'person_id' => $by?->id,
+            'about_id' => $about?->id,
+            'kind' => $kind->value,
+            'data' => json_encode((object) $data, JSON_THROW_ON_ERROR),
+            'address' => (string) request()->ip(),
+            'request' => (string) request()->attributes->get('request-id', ''),
+            'at' => now()->format('Y-m-d H:i:s.u'),
         ]);
     }
 }

@@ -30,8 +30,16 @@ final class Sessions
         $request->session()->regenerate(true);
         $request->session()->regenerateToken();
         $row = SignIn::query()->create([
-            'id' => (string) Str::uuid7(), 'workshop_id' => $person->workshop_id, 'person_id' => $person->id, 'how' => $how, 'address' => (string) $request->ip(),
-            'agent' => mb_substr(mb_scrub((string) $request->userAgent()), 0, 200), 'opened_at' => $openedAt ?? $now, 'started_at' => $now, 'seen_at' => $now, 'proved_at' => $how === self::PASSWORD ? $now : null,
+            'id' => (string) Str::uuid7(),
+            'workshop_id' => $person->workshop_id,
+            'person_id' => $person->id,
+            'how' => $how,
+            'address' => (string) $request->ip(),
+            'agent' => mb_substr(mb_scrub((string) $request->userAgent()), 0, 200),
+            'opened_at' => $openedAt ?? $now,
+            'started_at' => $now,
+            'seen_at' => $now,
+            'proved_at' => $how === self::PASSWORD ? $now : null,
         ]);
         $request->session()->put(self::KEY, $row->id);
 
@@ -50,7 +58,7 @@ final class Sessions
     {
         return match (true) {
             $row->ended_at !== null => $row->why,
-            ! $person->active => 'disabled',
+            !$person->active => 'disabled',
             $now->greaterThanOrEqualTo($row->opened_at->addMinutes(60 * $settings->int('absolute_hours'))) => 'absolute',
             $now->greaterThanOrEqualTo($row->seen_at->addMinutes($settings->int('idle_minutes'))) => 'idle',
             default => null,
@@ -59,13 +67,20 @@ final class Sessions
 
     public static function end(SignIn $row, string $why): void
     {
-        SignIn::query()->where('id', $row->id)->whereNull('ended_at')->update(['ended_at' => now(), 'why' => $why]);
+        SignIn::query()
+            ->where('id', $row->id)
+            ->whereNull('ended_at')
+            ->update(['ended_at' => now(), 'why' => $why]);
     }
 
     /** @param  string|null  $but  the session that stays */
     public static function endAll(Person $person, string $why, ?string $but = null): int
     {
-        return SignIn::query()->where('person_id', $person->id)->whereNull('ended_at')->when($but !== null, fn ($q) => $q->where('id', '!=', $but))->update(['ended_at' => now(), 'why' => $why]);
+        return SignIn::query()
+            ->where('person_id', $person->id)
+            ->whereNull('ended_at')
+            ->when($but !== null, fn($q) => $q->where('id', '!=', $but))
+            ->update(['ended_at' => now(), 'why' => $why]);
     }
 
     /** Takes the browser's session away, whoever it was. */

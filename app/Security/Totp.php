@@ -27,8 +27,8 @@ final class Totp
     public static function at(string $key, int $step, int $digits = self::DIGITS, string $hash = 'sha1'): string
     {
         $mac = hash_hmac($hash, pack('J', $step), $key, true);
-        $offset = ord($mac[strlen($mac) - 1]) & 0x0F;
-        $number = unpack('N', substr($mac, $offset, 4))[1] & 0x7FFFFFFF;
+        $offset = ord($mac[strlen($mac) - 1]) & 0x0f;
+        $number = unpack('N', substr($mac, $offset, 4))[1] & 0x7fffffff;
 
         return str_pad((string) ($number % 10 ** $digits), $digits, '0', STR_PAD_LEFT);
     }
@@ -55,13 +55,29 @@ final class Totp
     /** What an authenticator reads from a QR code (the `otpauth` form). */
     public static function uri(string $secret, string $account, string $issuer): string
     {
-        return 'otpauth://totp/'.rawurlencode($issuer).':'.rawurlencode($account).'?'.http_build_query(['secret' => $secret, 'issuer' => $issuer, 'algorithm' => 'SHA1', 'digits' => self::DIGITS, 'period' => AccessLimits::TOTP_STEP_S], '', '&', PHP_QUERY_RFC3986);
+        return 'otpauth://totp/' .
+            rawurlencode($issuer) .
+            ':' .
+            rawurlencode($account) .
+            '?' .
+            http_build_query(
+                [
+                    'secret' => $secret,
+                    'issuer' => $issuer,
+                    'algorithm' => 'SHA1',
+                    'digits' => self::DIGITS,
+                    'period' => AccessLimits::TOTP_STEP_S,
+                ],
+                '',
+                '&',
+                PHP_QUERY_RFC3986,
+            );
     }
 
     public static function encode(string $bytes): string
     {
         $out = '';
-        foreach (str_split(implode('', array_map(fn (string $b): string => sprintf('%08b', ord($b)), str_split($bytes))), 5) as $bits) {
+        foreach (str_split(implode('', array_map(fn(string $b): string => sprintf('%08b', ord($b)), str_split($bytes))), 5) as $bits) {
             $out .= self::ALPHABET[(int) bindec(str_pad($bits, 5, '0'))];
         }
 
@@ -79,6 +95,6 @@ final class Totp
             $bits .= sprintf('%05b', $at);
         }
 
-        return implode('', array_map(fn (string $b): string => strlen($b) === 8 ? chr((int) bindec($b)) : '', str_split($bits, 8)));
+        return implode('', array_map(fn(string $b): string => strlen($b) === 8 ? chr((int) bindec($b)) : '', str_split($bits, 8)));
     }
 }

@@ -7,14 +7,12 @@ namespace App\StandIn;
 /** A board that reports its groups in our open line format: "report" is answered by lines, the last of them "end". */
 final class BoardDevice
 {
-    public function __construct(private readonly VirtualBench $bench)
-    {
-    }
+    public function __construct(private readonly VirtualBench $bench) {}
 
     public function message(string $line): string
     {
         $this->bench->tick();
-        if (! in_array(strtolower(trim($line)), ['report', 'report?'], true)) {
+        if (!in_array(strtolower(trim($line)), ['report', 'report?'], true)) {
             return 'error the only question is "report"';
         }
         $out = ['# board report 1'];
@@ -32,7 +30,7 @@ final class BoardDevice
         $out[] = sprintf('temperature %.1f', $this->bench->pack->groups[0]->c);
         $out[] = sprintf('current %.2f', -$this->bench->loadA);
         if ($flags !== []) {
-            $out[] = 'flags '.implode(' ', $flags);
+            $out[] = 'flags ' . implode(' ', $flags);
         }
 
         return implode("\n", [...$out, 'end']);

@@ -12,11 +12,37 @@ use React\Socket\ConnectionInterface;
 final class Habits
 {
     public const ALL = [
-        'echo' => 'sends back every line that it hears', 'prompt' => 'writes a prompt after every line', 'banner' => 'greets whoever connects', 'cr' => 'ends its lines with CR alone', 'crlf' => 'ends its lines with CR LF',
-        'units' => 'writes the unit behind a number', 'plain' => 'writes numbers without an exponent', 'ovld' => 'says OVLD for an overload', 'ol' => 'says OL for an overload', 'plus-errors' => 'writes +0 before the empty queue', 'bare-errors' => 'writes the number of an error alone',
-        'words' => 'says ON and OFF', 'no-apply' => 'knows no APPLy', 'no-protection' => 'knows no VOLTage:PROTection', 'one-client' => 'takes one client only', 'one-shot' => 'hangs up after every answer',
-        'late' => 'answers every third measurement after a second and a half', 'drip' => 'sends a letter every 0.3 s', 'endless' => 'answers a measurement without end', 'binary' => 'answers a measurement with no text', 'nan' => 'measures "not a number"', 'inf' => 'measures infinity', 'overload' => 'measures overload', 'mute' => 'hears and says nothing',
-        'deaf' => 'accepts set-points and keeps 12 V, 3 A', 'late-error' => 'puts its errors on the queue late, and answers for them late', 'stays-on' => 'has no timer that ends its output', 'sticks' => 'does not switch off when told to', 'channel-inst' => 'wants INSTrument:NSELect 2 first', 'channel-name' => 'wants CH2 with every word', 'channel-list' => 'wants (@2) with every word',
+        'echo' => 'sends back every line that it hears',
+        'prompt' => 'writes a prompt after every line',
+        'banner' => 'greets whoever connects',
+        'cr' => 'ends its lines with CR alone',
+        'crlf' => 'ends its lines with CR LF',
+        'units' => 'writes the unit behind a number',
+        'plain' => 'writes numbers without an exponent',
+        'ovld' => 'says OVLD for an overload',
+        'ol' => 'says OL for an overload',
+        'plus-errors' => 'writes +0 before the empty queue',
+        'bare-errors' => 'writes the number of an error alone',
+        'words' => 'says ON and OFF',
+        'no-apply' => 'knows no APPLy',
+        'no-protection' => 'knows no VOLTage:PROTection',
+        'one-client' => 'takes one client only',
+        'one-shot' => 'hangs up after every answer',
+        'late' => 'answers every third measurement after a second and a half',
+        'drip' => 'sends a letter every 0.3 s',
+        'endless' => 'answers a measurement without end',
+        'binary' => 'answers a measurement with no text',
+        'nan' => 'measures "not a number"',
+        'inf' => 'measures infinity',
+        'overload' => 'measures overload',
+        'mute' => 'hears and says nothing',
+        'deaf' => 'accepts set-points and keeps 12 V, 3 A',
+        'late-error' => 'puts its errors on the queue late, and answers for them late',
+        'stays-on' => 'has no timer that ends its output',
+        'sticks' => 'does not switch off when told to',
+        'channel-inst' => 'wants INSTrument:NSELect 2 first',
+        'channel-name' => 'wants CH2 with every word',
+        'channel-list' => 'wants (@2) with every word',
     ];
 
     private int $clients = 0;
@@ -32,7 +58,7 @@ final class Habits
     public function __construct(private readonly array $have)
     {
         foreach ($have as $h) {
-            if (! isset(self::ALL[$h])) {
+            if (!isset(self::ALL[$h])) {
                 throw new \RuntimeException("there is no habit '$h'");
             }
         }
@@ -67,25 +93,27 @@ final class Habits
     public function answer(ConnectionInterface $c, string $line, \Closure $device): void
     {
         if ($this->has('echo')) {
-            self::write($c, $line.$this->end());
+            self::write($c, $line . $this->end());
         }
         $says = $this->has('mute') ? null : $this->says($line, $device);
         $measures = preg_match('/^:?(MEAS|READ|FETC)/i', $line) === 1;
         if ($says !== null && $this->has('endless') && $measures) {
             self::write($c, str_repeat('9', 60000));
-            $timer = Loop::addPeriodicTimer(0.01, fn () => self::write($c, str_repeat('9', 60000)));
-            $c->on('close', fn () => Loop::cancelTimer($timer));
+            $timer = Loop::addPeriodicTimer(0.01, fn() => self::write($c, str_repeat('9', 60000)));
+            $c->on('close', fn() => Loop::cancelTimer($timer));
 
             return;
         }
-        $bytes = $says === null ? '' : $says.$this->end();
-        $late = ($this->has('late') && $measures && ++$this->measured % 3 === 0) || ($this->has('late-error') && stripos($line, 'ERR') !== false);
+        $bytes = $says === null ? '' : $says . $this->end();
+        $late =
+            ($this->has('late') && $measures && ++$this->measured % 3 === 0) ||
+            ($this->has('late-error') && stripos($line, 'ERR') !== false);
         if ($this->has('drip') && $measures) {
             $this->drip($c, $bytes);
         } elseif ($late) {
-            Loop::addTimer(1.5, fn () => self::write($c, $bytes));
+            Loop::addTimer(1.5, fn() => self::write($c, $bytes));
         } else {
-            self::write($c, $bytes.($this->has('prompt') ? 'ready> ' : ''));
+            self::write($c, $bytes . ($this->has('prompt') ? 'ready> ' : ''));
             if ($this->has('one-shot') && $bytes !== '') {
                 $c->end();
             }
@@ -99,7 +127,16 @@ final class Habits
         if ($plain === null) {
             return $this->has('channel-inst') && stripos($line, 'MEAS') !== false ? '+0.00000000E+0' : $device('NOT:THIS');
         }
-        foreach (['no-apply' => '/^:?APPL/i', 'no-protection' => '/PROT/i', 'stays-on' => '/TIM/i', 'deaf' => '/^:?(APPL|VOLT|CURR)\w*(:\w+)*\s/i', 'sticks' => '/^OUTP\w*\s+(OFF|0)/i'] as $habit => $pattern) {
+        foreach (
+            [
+                'no-apply' => '/^:?APPL/i',
+                'no-protection' => '/PROT/i',
+                'stays-on' => '/TIM/i',
+                'deaf' => '/^:?(APPL|VOLT|CURR)\w*(:\w+)*\s/i',
+                'sticks' => '/^OUTP\w*\s+(OFF|0)/i',
+            ]
+            as $habit => $pattern
+        ) {
             if ($this->has($habit) && preg_match($pattern, $plain) === 1) {
                 return in_array($habit, ['deaf', 'sticks'], true) ? null : $device('NOT:KNOWN');
             }
@@ -151,7 +188,11 @@ final class Habits
             };
         }
         if (stripos($line, 'ERR') !== false) {
-            return $this->has('bare-errors') ? explode(',', $answer)[0] : ($this->has('plus-errors') && $answer[0] === '0' ? '+'.$answer : $answer);
+            return $this->has('bare-errors')
+                ? explode(',', $answer)[0]
+                : ($this->has('plus-errors') && $answer[0] === '0'
+                    ? '+' . $answer
+                    : $answer);
         }
         if ($this->has('words') && preg_match('/^(OUTP|INP)\w*(:STAT\w*)?\?/i', $line) === 1) {
             return $answer === '1' ? 'ON' : 'OFF';
@@ -161,9 +202,16 @@ final class Habits
         }
         if (preg_match('/^[+-]\d\.\d{8}E[+-]\d+$/', $answer) === 1) {
             $answer = $this->has('plain') || $this->has('units') ? rtrim(rtrim(sprintf('%.4F', (float) $answer), '0'), '.') : $answer;
-            $unit = preg_match('/VOLT/i', $line) === 1 ? 'V' : (preg_match('/CURR/i', $line) === 1 ? 'A' : (preg_match('/TEMP/i', $line) === 1 ? 'C' : ''));
+            $unit =
+                preg_match('/VOLT/i', $line) === 1
+                    ? 'V'
+                    : (preg_match('/CURR/i', $line) === 1
+                        ? 'A'
+                        : (preg_match('/TEMP/i', $line) === 1
+                            ? 'C'
+                            : ''));
 
-            return $this->has('units') ? $answer.$unit : $answer;
+            return $this->has('units') ? $answer . $unit : $answer;
         }
 
         return $answer;
@@ -172,7 +220,7 @@ final class Habits
     private function drip(ConnectionInterface $c, string $bytes): void
     {
         foreach (str_split($bytes) as $i => $byte) {
-            Loop::addTimer(0.3 * ($i + 1), fn () => self::write($c, $byte));
+            Loop::addTimer(0.3 * ($i + 1), fn() => self::write($c, $byte));
         }
     }
 

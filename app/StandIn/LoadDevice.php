@@ -11,9 +11,7 @@ final class LoadDevice extends ScpiDevice
 
     private bool $on = false;
 
-    public function __construct(private readonly VirtualBench $bench, private readonly string $serial = 'SL-0001')
-    {
-    }
+    public function __construct(private readonly VirtualBench $bench, private readonly string $serial = 'SL-0001') {}
 
     protected function identity(): string
     {
@@ -41,13 +39,17 @@ final class LoadDevice extends ScpiDevice
 
             return null;
         };
-        $state = fn (): string => $this->on ? '1' : '0';
+        $state = fn(): string => $this->on ? '1' : '0';
 
         return [
-            'CURRent[:LEVel]' => $set, 'SOURce:CURRent[:LEVel]' => $set, 'CURRent[:LEVel]?' => fn (array $a): string => self::setting($a, $this->amps, 0.0, 30.0, 0.0),
-            'INPut[:STATe]' => $switch, 'INPut[:STATe]?' => $state, 'FUNCtion?' => fn (): string => 'CURR',
-            'MEASure[:SCALar]:VOLTage[:DC]?' => fn (): string => self::real(round($this->bench->pack->tap($this->bench->series()), 3)),
-            'MEASure[:SCALar]:CURRent[:DC]?' => fn (): string => self::real($this->bench->loadA),
+            'CURRent[:LEVel]' => $set,
+            'SOURce:CURRent[:LEVel]' => $set,
+            'CURRent[:LEVel]?' => fn(array $a): string => self::setting($a, $this->amps, 0.0, 30.0, 0.0),
+            'INPut[:STATe]' => $switch,
+            'INPut[:STATe]?' => $state,
+            'FUNCtion?' => fn(): string => 'CURR',
+            'MEASure[:SCALar]:VOLTage[:DC]?' => fn(): string => self::real(round($this->bench->pack->tap($this->bench->series()), 3)),
+            'MEASure[:SCALar]:CURRent[:DC]?' => fn(): string => self::real($this->bench->loadA),
         ];
     }
 

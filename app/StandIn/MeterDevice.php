@@ -13,9 +13,7 @@ final class MeterDevice extends ScpiDevice
 
     private ?float $range = null;
 
-    public function __construct(private readonly VirtualBench $bench, private readonly string $serial = 'SM-0001')
-    {
-    }
+    public function __construct(private readonly VirtualBench $bench, private readonly string $serial = 'SM-0001') {}
 
     protected function identity(): string
     {
@@ -34,13 +32,16 @@ final class MeterDevice extends ScpiDevice
             return function (array $a) use ($function): null {
                 $this->function = $function;
                 // What is expected, and perhaps how finely: the least range that holds it (SCPI 1999, MEASure).
-                $expected = $a === [] || in_array(strtoupper($a[0]), ['AUTO', 'DEF', 'DEFAULT'], true) ? null : self::number([$a[0]], -500.0, $function === 'RES' ? 1e8 : 500.0, 5.0, $function === 'RES' ? 'OHM' : 'V');
+                $expected =
+                    $a === [] || in_array(strtoupper($a[0]), ['AUTO', 'DEF', 'DEFAULT'], true)
+                        ? null
+                        : self::number([$a[0]], -500.0, $function === 'RES' ? 1e8 : 500.0, 5.0, $function === 'RES' ? 'OHM' : 'V');
                 $this->range = $expected === null || $function !== 'VOLT' ? null : $this->fitting($expected);
 
                 return null;
             };
         };
-        $measure = fn (string $function): \Closure => function (array $a) use ($function, $configure): string {
+        $measure = fn(string $function): \Closure => function (array $a) use ($function, $configure): string {
             $configure($function)($a);
 
             return $this->read();
@@ -52,11 +53,24 @@ final class MeterDevice extends ScpiDevice
         };
 
         return [
-            'CONFigure[:VOLTage][:DC]' => $configure('VOLT'), 'CONFigure:RESistance' => $configure('RES'), 'CONFigure:FRESistance' => $configure('RES'), 'CONFigure:TEMPerature' => $configure('TEMP'),
-            'CONFigure?' => fn (): string => sprintf('"%s %s"', $this->function, $this->range === null ? 'AUTO' : (string) $this->range),
-            'MEASure:VOLTage[:DC]?' => $measure('VOLT'), 'MEASure:RESistance?' => $measure('RES'), 'MEASure:FRESistance?' => $measure('RES'), 'MEASure:TEMPerature?' => $measure('TEMP'),
-            'READ?' => $read, 'FETCh?' => $read, 'INITiate[:IMMediate]' => fn (): null => null, 'ABORt' => fn (): null => null,
-            'SENSe:VOLTage:DC:RANGe' => $configure('VOLT'), 'VOLTage:DC:RANGe' => $configure('VOLT'), 'SENSe:FUNCtion' => fn (array $a): null => $configure(str_contains(strtoupper($a[0] ?? ''), 'RES') ? 'RES' : (str_contains(strtoupper($a[0] ?? ''), 'TEMP') ? 'TEMP' : 'VOLT'))([]),
+            'CONFigure[:VOLTage][:DC]' => $configure('VOLT'),
+            'CONFigure:RESistance' => $configure('RES'),
+            'CONFigure:FRESistance' => $configure('RES'),
+            'CONFigure:TEMPerature' => $configure('TEMP'),
+            'CONFigure?' => fn(): string => sprintf('"%s %s"', $this->function, $this->range === null ? 'AUTO' : (string) $this->range),
+            'MEASure:VOLTage[:DC]?' => $measure('VOLT'),
+            'MEASure:RESistance?' => $measure('RES'),
+            'MEASure:FRESistance?' => $measure('RES'),
+            'MEASure:TEMPerature?' => $measure('TEMP'),
+            'READ?' => $read,
+            'FETCh?' => $read,
+            'INITiate[:IMMediate]' => fn(): null => null,
+            'ABORt' => fn(): null => null,
+            'SENSe:VOLTage:DC:RANGe' => $configure('VOLT'),
+            'VOLTage:DC:RANGe' => $configure('VOLT'),
+            'SENSe:FUNCtion' => fn(array $a): null => $configure(
+                str_contains(strtoupper($a[0] ?? ''), 'RES') ? 'RES' : (str_contains(strtoupper($a[0] ?? ''), 'TEMP') ? 'TEMP' : 'VOLT'),
+            )([]),
         ];
     }
 

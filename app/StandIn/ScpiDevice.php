@@ -120,7 +120,7 @@ abstract class ScpiDevice
             return $this->common(strtoupper($header), $arguments);
         }
         $nodes = explode(':', ltrim($header, ':'));
-        if (max(array_map(fn (string $n): int => strlen(rtrim($n, '?')), $nodes)) > self::MNEMONIC) {
+        if (max(array_map(fn(string $n): int => strlen(rtrim($n, '?')), $nodes)) > self::MNEMONIC) {
             throw new ScpiError(-112, $header);
         }
         $full = $header[0] === ':' ? $nodes : [...$path, ...$nodes];
@@ -137,9 +137,15 @@ abstract class ScpiDevice
     /** @param  list<string>  $a */
     private function common(string $header, array $a): ?string
     {
-        $number = fn (): int => isset($a[0]) ? (is_numeric($a[0]) ? ((int) $a[0] >= 0 && (int) $a[0] < 256 ? (int) $a[0] : throw new ScpiError(-222)) : throw new ScpiError(-104)) : throw new ScpiError(-109);
+        $number = fn(): int => isset($a[0])
+            ? (is_numeric($a[0])
+                ? ((int) $a[0] >= 0 && (int) $a[0] < 256
+                    ? (int) $a[0]
+                    : throw new ScpiError(-222))
+                : throw new ScpiError(-104))
+            : throw new ScpiError(-109);
         if (in_array($header, ['*ESE', '*SRE'], true)) {
-            $header === '*ESE' ? $this->eventEnable = $number() : $this->serviceEnable = $number();
+            $header === '*ESE' ? ($this->eventEnable = $number()) : ($this->serviceEnable = $number());
 
             return null;
         }
@@ -158,7 +164,7 @@ abstract class ScpiDevice
             '*ESE?' => (string) $this->eventEnable,
             '*SRE?' => (string) $this->serviceEnable,
             '*STB?' => (string) $this->statusByte(),
-            '*OPC' => $this->done(fn (): int => $this->event |= self::OPC),
+            '*OPC' => $this->done(fn(): int => ($this->event |= self::OPC)),
             '*OPC?' => '1',
             '*TST?' => '0',
             '*WAI' => null,
@@ -209,7 +215,7 @@ abstract class ScpiDevice
      */
     protected static function bare(callable $answer): callable
     {
-        return fn (array $a): string => $a === [] ? $answer() : throw new ScpiError(-108, implode(',', $a));
+        return fn(array $a): string => $a === [] ? $answer() : throw new ScpiError(-108, implode(',', $a));
     }
 
     /** @return list<array{string, callable}> */
@@ -217,16 +223,22 @@ abstract class ScpiDevice
     {
         $out = [];
         $system = [
-            'SYSTem:ERRor[:NEXT]?' => self::bare(fn (): string => ScpiError::line(...(array_shift($this->errors) ?? [0, '']))),
-            'SYSTem:ERRor:COUNt?' => self::bare(fn (): string => (string) count($this->errors)),
-            'SYSTem:VERSion?' => self::bare(fn (): string => '1999.0'),
-            'STATus:PRESet' => fn (array $a): null => $a === [] ? $this->done(fn (): array => $this->statusEnable = ['OPERation' => 0, 'QUEStionable' => 0]) : throw new ScpiError(-108),
+            'SYSTem:ERRor[:NEXT]?' => self::bare(fn(): string => ScpiError::line(...array_shift($this->errors) ?? [0, ''])),
+            'SYSTem:ERRor:COUNt?' => self::bare(fn(): string => (string) count($this->errors)),
+            'SYSTem:VERSion?' => self::bare(fn(): string => '1999.0'),
+            'STATus:PRESet' => fn(array $a): null => $a === []
+                ? $this->done(fn(): array => ($this->statusEnable = ['OPERation' => 0, 'QUEStionable' => 0]))
+                : throw new ScpiError(-108),
         ];
         // The two registers that the standard wants everywhere: nothing is ever pending in these devices.
         foreach (array_keys($this->statusEnable) as $register) {
             $system += [
-                "STATus:{$register}[:EVENt]?" => self::bare(fn (): string => '0'), "STATus:$register:CONDition?" => self::bare(fn (): string => '0'), "STATus:$register:ENABle?" => self::bare(fn (): string => (string) $this->statusEnable[$register]),
-                "STATus:$register:ENABle" => fn (array $a): null => $this->done(fn (): int => $this->statusEnable[$register] = (int) self::number($a, 0, 32767, 0)),
+                "STATus:{$register}[:EVENt]?" => self::bare(fn(): string => '0'),
+                "STATus:$register:CONDition?" => self::bare(fn(): string => '0'),
+                "STATus:$register:ENABle?" => self::bare(fn(): string => (string) $this->statusEnable[$register]),
+                "STATus:$register:ENABle" => fn(array $a): null => $this->done(
+                    fn(): int => ($this->statusEnable[$register] = (int) self::number($a, 0, 32767, 0)),
+                ),
             ];
         }
         foreach ($system + $this->commands() as $header => $handler) {
@@ -236,10 +248,10 @@ abstract class ScpiDevice
             foreach ($nodes[0] as $node) {
                 $word = trim($node, '[]:');
                 $short = (string) preg_replace('/[a-z]+/', '', $word);
-                $one = (str_contains($node, ':') ? ':' : '').'(?:'.$short.'|'.$word.')';
+                $one = (str_contains($node, ':') ? ':' : '') . '(?:' . $short . '|' . $word . ')';
                 $pattern .= $node[0] === '[' ? "(?:$one)?" : $one;
             }
-            $out[] = ['/^'.$pattern.($query ? '\?' : '').'$/i', $handler];
+            $out[] = ['/^' . $pattern . ($query ? '\?' : '') . '$/i', $handler];
         }
 
         return $out;
@@ -268,7 +280,7 @@ abstract class ScpiDevice
      */
     protected static function number(array $a, float $min, float $max, float $default, string $unit = ''): float
     {
-        if (! isset($a[0]) || $a[0] === '') {
+        if (!isset($a[0]) || $a[0] === '') {
             throw new ScpiError(-109);
         }
         if (count($a) > 1) {
@@ -284,7 +296,7 @@ abstract class ScpiDevice
         if (in_array($word, ['DEF', 'DEFAULT'], true)) {
             return $default;
         }
-        if (! preg_match('/^([-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?)\s*(m|u|k)?([a-z]*)$/i', $a[0], $m)) {
+        if (!preg_match('/^([-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?)\s*(m|u|k)?([a-z]*)$/i', $a[0], $m)) {
             throw new ScpiError(-104, $a[0]);
         }
         $scale = ['' => 1.0, 'm' => 1e-3, 'u' => 1e-6, 'k' => 1e3][strtolower($m[2])];
@@ -310,19 +322,21 @@ abstract class ScpiDevice
             throw new ScpiError(-108);
         }
 
-        return self::real(match (strtoupper($a[0] ?? '')) {
-            '' => $is,
-            'MIN', 'MINIMUM' => $min,
-            'MAX', 'MAXIMUM' => $max,
-            'DEF', 'DEFAULT' => $default,
-            default => throw new ScpiError(-224, $a[0]),
-        });
+        return self::real(
+            match (strtoupper($a[0] ?? '')) {
+                '' => $is,
+                'MIN', 'MINIMUM' => $min,
+                'MAX', 'MAXIMUM' => $max,
+                'DEF', 'DEFAULT' => $default,
+                default => throw new ScpiError(-224, $a[0]),
+            },
+        );
     }
 
     /** @param  list<string>  $a */
     protected static function bool(array $a): bool
     {
-        if (! isset($a[0])) {
+        if (!isset($a[0])) {
             throw new ScpiError(-109);
         }
 

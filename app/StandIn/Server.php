@@ -16,14 +16,25 @@ final class Server
     /** @param  list<string>  $habits  see `Habits` */
     public static function run(int $port, array $habits = []): void
     {
-        $bench = new VirtualBench(fn (): float => hrtime(true) / 1e9);
+        $bench = new VirtualBench(fn(): float => hrtime(true) / 1e9);
         $supply = new SupplyDevice($bench, "SS-$port");
-        $devices = ['meter' => new MeterDevice($bench, "SM-$port"), 'supply' => $supply, 'load' => new LoadDevice($bench, "SL-$port"), 'board' => new BoardDevice($bench), 'hand' => new HandPanel($bench)];
+        $devices = [
+            'meter' => new MeterDevice($bench, "SM-$port"),
+            'supply' => $supply,
+            'load' => new LoadDevice($bench, "SL-$port"),
+            'board' => new BoardDevice($bench),
+            'hand' => new HandPanel($bench),
+        ];
         foreach (self::DEVICES as $i => $name) {
-            $server = new SocketServer('127.0.0.1:'.($port + $i));
+            $server = new SocketServer('127.0.0.1:' . ($port + $i));
             $own = new Habits($name === 'hand' ? [] : $habits);
             $server->on('connection', function (ConnectionInterface $c) use ($devices, $name, $bench, $own): void {
-                self::serve($c, fn (string $line): ?string => $devices[$name]->message($line), fn (): bool => in_array($name, $bench->dead, true), $own);
+                self::serve(
+                    $c,
+                    fn(string $line): ?string => $devices[$name]->message($line),
+                    fn(): bool => in_array($name, $bench->dead, true),
+                    $own,
+                );
             });
             printf("%-7s 127.0.0.1:%d\n", $name, $port + $i);
         }
@@ -40,7 +51,7 @@ final class Server
      */
     private static function serve(ConnectionInterface $c, \Closure $answer, \Closure $dead, Habits $habits): void
     {
-        if (! $habits->greets($c)) {
+        if (!$habits->greets($c)) {
             return;
         }
         $buffer = '';
@@ -67,12 +78,12 @@ final class Server
         });
         // A client that says one thing and shuts its side is answered all the same, with or without the last line end.
         $c->on('end', function () use (&$buffer, $hear, $dead): void {
-            if ($buffer !== '' && ! $dead()) {
+            if ($buffer !== '' && !$dead()) {
                 $hear($buffer);
                 $buffer = '';
             }
         });
-        $c->on('close', fn () => $habits->left($c));
-        $c->on('error', fn () => $c->close());
+        $c->on('close', fn() => $habits->left($c));
+        $c->on('error', fn() => $c->close());
     }
 }

@@ -21,9 +21,7 @@ final class SupplyDevice extends ScpiDevice
 
     private bool $tripped = false;
 
-    public function __construct(private readonly VirtualBench $bench, private readonly string $serial = 'SS-0001')
-    {
-    }
+    public function __construct(private readonly VirtualBench $bench, private readonly string $serial = 'SS-0001') {}
 
     protected function identity(): string
     {
@@ -60,17 +58,23 @@ final class SupplyDevice extends ScpiDevice
     /** The line to the supply was cut: nothing changes but by its own timer. */
     protected function commands(): array
     {
-        $set = fn (string $field, float $max, string $unit): \Closure => function (array $a) use ($field, $max, $unit): null {
+        $set = fn(string $field, float $max, string $unit): \Closure => function (array $a) use ($field, $max, $unit): null {
             $value = self::number($a, 0.0, $max, $max, $unit);
             $this->{$field} = $this->bench->deaf ? $this->{$field} : $value;
             $this->apply($this->bench->supplyOn, '');
 
             return null;
         };
-        $get = fn (string $field, float $max): \Closure => fn (array $a): string => self::setting($a, $this->{$field}, 0.0, $max, $max);
+        $get = fn(string $field, float $max): \Closure => fn(array $a): string => self::setting($a, $this->{$field}, 0.0, $max, $max);
         $out = [
-            '[SOURce:]VOLTage' => $set('volts', 60.0, 'V'), '[SOURce:]CURRent' => $set('amps', 10.0, 'A'), '[SOURce:]VOLTage:PROTection' => $set('ovp', 66.0, 'V'), '[SOURce:]CURRent:PROTection' => $set('ocp', 11.0, 'A'),
-            '[SOURce:]VOLTage?' => $get('volts', 60.0), '[SOURce:]CURRent?' => $get('amps', 10.0), '[SOURce:]VOLTage:PROTection?' => $get('ovp', 66.0), '[SOURce:]CURRent:PROTection?' => $get('ocp', 11.0),
+            '[SOURce:]VOLTage' => $set('volts', 60.0, 'V'),
+            '[SOURce:]CURRent' => $set('amps', 10.0, 'A'),
+            '[SOURce:]VOLTage:PROTection' => $set('ovp', 66.0, 'V'),
+            '[SOURce:]CURRent:PROTection' => $set('ocp', 11.0, 'A'),
+            '[SOURce:]VOLTage?' => $get('volts', 60.0),
+            '[SOURce:]CURRent?' => $get('amps', 10.0),
+            '[SOURce:]VOLTage:PROTection?' => $get('ovp', 66.0),
+            '[SOURce:]CURRent:PROTection?' => $get('ocp', 11.0),
         ];
         $commands = [];
         foreach ($out as $header => $handler) {
@@ -78,12 +82,12 @@ final class SupplyDevice extends ScpiDevice
             foreach (["SOURce:$bare", $bare] as $h) {
                 $commands[$h] = $handler;
                 $query = str_ends_with($h, '?');
-                $commands[rtrim($h, '?').':LEVel'.($query ? '?' : '')] = $handler;
+                $commands[rtrim($h, '?') . ':LEVel' . ($query ? '?' : '')] = $handler;
             }
         }
 
         return $commands + [
-            'APPLy?' => self::bare(fn (): string => self::real($this->volts).','.self::real($this->amps)),
+            'APPLy?' => self::bare(fn(): string => self::real($this->volts) . ',' . self::real($this->amps)),
             'APPLy' => function (array $a): null {
                 if (count($a) !== 2) {
                     throw new ScpiError(-109);
@@ -106,22 +110,22 @@ final class SupplyDevice extends ScpiDevice
 
                 return null;
             },
-            'OUTPut[:STATe]?' => fn (): string => $this->bench->supplyOn ? '1' : '0',
+            'OUTPut[:STATe]?' => fn(): string => $this->bench->supplyOn ? '1' : '0',
             'OUTPut:TIMer' => function (array $a): null {
                 $this->timer = self::number($a, 0.0, 600.0, 0.0, 'S');
                 $this->renewed = $this->bench->now();
 
                 return null;
             },
-            'OUTPut:TIMer?' => fn (): string => self::real($this->timer),
-            'OUTPut:PROTection:TRIPped?' => fn (): string => $this->tripped ? '1' : '0',
+            'OUTPut:TIMer?' => fn(): string => self::real($this->timer),
+            'OUTPut:PROTection:TRIPped?' => fn(): string => $this->tripped ? '1' : '0',
             'OUTPut:PROTection:CLEar' => function (): null {
                 $this->tripped = false;
 
                 return null;
             },
-            'MEASure[:SCALar]:VOLTage[:DC]?' => fn (): string => self::real(round($this->measured($this->bench->supplyVolts()), 3)),
-            'MEASure[:SCALar]:CURRent[:DC]?' => fn (): string => self::real(round($this->measured($this->bench->supplyAmps()), 3)),
+            'MEASure[:SCALar]:VOLTage[:DC]?' => fn(): string => self::real(round($this->measured($this->bench->supplyVolts()), 3)),
+            'MEASure[:SCALar]:CURRent[:DC]?' => fn(): string => self::real(round($this->measured($this->bench->supplyAmps()), 3)),
         ];
     }
 

@@ -58,7 +58,10 @@ final class VirtualBench
     /** @var list<string> taken out of service on request */
     public array $dead = [];
 
-    /** @var list<array{at: float, on: bool, why: string, volts: float, amps: float, clip: int}> every change of the supply's output, wall seconds */
+    /**
+     * @var list<array{at: float, on: bool, why: string, volts: float, amps: float, clip: int}> every change of the supply's output,
+     * wall seconds
+     */
     public array $outputs = [];
 
     private float $touchedAt = 0.0;
@@ -78,7 +81,7 @@ final class VirtualBench
     {
         $this->clock = $clock;
         $this->last = $clock();
-        $this->load(array_map(fn (int $i): array => ['soc' => 0.62 + 0.004 * sin(2 * $i)], range(1, 10)));
+        $this->load(array_map(fn(int $i): array => ['soc' => 0.62 + 0.004 * sin(2 * $i)], range(1, 10)));
     }
 
     public function now(): float
@@ -93,14 +96,19 @@ final class VirtualBench
     {
         $this->chemistry = Chemistry::tryFrom($chemistry) ?? Chemistry::Nmc;
         $curve = RestCurve::of($this->chemistry);
-        $this->pack = new LivePack($curve, array_map(function (array $g) use ($curve, $capacityAh): LiveGroup {
-            $c = $g['capacity_ah'] ?? $capacityAh;
-            $ohm = $g['ohm'] ?? 0.10 / $c;
-            $v = $g['v'] ?? null;
-            $soc = $g['soc'] ?? ($v === null ? 0.6 : ($v < $curve->emptyV() ? ($v - $curve->emptyV()) / 35.0 : $curve->socAt($v)));
+        $this->pack = new LivePack(
+            $curve,
+            array_map(function (array $g) use ($curve, $capacityAh): LiveGroup {
+                $c = $g['capacity_ah'] ?? $capacityAh;
+                $ohm = $g['ohm'] ?? 0.1 / $c;
+                $v = $g['v'] ?? null;
+                $soc = $g['soc'] ?? ($v === null ? 0.6 : ($v < $curve->emptyV() ? ($v - $curve->emptyV()) / 35.0 : $curve->socAt($v)));
 
-            return new LiveGroup($soc, $c, $ohm, 0.4 * $ohm, 0.3 * $ohm, $g['short_ohm'] ?? INF, $g['leak_a'] ?? 0.0);
-        }, $groups), 20.0, 35.0);
+                return new LiveGroup($soc, $c, $ohm, 0.4 * $ohm, 0.3 * $ohm, $g['short_ohm'] ?? INF, $g['leak_a'] ?? 0.0);
+            }, $groups),
+            20.0,
+            35.0,
+        );
         $this->scale = max(0.1, min(60.0, $scale));
         $this->touch = $this->going = null;
         $this->clip = 0;
@@ -123,7 +131,11 @@ final class VirtualBench
         $clips = $this->supplyOn && $this->clip > 0 ? [$this->clip => ['volts' => $this->supplyV, 'amps' => $this->supplyA]] : [];
         while ($model > 0) {
             $dt = min(10.0, $model);
-            $this->pack->step($dt, ($this->supplyOn && $this->clip === -1 ? $this->pack->across($this->supplyV, $this->supplyA) : 0.0) - $this->loadA, $clips);
+            $this->pack->step(
+                $dt,
+                ($this->supplyOn && $this->clip === -1 ? $this->pack->across($this->supplyV, $this->supplyA) : 0.0) - $this->loadA,
+                $clips,
+            );
             $model -= $dt;
         }
         if ($this->going !== null && $now >= $this->going['at']) {
@@ -160,7 +172,14 @@ final class VirtualBench
     public function output(bool $on, string $why): void
     {
         if ($on !== $this->supplyOn) {
-            $this->outputs[] = ['at' => $this->now(), 'on' => $on, 'why' => $why, 'volts' => $this->supplyV, 'amps' => $this->supplyA, 'clip' => $this->clip];
+            $this->outputs[] = [
+                'at' => $this->now(),
+                'on' => $on,
+                'why' => $why,
+                'volts' => $this->supplyV,
+                'amps' => $this->supplyA,
+                'clip' => $this->clip,
+            ];
             $this->outputs = array_slice($this->outputs, -200);
         }
         $this->supplyOn = $on;
@@ -185,7 +204,9 @@ final class VirtualBench
 
     public function temperature(): ?float
     {
-        return $this->tempLeadOff ? null : ($this->clip > 0 ? $this->pack->groups[$this->clip - 1]->c : $this->pack->ambientC) + 0.05 * $this->gauss();
+        return $this->tempLeadOff
+            ? null
+            : ($this->clip > 0 ? $this->pack->groups[$this->clip - 1]->c : $this->pack->ambientC) + 0.05 * $this->gauss();
     }
 
     public function supplyAmps(): float
@@ -207,10 +228,28 @@ final class VirtualBench
     public function state(): array
     {
         return [
-            'simulated' => true, 'instance' => getenv('HEARTWOOD_INSTANCE') ?: '', 'series' => $this->series(), 'chemistry' => $this->chemistry->value, 'scale' => $this->scale, 'touch' => $this->touch, 'clip' => $this->clip, 'follow' => $this->follow,
-            'volt_lead_off' => $this->voltLeadOff, 'temp_lead_off' => $this->tempLeadOff, 'reversed' => $this->reversed, 'deaf' => $this->deaf, 'slips' => array_keys($this->slips), 'dead' => $this->dead, 'output_on' => $this->supplyOn, 'load_a' => $this->loadA,
-            'groups' => array_map(fn (int $k): float => round($this->pack->volts($k), 4), range(1, $this->series())), 'model_s' => round($this->pack->seconds, 1),
-            'temperatures' => array_map(fn (LiveGroup $g): float => round($g->c, 2), $this->pack->groups), 'charge' => array_map(fn (LiveGroup $g): float => round($g->charge, 4), $this->pack->groups), 'outputs' => $this->outputs, 'now' => $this->now(),
+            'simulated' => true,
+            'instance' => getenv('HEARTWOOD_INSTANCE') ?: '',
+            'series' => $this->series(),
+            'chemistry' => $this->chemistry->value,
+            'scale' => $this->scale,
+            'touch' => $this->touch,
+            'clip' => $this->clip,
+            'follow' => $this->follow,
+            'volt_lead_off' => $this->voltLeadOff,
+            'temp_lead_off' => $this->tempLeadOff,
+            'reversed' => $this->reversed,
+            'deaf' => $this->deaf,
+            'slips' => array_keys($this->slips),
+            'dead' => $this->dead,
+            'output_on' => $this->supplyOn,
+            'load_a' => $this->loadA,
+            'groups' => array_map(fn(int $k): float => round($this->pack->volts($k), 4), range(1, $this->series())),
+            'model_s' => round($this->pack->seconds, 1),
+            'temperatures' => array_map(fn(LiveGroup $g): float => round($g->c, 2), $this->pack->groups),
+            'charge' => array_map(fn(LiveGroup $g): float => round($g->charge, 4), $this->pack->groups),
+            'outputs' => $this->outputs,
+            'now' => $this->now(),
         ];
     }
 
@@ -223,6 +262,6 @@ final class VirtualBench
 
     private function gauss(): float
     {
-        return sqrt(-2 * log(max(1e-12, mt_rand() / mt_getrandmax()))) * cos(2 * M_PI * mt_rand() / mt_getrandmax());
+        return sqrt(-2 * log(max(1e-12, mt_rand() / mt_getrandmax()))) * cos((2 * M_PI * mt_rand()) / mt_getrandmax());
     }
 }

@@ -26,6 +26,6 @@ final class Beat
 
     private static function file(string $name): string
     {
-        return (getenv('HEARTWOOD_HOME') ?: dirname(__DIR__, 2)).'/var/'.(getenv('HEARTWOOD_INSTANCE') ?: 'main')."/run/$name.beat";
+        return (getenv('HEARTWOOD_HOME') ?: dirname(__DIR__, 2)) . '/var/' . (getenv('HEARTWOOD_INSTANCE') ?: 'main') . "/run/$name.beat";
     }
 }

@@ -27,7 +27,9 @@ final class Csv
 
     public static function safe(string|int|float|bool|null $value): string|int|float|bool|null
     {
-        return is_string($value) && $value !== '' && str_contains(self::STARTS_FORMULA, $value[0]) && ! is_numeric($value) ? "'".$value : $value;
+        return is_string($value) && $value !== '' && str_contains(self::STARTS_FORMULA, $value[0]) && !is_numeric($value)
+            ? "'" . $value
+            : $value;
     }
 
     /** What safe() wrote, as it was. */

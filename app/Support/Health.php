@@ -18,7 +18,13 @@ final class Health
     /** @return array<string, array{ok: bool, words: string}> */
     public static function parts(): array
     {
-        return ['database' => self::database(), 'disk' => self::disk(), 'files' => self::files(), 'runner' => self::beat('runner', 'runs are driven', 'nobody drives the runs: supplies switch themselves off'), 'folder' => self::beat('folder', 'what runs did comes into the record', 'what runs did is not brought into the record')];
+        return [
+            'database' => self::database(),
+            'disk' => self::disk(),
+            'files' => self::files(),
+            'runner' => self::beat('runner', 'runs are driven', 'nobody drives the runs: supplies switch themselves off'),
+            'folder' => self::beat('folder', 'what runs did comes into the record', 'what runs did is not brought into the record'),
+        ];
     }
 
     /** @return array{ok: bool, words: string} */
@@ -26,9 +32,11 @@ final class Health
     {
         try {
             DB::select('select 1 as one');
-            $late = DB::table('migrations')->count() < count(glob(database_path('migrations').'/*.php') ?: []);
+            $late = DB::table('migrations')->count() < count(glob(database_path('migrations') . '/*.php') ?: []);
 
-            return $late ? ['ok' => false, 'words' => 'its schema is older than this version: ./heartwood up'] : ['ok' => true, 'words' => 'it answers'];
+            return $late
+                ? ['ok' => false, 'words' => 'its schema is older than this version: ./heartwood up']
+                : ['ok' => true, 'words' => 'it answers'];
         } catch (\Throwable) {
             return ['ok' => false, 'words' => 'it does not answer: ./heartwood logs says why, ./heartwood up starts it again'];
         }
@@ -40,7 +48,15 @@ final class Health
         $free = @disk_free_space(storage_path());
         $mb = $free === false ? null : (int) ($free / 1048576);
 
-        return ['ok' => $mb !== null && self::hasRoom($mb), 'words' => $mb === null ? 'it cannot be asked' : (self::hasRoom($mb) ? "$mb MB free" : "only $mb MB free: make room under ".basename(dirname(storage_path(), 2)).'/, nothing is stored without it')];
+        return [
+            'ok' => $mb !== null && self::hasRoom($mb),
+            'words' =>
+                $mb === null
+                    ? 'it cannot be asked'
+                    : (self::hasRoom($mb)
+                        ? "$mb MB free"
+                        : "only $mb MB free: make room under " . basename(dirname(storage_path(), 2)) . '/, nothing is stored without it'),
+        ];
     }
 
     /** @param  int  $mb  megabytes free */
@@ -56,7 +72,10 @@ final class Health
         $ok = @file_put_contents($file, 'x') === 1 && @file_get_contents($file) === 'x';
         @unlink($file);
 
-        return ['ok' => $ok, 'words' => $ok ? 'they can be written' : 'they cannot be written: is the disk full, or var/ somebody else\'s?'];
+        return [
+            'ok' => $ok,
+            'words' => $ok ? 'they can be written' : 'they cannot be written: is the disk full, or var/ somebody else\'s?',
+        ];
     }
 
     /** @return array{ok: bool, words: string} */
@@ -64,7 +83,10 @@ final class Health
     {
         $age = Beat::age($name);
 
-        return ['ok' => $age !== null && $age <= Beat::LATE_S, 'words' => $age !== null && $age <= Beat::LATE_S ? $well : "$not: ./heartwood up starts it again"];
+        return [
+            'ok' => $age !== null && $age <= Beat::LATE_S,
+            'words' => $age !== null && $age <= Beat::LATE_S ? $well : "$not: ./heartwood up starts it again",
+        ];
     }
 
     /** In the common text format (OpenMetrics' older sister): gauges alone, no names of people or customers. */
@@ -79,10 +101,19 @@ final class Health
         if ($parts['database']['ok']) {
             $gauges += [
                 'heartwood_jobs_open' => ['Jobs that are open.', (float) Job::query()->where('status', 'open')->count()],
-                'heartwood_jobs_held' => ['Open jobs on hold or in quarantine.', (float) Job::query()->where('status', 'open')->where('safety_state', '!=', 'clear')->count()],
+                'heartwood_jobs_held' => [
+                    'Open jobs on hold or in quarantine.',
+                    (float) Job::query()->where('status', 'open')->where('safety_state', '!=', 'clear')->count(),
+                ],
                 'heartwood_runs_open' => ['Supervised runs that are not closed.', (float) Run::query()->whereNull('closed_at')->count()],
-                'heartwood_sessions_open' => ['Sessions that have not ended.', (float) DB::table('sign_ins')->whereNull('ended_at')->where('seen_at', '>', now()->subHour())->count()],
-                'heartwood_sign_in_failures_recent' => ['Tries at a password within the window.', (float) DB::table('sign_in_attempts')->where('at', '>', now()->subMinutes(AccessLimits::WINDOW_MINUTES))->count()],
+                'heartwood_sessions_open' => [
+                    'Sessions that have not ended.',
+                    (float) DB::table('sign_ins')->whereNull('ended_at')->where('seen_at', '>', now()->subHour())->count(),
+                ],
+                'heartwood_sign_in_failures_recent' => [
+                    'Tries at a password within the window.',
+                    (float) DB::table('sign_in_attempts')->where('at', '>', now()->subMinutes(AccessLimits::WINDOW_MINUTES))->count(),
+                ],
                 'heartwood_readings_total' => ['Readings kept.', (float) DB::table('readings')->count()],
             ];
         }
@@ -90,6 +121,6 @@ final class Health
             array_push($lines, "# HELP $name $help", "# TYPE $name gauge", sprintf('%s %.17g', $name, $value));
         }
 
-        return implode("\n", $lines)."\n";
+        return implode("\n", $lines) . "\n";
     }
 }

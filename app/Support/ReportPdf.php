@@ -13,7 +13,10 @@ final class ReportPdf
     /** @param  array<string, mixed>  $job as JobView gives it */
     public static function render(array $job, string $workshop): string
     {
-        $sample = $job['verdict'] === null ? null : 'data:image/svg+xml;base64,'.base64_encode(CoreSampleSvg::draw($job['verdict']['document']['groups']));
+        $sample =
+            $job['verdict'] === null
+                ? null
+                : 'data:image/svg+xml;base64,' . base64_encode(CoreSampleSvg::draw($job['verdict']['document']['groups']));
 
         return self::view('report', ['job' => $job, 'workshop' => $workshop, 'sample' => $sample]);
     }
@@ -24,7 +27,7 @@ final class ReportPdf
      */
     public static function view(string $name, array $data, string $orientation = 'portrait'): string
     {
-        $options = new Options;
+        $options = new Options();
         $options->setIsRemoteEnabled(false);
         $options->setTempDir(storage_path('framework/cache'));
         $options->setFontCache(storage_path('framework/cache'));

@@ -10,9 +10,7 @@ final class NativeClock implements ClockInterface
 
     public function __construct(\DateTimeZone|string|null $timezone = null)
     {
-        $this->timezone = $timezone instanceof \DateTimeZone
-            ? $timezone
-            : new \DateTimeZone($timezone ?? date_default_timezone_get());
+        $this->timezone = $timezone instanceof \DateTimeZone ? $timezone : new \DateTimeZone($timezone ?? date_default_timezone_get());
     }
 
     public function now(): \DateTimeImmutable

@@ -26,11 +26,15 @@ final readonly class BalanceMeans
         public string $phosphate = 'A',
         public float $clipMinutes = 4.0,
         public bool $active = false,
-    ) {
-    }
+    ) {}
 
-    public static function of(PackSpec $pack, ?float $supplyA = null, ?float $activeA = null, bool $heldAtTop = true, string $phosphate = 'A'): self
-    {
+    public static function of(
+        PackSpec $pack,
+        ?float $supplyA = null,
+        ?float $activeA = null,
+        bool $heldAtTop = true,
+        string $phosphate = 'A',
+    ): self {
         $c = $pack->groupCapacityAh() ?? PackSpec::UNKNOWN_AH;
         $charge = $pack->cell->float('max_charge_a');
 
@@ -42,7 +46,9 @@ final readonly class BalanceMeans
             },
             $activeA ?? ($pack->bms->string('balance') === 'active' ? $pack->bms->float('balance_current_a') ?? 1.0 : 1.0),
             $pack->charger->float('cc_a') ?? RunLimits::RAISE_C * $c,
-            $heldAtTop, $phosphate === 'B' ? 'B' : 'A', active: $pack->bms->string('balance') === 'active',
+            $heldAtTop,
+            $phosphate === 'B' ? 'B' : 'A',
+            active: $pack->bms->string('balance') === 'active',
         );
     }
 }

@@ -18,7 +18,7 @@ use Heartwood\Core\Record\PackSpec;
 final readonly class BalancePlan
 {
     /** Volts to which a shop of school B takes phosphate (handbook "Balancing"). */
-    private const PHOSPHATE_B_V = 3.50;
+    private const PHOSPHATE_B_V = 3.5;
 
     /** Current of capacity at which a top balance ends (handbook "Balancing"). */
     private const TOP_TAPER_C = 0.02;
@@ -49,7 +49,8 @@ final readonly class BalancePlan
     /** Under the limit that two in series share, so that neither can pass its own. */
     public const PAIR_MARGIN_V = 0.2;
 
-    private const BLIND = 'on the phosphate plateau volts do not tell charge: balancing by them moves it the wrong way. Fill every group singly first';
+    private const BLIND =
+        'on the phosphate plateau volts do not tell charge: balancing by them moves it the wrong way. Fill ' . 'every group singly first';
 
     private RestCurve $curve;
 
@@ -72,7 +73,9 @@ final readonly class BalancePlan
 
     public function fullV(): float
     {
-        return $this->pack->chemistry->isPhosphate() && $this->means->phosphate === 'B' ? min(self::PHOSPHATE_B_V, $this->pack->workingFullV()) : min($this->pack->profile()->fullV, $this->pack->workingFullV());
+        return $this->pack->chemistry->isPhosphate() && $this->means->phosphate === 'B'
+            ? min(self::PHOSPHATE_B_V, $this->pack->workingFullV())
+            : min($this->pack->profile()->fullV, $this->pack->workingFullV());
     }
 
     /** Rest volts of a group as read, else as its charge has them. */
@@ -93,7 +96,7 @@ final readonly class BalancePlan
         $room = $this->roomAh();
         $least = $room === [] ? 0.0 : min($room);
 
-        return array_map(fn (float $r): float => $r - $least, $room);
+        return array_map(fn(float $r): float => $r - $least, $room);
     }
 
     /** @return string|null why no supply may be put on for balancing yet: a low group is recovered first, by its own rules */
@@ -106,14 +109,21 @@ final readonly class BalancePlan
             }
         }
 
-        return $low === [] ? null : sprintf('Group %s stands under %.2f V: bring it up by the recovery plan first.', implode(', ', $low), $this->pack->profile()->prechargeV);
+        return $low === []
+            ? null
+            : sprintf(
+                'Group %s stands under %.2f V: bring it up by the recovery plan first.',
+                implode(', ', $low),
+                $this->pack->profile()->prechargeV,
+            );
     }
 
     /**
      * Only what is low, to the level of the fullest: by amp-hours, group after group. Not for phosphate, whose level
      * shows at the top alone.
      *
-     * @return array{hours: float|null, order: list<array{group: int, ah: float, hours: float, taper_hours: float, taper_a: float, by_ah: bool}>, clip_moves: int}
+     * @return array{hours: float|null, order: list<array{group: int, ah: float, hours: float, taper_hours: float, taper_a: float,
+     *   by_ah: bool}>, clip_moves: int}
      */
     public function level(): array
     {
@@ -129,7 +139,14 @@ final readonly class BalancePlan
                 continue;
             }
             $fill = Fill::of($this->curve, $from, $target, $c, $this->ohm[$i], $this->means->supplyA, $this->fullV(), 0.0);
-            $order[] = ['group' => $i + 1, 'ah' => round(($target - $from) * $c, 3), 'hours' => round($fill->hours, 3), 'taper_hours' => 0.0, 'taper_a' => 0.0, 'by_ah' => true];
+            $order[] = [
+                'group' => $i + 1,
+                'ah' => round(($target - $from) * $c, 3),
+                'hours' => round($fill->hours, 3),
+                'taper_hours' => 0.0,
+                'taper_a' => 0.0,
+                'by_ah' => true,
+            ];
             $hours += $fill->hours + $this->means->clipMinutes / 60;
         }
 
@@ -139,7 +156,8 @@ final readonly class BalancePlan
     /**
      * Single-group fill: every group to full by its own, one after another, each finished before the clips move.
      *
-     * @return array{hours: float, order: list<array{group: int, ah: float, hours: float, taper_hours: float, taper_a: float, by_ah: bool}>, clip_moves: int}
+     * @return array{hours: float, order: list<array{group: int, ah: float, hours: float, taper_hours: float, taper_a: float,
+     *   by_ah: bool}>, clip_moves: int}
      */
     public function single(): array
     {
@@ -152,7 +170,14 @@ final readonly class BalancePlan
             if ($fill->ah < self::NOTHING * $c) {
                 continue;
             }
-            $order[] = ['group' => $i + 1, 'ah' => round($fill->ah, 3), 'hours' => round($fill->hours, 3), 'taper_hours' => round($fill->taperHours, 3), 'taper_a' => round($taper, 3), 'by_ah' => false];
+            $order[] = [
+                'group' => $i + 1,
+                'ah' => round($fill->ah, 3),
+                'hours' => round($fill->hours, 3),
+                'taper_hours' => round($fill->taperHours, 3),
+                'taper_a' => round($taper, 3),
+                'by_ah' => false,
+            ];
             $hours += $fill->hours + $this->means->clipMinutes / 60;
         }
 
@@ -169,12 +194,28 @@ final readonly class BalancePlan
         $bleed = $this->lacksAh();
         $i = $this->means->bleedA;
         if ($this->isBlind()) {
-            return ['hours' => null, 'charge_hours' => 0.0, 'bleed_hours' => 0.0, 'bleed_ah' => array_map(fn (): float => 0.0, $this->soc), 'duty' => 0.0, 'why' => self::BLIND];
+            return [
+                'hours' => null,
+                'charge_hours' => 0.0,
+                'bleed_hours' => 0.0,
+                'bleed_ah' => array_map(fn(): float => 0.0, $this->soc),
+                'duty' => 0.0,
+                'why' => self::BLIND,
+            ];
         }
         $most = $bleed === [] ? 0.0 : max($bleed);
-        $bleedAh = array_map(fn (float $x): float => round($most - $x, 3), $bleed);
+        $bleedAh = array_map(fn(float $x): float => round($most - $x, 3), $bleed);
         if ($i <= 0.0) {
-            return ['hours' => null, 'charge_hours' => 0.0, 'bleed_hours' => 0.0, 'bleed_ah' => $bleedAh, 'duty' => 0.0, 'why' => $this->means->active ? 'This board moves charge from group to group; it bleeds nothing.' : 'This board does not balance at all.'];
+            return [
+                'hours' => null,
+                'charge_hours' => 0.0,
+                'bleed_hours' => 0.0,
+                'bleed_ah' => $bleedAh,
+                'duty' => 0.0,
+                'why' => $this->means->active
+                    ? 'This board moves charge from group to group; it bleeds nothing.'
+                    : 'This board does not balance at all.',
+            ];
         }
         $duty = $this->means->heldAtTop ? 1.0 : self::CYCLE_DUTY;
         // Up to the voltage at which bleeding starts at the charger's pace, from there no faster than it bleeds.
@@ -191,7 +232,14 @@ final readonly class BalancePlan
         }
         $bleedHours = $rest / $i / $duty;
 
-        return ['hours' => $chargeHours + $bleedHours, 'charge_hours' => $chargeHours, 'bleed_hours' => $bleedHours, 'bleed_ah' => $bleedAh, 'duty' => $duty, 'why' => null];
+        return [
+            'hours' => $chargeHours + $bleedHours,
+            'charge_hours' => $chargeHours,
+            'bleed_hours' => $bleedHours,
+            'bleed_ah' => $bleedAh,
+            'duty' => $duty,
+            'why' => null,
+        ];
     }
 
     /**
@@ -206,16 +254,21 @@ final readonly class BalancePlan
             return ['hours' => null, 'moved_ah' => 0.0, 'level_soc' => 0.0, 'why' => self::BLIND];
         }
         $all = array_sum($this->capacityAh);
-        $mean = $all > 0 ? array_sum(array_map(fn (float $s, float $c): float => $s * $c, $this->soc, $this->capacityAh)) / $all : 0.0;
+        $mean = $all > 0 ? array_sum(array_map(fn(float $s, float $c): float => $s * $c, $this->soc, $this->capacityAh)) / $all : 0.0;
         [$excess] = $this->aboveAndBelow($mean);
 
-        return ['hours' => $excess / (self::ACTIVE_EFFICIENCY * max(Tiny::SUM, $this->means->activeA)), 'moved_ah' => $excess, 'level_soc' => $mean, 'why' => null];
+        return [
+            'hours' => $excess / (self::ACTIVE_EFFICIENCY * max(Tiny::SUM, $this->means->activeA)),
+            'moved_ah' => $excess,
+            'level_soc' => $mean,
+            'why' => null,
+        ];
     }
 
     /** Phosphate read on its plateau: volts say nothing of charge, so no method goes by them. */
     public function isBlind(): bool
     {
-        return array_filter($this->restV, fn (float $v): bool => $this->curve->onPlateau($v)) !== [];
+        return array_filter($this->restV, fn(float $v): bool => $this->curve->onPlateau($v)) !== [];
     }
 
     /**
@@ -226,16 +279,40 @@ final readonly class BalancePlan
     public function parallel(): array
     {
         $c = array_sum($this->capacityAh);
-        $conductance = array_sum(array_map(fn (float $r): float => 1 / max(Tiny::DIVISOR, $r), $this->ohm));
+        $conductance = array_sum(array_map(fn(float $r): float => 1 / max(Tiny::DIVISOR, $r), $this->ohm));
         $low = (int) array_search(min($this->soc === [] ? [0.0] : $this->soc), $this->soc, true);
         $high = (int) array_search(max($this->soc === [] ? [0.0] : $this->soc), $this->soc, true);
-        $maxCharge = ($this->pack->cell->float('max_charge_a') ?? ($this->pack->groupCapacityAh() ?? PackSpec::UNKNOWN_AH) / 2 / ($this->pack->parallel ?? 1)) * ($this->pack->parallel ?? 1);
-        $side = fn (int $i): JoinSide => new JoinSide($this->curve->volts($this->soc[$i]), $this->ohm[$i], $this->capacityAh[$i], $maxCharge, $this->pack->chemistry);
+        $maxCharge =
+            ($this->pack->cell->float('max_charge_a') ??
+                ($this->pack->groupCapacityAh() ?? PackSpec::UNKNOWN_AH) / 2 / ($this->pack->parallel ?? 1)) *
+            ($this->pack->parallel ?? 1);
+        $side = fn(int $i): JoinSide => new JoinSide(
+            $this->curve->volts($this->soc[$i]),
+            $this->ohm[$i],
+            $this->capacityAh[$i],
+            $maxCharge,
+            $this->pack->chemistry,
+        );
         $join = JoinRule::check($side($high), $side($low));
-        $mean = $c > 0 ? array_sum(array_map(fn (float $s, float $q): float => $s * $q, $this->soc, $this->capacityAh)) / $c : 0.0;
-        $fill = Fill::of($this->curve, $mean, self::BRIM, $c, 1 / max(Tiny::SUM, $conductance), $this->means->supplyA, $this->fullV(), $this->taperA($c, $this->means->supplyA));
+        $mean = $c > 0 ? array_sum(array_map(fn(float $s, float $q): float => $s * $q, $this->soc, $this->capacityAh)) / $c : 0.0;
+        $fill = Fill::of(
+            $this->curve,
+            $mean,
+            self::BRIM,
+            $c,
+            1 / max(Tiny::SUM, $conductance),
+            $this->means->supplyA,
+            $this->fullV(),
+            $this->taperA($c, $this->means->supplyA),
+        );
 
-        return ['hours' => $fill->hours, 'ah' => $fill->ah, 'amps' => $this->means->supplyA, 'join' => $join->toArray(), 'allowed' => $join->way === 'direct'];
+        return [
+            'hours' => $fill->hours,
+            'ah' => $fill->ah,
+            'amps' => $this->means->supplyA,
+            'join' => $join->toArray(),
+            'allowed' => $join->way === 'direct',
+        ];
     }
 
     /**
@@ -246,7 +323,15 @@ final readonly class BalancePlan
     public function charger(): array
     {
         if ($this->isBlind()) {
-            return ['outruns' => false, 'group' => 1, 'after_ah' => 0.0, 'after_hours' => 0.0, 'lowest_group' => 1, 'lowest_soc' => 0.0, 'text' => 'Which group is full first cannot be told from volts on the plateau: watch every group near the top.'];
+            return [
+                'outruns' => false,
+                'group' => 1,
+                'after_ah' => 0.0,
+                'after_hours' => 0.0,
+                'lowest_group' => 1,
+                'lowest_soc' => 0.0,
+                'text' => 'Which group is full first cannot be told from volts on the plateau: watch every group near the top.',
+            ];
         }
         $room = $this->roomAh();
         $k = (int) array_search($room === [] ? 0.0 : min($room), $room, true);
@@ -264,15 +349,35 @@ final readonly class BalancePlan
         $outruns = $net > 0 && $lowSoc < self::NEARLY_FULL;
 
         return [
-            'outruns' => $outruns, 'group' => $k + 1, 'after_ah' => is_finite($ah) ? round($ah, 3) : 0.0, 'after_hours' => is_finite($hours) ? round($hours, 2) : 0.0, 'lowest_group' => $low + 1, 'lowest_soc' => round($lowSoc, 3),
+            'outruns' => $outruns,
+            'group' => $k + 1,
+            'after_ah' => is_finite($ah) ? round($ah, 3) : 0.0,
+            'after_hours' => is_finite($hours) ? round($hours, 2) : 0.0,
+            'lowest_group' => $low + 1,
+            'lowest_soc' => round($lowSoc, 3),
             'text' => $outruns
-                ? sprintf('The charger pushes %.1f A and the board %s: group %d is full after %.1f h (%.1f Ah), group %d stands at %.0f %% then. %s fill the low groups singly first.',
-                    $i, $holds <= 0.0 ? 'does not balance' : sprintf($this->means->active ? 'carries %.2f A away from it' : 'bleeds %.2f A', $holds), $k + 1, $hours, $ah, $low + 1, 100 * $lowSoc, $holds <= 0.0 ? 'Watch it, and' : sprintf('Slow the charger to %.2f A at the top, or', $holds))
+                ? sprintf(
+                    'The charger pushes %.1f A and the board %s: group %d is full after %.1f h (%.1f Ah), group %d stands at ' .
+                        '%.0f %% then. %s fill the low groups singly first.',
+                    $i,
+                    $holds <= 0.0
+                        ? 'does not balance'
+                        : sprintf($this->means->active ? 'carries %.2f A away from it' : 'bleeds %.2f A', $holds),
+                    $k + 1,
+                    $hours,
+                    $ah,
+                    $low + 1,
+                    100 * $lowSoc,
+                    $holds <= 0.0 ? 'Watch it, and' : sprintf('Slow the charger to %.2f A at the top, or', $holds),
+                )
                 : 'The charger does not outrun what the board can hold.',
         ];
     }
 
-    /** @return array{group: int, ohm: float, watt: float, hours: float}|null a resistor across the one high group; null when none stands out */
+    /**
+     * @return array{group: int, ohm: float, watt: float, hours: float}|null a resistor across the one high group; null when none
+     * stands out
+     */
     public function resistor(float $watt = 5.0): ?array
     {
         $room = $this->roomAh();
@@ -287,7 +392,7 @@ final readonly class BalancePlan
             return null;
         }
         $v = $this->curve->volts($this->soc[$k]);
-        $ohm = $v * $v / $watt;
+        $ohm = ($v * $v) / $watt;
 
         return ['group' => $k + 1, 'ohm' => round($ohm, 1), 'watt' => $watt, 'hours' => round($excess / ($v / $ohm), 2)];
     }
@@ -295,11 +400,16 @@ final readonly class BalancePlan
     /** @return list<string> */
     public function cautions(): array
     {
-        $out = ['One supply on one group at a time, its limit set to '.sprintf('%.2f V', $this->fullV()).' before it is clipped on.'];
-        $out[] = sprintf('Two groups in series on one supply are not controlled singly: limit the sum to %.2f V, read both, stop when either is full.', 2 * $this->fullV() - self::PAIR_MARGIN_V);
+        $out = ['One supply on one group at a time, its limit set to ' . sprintf('%.2f V', $this->fullV()) . ' before it is clipped on.'];
+        $out[] = sprintf(
+            'Two groups in series on one supply are not controlled singly: limit the sum to %.2f V, read both, stop when either is full.',
+            2 * $this->fullV() - self::PAIR_MARGIN_V,
+        );
         $out[] = 'Groups that are not being charged relax meanwhile: they fall a little. That is normal and no leak.';
         if ($this->pack->chemistry->isPhosphate()) {
-            $out[] = 'On the plateau volts do not tell charge: balancing by voltage there moves charge the wrong way. Fill every group to the top first.';
+            $out[] =
+                'On the plateau volts do not tell charge: balancing by voltage there moves charge the wrong way. Fill every ' .
+                'group to the top first.';
         }
 
         return $out;
@@ -320,17 +430,59 @@ final readonly class BalancePlan
         $parallel = $this->parallel();
         $level = $this->level();
         $methods = [
-            ['method' => 'level', 'title' => 'One supply on the low groups, to the level of the fullest', 'hours' => $level['hours'] === null ? null : round($level['hours'], 2), 'note' => $level['hours'] === null ? 'phosphate shows its level at the top only' : self::moves($level)],
-            ['method' => 'single', 'title' => 'One supply, every group to full, in place', 'hours' => round($single['hours'], 2), 'note' => self::moves($single)],
-            ['method' => 'passive', 'title' => 'The board bleeds at the top', 'hours' => $passive['hours'] === null ? null : round($passive['hours'], 2), 'note' => $passive['why'] ?? sprintf('%.2f A, charger held at the top', $this->means->bleedA)],
-            ['method' => 'active', 'title' => $this->means->active ? 'The board moves charge from group to group' : 'An active balancer clipped on', 'hours' => $active['hours'] === null ? null : round($active['hours'], 2), 'note' => $active['why'] ?? sprintf('%.2f Ah carried at %.1f A, 15 %% lost on the way, level at %.0f %%', $active['moved_ah'], $this->means->activeA, 100 * $active['level_soc'])],
-            ['method' => 'parallel', 'title' => 'All groups side by side, charged together', 'hours' => $parallel['allowed'] ? round($parallel['hours'], 2) : null, 'note' => is_string($parallel['join']['text']) ? $parallel['join']['text'] : ''],
+            [
+                'method' => 'level',
+                'title' => 'One supply on the low groups, to the level of the fullest',
+                'hours' => $level['hours'] === null ? null : round($level['hours'], 2),
+                'note' => $level['hours'] === null ? 'phosphate shows its level at the top only' : self::moves($level),
+            ],
+            [
+                'method' => 'single',
+                'title' => 'One supply, every group to full, in place',
+                'hours' => round($single['hours'], 2),
+                'note' => self::moves($single),
+            ],
+            [
+                'method' => 'passive',
+                'title' => 'The board bleeds at the top',
+                'hours' => $passive['hours'] === null ? null : round($passive['hours'], 2),
+                'note' => $passive['why'] ?? sprintf('%.2f A, charger held at the top', $this->means->bleedA),
+            ],
+            [
+                'method' => 'active',
+                'title' => $this->means->active ? 'The board moves charge from group to group' : 'An active balancer clipped on',
+                'hours' => $active['hours'] === null ? null : round($active['hours'], 2),
+                'note' =>
+                    $active['why'] ??
+                    sprintf(
+                        '%.2f Ah carried at %.1f A, 15 %% lost on the way, level at %.0f %%',
+                        $active['moved_ah'],
+                        $this->means->activeA,
+                        100 * $active['level_soc'],
+                    ),
+            ],
+            [
+                'method' => 'parallel',
+                'title' => 'All groups side by side, charged together',
+                'hours' => $parallel['allowed'] ? round($parallel['hours'], 2) : null,
+                'note' => is_string($parallel['join']['text']) ? $parallel['join']['text'] : '',
+            ],
         ];
 
         return [
-            'full_v' => round($this->fullV(), 3), 'blind' => $this->isBlind(), 'lacks_ah' => array_map(fn (float $x): float => $this->isBlind() ? 0.0 : round($x, 3), $this->lacksAh()), 'soc' => array_map(fn (float $x): float => round($x, 4), $this->soc),
-            'methods' => $methods, 'refuses' => $this->refuses(), 'orders' => ['level' => $level['order'], 'single' => $single['order']], 'clip_moves' => ['level' => $level['clip_moves'], 'single' => $single['clip_moves']], 'bleed_ah' => $passive['bleed_ah'], 'charger' => $this->charger(), 'resistor' => $this->resistor(),
-            'relaxing' => $this->relaxing(), 'cautions' => $this->cautions(),
+            'full_v' => round($this->fullV(), 3),
+            'blind' => $this->isBlind(),
+            'lacks_ah' => array_map(fn(float $x): float => $this->isBlind() ? 0.0 : round($x, 3), $this->lacksAh()),
+            'soc' => array_map(fn(float $x): float => round($x, 4), $this->soc),
+            'methods' => $methods,
+            'refuses' => $this->refuses(),
+            'orders' => ['level' => $level['order'], 'single' => $single['order']],
+            'clip_moves' => ['level' => $level['clip_moves'], 'single' => $single['clip_moves']],
+            'bleed_ah' => $passive['bleed_ah'],
+            'charger' => $this->charger(),
+            'resistor' => $this->resistor(),
+            'relaxing' => $this->relaxing(),
+            'cautions' => $this->cautions(),
         ];
     }
 
@@ -362,7 +514,7 @@ final readonly class BalancePlan
         $out = $in = 0.0;
         foreach ($this->soc as $i => $s) {
             $d = ($s - $level) * $this->capacityAh[$i];
-            $d > 0 ? $out += $d : $in -= $d;
+            $d > 0 ? ($out += $d) : ($in -= $d);
         }
 
         return [$out, $in];

@@ -19,9 +19,7 @@ final readonly class Fill
 
     private const STEPS = 2000;
 
-    private function __construct(public float $hours, public float $ah, public float $taperHours, public float $reached)
-    {
-    }
+    private function __construct(public float $hours, public float $ah, public float $taperHours, public float $reached) {}
 
     /**
      * @param  float  $from  charge 0..1; below 0 for a group past empty
@@ -30,8 +28,16 @@ final readonly class Fill
      * @param  float  $volts  the supply's limit
      * @param  float  $taperA  tail current at which it is stopped
      */
-    public static function of(RestCurve $curve, float $from, float $to, float $capacityAh, float $ohm, float $amps, float $volts, float $taperA): self
-    {
+    public static function of(
+        RestCurve $curve,
+        float $from,
+        float $to,
+        float $capacityAh,
+        float $ohm,
+        float $amps,
+        float $volts,
+        float $taperA,
+    ): self {
         $table = Twin::table($curve);
         $hours = $taper = $ah = 0.0;
         $x = $from;
@@ -41,7 +47,7 @@ final readonly class Fill
             if ($i <= $taperA) {
                 break;
             }
-            $dt = $dx * $capacityAh / $i;
+            $dt = ($dx * $capacityAh) / $i;
             $hours += $dt;
             $taper += $i < self::LIMITED * $amps ? $dt : 0.0;
             $ah += $dx * $capacityAh;

@@ -5,6 +5,4 @@ declare(strict_types=1);
 namespace Heartwood\Core\Build;
 
 /** No layout fits: what would. */
-final class CannotBuild extends \DomainException
-{
-}
+final class CannotBuild extends \DomainException {}

@@ -27,16 +27,26 @@ final readonly class CurrentBudget
     private const FUSES = [5, 7.5, 10, 15, 20, 25, 30, 35, 40, 50, 60, 70, 80, 100, 125, 150, 175, 200, 250, 300];
 
     /**
-     * @param  list<array{element: string, title: string, continuous_a: float|null, peak_a: float|null, peak_s: float|null, margin: float|null, note: string}>  $chain
+     * @param  list<array{element: string, title: string, continuous_a: float|null, peak_a: float|null, peak_s: float|null,
+     *   margin: float|null, note: string}>  $chain
      * @param  list<array{code: string, text: string}>  $findings
      * @param  array<string, mixed>|null  $fuse
      */
-    private function __construct(public float $loadA, public float $peakA, public string $how, public array $chain, public ?string $weakest, public array $findings, public ?array $fuse, public string $adiabatic)
-    {
-    }
+    private function __construct(
+        public float $loadA,
+        public float $peakA,
+        public string $how,
+        public array $chain,
+        public ?string $weakest,
+        public array $findings,
+        public ?array $fuse,
+        public string $adiabatic,
+    ) {}
 
     /**
-     * @param  Fields  $parts  soh, efficiency; strip {material, width_mm, thickness_mm, layers, length_mm, per_group}; welds_per_cell; joint_a; wire {awg, parallel, equal_length, bundled}; connector {continuous_a, peak_a}; fuse {rating_a, dc_v, breaking_a, present, bypassed}; switch_a; extra_ohm
+     * @param  Fields  $parts  soh, efficiency; strip {material, width_mm, thickness_mm, layers, length_mm, per_group};
+     *   welds_per_cell; joint_a; wire {awg, parallel, equal_length, bundled}; connector {continuous_a, peak_a}; fuse {rating_a, dc_v,
+     *   breaking_a, present, bypassed}; switch_a; extra_ohm
      */
     public static function of(PackSpec $pack, Fields $parts): self
     {
@@ -45,7 +55,7 @@ final readonly class CurrentBudget
         $p = $pack->parallel ?? 1;
         $soh = $parts->float('soh') ?? 1.0;
         $cellOhm = ($pack->cell->float('resistance_mohm') ?? $pack->groupResistanceMohm() * $p) / 1000;
-        $packOhm = $pack->series * $cellOhm / $p;
+        $packOhm = ($pack->series * $cellOhm) / $p;
         $efficiency = $parts->float('efficiency') ?? 0.9;
         $power = $pack->load->float('power_w');
         $limit = $pack->load->float('controller_limit_a');
@@ -59,31 +69,83 @@ final readonly class CurrentBudget
             $need = $root > 0 ? ($rest - sqrt($root)) / (2 * max(1e-9, $packOhm)) : $rest / (2 * max(1e-9, $packOhm));
             if ($limit === null || $need < $limit) {
                 $load = $need;
-                $how = sprintf('%.0f W at %.0f %% through %.1f V at a fifth of its charge, under load', $power, 100 * $efficiency, $rest - $need * $packOhm);
+                $how = sprintf(
+                    '%.0f W at %.0f %% through %.1f V at a fifth of its charge, under load',
+                    $power,
+                    100 * $efficiency,
+                    $rest - $need * $packOhm,
+                );
             }
         }
         $peak = max($load, $pack->load->float('peak_a') ?? $load);
         $chain = [];
-        $add = function (string $element, string $title, ?float $continuous, ?float $peakRating, ?float $seconds, string $note) use (&$chain, $load): void {
-            $chain[] = ['element' => $element, 'title' => $title, 'continuous_a' => $continuous === null ? null : round($continuous, 2), 'peak_a' => $peakRating === null ? null : round($peakRating, 2), 'peak_s' => $seconds, 'margin' => $continuous === null || $load <= 0 ? null : round($continuous / $load - 1, 4), 'note' => $note];
+        $add = function (string $element, string $title, ?float $continuous, ?float $peakRating, ?float $seconds, string $note) use (
+            &$chain,
+            $load,
+        ): void {
+            $chain[] = [
+                'element' => $element,
+                'title' => $title,
+                'continuous_a' => $continuous === null ? null : round($continuous, 2),
+                'peak_a' => $peakRating === null ? null : round($peakRating, 2),
+                'peak_s' => $seconds,
+                'margin' => $continuous === null || $load <= 0 ? null : round($continuous / $load - 1, 4),
+                'note' => $note,
+            ];
         };
         $cellA = $pack->cell->float('max_continuous_a');
         $cells = $cellA === null ? null : $cellA * $p * $soh;
         $cellPeak = $pack->cell->float('peak_a');
-        $add('cells', 'Cells', $cells, $cellPeak === null ? null : $cellPeak * $p * $soh, $pack->cell->float('peak_s'), $cellA === null ? 'rating not known' : sprintf('%.1f A each, %d side by side%s', $cellA, $p, $soh < 1 ? sprintf(', %.0f %% of health', 100 * $soh) : ''));
+        $add(
+            'cells',
+            'Cells',
+            $cells,
+            $cellPeak === null ? null : $cellPeak * $p * $soh,
+            $pack->cell->float('peak_s'),
+            $cellA === null
+                ? 'rating not known'
+                : sprintf('%.1f A each, %d side by side%s', $cellA, $p, $soh < 1 ? sprintf(', %.0f %% of health', 100 * $soh) : ''),
+        );
         $findings = [];
         $s = $parts->object('strip');
         $length = $s->float('length_mm') ?? 21.0;
         if ($s->string('material') !== null) {
-            $strip = Strip::of((string) $s->string('material'), $s->float('width_mm') ?? 8.0, $s->float('thickness_mm') ?? 0.15, (int) ($s->float('layers') ?? 1));
+            $strip = Strip::of(
+                (string) $s->string('material'),
+                $s->float('width_mm') ?? 8.0,
+                $s->float('thickness_mm') ?? 0.15,
+                (int) ($s->float('layers') ?? 1),
+            );
             $links = $s->float('per_group') ?? (float) $p;
-            $add('links', 'Series links', $strip->amps($length) * $links, null, null, sprintf('%d of %.0f x %.2f mm, %d layer%s, %.2f mohm each', (int) $links, $strip->widthMm, $strip->thicknessMm, $strip->layers, $strip->layers === 1 ? '' : 's', 1000 * $strip->ohm($length)));
-            $packOhm += ($pack->series - 1) * $strip->ohm($length) / max(1.0, $links);
+            $add(
+                'links',
+                'Series links',
+                $strip->amps($length) * $links,
+                null,
+                null,
+                sprintf(
+                    '%d of %.0f x %.2f mm, %d layer%s, %.2f mohm each',
+                    (int) $links,
+                    $strip->widthMm,
+                    $strip->thicknessMm,
+                    $strip->layers,
+                    $strip->layers === 1 ? '' : 's',
+                    1000 * $strip->ohm($length),
+                ),
+            );
+            $packOhm += (($pack->series - 1) * $strip->ohm($length)) / max(1.0, $links);
         } else {
             $add('links', 'Series links', null, null, null, 'not entered');
         }
         $welds = $parts->float('welds_per_cell');
-        $add('welds', 'Welds', $welds === null ? null : $welds * 6.0 * $p, null, null, $welds === null ? 'not entered' : sprintf('%.0f spots a cell end, 6 A a spot', $welds));
+        $add(
+            'welds',
+            'Welds',
+            $welds === null ? null : $welds * 6.0 * $p,
+            null,
+            null,
+            $welds === null ? 'not entered' : sprintf('%.0f spots a cell end, 6 A a spot', $welds),
+        );
         $joint = $parts->float('joint_a');
         $add('joints', 'Joints', $joint, null, null, $joint === null ? 'none or not entered' : 'bolted, torqued');
         $w = $parts->object('wire');
@@ -91,26 +153,59 @@ final readonly class CurrentBudget
         $mm2 = null;
         if ($w->float('awg') !== null) {
             $awg = (int) $w->float('awg');
-            if (! isset(self::WIRE[$awg])) {
-                throw new \InvalidArgumentException('wire: AWG '.implode(', ', array_keys(self::WIRE)).' are known');
+            if (!isset(self::WIRE[$awg])) {
+                throw new \InvalidArgumentException('wire: AWG ' . implode(', ', array_keys(self::WIRE)) . ' are known');
             }
             $n = max(1, (int) ($w->float('parallel') ?? 1));
             $shares = $n === 1 || ($w->bool('equal_length') ?? false);
             $bundled = $w->bool('bundled') ?? true;
             $wire = self::WIRE[$awg] * ($shares ? $n : 1) * ($bundled ? self::BUNDLED : 1.0);
             $mm2 = self::AWG_MM2[$awg];
-            $add('wire', 'Main wire', $wire, null, null, sprintf('AWG %d%s%s', $awg, $n > 1 ? ($shares ? ", $n of equal length" : ", $n of unequal length: counted as one") : '', $bundled ? ', bundled inside the pack' : ', free air'));
+            $add(
+                'wire',
+                'Main wire',
+                $wire,
+                null,
+                null,
+                sprintf(
+                    'AWG %d%s%s',
+                    $awg,
+                    $n > 1 ? ($shares ? ", $n of equal length" : ", $n of unequal length: counted as one") : '',
+                    $bundled ? ', bundled inside the pack' : ', free air',
+                ),
+            );
         } else {
             $add('wire', 'Main wire', null, null, null, 'not entered');
         }
         $c = $parts->object('connector');
-        $add('connector', 'Connector', $c->float('continuous_a'), $c->float('peak_a'), null, $c->float('continuous_a') === null ? 'rating not known' : '');
+        $add(
+            'connector',
+            'Connector',
+            $c->float('continuous_a'),
+            $c->float('peak_a'),
+            null,
+            $c->float('continuous_a') === null ? 'rating not known' : '',
+        );
         $f = $parts->object('fuse');
         $fuseA = $f->float('rating_a');
-        $present = $f->bool('present') ?? ($fuseA !== null);
-        $add('fuse', 'Fuse', $present && $fuseA !== null ? $fuseA / 1.25 : null, $fuseA, null, ! $present ? 'none' : ($fuseA === null ? 'rating not known' : sprintf('%.0f A: carries %.0f A for good', $fuseA, $fuseA / 1.25)));
+        $present = $f->bool('present') ?? $fuseA !== null;
+        $add(
+            'fuse',
+            'Fuse',
+            $present && $fuseA !== null ? $fuseA / 1.25 : null,
+            $fuseA,
+            null,
+            !$present ? 'none' : ($fuseA === null ? 'rating not known' : sprintf('%.0f A: carries %.0f A for good', $fuseA, $fuseA / 1.25)),
+        );
         $board = $pack->bms->float('discharge_limit_a');
-        $add('bms', 'Board', $board, $pack->bms->float('peak_limit_a'), $pack->bms->float('peak_s'), $board === null ? 'rating not known' : '');
+        $add(
+            'bms',
+            'Board',
+            $board,
+            $pack->bms->float('peak_limit_a'),
+            $pack->bms->float('peak_s'),
+            $board === null ? 'rating not known' : '',
+        );
         $switch = $parts->float('switch_a');
         $add('switch', 'Switch', $switch, null, null, $switch === null ? 'none or not entered' : '');
 
@@ -121,35 +216,80 @@ final readonly class CurrentBudget
                 [$least, $weakest] = [$link['continuous_a'], $link['element']];
             }
         }
-        $title = fn (string $element): string => strtolower(array_column($chain, 'title', 'element')[$element]);
-        $conductors = array_filter(['links' => $chain[1]['continuous_a'], 'wire' => $wire, 'connector' => $c->float('continuous_a'), 'joints' => $joint], fn (?float $x): bool => $x !== null);
+        $title = fn(string $element): string => strtolower(array_column($chain, 'title', 'element')[$element]);
+        $conductors = array_filter(
+            ['links' => $chain[1]['continuous_a'], 'wire' => $wire, 'connector' => $c->float('continuous_a'), 'joints' => $joint],
+            fn(?float $x): bool => $x !== null,
+        );
         $path = $conductors === [] ? null : min($conductors);
         if ($cells !== null && $load > $cells * 1.0001) {
-            $findings[] = ['code' => 'load.exceeds-cells', 'text' => sprintf('The device draws %.1f A and the cells are rated for %.1f A: a lower limit, or a larger pack.', $load, $cells)];
+            $findings[] = [
+                'code' => 'load.exceeds-cells',
+                'text' => sprintf(
+                    'The device draws %.1f A and the cells are rated for %.1f A: a lower limit, or a larger pack.',
+                    $load,
+                    $cells,
+                ),
+            ];
         }
         if ($board !== null && $load > 0 && $board < $load) {
-            $findings[] = ['code' => 'bms.limit-too-low', 'text' => sprintf('The board cuts at %.1f A and the device draws %.1f A: it will trip.', $board, $load)];
+            $findings[] = [
+                'code' => 'bms.limit-too-low',
+                'text' => sprintf('The board cuts at %.1f A and the device draws %.1f A: it will trip.', $board, $load),
+            ];
         }
         $carry = min($cells ?? INF, $path ?? INF);
         if ($board !== null && $board > $carry * 1.0001) {
-            $findings[] = ['code' => 'bms.protects-nothing', 'text' => sprintf('The board allows %.0f A, %s no more than %.1f A: it protects nothing.', $board, ($cells ?? INF) <= ($path ?? INF) ? 'the cells take' : 'the path takes', $carry)];
+            $findings[] = [
+                'code' => 'bms.protects-nothing',
+                'text' => sprintf(
+                    'The board allows %.0f A, %s no more than %.1f A: it protects nothing.',
+                    $board,
+                    ($cells ?? INF) <= ($path ?? INF) ? 'the cells take' : 'the path takes',
+                    $carry,
+                ),
+            ];
         }
         if ($f->bool('bypassed') === true) {
             $findings[] = ['code' => 'path.fuse-open', 'text' => 'The fuse is bridged: find why it went, then put one in again.'];
-        } elseif (! $present) {
+        } elseif (!$present) {
             $findings[] = ['code' => 'fuse.absent', 'text' => 'There is no fuse: a short in the harness is fed by the whole pack.'];
         }
         if ($present && $fuseA !== null && $path !== null && $fuseA > $path) {
-            $findings[] = ['code' => 'fuse.above-wire', 'text' => sprintf('A fuse of %.0f A over a path of %.1f A: the wire goes first.', $fuseA, $path)];
+            $findings[] = [
+                'code' => 'fuse.above-wire',
+                'text' => sprintf('A fuse of %.0f A over a path of %.1f A: the wire goes first.', $fuseA, $path),
+            ];
         }
         if ($peak > $load && $cellPeak !== null && $peak > $cellPeak * $p * $soh) {
-            $findings[] = ['code' => 'load.exceeds-cells', 'text' => sprintf('Peaks of %.0f A, the cells are rated for %.0f A for %.0f s.', $peak, $cellPeak * $p * $soh, $pack->cell->float('peak_s') ?? 0)];
+            $findings[] = [
+                'code' => 'load.exceeds-cells',
+                'text' => sprintf(
+                    'Peaks of %.0f A, the cells are rated for %.0f A for %.0f s.',
+                    $peak,
+                    $cellPeak * $p * $soh,
+                    $pack->cell->float('peak_s') ?? 0,
+                ),
+            ];
         }
         $short = $full / max(1e-4, $packOhm + ($parts->float('extra_ohm') ?? 0.002));
 
         return new self(
-            $load, $peak, $how, $chain, $weakest === null ? null : sprintf('%s, %.1f A%s', $title($weakest), $least, $load > 0 ? sprintf(', %+.0f %% to what is drawn', 100 * ($least / $load - 1)) : ''),
-            $findings, self::fuse($load, $path, $full, $short, $f), self::adiabatic($mm2, $short),
+            $load,
+            $peak,
+            $how,
+            $chain,
+            $weakest === null
+                ? null
+                : sprintf(
+                    '%s, %.1f A%s',
+                    $title($weakest),
+                    $least,
+                    $load > 0 ? sprintf(', %+.0f %% to what is drawn', 100 * ($least / $load - 1)) : '',
+                ),
+            $findings,
+            self::fuse($load, $path, $full, $short, $f),
+            self::adiabatic($mm2, $short),
         );
     }
 
@@ -168,11 +308,24 @@ final readonly class CurrentBudget
         }
 
         return [
-            'rating_a' => $rating, 'dc_v' => round($full, 1), 'breaking_a' => round($short),
-            'text' => $rating === null
-                ? sprintf('No fuse fits: at least %.1f A for the load, at most %.1f A for the path. A stronger path comes first.', 1.25 * $load, $path ?? 0)
-                : sprintf('%s A, at least %.0f V DC, breaking %.0f A or more.', $rating, ceil($full), ceil($short / 100) * 100),
-            'have_ok' => $have->float('rating_a') === null ? null : $have->float('rating_a') >= 1.25 * $load && ($path === null || $have->float('rating_a') <= $path) && ($have->float('dc_v') ?? 0) >= $full && ($have->float('breaking_a') ?? 0) >= $short,
+            'rating_a' => $rating,
+            'dc_v' => round($full, 1),
+            'breaking_a' => round($short),
+            'text' =>
+                $rating === null
+                    ? sprintf(
+                        'No fuse fits: at least %.1f A for the load, at most %.1f A for the path. A stronger path comes first.',
+                        1.25 * $load,
+                        $path ?? 0,
+                    )
+                    : sprintf('%s A, at least %.0f V DC, breaking %.0f A or more.', $rating, ceil($full), ceil($short / 100) * 100),
+            'have_ok' =>
+                $have->float('rating_a') === null
+                    ? null
+                    : $have->float('rating_a') >= 1.25 * $load &&
+                        ($path === null || $have->float('rating_a') <= $path) &&
+                        ($have->float('dc_v') ?? 0) >= $full &&
+                        ($have->float('breaking_a') ?? 0) >= $short,
         ];
     }
 
@@ -183,12 +336,27 @@ final readonly class CurrentBudget
         }
         $seconds = (self::K * $mm2) ** 2 / ($short * $short);
 
-        return sprintf('A short would draw some %.0f A; %.2f mm2 of copper stands that for %s. A thermal breaker takes seconds: it does not save the wire, a fuse with the breaking capacity does.', $short, $mm2, $seconds < 1 ? sprintf('%.0f ms', 1000 * $seconds) : sprintf('%.1f s', $seconds));
+        return sprintf(
+            'A short would draw some %.0f A; %.2f mm2 of copper stands that for %s. A thermal breaker takes seconds: it does not ' .
+                'save the wire, a fuse with the breaking capacity does.',
+            $short,
+            $mm2,
+            $seconds < 1 ? sprintf('%.0f ms', 1000 * $seconds) : sprintf('%.1f s', $seconds),
+        );
     }
 
     /** @return array<string, mixed> */
     public function toArray(): array
     {
-        return ['load_a' => round($this->loadA, 3), 'peak_a' => round($this->peakA, 3), 'how' => $this->how, 'chain' => $this->chain, 'weakest' => $this->weakest, 'findings' => $this->findings, 'fuse' => $this->fuse, 'adiabatic' => $this->adiabatic];
+        return [
+            'load_a' => round($this->loadA, 3),
+            'peak_a' => round($this->peakA, 3),
+            'how' => $this->how,
+            'chain' => $this->chain,
+            'weakest' => $this->weakest,
+            'findings' => $this->findings,
+            'fuse' => $this->fuse,
+            'adiabatic' => $this->adiabatic,
+        ];
     }
 }

@@ -17,7 +17,24 @@ final class Joint
         }
 
         return $low > $high
-            ? ['set_nm' => null, 'text' => sprintf('A tool of %.0f %% cannot stay between %.1f and %.1f Nm: use a finer one.', 100 * $tolerance, $minNm, $maxNm)]
-            : ['set_nm' => round(($low + $high) / 2, 2), 'text' => sprintf('Set %.1f Nm (%.1f to %.1f), both ends; check again after a week. A joint that comes back wants another contact material or compound.', ($low + $high) / 2, $low, $high)];
+            ? [
+                'set_nm' => null,
+                'text' => sprintf(
+                    'A tool of %.0f %% cannot stay between %.1f and %.1f Nm: use a finer one.',
+                    100 * $tolerance,
+                    $minNm,
+                    $maxNm,
+                ),
+            ]
+            : [
+                'set_nm' => round(($low + $high) / 2, 2),
+                'text' => sprintf(
+                    'Set %.1f Nm (%.1f to %.1f), both ends; check again after a week. A joint that comes back wants another ' .
+                        'contact material or compound.',
+                    ($low + $high) / 2,
+                    $low,
+                    $high,
+                ),
+            ];
     }
 }

@@ -12,8 +12,10 @@ namespace Heartwood\Core\Build;
 final readonly class LayoutPlan
 {
     /**
-     * @param  list<array{x: float, y: float, group: int, up: bool, column: int, row: int}>  $cells  millimetres of the centre; up: positive on the front face
-     * @param  list<array{node: int, face: 'front'|'back', cells: list<int>, edges: list<array{int, int}>, across: int, shape: string}>  $strips  edges between cells of one node; across counts those that carry the series current
+     * @param  list<array{x: float, y: float, group: int, up: bool, column: int, row: int}>  $cells  millimetres of the centre;
+     *   up: positive on the front face
+     * @param  list<array{node: int, face: 'front'|'back', cells: list<int>, edges: list<array{int, int}>, across: int,
+     *   shape: string}>  $strips  edges between cells of one node; across counts those that carry the series current
      * @param  float  $diameter  or thickness for stacked cells
      */
     public function __construct(
@@ -31,8 +33,7 @@ final readonly class LayoutPlan
         public float $linkMm,
         public int $distinct,
         public int $empty,
-    ) {
-    }
+    ) {}
 
     /** Links that carry the current from one group to the next: the fewest of all nodes. */
     public function leastAcross(): int
@@ -61,7 +62,11 @@ final readonly class LayoutPlan
                 $b = $this->cells[$to];
                 $length = round(hypot($a['x'] - $b['x'], $a['y'] - $b['y']) + 0.7 * $this->diameter, 1);
                 $what = $series ? 'series link' : 'parallel strip';
-                $pieces["$length/$what"] = ['length_mm' => $length, 'count' => ($pieces["$length/$what"]['count'] ?? 0) + 1, 'what' => $what];
+                $pieces["$length/$what"] = [
+                    'length_mm' => $length,
+                    'count' => ($pieces["$length/$what"]['count'] ?? 0) + 1,
+                    'what' => $what,
+                ];
             }
         }
         foreach ($this->strips as $s) {
@@ -70,7 +75,7 @@ final readonly class LayoutPlan
                 $pieces["$length/tab"] = ['length_mm' => $length, 'count' => ($pieces["$length/tab"]['count'] ?? 0) + 1, 'what' => 'tab'];
             }
         }
-        usort($pieces, fn (array $a, array $b): int => [$b['length_mm'], $a['what']] <=> [$a['length_mm'], $b['what']]);
+        usort($pieces, fn(array $a, array $b): int => [$b['length_mm'], $a['what']] <=> [$a['length_mm'], $b['what']]);
 
         return $pieces;
     }

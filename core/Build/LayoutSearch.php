@@ -17,8 +17,17 @@ final class LayoutSearch
      *
      * @throws CannotBuild nothing fits
      */
-    public static function find(int $series, int $parallel, float $diameter, float $length, ?float $maxWidth = null, ?float $maxHeight = null, string $kind = 'cylindrical', ?string $packing = null, array $left = []): LayoutPlan
-    {
+    public static function find(
+        int $series,
+        int $parallel,
+        float $diameter,
+        float $length,
+        ?float $maxWidth = null,
+        ?float $maxHeight = null,
+        string $kind = 'cylindrical',
+        ?string $packing = null,
+        array $left = [],
+    ): LayoutPlan {
         if ($series < 1 || $parallel < 1 || $series * $parallel > 2000) {
             throw new CannotBuild('From one cell to two thousand.');
         }
@@ -26,22 +35,43 @@ final class LayoutSearch
         $best = null;
         $score = INF;
         foreach ($kind === 'stack' ? ['stack'] : ($packing === null ? ['square', 'offset'] : [$packing]) as $pack) {
-            foreach ($kind === 'stack' ? [1] : self::heights($n, $parallel, count($left), $maxWidth !== null || $maxHeight !== null) as $rows) {
+            foreach (
+                $kind === 'stack' ? [1] : self::heights($n, $parallel, count($left), $maxWidth !== null || $maxHeight !== null)
+                as $rows
+            ) {
                 $columns = (int) ceil(($n + count($left)) / $rows);
                 // Places left out may cost a neighbour's place too: a column more is tried as well.
-                foreach ($left === [] ? [[$columns, false], [$columns, true]] : [[$columns, false], [$columns, true], [$columns + 1, false], [$columns + 1, true]] as [$columns, $turned]) {
+                foreach (
+                    $left === []
+                        ? [[$columns, false], [$columns, true]]
+                        : [[$columns, false], [$columns, true], [$columns + 1, false], [$columns + 1, true]]
+                    as [$columns, $turned]
+                ) {
                     [$w, $h] = self::size($columns, $rows, $diameter, $pack, $length);
-                    if (($maxWidth !== null && ($turned ? $h : $w) > $maxWidth + 1e-9) || ($maxHeight !== null && ($turned ? $w : $h) > $maxHeight + 1e-9)) {
+                    if (
+                        ($maxWidth !== null && ($turned ? $h : $w) > $maxWidth + 1e-9) ||
+                        ($maxHeight !== null && ($turned ? $w : $h) > $maxHeight + 1e-9)
+                    ) {
                         continue;
                     }
                     // A place left out at the side of a column stops a run along the columns, not one along the rows.
-                    $plan = self::plan($series, $parallel, $columns, $rows, $diameter, $length, $pack, $turned, $left, false)
-                        ?? ($left === [] ? null : self::plan($series, $parallel, $columns, $rows, $diameter, $length, $pack, $turned, $left, true));
+                    $plan =
+                        self::plan($series, $parallel, $columns, $rows, $diameter, $length, $pack, $turned, $left, false) ??
+                        ($left === []
+                            ? null
+                            : self::plan($series, $parallel, $columns, $rows, $diameter, $length, $pack, $turned, $left, true));
                     if ($plan === null) {
                         continue;
                     }
                     // Few kinds of strip, many short links across, little empty room, near to a square.
-                    $s = 3.0 * $plan->distinct + 40.0 * (1 - min(1.0, $plan->leastAcross() / $parallel)) + 0.02 * $plan->linkMm / $n + 2.0 * $plan->empty / max(1, $n) + 1.5 * abs(log(max(1.0, $plan->widthMm) / max(1.0, $plan->heightMm))) + ($pack === 'offset' ? 0.3 : 0.0) + ($turned ? 0.05 : 0.0);
+                    $s =
+                        3.0 * $plan->distinct +
+                        40.0 * (1 - min(1.0, $plan->leastAcross() / $parallel)) +
+                        (0.02 * $plan->linkMm) / $n +
+                        (2.0 * $plan->empty) / max(1, $n) +
+                        1.5 * abs(log(max(1.0, $plan->widthMm) / max(1.0, $plan->heightMm))) +
+                        ($pack === 'offset' ? 0.3 : 0.0) +
+                        ($turned ? 0.05 : 0.0);
                     if ($s < $score - 1e-9) {
                         [$best, $score] = [$plan, $s];
                     }
@@ -49,11 +79,36 @@ final class LayoutSearch
             }
         }
         if ($best === null) {
-            [$w, $h] = $kind === 'stack' ? self::size($n, 1, $diameter, 'stack', $length) : self::size((int) ceil($n / max(1, (int) floor(sqrt($n)))), max(1, (int) floor(sqrt($n))), $diameter, 'square', $length);
+            [$w, $h] =
+                $kind === 'stack'
+                    ? self::size($n, 1, $diameter, 'stack', $length)
+                    : self::size(
+                        (int) ceil($n / max(1, (int) floor(sqrt($n)))),
+                        max(1, (int) floor(sqrt($n))),
+                        $diameter,
+                        'square',
+                        $length,
+                    );
             if ($left !== [] && $kind !== 'stack') {
-                throw new CannotBuild(sprintf('No run of %d cells passes round the places left empty (%s) in this case: leave out places at the end of a column, or give it more room.', $n, implode('; ', array_map(fn (array $p): string => "$p[0] $p[1]", $left))));
+                throw new CannotBuild(
+                    sprintf(
+                        'No run of %d cells passes round the places left empty (%s) in this case: leave out places at the end of ' .
+                            'a column, or give it more room.',
+                        $n,
+                        implode('; ', array_map(fn(array $p): string => "$p[0] $p[1]", $left)),
+                    ),
+                );
             }
-            throw new CannotBuild(sprintf('%d cells do not fit %s x %s mm in any way; about %.0f x %.0f mm would do.', $n, $maxWidth ?? 'any', $maxHeight ?? 'any', $w, $h));
+            throw new CannotBuild(
+                sprintf(
+                    '%d cells do not fit %s x %s mm in any way; about %.0f x %.0f mm would do.',
+                    $n,
+                    $maxWidth ?? 'any',
+                    $maxHeight ?? 'any',
+                    $w,
+                    $h,
+                ),
+            );
         }
 
         return $best;
@@ -67,7 +122,14 @@ final class LayoutSearch
             $out[] = $r;
         }
         // Groups as whole columns first, and what divides them.
-        usort($out, fn (int $a, int $b): int => [$a !== $parallel, $parallel % $a !== 0 && $a % $parallel !== 0, $a] <=> [$b !== $parallel, $parallel % $b !== 0 && $b % $parallel !== 0, $b]);
+        usort(
+            $out,
+            fn(int $a, int $b): int => [$a !== $parallel, $parallel % $a !== 0 && $a % $parallel !== 0, $a] <=> [
+                $b !== $parallel,
+                $parallel % $b !== 0 && $b % $parallel !== 0,
+                $b,
+            ],
+        );
 
         return $out;
     }
@@ -81,13 +143,26 @@ final class LayoutSearch
         $pitch = $diameter + self::GAP_MM;
 
         return $packing === 'offset'
-            ? [$diameter + ($columns - 1) * $pitch * sqrt(3) / 2 + 2 * self::GAP_MM, $rows * $pitch + ($columns > 1 ? $pitch / 2 : 0) + self::GAP_MM]
+            ? [
+                $diameter + (($columns - 1) * $pitch * sqrt(3)) / 2 + 2 * self::GAP_MM,
+                $rows * $pitch + ($columns > 1 ? $pitch / 2 : 0) + self::GAP_MM,
+            ]
             : [$columns * $pitch + self::GAP_MM, $rows * $pitch + self::GAP_MM];
     }
 
     /** @param  list<array{int, int}>  $left */
-    private static function plan(int $series, int $parallel, int $columns, int $rows, float $diameter, float $length, string $packing, bool $turned, array $left, bool $alongRows): ?LayoutPlan
-    {
+    private static function plan(
+        int $series,
+        int $parallel,
+        int $columns,
+        int $rows,
+        float $diameter,
+        float $length,
+        string $packing,
+        bool $turned,
+        array $left,
+        bool $alongRows,
+    ): ?LayoutPlan {
         $pitch = $diameter + self::GAP_MM;
         $blocked = [];
         foreach ($left as [$c, $r]) {
@@ -105,7 +180,7 @@ final class LayoutSearch
         for ($o = 0; $o < $outer; $o++) {
             foreach ($o % 2 === 0 ? range(0, $inner - 1) : range($inner - 1, 0) as $i) {
                 [$c, $r] = $alongRows ? [$i, $o] : [$o, $i];
-                if (! isset($blocked["$c/$r"])) {
+                if (!isset($blocked["$c/$r"])) {
                     self::goOn($path, $c, $r, $packing);
                 }
             }
@@ -115,10 +190,20 @@ final class LayoutSearch
         }
         $cells = [];
         foreach (array_slice($path, 0, $n) as $k => [$c, $r]) {
-            $x = self::GAP_MM + $diameter / 2 + $c * ($packing === 'offset' ? $pitch * sqrt(3) / 2 : $pitch);
-            $y = $packing === 'stack' ? $length / 2 : self::GAP_MM + $diameter / 2 + $r * $pitch + ($packing === 'offset' && $c % 2 === 1 ? $pitch / 2 : 0.0);
+            $x = self::GAP_MM + $diameter / 2 + $c * ($packing === 'offset' ? ($pitch * sqrt(3)) / 2 : $pitch);
+            $y =
+                $packing === 'stack'
+                    ? $length / 2
+                    : self::GAP_MM + $diameter / 2 + $r * $pitch + ($packing === 'offset' && $c % 2 === 1 ? $pitch / 2 : 0.0);
             $group = intdiv($k, $parallel) + 1;
-            $cells[] = ['x' => round($turned ? $y : $x, 3), 'y' => round($turned ? $x : $y, 3), 'group' => $group, 'up' => $group % 2 === 1, 'column' => $c, 'row' => $r];
+            $cells[] = [
+                'x' => round($turned ? $y : $x, 3),
+                'y' => round($turned ? $x : $y, 3),
+                'group' => $group,
+                'up' => $group % 2 === 1,
+                'column' => $c,
+                'row' => $r,
+            ];
         }
         // Neighbours in the path must touch, or the strip that joins them would have to jump.
         for ($k = 1; $k < $n; $k++) {
@@ -128,7 +213,22 @@ final class LayoutSearch
         }
         [$strips, $mm, $distinct] = self::strips($cells, $series, $pitch);
 
-        return new LayoutPlan($series, $parallel, $packing, $columns, $rows, round($turned ? $h : $w, 1), round($turned ? $w : $h, 1), $packing === 'stack' ? $diameter : $length, $diameter, $cells, $strips, $mm, $distinct, $columns * $rows - $n);
+        return new LayoutPlan(
+            $series,
+            $parallel,
+            $packing,
+            $columns,
+            $rows,
+            round($turned ? $h : $w, 1),
+            round($turned ? $w : $h, 1),
+            $packing === 'stack' ? $diameter : $length,
+            $diameter,
+            $cells,
+            $strips,
+            $mm,
+            $distinct,
+            $columns * $rows - $n,
+        );
     }
 
     /**
@@ -172,7 +272,8 @@ final class LayoutSearch
 
     /**
      * @param  list<array{x: float, y: float, group: int, up: bool, column: int, row: int}>  $cells
-     * @return array{list<array{node: int, face: 'front'|'back', cells: list<int>, edges: list<array{int, int}>, across: int, shape: string}>, float, int}
+     * @return array{list<array{node: int, face: 'front'|'back', cells: list<int>, edges: list<array{int, int}>, across: int,
+     *   shape: string}>, float, int}
      */
     private static function strips(array $cells, int $series, float $pitch): array
     {
@@ -219,7 +320,14 @@ final class LayoutSearch
             // Group 1 has its positive in front: node 0 is at the back, node 1 in front, and so on.
             /** @var 'front'|'back' $face */
             $face = $node % 2 === 1 ? 'front' : 'back';
-            $strips[] = ['node' => $node, 'face' => $face, 'cells' => $members[$node], 'edges' => $edges, 'across' => $across, 'shape' => $shape];
+            $strips[] = [
+                'node' => $node,
+                'face' => $face,
+                'cells' => $members[$node],
+                'edges' => $edges,
+                'across' => $across,
+                'shape' => $shape,
+            ];
         }
 
         return [$strips, $mm, count($shapes)];
@@ -235,13 +343,16 @@ final class LayoutSearch
     {
         $best = null;
         foreach ([[1, 0, 0, 1], [-1, 0, 0, 1], [1, 0, 0, -1], [-1, 0, 0, -1]] as [$a, $b, $c, $d]) {
-            $points = array_map(fn (int $i): array => [$a * $cells[$i]['x'] + $b * $cells[$i]['y'], $c * $cells[$i]['x'] + $d * $cells[$i]['y']], $members);
+            $points = array_map(
+                fn(int $i): array => [$a * $cells[$i]['x'] + $b * $cells[$i]['y'], $c * $cells[$i]['x'] + $d * $cells[$i]['y']],
+                $members,
+            );
             if ($points === []) {
                 return '';
             }
             $x = min(array_column($points, 0));
             $y = min(array_column($points, 1));
-            $names = array_map(fn (array $p): string => sprintf('%.1f,%.1f', $p[0] - $x, $p[1] - $y), $points);
+            $names = array_map(fn(array $p): string => sprintf('%.1f,%.1f', $p[0] - $x, $p[1] - $y), $points);
             sort($names);
             $name = implode(' ', $names);
             $best = $best === null || strcmp($name, $best) < 0 ? $name : $best;

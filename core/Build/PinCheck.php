@@ -21,19 +21,34 @@ final class PinCheck
         foreach ($groupsV as $v) {
             $stair[] = $stair[count($stair) - 1] + $v;
         }
-        $step = count($groupsV) > 0 ? ($stair[count($stair) - 1] / count($groupsV)) : 1.0;
+        $step = count($groupsV) > 0 ? $stair[count($stair) - 1] / count($groupsV) : 1.0;
         $want = $fromPositive ? array_reverse($stair) : $stair;
         $read = $fromPositive ? array_reverse($pins) : $pins;
-        $result = count($pins) === count($stair)
-            ? PinStaircase::classify($read, $stair, $step)
-            : ['kind' => 'wrong', 'text' => sprintf('%d pins were read and the plug has %d', count($pins), count($stair)), 'taps' => []];
+        $result =
+            count($pins) === count($stair)
+                ? PinStaircase::classify($read, $stair, $step)
+                : [
+                    'kind' => 'wrong',
+                    'text' => sprintf('%d pins were read and the plug has %d', count($pins), count($stair)),
+                    'taps' => [],
+                ];
         $rows = [];
         foreach ($want as $k => $v) {
             $is = $pins[$k] ?? null;
-            $rows[] = ['pin' => $k + 1, 'expected_v' => round($v, 3), 'v' => $is, 'right' => $is !== null && abs($is - $v) < 0.12 * $step + 0.005 * abs($v)];
+            $rows[] = [
+                'pin' => $k + 1,
+                'expected_v' => round($v, 3),
+                'v' => $is,
+                'right' => $is !== null && abs($is - $v) < 0.12 * $step + 0.005 * abs($v),
+            ];
         }
         $go = $result['kind'] === 'right';
 
-        return ['kind' => $result['kind'], 'go' => $go, 'text' => $go ? 'Every pin is where it belongs.' : 'Stop, do not plug it: '.$result['text'].'.', 'pins' => $rows];
+        return [
+            'kind' => $result['kind'],
+            'go' => $go,
+            'text' => $go ? 'Every pin is where it belongs.' : 'Stop, do not plug it: ' . $result['text'] . '.',
+            'pins' => $rows,
+        ];
     }
 }

@@ -15,9 +15,7 @@ final readonly class Strip
     public const WATT = 0.15;
 
     /** @param  'nickel'|'plated-steel'|'copper'  $material */
-    public function __construct(public string $material, public float $widthMm, public float $thicknessMm, public int $layers = 1)
-    {
-    }
+    public function __construct(public string $material, public float $widthMm, public float $thicknessMm, public int $layers = 1) {}
 
     public static function of(string $material, float $widthMm, float $thicknessMm, int $layers = 1): self
     {
@@ -31,13 +29,16 @@ final readonly class Strip
     /** Ohms of one link of this length, all layers together. */
     public function ohm(float $lengthMm): float
     {
-        return self::RHO[$this->material] * ($lengthMm / 1000) / ($this->widthMm * $this->thicknessMm * $this->layers * 1e-6);
+        return (self::RHO[$this->material] * ($lengthMm / 1000)) / ($this->widthMm * $this->thicknessMm * $this->layers * 1e-6);
     }
 
     /** Amps that one link may carry: by density or by its heat, the lower. */
     public function amps(float $lengthMm): float
     {
-        return min(self::A_PER_MM2[$this->material] * $this->widthMm * $this->thicknessMm * $this->layers, sqrt(self::WATT / $this->ohm($lengthMm)));
+        return min(
+            self::A_PER_MM2[$this->material] * $this->widthMm * $this->thicknessMm * $this->layers,
+            sqrt(self::WATT / $this->ohm($lengthMm)),
+        );
     }
 
     /** Layers that a current through one link wants. */

@@ -34,14 +34,17 @@ final readonly class Deal
      */
     public function __construct(public array $groups, public array $spares, public float $bound, public string $way)
     {
-        $this->totals = array_map(fn (array $g): float => array_sum(array_map(fn (DrawerCell $c): float => $c->capacityAh, $g)), $groups);
-        $this->conductances = array_map(fn (array $g): float => array_sum(array_map(fn (DrawerCell $c): float => 1000 / $c->mohm, $g)), $groups);
+        $this->totals = array_map(fn(array $g): float => array_sum(array_map(fn(DrawerCell $c): float => $c->capacityAh, $g)), $groups);
+        $this->conductances = array_map(
+            fn(array $g): float => array_sum(array_map(fn(DrawerCell $c): float => 1000 / $c->mohm, $g)),
+            $groups,
+        );
         $least = $this->totals === [] ? 0.0 : min($this->totals);
         $this->gap = $bound > 0 ? max(0.0, 1 - $least / $bound) : 0.0;
         $this->conductanceSpread = $this->conductances === [] ? 0.0 : max($this->conductances) / min($this->conductances) - 1;
         $ratio = 1.0;
         foreach ($groups as $g) {
-            $r = array_map(fn (DrawerCell $c): float => $c->mohm, $g);
+            $r = array_map(fn(DrawerCell $c): float => $c->mohm, $g);
             $ratio = $r === [] ? $ratio : max($ratio, max($r) / min($r));
         }
         $this->worstRatio = $ratio;
@@ -58,8 +61,8 @@ final readonly class Deal
         $worst = 0.0;
         foreach ($this->groups as $g) {
             // Half a percent of one tester's gain is common to all its cells.
-            $common = self::COMMON * array_sum(array_map(fn (DrawerCell $c): float => $c->capacityAh, $g));
-            $worst = max($worst, sqrt($common ** 2 + array_sum(array_map(fn (DrawerCell $c): float => $c->capacitySigma ** 2, $g))));
+            $common = self::COMMON * array_sum(array_map(fn(DrawerCell $c): float => $c->capacityAh, $g));
+            $worst = max($worst, sqrt($common ** 2 + array_sum(array_map(fn(DrawerCell $c): float => $c->capacitySigma ** 2, $g))));
         }
 
         return $worst;
@@ -70,12 +73,29 @@ final readonly class Deal
     {
         return [
             'way' => $this->way,
-            'groups' => array_map(fn (array $g, int $k): array => [
-                'group' => $k + 1, 'cells' => array_map(fn (DrawerCell $c): string => $c->id, $g), 'capacity_ah' => round($this->totals[$k], 5), 'conductance_s' => round($this->conductances[$k], 4),
-                'mohm' => round(1000 / $this->conductances[$k], 4), 'ratio' => round(max(array_map(fn (DrawerCell $c): float => $c->mohm, $g) ?: [1]) / max(Tiny::SLACK, min(array_map(fn (DrawerCell $c): float => $c->mohm, $g) ?: [1])), 4),
-            ], $this->groups, array_keys($this->groups)),
-            'spares' => array_map(fn (DrawerCell $c): string => $c->id, $this->spares), 'smallest_ah' => round($this->least(), 5), 'bound_ah' => round($this->bound, 5), 'gap' => round($this->gap, 8),
-            'conductance_spread' => round($this->conductanceSpread, 6), 'worst_ratio' => round($this->worstRatio, 4), 'sigma_total_ah' => round($this->sigmaTotal(), 4),
+            'groups' => array_map(
+                fn(array $g, int $k): array => [
+                    'group' => $k + 1,
+                    'cells' => array_map(fn(DrawerCell $c): string => $c->id, $g),
+                    'capacity_ah' => round($this->totals[$k], 5),
+                    'conductance_s' => round($this->conductances[$k], 4),
+                    'mohm' => round(1000 / $this->conductances[$k], 4),
+                    'ratio' => round(
+                        max(array_map(fn(DrawerCell $c): float => $c->mohm, $g) ?: [1]) /
+                            max(Tiny::SLACK, min(array_map(fn(DrawerCell $c): float => $c->mohm, $g) ?: [1])),
+                        4,
+                    ),
+                ],
+                $this->groups,
+                array_keys($this->groups),
+            ),
+            'spares' => array_map(fn(DrawerCell $c): string => $c->id, $this->spares),
+            'smallest_ah' => round($this->least(), 5),
+            'bound_ah' => round($this->bound, 5),
+            'gap' => round($this->gap, 8),
+            'conductance_spread' => round($this->conductanceSpread, 6),
+            'worst_ratio' => round($this->worstRatio, 4),
+            'sigma_total_ah' => round($this->sigmaTotal(), 4),
         ];
     }
 }

@@ -19,6 +19,5 @@ final readonly class DrawerCell
         public ?float $maxA = null,
         public bool $damaged = false,
         public float $capacitySigma = 0.0,
-    ) {
-    }
+    ) {}
 }

@@ -14,9 +14,7 @@ final class ExactDeal
     /** @var list<float>|null */
     private ?array $score = null;
 
-    private function __construct(private readonly int $p, private readonly float $ratio, private readonly float $bound)
-    {
-    }
+    private function __construct(private readonly int $p, private readonly float $ratio, private readonly float $bound) {}
 
     /**
      * Every choice and every partition: smallest total, then conductance, then the ratio inside groups.
@@ -73,8 +71,13 @@ final class ExactDeal
                 $used[$i] = true;
             }
         }
-        $spares = array_values(array_filter($cells, fn (int $i): bool => ! isset($used[$i]), ARRAY_FILTER_USE_KEY));
-        $deal = new Deal(array_values(array_map(fn (array $g): array => array_map(fn (int $i): DrawerCell => $cells[$i], $g), $groups)), $spares, $this->bound, 'equal group totals');
+        $spares = array_values(array_filter($cells, fn(int $i): bool => !isset($used[$i]), ARRAY_FILTER_USE_KEY));
+        $deal = new Deal(
+            array_values(array_map(fn(array $g): array => array_map(fn(int $i): DrawerCell => $cells[$i], $g), $groups)),
+            $spares,
+            $this->bound,
+            'equal group totals',
+        );
         $now = [round($deal->least(), 9), -round($deal->conductanceSpread, 9), -$deal->worstRatio];
         if ($deal->worstRatio <= $this->ratio + Tiny::CHANCE && ($this->score === null || $now > $this->score)) {
             $this->score = $now;

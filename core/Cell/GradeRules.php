@@ -9,16 +9,15 @@ use Heartwood\Core\Maths\Robust;
 /** What a shop takes into a build (handbook "Grading and matching"); the numbers are its settings. */
 final readonly class GradeRules
 {
-    public const LOW_DRAIN_SHARE = 0.60;
+    public const LOW_DRAIN_SHARE = 0.6;
 
     public function __construct(
         public float $ratedAh,
-        public float $leastShare = 0.80,
+        public float $leastShare = 0.8,
         public float $mostOverLotMedian = 1.5,
         public float $mostLeakPercentMonth = 10.0,
         public float $ratioInGroup = 1.3,
-    ) {
-    }
+    ) {}
 
     /**
      * @param  list<DrawerCell>  $cells
@@ -30,18 +29,30 @@ final readonly class GradeRules
         foreach ($cells as $c) {
             $lots[$c->lot][] = $c->mohm;
         }
-        $median = array_map(fn (array $r): float => Robust::median($r), $lots);
+        $median = array_map(fn(array $r): float => Robust::median($r), $lots);
         $accepted = $rejected = [];
         foreach ($cells as $c) {
             $why = match (true) {
                 $c->damaged => 'damaged',
-                $c->capacityAh < $this->leastShare * $this->ratedAh => sprintf('%.2f Ah, %.2f Ah wanted', $c->capacityAh, $this->leastShare * $this->ratedAh),
+                $c->capacityAh < $this->leastShare * $this->ratedAh => sprintf(
+                    '%.2f Ah, %.2f Ah wanted',
+                    $c->capacityAh,
+                    $this->leastShare * $this->ratedAh,
+                ),
                 $c->mohm <= 0 => 'resistance not measured',
-                $c->mohm > $this->mostOverLotMedian * $median[$c->lot] => sprintf('%.0f mohm, over %.1f times its lot\'s %.0f', $c->mohm, $this->mostOverLotMedian, $median[$c->lot]),
-                $c->leakPercentMonth !== null && $c->leakPercentMonth > $this->mostLeakPercentMonth => sprintf('loses %.0f %% a month', $c->leakPercentMonth),
+                $c->mohm > $this->mostOverLotMedian * $median[$c->lot] => sprintf(
+                    '%.0f mohm, over %.1f times its lot\'s %.0f',
+                    $c->mohm,
+                    $this->mostOverLotMedian,
+                    $median[$c->lot],
+                ),
+                $c->leakPercentMonth !== null && $c->leakPercentMonth > $this->mostLeakPercentMonth => sprintf(
+                    'loses %.0f %% a month',
+                    $c->leakPercentMonth,
+                ),
                 default => null,
             };
-            $why === null ? $accepted[] = $c : $rejected[$c->id] = $why;
+            $why === null ? ($accepted[] = $c) : ($rejected[$c->id] = $why);
         }
 
         return ['accepted' => $accepted, 'rejected' => $rejected];

@@ -49,7 +49,7 @@ final class Matcher
     /** See above. */
     private const ADD = 12345;
 
-    private const MASK = 0x7FFFFFFF;
+    private const MASK = 0x7fffffff;
 
     private const EXACT = 12;
 
@@ -105,28 +105,45 @@ final class Matcher
             throw new CannotMatch('A build has at least one group of one cell.');
         }
         if (count($cells) < $need) {
-            throw new CannotMatch(sprintf('%d cells are wanted and %d are accepted.', $need, count($cells)), sprintf('test %d more cells, or build fewer groups', $need - count($cells)));
+            throw new CannotMatch(
+                sprintf('%d cells are wanted and %d are accepted.', $need, count($cells)),
+                sprintf('test %d more cells, or build fewer groups', $need - count($cells)),
+            );
         }
-        $kinds = array_unique(array_map(fn (DrawerCell $c): string => $c->chemistry.'/'.($c->fullV ?? ''), $cells));
+        $kinds = array_unique(array_map(fn(DrawerCell $c): string => $c->chemistry . '/' . ($c->fullV ?? ''), $cells));
         if (count($kinds) > 1) {
-            throw new CannotMatch('Cells of different chemistry or full voltage lie in this drawer: '.implode(', ', $kinds).'.', 'choose one kind');
+            throw new CannotMatch(
+                'Cells of different chemistry or full voltage lie in this drawer: ' . implode(', ', $kinds) . '.',
+                'choose one kind',
+            );
         }
         // Best first; what is left over at the end is spare.
-        usort($cells, fn (DrawerCell $a, DrawerCell $b): int => [$b->capacityAh, $a->mohm, $a->id] <=> [$a->capacityAh, $b->mohm, $b->id]);
-        $bound = array_sum(array_map(fn (DrawerCell $c): float => $c->capacityAh, array_slice($cells, 0, $need))) / $series;
+        usort($cells, fn(DrawerCell $a, DrawerCell $b): int => [$b->capacityAh, $a->mohm, $a->id] <=> [$a->capacityAh, $b->mohm, $b->id]);
+        $bound = array_sum(array_map(fn(DrawerCell $c): float => $c->capacityAh, array_slice($cells, 0, $need))) / $series;
         $self = new self($series, $parallel, $ratio, $seed);
         [$chosen, $spares] = $self->choose($cells, $need);
         if ($school === 'like') {
             $groups = array_chunk($chosen, max(1, $parallel));
             $deal = new Deal($groups, $spares, $bound, 'like with like');
             if ($deal->worstRatio > $ratio) {
-                throw new CannotMatch(sprintf('Best cells together leaves a group with resistances %.2f to one, %.2f is the limit.', $deal->worstRatio, $ratio), sprintf('allow %.2f, or deal for equal totals', ceil(100 * $deal->worstRatio) / 100));
+                throw new CannotMatch(
+                    sprintf(
+                        'Best cells together leaves a group with resistances %.2f to one, %.2f is the limit.',
+                        $deal->worstRatio,
+                        $ratio,
+                    ),
+                    sprintf('allow %.2f, or deal for equal totals', ceil(100 * $deal->worstRatio) / 100),
+                );
             }
 
             return $deal;
         }
         if (count($cells) <= self::EXACT) {
-            return ExactDeal::best($cells, $series, $parallel, $ratio, $bound) ?? throw new CannotMatch('No deal of these cells keeps the resistance limit.', sprintf('allow a ratio of %.2f', $self->leastRatio($cells, $need)));
+            return ExactDeal::best($cells, $series, $parallel, $ratio, $bound) ??
+                throw new CannotMatch(
+                    'No deal of these cells keeps the resistance limit.',
+                    sprintf('allow a ratio of %.2f', $self->leastRatio($cells, $need)),
+                );
         }
 
         return $self->search($chosen, $spares, $bound);
@@ -139,7 +156,7 @@ final class Matcher
      */
     public static function serpentine(array $cells, int $series, int $parallel): Deal
     {
-        usort($cells, fn (DrawerCell $a, DrawerCell $b): int => [$b->capacityAh, $a->id] <=> [$a->capacityAh, $b->id]);
+        usort($cells, fn(DrawerCell $a, DrawerCell $b): int => [$b->capacityAh, $a->id] <=> [$a->capacityAh, $b->id]);
         $chosen = array_slice($cells, 0, $series * $parallel);
         $groups = array_fill(0, $series, []);
         foreach ($chosen as $k => $c) {
@@ -147,7 +164,7 @@ final class Matcher
             $at = $k % $series;
             $groups[$round % 2 === 0 ? $at : $series - 1 - $at][] = $c;
         }
-        $bound = array_sum(array_map(fn (DrawerCell $c): float => $c->capacityAh, $chosen)) / max(1, $series);
+        $bound = array_sum(array_map(fn(DrawerCell $c): float => $c->capacityAh, $chosen)) / max(1, $series);
 
         return new Deal($groups, array_slice($cells, $series * $parallel), $bound, 'forth and back by hand');
     }
@@ -160,11 +177,11 @@ final class Matcher
     public static function withTenMore(array $cells, int $series, int $parallel): float
     {
         $need = $series * $parallel;
-        $ah = array_map(fn (DrawerCell $c): float => $c->capacityAh, $cells);
+        $ah = array_map(fn(DrawerCell $c): float => $c->capacityAh, $cells);
         sort($ah);
         $more = $ah;
         for ($k = 0; $k < 10; $k++) {
-            $more[] = $ah[(int) floor(($k + self::MIDDLE) / 10 * count($ah))];
+            $more[] = $ah[(int) floor((($k + self::MIDDLE) / 10) * count($ah))];
         }
         rsort($ah);
         rsort($more);
@@ -196,7 +213,10 @@ final class Matcher
             $chosen[$bad] = array_shift($spares);
         }
         $ratio = $this->leastRatio(array_values($chosen), $need);
-        throw new CannotMatch(sprintf('The resistances of these cells spread too far: no deal keeps every group within %.2f to one.', $this->ratio), sprintf('allow %.2f to one, or test more cells of like resistance', ceil(100 * $ratio + 0.5) / 100));
+        throw new CannotMatch(
+            sprintf('The resistances of these cells spread too far: no deal keeps every group within %.2f to one.', $this->ratio),
+            sprintf('allow %.2f to one, or test more cells of like resistance', ceil(100 * $ratio + 0.5) / 100),
+        );
     }
 
     /**
@@ -208,7 +228,7 @@ final class Matcher
     private function misfit(array $cells): ?int
     {
         $order = array_keys($cells);
-        usort($order, fn (int $a, int $b): int => $cells[$a]->mohm <=> $cells[$b]->mohm);
+        usort($order, fn(int $a, int $b): int => $cells[$a]->mohm <=> $cells[$b]->mohm);
         foreach (array_chunk($order, max(1, $this->p)) as $chunk) {
             $first = $cells[$chunk[0]]->mohm;
             $last = $cells[$chunk[count($chunk) - 1]]->mohm;
@@ -229,7 +249,7 @@ final class Matcher
      */
     private function leastRatio(array $cells, int $need): float
     {
-        $r = array_map(fn (DrawerCell $c): float => $c->mohm, array_slice($cells, 0, $need));
+        $r = array_map(fn(DrawerCell $c): float => $c->mohm, array_slice($cells, 0, $need));
         sort($r);
         $worst = 1.0;
         foreach (array_chunk($r, max(1, $this->p)) as $chunk) {
@@ -246,9 +266,9 @@ final class Matcher
     private function search(array $chosen, array $spares, float $bound): Deal
     {
         $n = count($chosen);
-        $this->ah = array_map(fn (DrawerCell $c): float => $c->capacityAh, $chosen);
-        $this->siemens = array_map(fn (DrawerCell $c): float => 1000 / $c->mohm, $chosen);
-        $this->log = array_map(fn (DrawerCell $c): float => log($c->mohm), $chosen);
+        $this->ah = array_map(fn(DrawerCell $c): float => $c->capacityAh, $chosen);
+        $this->siemens = array_map(fn(DrawerCell $c): float => 1000 / $c->mohm, $chosen);
+        $this->log = array_map(fn(DrawerCell $c): float => log($c->mohm), $chosen);
         $best = null;
         $bestCost = INF;
         $small = $n <= self::SMALL;
@@ -261,12 +281,17 @@ final class Matcher
             if ($cost < $bestCost) {
                 [$best, $bestCost] = [$groups, $cost];
             }
-            if (! $small && $bestCost < 1.0 + self::CLOSE_ENOUGH) {
+            if (!$small && $bestCost < 1.0 + self::CLOSE_ENOUGH) {
                 break;
             }
         }
 
-        return new Deal(array_map(fn (array $g): array => array_values(array_map(fn (int $i): DrawerCell => $chosen[$i], $g)), array_values($best ?? [])), $spares, $bound, 'equal group totals');
+        return new Deal(
+            array_map(fn(array $g): array => array_values(array_map(fn(int $i): DrawerCell => $chosen[$i], $g)), array_values($best ?? [])),
+            $spares,
+            $bound,
+            'equal group totals',
+        );
     }
 
     /**
@@ -280,8 +305,8 @@ final class Matcher
         $low = INF;
         $high = 0.0;
         foreach ($groups as $members) {
-            $least = min($least, array_sum(array_map(fn (int $i): float => $this->ah[$i], $members)));
-            $g = array_sum(array_map(fn (int $i): float => $this->siemens[$i], $members));
+            $least = min($least, array_sum(array_map(fn(int $i): float => $this->ah[$i], $members)));
+            $g = array_sum(array_map(fn(int $i): float => $this->siemens[$i], $members));
             [$low, $high] = [min($low, $g), max($high, $g)];
         }
         $gap = $bound > 0 ? 1 - $least / $bound : 0.0;
@@ -298,15 +323,18 @@ final class Matcher
     private function start(int $n, int $try): array
     {
         $order = range(0, $n - 1);
-        usort($order, fn (int $a, int $b): int => $this->log[$a] <=> $this->log[$b]);
+        usort($order, fn(int $a, int $b): int => $this->log[$a] <=> $this->log[$b]);
         $limit = log($this->ratio);
         $lowest = $this->log[$order[0]];
         $highest = $this->log[$order[$n - 1]];
         $groups = array_fill(0, $this->s, []);
         // Who stands too far from the other end goes to one side; the rest may go anywhere.
-        $lows = array_values(array_filter($order, fn (int $i): bool => $highest - $this->log[$i] > $limit));
-        $highs = array_reverse(array_values(array_filter($order, fn (int $i): bool => $limit < $this->log[$i] - $lowest)));
-        if (count(array_intersect($lows, $highs)) === 0 && (int) ceil(count($lows) / $this->p) + (int) ceil(count($highs) / $this->p) <= $this->s) {
+        $lows = array_values(array_filter($order, fn(int $i): bool => $highest - $this->log[$i] > $limit));
+        $highs = array_reverse(array_values(array_filter($order, fn(int $i): bool => $limit < $this->log[$i] - $lowest)));
+        if (
+            count(array_intersect($lows, $highs)) === 0 &&
+            (int) ceil(count($lows) / $this->p) + (int) ceil(count($highs) / $this->p) <= $this->s
+        ) {
             $g = 0;
             foreach ($lows as $i) {
                 while (count($groups[$g]) >= $this->p) {
@@ -322,7 +350,7 @@ final class Matcher
                 $groups[$h][] = $i;
             }
             $used = array_flip([...$lows, ...$highs]);
-            $rest = array_values(array_filter(range(0, $n - 1), fn (int $i): bool => ! isset($used[$i])));
+            $rest = array_values(array_filter(range(0, $n - 1), fn(int $i): bool => !isset($used[$i])));
             if ($try > 0) {
                 $rest = $this->shuffled($rest);
             }
@@ -358,7 +386,7 @@ final class Matcher
     {
         $limit = log($this->ratio) + Tiny::CHANCE;
         foreach ($groups as $g) {
-            $l = array_map(fn (int $i): float => $this->log[$i], $g);
+            $l = array_map(fn(int $i): float => $this->log[$i], $g);
             if ($l !== [] && max($l) - min($l) > $limit) {
                 return false;
             }
@@ -406,7 +434,11 @@ final class Matcher
                 break;
             }
             $order = range(0, $s - 1);
-            usort($order, fn (int $a, int $b): int => ($wc * ($c[$b] - $meanC) ** 2 + $wg * ($g[$b] - $meanG) ** 2) <=> ($wc * ($c[$a] - $meanC) ** 2 + $wg * ($g[$a] - $meanG) ** 2));
+            usort(
+                $order,
+                fn(int $a, int $b): int => $wc * ($c[$b] - $meanC) ** 2 + $wg * ($g[$b] - $meanG) ** 2 <=>
+                    $wc * ($c[$a] - $meanC) ** 2 + $wg * ($g[$a] - $meanG) ** 2,
+            );
             foreach ($order as $x => $a) {
                 foreach (array_slice($order, $x + 1) as $b) {
                     $da = $c[$a] - $meanC;
@@ -419,7 +451,15 @@ final class Matcher
                     }
                     $best = $now * (1 - Tiny::SUM) - Tiny::SLACK;
                     if ($p > self::WIDE) {
-                        [$bi, $bj] = $this->exchangeWide($groups[$a], $groups[$b], [$da, $db, $ea, $eb], [$wc, $wg], $best, [$low[$a], $high[$a], $low[$b], $high[$b]], $limit);
+                        [$bi, $bj] = $this->exchangeWide(
+                            $groups[$a],
+                            $groups[$b],
+                            [$da, $db, $ea, $eb],
+                            [$wc, $wg],
+                            $best,
+                            [$low[$a], $high[$a], $low[$b], $high[$b]],
+                            $limit,
+                        );
                         if ($bi >= 0) {
                             $moved = true;
                             $this->swap($groups, $a, $b, $bi, $bj, $c, $g, $low, $high);
@@ -445,7 +485,11 @@ final class Matcher
                             $u = $ea + $dg;
                             $w = $eb - $dg;
                             $try += $wg * ($u * $u + $w * $w);
-                            if ($try < $best && $this->fits($groups[$a], $i, $this->log[$j], $low[$a], $high[$a], $limit) && $this->fits($groups[$b], $j, $li, $low[$b], $high[$b], $limit)) {
+                            if (
+                                $try < $best &&
+                                $this->fits($groups[$a], $i, $this->log[$j], $low[$a], $high[$a], $limit) &&
+                                $this->fits($groups[$b], $j, $li, $low[$b], $high[$b], $limit)
+                            ) {
                                 $best = $try;
                                 $bi = $xi;
                                 $bj = $xj;
@@ -461,9 +505,9 @@ final class Matcher
                     break;
                 }
             }
-            if (! $moved) {
+            if (!$moved) {
                 // Stuck: a few exchanges at random out of the worst group, within the limits, and on.
-                if ($sweep > self::SHAKES || $s < self::FEW || ! $this->shake($groups, $c, $g, $low, $high, $limit)) {
+                if ($sweep > self::SHAKES || $s < self::FEW || !$this->shake($groups, $c, $g, $low, $high, $limit)) {
                     break;
                 }
             }
@@ -487,7 +531,11 @@ final class Matcher
             $xj = $this->random($this->p);
             $i = $groups[$a][$xi];
             $j = $groups[$b][$xj];
-            if ($a === $b || ! $this->fits($groups[$a], $i, $this->log[$j], $low[$a], $high[$a], $limit) || ! $this->fits($groups[$b], $j, $this->log[$i], $low[$b], $high[$b], $limit)) {
+            if (
+                $a === $b ||
+                !$this->fits($groups[$a], $i, $this->log[$j], $low[$a], $high[$a], $limit) ||
+                !$this->fits($groups[$b], $j, $this->log[$i], $low[$b], $high[$b], $limit)
+            ) {
                 continue;
             }
             $this->swap($groups, $a, $b, $xi, $xj, $c, $g, $low, $high);
@@ -534,8 +582,8 @@ final class Matcher
         [$da, $db, $ea, $eb] = $off;
         [$wc, $wg] = $weight;
         $places = array_keys($other);
-        usort($places, fn (int $x, int $y): int => $this->ah[$other[$x]] <=> $this->ah[$other[$y]]);
-        $sorted = array_map(fn (int $x): float => $this->ah[$other[$x]], $places);
+        usort($places, fn(int $x, int $y): int => $this->ah[$other[$x]] <=> $this->ah[$other[$y]]);
+        $sorted = array_map(fn(int $x): float => $this->ah[$other[$x]], $places);
         $n = count($sorted);
         $want = ($db - $da) / 2;
         $bi = $bj = -1;
@@ -546,14 +594,18 @@ final class Matcher
             $to = $n;
             while ($from < $to) {
                 $mid = ($from + $to) >> 1;
-                $sorted[$mid] < $target ? $from = $mid + 1 : $to = $mid;
+                $sorted[$mid] < $target ? ($from = $mid + 1) : ($to = $mid);
             }
             for ($k = max(0, $from - self::NEAR), $end = min($n, $from + self::NEAR); $k < $end; $k++) {
                 $j = $other[$places[$k]];
                 $dc = $this->ah[$j] - $this->ah[$i];
                 $dg = $this->siemens[$j] - $this->siemens[$i];
                 $try = $wc * (($da + $dc) ** 2 + ($db - $dc) ** 2) + $wg * (($ea + $dg) ** 2 + ($eb - $dg) ** 2);
-                if ($try < $best && $this->fits($one, $i, $this->log[$j], $range[0], $range[1], $limit) && $this->fits($other, $j, $this->log[$i], $range[2], $range[3], $limit)) {
+                if (
+                    $try < $best &&
+                    $this->fits($one, $i, $this->log[$j], $range[0], $range[1], $limit) &&
+                    $this->fits($other, $j, $this->log[$i], $range[2], $range[3], $limit)
+                ) {
                     [$best, $bi, $bj] = [$try, $xi, $places[$k]];
                 }
             }

@@ -21,16 +21,16 @@ final class Refill
         $out = [];
         $used = [];
         $order = array_keys($groups);
-        usort($order, fn (int $a, int $b): int => $groups[$b]['missing'] <=> $groups[$a]['missing']);
+        usort($order, fn(int $a, int $b): int => $groups[$b]['missing'] <=> $groups[$a]['missing']);
         foreach ($order as $g) {
             $have = $groups[$g]['cells'];
-            $sum = array_sum(array_map(fn (DrawerCell $c): float => $c->capacityAh, $have));
+            $sum = array_sum(array_map(fn(DrawerCell $c): float => $c->capacityAh, $have));
             $taken = [];
             for ($n = $groups[$g]['missing']; $n > 0; $n--) {
                 $want = ($targetAh - $sum) / $n;
                 $best = null;
                 foreach ($cells as $c) {
-                    $r = array_map(fn (DrawerCell $x): float => $x->mohm, [...$have, ...$taken, $c]);
+                    $r = array_map(fn(DrawerCell $x): float => $x->mohm, [...$have, ...$taken, $c]);
                     if (isset($used[$c->id]) || max($r) / min($r) > $ratio) {
                         continue;
                     }
@@ -39,7 +39,10 @@ final class Refill
                     }
                 }
                 if ($best === null) {
-                    throw new CannotMatch(sprintf('No cell is left that fits group %d within %.2f to one of its resistances.', $g + 1, $ratio), 'test more cells');
+                    throw new CannotMatch(
+                        sprintf('No cell is left that fits group %d within %.2f to one of its resistances.', $g + 1, $ratio),
+                        'test more cells',
+                    );
                 }
                 $used[$best->id] = true;
                 $taken[] = $best;

@@ -23,7 +23,8 @@ final class Substitute
      */
     public static function find(array $drawer, array $group, DrawerCell $lost): array
     {
-        $mean = $group === [] ? $lost->capacityAh : array_sum(array_map(fn (DrawerCell $c): float => $c->capacityAh, $group)) / count($group);
+        $mean =
+            $group === [] ? $lost->capacityAh : array_sum(array_map(fn(DrawerCell $c): float => $c->capacityAh, $group)) / count($group);
         $volts = $group === [] ? $lost->restV : $group[0]->restV;
         $out = [];
         foreach ($drawer as $c) {
@@ -46,7 +47,14 @@ final class Substitute
             }
             $out[] = ['cell' => $c, 'fits' => $why === [], 'why' => $why];
         }
-        usort($out, fn (array $a, array $b): int => [count($a['why']), abs($a['cell']->capacityAh - $mean), $a['cell']->id] <=> [count($b['why']), abs($b['cell']->capacityAh - $mean), $b['cell']->id]);
+        usort(
+            $out,
+            fn(array $a, array $b): int => [count($a['why']), abs($a['cell']->capacityAh - $mean), $a['cell']->id] <=> [
+                count($b['why']),
+                abs($b['cell']->capacityAh - $mean),
+                $b['cell']->id,
+            ],
+        );
 
         return $out;
     }

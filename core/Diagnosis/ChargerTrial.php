@@ -21,9 +21,7 @@ final readonly class ChargerTrial
      * @param  list<string>  $stages  seen in any of them
      * @param  float|null  $endV  the highest that a charge ended at
      */
-    private function __construct(public int $cycles, public int $faults, public array $stages, public ?float $endV)
-    {
-    }
+    private function __construct(public int $cycles, public int $faults, public array $stages, public ?float $endV) {}
 
     public static function of(JobRecord $record): self
     {
@@ -38,7 +36,10 @@ final readonly class ChargerTrial
                 if ($end !== null && $end > 0.0) {
                     $ends[] = $end;
                 }
-                $faults += $c->bool('fault_seen') === true || $c->bool('board_cut') === true || array_intersect($seen, self::FOREIGN) !== [] ? 1 : 0;
+                $faults +=
+                    $c->bool('fault_seen') === true || $c->bool('board_cut') === true || array_intersect($seen, self::FOREIGN) !== []
+                        ? 1
+                        : 0;
             }
         }
 
@@ -57,6 +58,11 @@ final readonly class ChargerTrial
     {
         return $this->faults > 0
             ? sprintf('in %d of %d trial cycles it did what it must not', $this->faults, $this->cycles)
-            : sprintf('not replicated in %d trial cycle%s: under %.0f %% a cycle (95 %%), which is no acquittal', $this->cycles, $this->cycles === 1 ? '' : 's', 100 * (1 - self::MISSED ** (1 / max(1, $this->cycles))));
+            : sprintf(
+                'not replicated in %d trial cycle%s: under %.0f %% a cycle (95 %%), which is no acquittal',
+                $this->cycles,
+                $this->cycles === 1 ? '' : 's',
+                100 * (1 - self::MISSED ** (1 / max(1, $this->cycles))),
+            );
     }
 }

@@ -27,9 +27,7 @@ final readonly class CurrentEvidence
     /** Share of a joint's excess resistance that may be left when it counts as cured. */
     private const CURED = 0.35;
 
-    public function __construct(private EvidenceDraft $pack)
-    {
-    }
+    public function __construct(private EvidenceDraft $pack) {}
 
     /** Excess resistance from every set with current: d(I) = a + r I (handbook "Joint or cell resistance from current"). */
     public function read(): void
@@ -37,7 +35,7 @@ final readonly class CurrentEvidence
         $points = [];
         $middles = [];
         foreach ($this->pack->record->current() as $m) {
-            if (! $m->underCurrent() || $m->fromBoard) {
+            if (!$m->underCurrent() || $m->fromBoard) {
                 continue;
             }
             $solution = $this->pack->solved($m);
@@ -52,7 +50,7 @@ final readonly class CurrentEvidence
             $rest = $this->pack->restNear($m->at);
             $restMiddle = $rest === null ? 0.0 : $this->middleAtRest($rest);
             if ($rest !== null && $this->pack->middleV !== null) {
-                $middles[] = ($median - $restMiddle) / $m->currentA * 1000;
+                $middles[] = (($median - $restMiddle) / $m->currentA) * 1000;
             }
             if ($m->currentA > 0) {
                 $this->readTop($read, $median, $rest);
@@ -60,7 +58,9 @@ final readonly class CurrentEvidence
             foreach ($read as $g) {
                 // A nearly full group shoots up on charge and would pass for resistance: what stays when the current
                 // stops is charge, only what vanishes at once is resistance.
-                $steep = $m->currentA > 0 && $g->volts > ($this->pack->record->pack->chemistry->isPhosphate() ? 3.40 : $this->pack->record->pack->profile()->fullV);
+                $steep =
+                    $m->currentA > 0 &&
+                    $g->volts > ($this->pack->record->pack->chemistry->isPhosphate() ? 3.4 : $this->pack->record->pack->profile()->fullV);
                 $stays = $m->currentA > 0 ? $this->relaxed($m, $g->group) : null;
                 if ($g->doubt !== null || ($steep && $stays === null) || ($stays !== null && $stays > self::STAYS_V)) {
                     // Steep: on the rise at the end of charge even the part that vanishes is no measure of resistance.
@@ -68,7 +68,12 @@ final readonly class CurrentEvidence
                 }
                 $atRest = $stays ?? ($rest === null ? 0.0 : self::deviation($rest, $g->group, $restMiddle));
                 if ($atRest !== null) {
-                    $points[$g->group][] = [$m->currentA, (float) $g->volts - $median - $atRest, hypot($g->ownSigmaV, $stays === null ? 0.002 : 0.003), $m->at];
+                    $points[$g->group][] = [
+                        $m->currentA,
+                        (float) $g->volts - $median - $atRest,
+                        hypot($g->ownSigmaV, $stays === null ? 0.002 : 0.003),
+                        $m->at,
+                    ];
                 }
             }
         }
@@ -94,8 +99,8 @@ final readonly class CurrentEvidence
             }
             $e = $this->pack->groups[$k - 1];
             $e->resistanceMohm = $r * 1000;
-            $e->resistance = $r * 1000 / $healthy;
-            $e->resistanceSigma = hypot($sigma * 1000 / $healthy, 0.05);
+            $e->resistance = ($r * 1000) / $healthy;
+            $e->resistanceSigma = hypot(($sigma * 1000) / $healthy, 0.05);
         }
     }
 
@@ -109,7 +114,17 @@ final readonly class CurrentEvidence
     {
         $pack = $this->pack->record->pack;
         $top = $pack->chemistry->isPhosphate() ? self::PHOSPHATE_TOP_V : $pack->profile()->fullV - self::UNDER_FULL_V;
-        $rises = array_values(array_filter(array_map(fn (GroupVoltage $g): ?float => $rest?->group($g->group)->volts === null ? null : (float) $g->volts - $rest->group($g->group)->volts, $read), fn (?float $r): bool => $r !== null));
+        $rises = array_values(
+            array_filter(
+                array_map(
+                    fn(GroupVoltage $g): ?float => $rest?->group($g->group)->volts === null
+                        ? null
+                        : (float) $g->volts - $rest->group($g->group)->volts,
+                    $read,
+                ),
+                fn(?float $r): bool => $r !== null,
+            ),
+        );
         $rise = $rises === [] ? 0.0 : Robust::median($rises);
         foreach ($read as $g) {
             $e = $this->pack->groups[$g->group - 1];
@@ -129,7 +144,7 @@ final readonly class CurrentEvidence
     {
         $read = $solution->read();
 
-        return $read === [] ? 0.0 : Robust::median(array_map(fn (GroupVoltage $g): float => (float) $g->volts, $read));
+        return $read === [] ? 0.0 : Robust::median(array_map(fn(GroupVoltage $g): float => (float) $g->volts, $read));
     }
 
     /** Of the latest set the middle is known with slips and dead groups left out; of an earlier one the plain median stands for it. */
@@ -162,8 +177,8 @@ final readonly class CurrentEvidence
                 continue;
             }
             $when = new \DateTimeImmutable($at);
-            $before = array_values(array_filter($points, fn (array $p): bool => $p[3] !== null && $p[3] < $when));
-            $after = array_values(array_filter($points, fn (array $p): bool => $p[3] !== null && $p[3] >= $when));
+            $before = array_values(array_filter($points, fn(array $p): bool => $p[3] !== null && $p[3] < $when));
+            $after = array_values(array_filter($points, fn(array $p): bool => $p[3] !== null && $p[3] >= $when));
             if ($before === []) {
                 continue;
             }
@@ -193,12 +208,18 @@ final readonly class CurrentEvidence
     private function relaxed(Measurement $m, int $group): ?float
     {
         foreach ($this->pack->record->current() as $r) {
-            if ($r->condition !== Condition::Relaxing || $r->at === null || $m->at === null || $r->at < $m->at || $r->at->getTimestamp() - $m->at->getTimestamp() > 7200) {
+            if (
+                $r->condition !== Condition::Relaxing ||
+                $r->at === null ||
+                $m->at === null ||
+                $r->at < $m->at ||
+                $r->at->getTimestamp() - $m->at->getTimestamp() > 7200
+            ) {
                 continue;
             }
             $solution = $this->pack->solved($r);
             $v = $solution->group($group)->volts;
-            $all = array_map(fn (GroupVoltage $x): float => (float) $x->volts, $solution->read());
+            $all = array_map(fn(GroupVoltage $x): float => (float) $x->volts, $solution->read());
             if ($v === null || count($all) < 2) {
                 continue;
             }

@@ -33,7 +33,14 @@ use Heartwood\Core\Safety\Triage;
 final class Diagnoser
 {
     /** Complaints that sound groups and joints do not bring about. */
-    private const NOT_OF_GROUPS = ['dead-output', 'cuts-out-when-bumped', 'will-not-charge', 'charger-blinks-fault', 'gauge-wrong', 'modified'];
+    private const NOT_OF_GROUPS = [
+        'dead-output',
+        'cuts-out-when-bumped',
+        'will-not-charge',
+        'charger-blinks-fault',
+        'gauge-wrong',
+        'modified',
+    ];
 
     /** Neighbours that make a run, and how sure each must be. */
     private const RUN = 3;
@@ -57,24 +64,49 @@ final class Diagnoser
         $priors ??= Priors::handbook();
         $evidence = new PackEvidence($record);
         $triage ??= Triage::assess($record->inspection, $record->symptoms, $record->pack->fullVolts());
-        $situation = new Situation($record->pack, $evidence->middleV, $evidence->middleCharge ?? 0.5, $evidence->lowTogether, $evidence->middleAtTopV);
+        $situation = new Situation(
+            $record->pack,
+            $evidence->middleV,
+            $evidence->middleCharge ?? 0.5,
+            $evidence->lowTogether,
+            $evidence->middleAtTopV,
+        );
         $suspicions = self::suspicions($evidence);
         $senses = [...(new SenseChecks($record, $evidence))->findings(), ...self::readingFindings($suspicions)];
-        if (array_filter($senses, fn (Finding $f): bool => $f->code === 'sense.shifted') !== []) {
+        if (array_filter($senses, fn(Finding $f): bool => $f->code === 'sense.shifted') !== []) {
             // All leads one place off: no single one is broken beside it.
-            $senses = array_values(array_filter($senses, fn (Finding $f): bool => $f->code !== 'sense.open'));
+            $senses = array_values(array_filter($senses, fn(Finding $f): bool => $f->code !== 'sense.open'));
         }
         $sense = self::mostProbable($senses, ['sense.open', 'sense.shifted']);
         $spread = $evidence->rest === null ? null : RestSpread::of($evidence->rest, $record->pack->chemistry);
         $output = new OutputPath($record, $evidence, $situation, $priors, self::outside($evidence, true), $sense);
-        $charge = new ChargePath($record, $evidence, $situation, $priors, $output, $spread, self::outside($evidence, false), self::underCut($evidence), $sense);
+        $charge = new ChargePath(
+            $record,
+            $evidence,
+            $situation,
+            $priors,
+            $output,
+            $spread,
+            self::outside($evidence, false),
+            self::underCut($evidence),
+            $sense,
+        );
         $live = new LivePath($record, $evidence, $output);
         $outside = [...$live->findings(), ...(new OutsideChecks($record, $evidence))->findings()];
 
         $features = GroupFeatures::of($evidence);
         $chain = new GroupChain($situation, $priors);
-        $elsewhere = 1 - (1 - $output->sick()) * (1 - $charge->sick()) * (1 - self::mostProbable($outside, array_map(fn (Finding $f): string => $f->code, $outside)));
-        $pack = WholePack::believe($chain, $features, $evidence, max($elsewhere, self::pointsElsewhere($record, self::outside($evidence, true))));
+        $elsewhere =
+            1 -
+            (1 - $output->sick()) *
+                (1 - $charge->sick()) *
+                (1 - self::mostProbable($outside, array_map(fn(Finding $f): string => $f->code, $outside)));
+        $pack = WholePack::believe(
+            $chain,
+            $features,
+            $evidence,
+            max($elsewhere, self::pointsElsewhere($record, self::outside($evidence, true))),
+        );
         $blocks = new Blocks($evidence);
         $ledger = new GroupLedger($record->pack, $evidence, $features);
 
@@ -91,21 +123,28 @@ final class Diagnoser
             ...self::phantom($evidence, $output),
         ];
         $findings = self::runs(self::settled(self::once($findings), $evidence));
-        $findings = array_values(array_filter($findings, fn (Finding $f): bool => $f->probability >= Finding::LISTED));
+        $findings = array_values(array_filter($findings, fn(Finding $f): bool => $f->probability >= Finding::LISTED));
         $joints = [];
         foreach ($findings as $f) {
             $joints += $f->code === 'joint.high-resistance' ? [$f->place->number => $f->probability] : [];
         }
-        usort($findings, fn (Finding $a, Finding $b): int => self::order($a, $joints) <=> self::order($b, $joints));
+        usort($findings, fn(Finding $a, Finding $b): int => self::order($a, $joints) <=> self::order($b, $joints));
         $window = UsableWindow::of($evidence);
 
         return new Verdict(
             $triage,
-            array_map(fn (GroupBeliefs $g): array => self::groupRow($g, $evidence, $pack), array_values($pack->groups)),
+            array_map(fn(GroupBeliefs $g): array => self::groupRow($g, $evidence, $pack), array_values($pack->groups)),
             $findings,
             $window,
             self::lacks($record, $evidence),
-            $triage->state === SafetyState::Quarantine ? [] : (new NextTests($record, $evidence, $chain))->rank($pack, $output, $suspicions, $triage->state, $spread, $findings, [...$blocks->tests(), ...$output->tests(), ...$charge->tests(), ...$live->tests()]),
+            $triage->state === SafetyState::Quarantine
+                ? []
+                : (new NextTests($record, $evidence, $chain))->rank($pack, $output, $suspicions, $triage->state, $spread, $findings, [
+                    ...$blocks->tests(),
+                    ...$output->tests(),
+                    ...$charge->tests(),
+                    ...$live->tests(),
+                ]),
             (new Options($record->pack, $evidence, $window))->list($findings, $triage->state),
             $suspicions,
             $spread,
@@ -118,10 +157,15 @@ final class Diagnoser
         );
     }
 
-    /** How surely a complaint is none that a group or a joint brings about, while no group is outside its limits: one fault explains one complaint. */
+    /**
+     * How surely a complaint is none that a group or a joint brings about, while no group is outside its limits: one fault explains
+     * one complaint.
+     */
     private static function pointsElsewhere(JobRecord $record, float $outside): float
     {
-        return $record->symptoms === [] || array_diff($record->symptoms, self::NOT_OF_GROUPS) !== [] ? 0.0 : self::ELSEWHERE * (1 - $outside);
+        return $record->symptoms === [] || array_diff($record->symptoms, self::NOT_OF_GROUPS) !== []
+            ? 0.0
+            : self::ELSEWHERE * (1 - $outside);
     }
 
     /**
@@ -134,7 +178,7 @@ final class Diagnoser
         foreach ($findings as $f) {
             if ($p > 1 && $f->probability >= 0.3 && in_array($f->code, ['group.missing-cell', 'group.self-discharge'], true)) {
                 $capacity = $record->pack->groupCapacityAh() ?? PackSpec::UNKNOWN_AH;
-                $leak = max(0.001, ($evidence->groups[$f->place->number - 1]->leakPerDay ?? 0.01) * $capacity / 24);
+                $leak = max(0.001, (($evidence->groups[$f->place->number - 1]->leakPerDay ?? 0.01) * $capacity) / 24);
 
                 return ['group' => $f->place->number, 'steps' => ParallelPlan::of($p, $leak, $capacity / 2, 1e-5)['steps']];
             }
@@ -149,7 +193,7 @@ final class Diagnoser
      */
     private static function mostProbable(array $findings, array $codes): float
     {
-        return max(0.0, 0.0, ...array_map(fn (Finding $f): float => in_array($f->code, $codes, true) ? $f->probability : 0.0, $findings));
+        return max(0.0, 0.0, ...array_map(fn(Finding $f): float => in_array($f->code, $codes, true) ? $f->probability : 0.0, $findings));
     }
 
     /**
@@ -162,7 +206,7 @@ final class Diagnoser
     {
         $out = [];
         foreach ($findings as $f) {
-            $key = $f->code.'@'.$f->place->key();
+            $key = $f->code . '@' . $f->place->key();
             $other = $out[$key] ?? null;
             if ($other === null) {
                 $out[$key] = $f;
@@ -170,7 +214,14 @@ final class Diagnoser
                 continue;
             }
             [$best, $also] = $f->probability > $other->probability ? [$f, $other] : [$other, $f];
-            $out[$key] = new Finding($best->code, $best->title, $best->place, $best->probability, $best->severity, array_values(array_unique([...$best->evidence, ...$also->evidence], SORT_REGULAR)));
+            $out[$key] = new Finding(
+                $best->code,
+                $best->title,
+                $best->place,
+                $best->probability,
+                $best->severity,
+                array_values(array_unique([...$best->evidence, ...$also->evidence], SORT_REGULAR)),
+            );
         }
 
         return array_values($out);
@@ -182,15 +233,23 @@ final class Diagnoser
      */
     private static function ledger(array $findings, GroupLedger $ledger, JobRecord $record): array
     {
-        $tests = array_values(array_unique(array_map(fn (BenchTest $t): string => $t->kind, $record->currentTests())));
+        $tests = array_values(array_unique(array_map(fn(BenchTest $t): string => $t->kind, $record->currentTests())));
 
         return array_map(function (Finding $f) use ($ledger, $tests): array {
             $fault = Faults::of($f->code);
-            $done = [...array_merge([], ...array_map(fn (FeatureKind $k): array => TestKind::giving($k), $ledger->known($f->place))), ...TestKind::recordedAs(...$tests)];
+            $done = [
+                ...array_merge([], ...array_map(fn(FeatureKind $k): array => TestKind::giving($k), $ledger->known($f->place))),
+                ...TestKind::recordedAs(...$tests),
+            ];
 
             return [
                 'plain' => $fault->words()->plain,
-                'missing' => array_values(array_map(fn (TestKind $t): string => $t->value, array_filter($fault->tests(), fn (TestKind $t): bool => ! in_array($t, $done, true)))),
+                'missing' => array_values(
+                    array_map(
+                        fn(TestKind $t): string => $t->value,
+                        array_filter($fault->tests(), fn(TestKind $t): bool => !in_array($t, $done, true)),
+                    ),
+                ),
                 'overturn' => $fault->words()->overturn,
             ];
         }, $findings);
@@ -213,7 +272,7 @@ final class Diagnoser
 
         return array_map(function (Finding $f) use ($at): Finding {
             $own = $at[$f->code] ?? [];
-            if ($f->place->kind !== 'group' || ! isset($own[$f->place->number])) {
+            if ($f->place->kind !== 'group' || !isset($own[$f->place->number])) {
                 return $f;
             }
             $from = $to = $f->place->number;
@@ -224,7 +283,12 @@ final class Diagnoser
                 $to++;
             }
 
-            return $to - $from + 1 < self::RUN ? $f : new Finding($f->code, $f->title, $f->place, $f->probability, $f->severity, [...$f->evidence, new Evidence("groups $from to $to alike: one of a run", 0.0, 'derived')]);
+            return $to - $from + 1 < self::RUN
+                ? $f
+                : new Finding($f->code, $f->title, $f->place, $f->probability, $f->severity, [
+                    ...$f->evidence,
+                    new Evidence("groups $from to $to alike: one of a run", 0.0, 'derived'),
+                ]);
         }, $findings);
     }
 
@@ -236,8 +300,13 @@ final class Diagnoser
      */
     private static function settled(array $findings, PackEvidence $evidence): array
     {
-        return array_map(fn (Finding $f): Finding => in_array($f->code, ['group.self-discharge', 'group.undercharged', 'group.low-capacity'], true) && isset($evidence->bleeding[$f->place->number])
-            ? new Finding($f->code, $f->title, $f->place, $f->probability * 0.1, $f->severity, $f->evidence) : $f, $findings);
+        return array_map(
+            fn(Finding $f): Finding => in_array($f->code, ['group.self-discharge', 'group.undercharged', 'group.low-capacity'], true) &&
+            isset($evidence->bleeding[$f->place->number])
+                ? new Finding($f->code, $f->title, $f->place, $f->probability * 0.1, $f->severity, $f->evidence)
+                : $f,
+            $findings,
+        );
     }
 
     /**
@@ -248,7 +317,10 @@ final class Diagnoser
     {
         // One weak joint is spread over the two taps it may sit at: together they say how sure it is.
         $tap = $f->place->number;
-        $p = $f->code === 'joint.high-resistance' ? min(1.0, $f->probability + max($joints[$tap - 1] ?? 0.0, $joints[$tap + 1] ?? 0.0)) : $f->probability;
+        $p =
+            $f->code === 'joint.high-resistance'
+                ? min(1.0, $f->probability + max($joints[$tap - 1] ?? 0.0, $joints[$tap + 1] ?? 0.0))
+                : $f->probability;
         // What other findings bring about comes behind its cause.
         $weight = $f->severity->weight() * (in_array($f->code, self::FOLLOWS, true) ? self::BEHIND : 1.0);
 
@@ -294,7 +366,7 @@ final class Diagnoser
         $out = [];
         foreach ($evidence->solutions as $solution) {
             foreach ($solution->suspicions as $s) {
-                $out[$s->kind.'/'.$s->text] = $s;
+                $out[$s->kind . '/' . $s->text] = $s;
             }
         }
 
@@ -308,25 +380,41 @@ final class Diagnoser
             $e = $evidence->extremes;
             $p = $e->over(RestSpread::lastLimit($evidence->record->pack->chemistry));
 
-            return [new Finding(
-                'pack.spread', 'Groups too far apart to charge as a pack', Place::pack(), $p, Severity::Stop,
-                [new Evidence(sprintf('the lowest group is given as %.3f V, the highest as %.3f V: %.0f mV apart', $e->lowestV, $e->highestV, 1000 * $e->spreadV()), Odds::decibans($p), $e->reported ? 'reported' : 'measured')],
-            )];
+            return [
+                new Finding('pack.spread', 'Groups too far apart to charge as a pack', Place::pack(), $p, Severity::Stop, [
+                    new Evidence(
+                        sprintf(
+                            'the lowest group is given as %.3f V, the highest as %.3f V: %.0f mV apart',
+                            $e->lowestV,
+                            $e->highestV,
+                            1000 * $e->spreadV(),
+                        ),
+                        Odds::decibans($p),
+                        $e->reported ? 'reported' : 'measured',
+                    ),
+                ]),
+            ];
         }
         if ($spread === null || $evidence->relaxing) {
             return [];
         }
-        if (max([0.0, ...array_map(fn (GroupEvidence $g): float => $g->doubtProbability, $evidence->groups)]) >= self::DOUBTED) {
-            return [new Finding(
-                'pack.spread', 'Groups too far apart to charge as a pack', Place::pack(), $spread->overLast, Severity::Stop,
-                [new Evidence('it hangs on a reading that is doubted: if that is right, the groups are too far apart', Odds::decibans($spread->overLast), 'derived')],
-            )];
+        if (max([0.0, ...array_map(fn(GroupEvidence $g): float => $g->doubtProbability, $evidence->groups)]) >= self::DOUBTED) {
+            return [
+                new Finding('pack.spread', 'Groups too far apart to charge as a pack', Place::pack(), $spread->overLast, Severity::Stop, [
+                    new Evidence(
+                        'it hangs on a reading that is doubted: if that is right, the groups are too far apart',
+                        Odds::decibans($spread->overLast),
+                        'derived',
+                    ),
+                ]),
+            ];
         }
 
-        return [new Finding(
-            'pack.spread', 'Groups too far apart to charge as a pack', Place::pack(), $spread->overLast, Severity::Stop,
-            [new Evidence(rtrim($spread->sentence(), '.'), Odds::decibans($spread->overLast), 'derived')],
-        )];
+        return [
+            new Finding('pack.spread', 'Groups too far apart to charge as a pack', Place::pack(), $spread->overLast, Severity::Stop, [
+                new Evidence(rtrim($spread->sentence(), '.'), Odds::decibans($spread->overLast), 'derived'),
+            ]),
+        ];
     }
 
     /**
@@ -341,11 +429,21 @@ final class Diagnoser
             $place = $s->tap !== null ? Place::tap($s->tap) : ($s->groups !== [] ? Place::group($s->groups[0]) : Place::pack());
             $out[] = new Finding(
                 $board ? 'sense.open' : 'reading.inconsistent',
-                $board ? "The board's sense lead at tap {$s->tap} is broken or loose" : (count($s->readings) > 1 && $s->kind === 'closure-tie' ? 'Readings contradict one another' : 'A reading is off or the probe slipped'),
+                $board
+                    ? "The board's sense lead at tap {$s->tap} is broken or loose"
+                    : (count($s->readings) > 1 && $s->kind === 'closure-tie'
+                        ? 'Readings contradict one another'
+                        : 'A reading is off or the probe slipped'),
                 $place,
                 $s->probability,
                 $board ? Severity::Fix : Severity::Note,
-                [new Evidence(trim($s->text.' '.($s->kind === 'closure-tie' ? $s->settleText() : '')), 10 * log10($s->probability / max(0.01, 1 - $s->probability)), $board ? 'reported' : 'derived')],
+                [
+                    new Evidence(
+                        trim($s->text . ' ' . ($s->kind === 'closure-tie' ? $s->settleText() : '')),
+                        10 * log10($s->probability / max(0.01, 1 - $s->probability)),
+                        $board ? 'reported' : 'derived',
+                    ),
+                ],
             );
         }
 
@@ -357,16 +455,22 @@ final class Diagnoser
     {
         $v = $evidence->outputV;
         $sum = $evidence->rest?->packV;
-        if (! $output->dead || $output->alive || $v === null || $sum === null || $v < 0.02 * $sum || $evidence->outputInput === 'low') {
+        if (!$output->dead || $output->alive || $v === null || $sum === null || $v < 0.02 * $sum || $evidence->outputInput === 'low') {
             return [];
         }
         $low = $evidence->outputLowImpedanceV;
         $p = $low === null ? 0.7 : ($low < 0.3 * $v ? 0.97 : 0.1);
 
-        return [new Finding(
-            'reading.phantom', 'The output voltage only floats', Place::pack(), $p, Severity::Note,
-            [new Evidence($low === null ? sprintf('%.2f V on a high-impedance meter, %.2f V in the cells', $v, $sum) : sprintf('%.2f V at high impedance, %.2f V at low', $v, $low), $low === null ? 4.0 : 15.0)],
-        )];
+        return [
+            new Finding('reading.phantom', 'The output voltage only floats', Place::pack(), $p, Severity::Note, [
+                new Evidence(
+                    $low === null
+                        ? sprintf('%.2f V on a high-impedance meter, %.2f V in the cells', $v, $sum)
+                        : sprintf('%.2f V at high impedance, %.2f V at low', $v, $low),
+                    $low === null ? 4.0 : 15.0,
+                ),
+            ]),
+        ];
     }
 
     /** @return array<string, mixed> */
@@ -393,7 +497,7 @@ final class Diagnoser
             'basis' => $e->across ? 'measured' : 'derived',
             'across' => $e->across,
             'doubt' => $e->doubt,
-            'states' => array_map(fn (float $x): float => round($x, 4), $states),
+            'states' => array_map(fn(float $x): float => round($x, 4), $states),
         ];
     }
 
@@ -401,11 +505,11 @@ final class Diagnoser
     private static function lacks(JobRecord $record, PackEvidence $evidence): array
     {
         $out = [];
-        $unread = array_values(array_filter($evidence->groups, fn (GroupEvidence $e): bool => $e->restV === null));
+        $unread = array_values(array_filter($evidence->groups, fn(GroupEvidence $e): bool => $e->restV === null));
         if (count($unread) === count($evidence->groups)) {
             $out[] = 'no rest voltages';
         } elseif ($unread !== []) {
-            $out[] = 'no reading of group '.implode(', ', array_map(fn (GroupEvidence $e): string => (string) $e->group, $unread));
+            $out[] = 'no reading of group ' . implode(', ', array_map(fn(GroupEvidence $e): string => (string) $e->group, $unread));
         }
         if ($evidence->restFromBoard) {
             $out[] = 'group voltages come from the board only: no meter reading beside them';
@@ -416,13 +520,16 @@ final class Diagnoser
         if ($evidence->rest !== null && $evidence->rest->redundancy === 0 && $unread !== $evidence->groups) {
             $out[] = 'no redundant reading: a slip cannot be told from a fault';
         }
-        if (! $evidence->underLoad && ! $evidence->onCharge) {
+        if (!$evidence->underLoad && !$evidence->onCharge) {
             $out[] = 'no reading under load';
         }
         if ($evidence->leakDays < 0.5) {
             $out[] = 'no second rest reading: a leak cannot be told yet';
         }
-        if ($evidence->packCapacityAh === null && array_filter($evidence->groups, fn (GroupEvidence $e): bool => $e->capacity !== null) === []) {
+        if (
+            $evidence->packCapacityAh === null &&
+            array_filter($evidence->groups, fn(GroupEvidence $e): bool => $e->capacity !== null) === []
+        ) {
             $out[] = 'no measured capacity';
         }
         if ($evidence->outputV === null && $evidence->outputLowImpedanceV === null) {

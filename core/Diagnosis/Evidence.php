@@ -8,9 +8,7 @@ namespace Heartwood\Core\Diagnosis;
 final readonly class Evidence
 {
     /** @param  'measured'|'derived'|'assumed'|'predicted'|'reported'  $basis */
-    public function __construct(public string $text, public float $decibans, public string $basis = 'measured')
-    {
-    }
+    public function __construct(public string $text, public float $decibans, public string $basis = 'measured') {}
 
     /** @return array{text: string, decibans: float, basis: string} */
     public function toArray(): array

@@ -122,7 +122,10 @@ final class EvidenceDraft
 
     public float $unpluggedDays = 0.0;
 
-    /** @var array<int, float> volts that groups fell between two rests on the flat part of a phosphate curve, where that says nothing of a leak */
+    /**
+     * @var array<int, float> volts that groups fell between two rests on the flat part of a phosphate curve, where that says nothing
+     * of a leak
+     */
     public array $fellOnPlateau = [];
 
     /** Whether groups at one end sink together with the sense plug in and not with it out; null while nobody tried. */
@@ -164,10 +167,10 @@ final class EvidenceDraft
     private function sittings(): array
     {
         $sittings = [];
-        $rested = array_filter($this->record->current(), fn (Measurement $m): bool => $m->isRest() && $this->network($m) !== []) !== [];
+        $rested = array_filter($this->record->current(), fn(Measurement $m): bool => $m->isRest() && $this->network($m) !== []) !== [];
         foreach ($this->record->current() as $m) {
             // A pack that was never read at rest is judged by what was read while it relaxed, with a wider sigma.
-            if (! $m->isRest() && ($rested || $m->condition !== Condition::Relaxing)) {
+            if (!$m->isRest() && ($rested || $m->condition !== Condition::Relaxing)) {
                 continue;
             }
             $readings = $this->network($m);
@@ -175,9 +178,13 @@ final class EvidenceDraft
                 continue;
             }
             $last = array_key_last($sittings);
-            $near = $last !== null && $sittings[$last]['board'] === $m->fromBoard && $m->at !== null && $sittings[$last]['at'] !== null
-                && $m->at->getTimestamp() - $sittings[$last]['at']->getTimestamp() <= self::SAME_SITTING_S
-                && ! $this->touchedBetween($sittings[$last]['at'], $m->at, null);
+            $near =
+                $last !== null &&
+                $sittings[$last]['board'] === $m->fromBoard &&
+                $m->at !== null &&
+                $sittings[$last]['at'] !== null &&
+                $m->at->getTimestamp() - $sittings[$last]['at']->getTimestamp() <= self::SAME_SITTING_S &&
+                !$this->touchedBetween($sittings[$last]['at'], $m->at, null);
             $joined = $near ? $this->joined($sittings[$last]['readings'], $readings) : null;
             if ($near && $joined !== null) {
                 $sittings[$last]['readings'] = $joined;
@@ -189,20 +196,26 @@ final class EvidenceDraft
 
         // What the board said before its wires were repaired is past; of several reports the last one is what it sees.
         $repaired = $this->lastEvent('wire-repaired');
-        $sittings = array_values(array_filter($sittings, fn (array $s): bool => ! $s['board'] || $repaired === null || $s['at'] === null || $s['at'] >= $repaired));
-        $boards = array_keys(array_filter($sittings, fn (array $s): bool => $s['board']));
+        $sittings = array_values(
+            array_filter($sittings, fn(array $s): bool => !$s['board'] || $repaired === null || $s['at'] === null || $s['at'] >= $repaired),
+        );
+        $boards = array_keys(array_filter($sittings, fn(array $s): bool => $s['board']));
 
-        return array_map(function (array $s, int $i) use ($boards): array {
-            $solution = ReadingNetwork::solve($s['readings'], $this->record->pack->series, $this->record->pack->profile()->fullV);
-            if (! $s['board'] || $i === end($boards)) {
-                $this->solutions[] = $solution;
-            }
-            if (count($s['sets']) === 1 && $s['first']->isRest()) {
-                $this->alone[$s['first']->id] = $solution;
-            }
+        return array_map(
+            function (array $s, int $i) use ($boards): array {
+                $solution = ReadingNetwork::solve($s['readings'], $this->record->pack->series, $this->record->pack->profile()->fullV);
+                if (!$s['board'] || $i === end($boards)) {
+                    $this->solutions[] = $solution;
+                }
+                if (count($s['sets']) === 1 && $s['first']->isRest()) {
+                    $this->alone[$s['first']->id] = $solution;
+                }
 
-            return ['solution' => $solution, 'at' => $s['at'], 'board' => $s['board'], 'first' => $s['first']];
-        }, $sittings, array_keys($sittings));
+                return ['solution' => $solution, 'at' => $s['at'], 'board' => $s['board'], 'first' => $s['first']];
+            },
+            $sittings,
+            array_keys($sittings),
+        );
     }
 
     public function lastEvent(string $kind): ?\DateTimeImmutable
@@ -268,7 +281,8 @@ final class EvidenceDraft
     /** Whether a set was taken before the groups had come to rest. */
     public function relaxes(Measurement $m): bool
     {
-        return $m->condition === Condition::Relaxing || ($m->restedMin !== null && $m->restedMin < $this->record->pack->chemistry->restMinutes());
+        return $m->condition === Condition::Relaxing ||
+            ($m->restedMin !== null && $m->restedMin < $this->record->pack->chemistry->restMinutes());
     }
 
     /** @return list<NetworkReading> */
@@ -290,29 +304,44 @@ final class EvidenceDraft
     /** One set by itself, groups allowed to stand above full while charge flows. */
     public function solved(Measurement $m): NetworkSolution
     {
-        return $this->solvedSets[$m->id] ??= ReadingNetwork::solve($this->still($m), $this->record->pack->series, $this->record->pack->profile()->fullV + ReadingNetwork::ABOVE_FULL_V);
+        return $this->solvedSets[$m->id] ??= ReadingNetwork::solve(
+            $this->still($m),
+            $this->record->pack->series,
+            $this->record->pack->profile()->fullV + ReadingNetwork::ABOVE_FULL_V,
+        );
     }
 
     /** @return list<float|null> volts of the groups as this set by itself gives them, as read, null where it says nothing */
     public function voltsOf(Measurement $m): array
     {
-        $solution = $this->alone[$m->id] ?? ReadingNetwork::solve($this->network($m), $this->record->pack->series, $this->record->pack->profile()->fullV + ($m->isRest() ? 0.0 : ReadingNetwork::ABOVE_FULL_V));
+        $solution =
+            $this->alone[$m->id] ??
+            ReadingNetwork::solve(
+                $this->network($m),
+                $this->record->pack->series,
+                $this->record->pack->profile()->fullV + ($m->isRest() ? 0.0 : ReadingNetwork::ABOVE_FULL_V),
+            );
 
-        return array_map(fn (GroupVoltage $g): ?float => $g->volts === null ? null : round($g->volts, GroupVoltage::DECIMALS), $solution->groups);
+        return array_map(
+            fn(GroupVoltage $g): ?float => $g->volts === null ? null : round($g->volts, GroupVoltage::DECIMALS),
+            $solution->groups,
+        );
     }
 
     /** @return list<NetworkReading> the readings of a set under current as if taken at one moment */
     private function still(Measurement $m): array
     {
         $readings = $this->network($m);
-        if (! $m->underCurrent()) {
+        if (!$m->underCurrent()) {
             return $readings;
         }
         $rest = [];
         foreach ($this->restNear($m->at)?->read() ?? [] as $g) {
             $rest[$g->group] = (float) $g->volts;
         }
-        $seconds = array_values(array_map(fn (Reading $r): ?float => $r->atS, array_filter($m->readings, fn (Reading $r): bool => $r->isBetweenTaps())));
+        $seconds = array_values(
+            array_map(fn(Reading $r): ?float => $r->atS, array_filter($m->readings, fn(Reading $r): bool => $r->isBetweenTaps())),
+        );
 
         return Drift::without(Drift::of($readings, $seconds, $rest), $readings, $seconds);
     }
@@ -320,10 +349,10 @@ final class EvidenceDraft
     /** @param  list<array{solution: NetworkSolution, at: ?\DateTimeImmutable, board: bool, first: Measurement}>  $sittings */
     private function readRest(array $sittings): void
     {
-        $meter = array_values(array_filter($sittings, fn (array $s): bool => ! $s['board'] && $s['solution']->read() !== []));
-        $board = array_values(array_filter($sittings, fn (array $s): bool => $s['board']));
+        $meter = array_values(array_filter($sittings, fn(array $s): bool => !$s['board'] && $s['solution']->read() !== []));
+        $board = array_values(array_filter($sittings, fn(array $s): bool => $s['board']));
         $this->boardRest = $board === [] ? null : $board[count($board) - 1]['solution'];
-        $use = $meter !== [] ? $meter[count($meter) - 1] : ($sittings[count($sittings) - 1] ?? null);
+        $use = $meter !== [] ? $meter[count($meter) - 1] : $sittings[count($sittings) - 1] ?? null;
         if ($use === null) {
             $this->extremes = Extremes::latest($this->record, null);
 
@@ -331,7 +360,10 @@ final class EvidenceDraft
         }
         $this->extremes = Extremes::latest($this->record, $use['at'] ?? null);
         $this->rest = $use['solution'];
-        $this->restSets = array_map(fn (array $s): array => ['solution' => $s['solution'], 'at' => $s['at']], $meter !== [] ? $meter : [$use]);
+        $this->restSets = array_map(
+            fn(array $s): array => ['solution' => $s['solution'], 'at' => $s['at']],
+            $meter !== [] ? $meter : [$use],
+        );
         $this->restFromBoard = $use['board'];
         $this->relaxing = $this->relaxes($use['first']);
         $extra = $this->relaxing ? 0.015 : 0.0;
@@ -343,12 +375,17 @@ final class EvidenceDraft
             $e->across = $g->across;
             $e->doubt = $g->doubt;
             $e->doubtProbability = $g->doubtProbability;
-            if ($g->doubt === null && $g->volts > $this->record->pack->lowCutV() && $g->volts < $this->record->pack->profile()->fullV + 0.1) {
+            if (
+                $g->doubt === null &&
+                $g->volts > $this->record->pack->lowCutV() &&
+                $g->volts < $this->record->pack->profile()->fullV + 0.1
+            ) {
                 $plausible[] = (float) $g->volts;
             }
         }
-        $all = array_map(fn (GroupVoltage $g): float => (float) $g->volts, $this->rest->read());
-        $this->lowTogether = count($all) >= 3 && min($all) > 0.0 && max($all) < $this->record->pack->lowCutV() && max($all) - min($all) < self::ALIKE_V;
+        $all = array_map(fn(GroupVoltage $g): float => (float) $g->volts, $this->rest->read());
+        $this->lowTogether =
+            count($all) >= 3 && min($all) > 0.0 && max($all) < $this->record->pack->lowCutV() && max($all) - min($all) < self::ALIKE_V;
         if ($plausible === []) {
             return;
         }
@@ -364,7 +401,10 @@ final class EvidenceDraft
             $charge = $this->chargeAt($v) - $this->middleCharge;
             $sigmaV = Robust::quadrature($g->ownSigmaV, $this->curve->onPlateau($v) ? self::PLATEAU_SIGMA_V : 0.002, $extra / 2);
             $e->charge = $charge;
-            $e->chargeSigma = max($sigmaV / $this->secant($v, $this->middleV), $this->curve->onPlateau($v) ? self::PLATEAU_SIGMA * max(0.0, 1 - abs($v - $this->middleV) / self::PLATEAU_APART_V) : 0.0);
+            $e->chargeSigma = max(
+                $sigmaV / $this->secant($v, $this->middleV),
+                $this->curve->onPlateau($v) ? self::PLATEAU_SIGMA * max(0.0, 1 - abs($v - $this->middleV) / self::PLATEAU_APART_V) : 0.0,
+            );
         }
     }
 
@@ -394,10 +434,10 @@ final class EvidenceDraft
         if ($this->rest === null || $this->middleV === null) {
             return null;
         }
-        $sigmas = array_map(fn (GroupVoltage $g): float => $g->ownSigmaV, $this->rest->read());
+        $sigmas = array_map(fn(GroupVoltage $g): float => $g->ownSigmaV, $this->rest->read());
         $sigma = sqrt(2.0) * ($sigmas === [] ? 0.001 : Robust::median($sigmas)) + 0.0015;
 
-        return max(0.25, 2 * $sigma / $this->secant($this->middleV, $this->middleV) / (0.10 / 30));
+        return max(0.25, (2 * $sigma) / $this->secant($this->middleV, $this->middleV) / (0.1 / 30));
     }
 
     /**
@@ -467,7 +507,7 @@ final class EvidenceDraft
                 $out[] = ['at' => self::moment(new \DateTimeImmutable($at)), 'group' => $event->object('where')->int('group')];
             }
         }
-        usort($out, fn (array $a, array $b): int => $a['at'] <=> $b['at']);
+        usort($out, fn(array $a, array $b): int => $a['at'] <=> $b['at']);
 
         return $out;
     }
@@ -488,7 +528,7 @@ final class EvidenceDraft
         foreach ($this->record->current() as $m) {
             $this->boardFlags = $m->flags !== [] ? $m->flags : $this->boardFlags;
             foreach ($m->readings as $r) {
-                $volts = $r->from[0] === 'P' && $r->from === 'P+' || $r->from === 'C+' ? -$r->volts : $r->volts;
+                $volts = ($r->from[0] === 'P' && $r->from === 'P+') || $r->from === 'C+' ? -$r->volts : $r->volts;
                 if ($r->isOutput() && $m->condition === Condition::Rest) {
                     $this->outputLowestV = min($this->outputLowestV ?? INF, $volts);
                     if ($m->instrument->input === 'low') {

@@ -15,9 +15,7 @@ final readonly class Extremes
 
     private const METER_V = 0.002;
 
-    private function __construct(public float $lowestV, public float $highestV, public bool $reported, private float $sigmaV)
-    {
-    }
+    private function __construct(public float $lowestV, public float $highestV, public bool $reported, private float $sigmaV) {}
 
     /**
      * The latest set at rest that gives both and no single readings.
@@ -28,8 +26,19 @@ final readonly class Extremes
     {
         $out = null;
         foreach ($record->current() as $m) {
-            if ($m->isRest() && $m->readings === [] && $m->highestV !== null && $m->lowestV !== null && ($since === null || $m->at === null || $m->at > $since)) {
-                $out = new self(min($m->lowestV, $m->highestV), max($m->lowestV, $m->highestV), $m->fromBoard, M_SQRT2 * ($m->fromBoard ? self::BOARD_V : self::METER_V));
+            if (
+                $m->isRest() &&
+                $m->readings === [] &&
+                $m->highestV !== null &&
+                $m->lowestV !== null &&
+                ($since === null || $m->at === null || $m->at > $since)
+            ) {
+                $out = new self(
+                    min($m->lowestV, $m->highestV),
+                    max($m->lowestV, $m->highestV),
+                    $m->fromBoard,
+                    M_SQRT2 * ($m->fromBoard ? self::BOARD_V : self::METER_V),
+                );
             }
         }
 

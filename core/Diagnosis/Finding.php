@@ -21,8 +21,7 @@ final readonly class Finding
         public float $probability,
         public Severity $severity,
         public array $evidence,
-    ) {
-    }
+    ) {}
 
     /** @return array<string, mixed> */
     public function toArray(): array
@@ -33,7 +32,7 @@ final readonly class Finding
             'where' => $this->place->toArray(),
             'probability' => round(min(0.999, max(0.0, $this->probability)), 3),
             'severity' => $this->severity->value,
-            'evidence' => array_map(fn (Evidence $e): array => $e->toArray(), $this->evidence),
+            'evidence' => array_map(fn(Evidence $e): array => $e->toArray(), $this->evidence),
         ];
     }
 }

@@ -6,7 +6,8 @@ namespace Heartwood\Core\Diagnosis;
 
 /**
  * What readers gather of one group while evidence is assembled; `GroupEvidence` is what comes of it.
- * Volts at rest; charge against the pack's middle as a fraction, its sigma without the curve's slope; leak as a fraction of capacity a day beyond the
+ * Volts at rest; charge against the pack's middle as a fraction, its sigma without the curve's slope; leak as a fraction of capacity
+ * a day beyond the
  * median group; resistance beyond the median group over a healthy group's; capacity over what the group should hold.
  */
 final class GroupDraft
@@ -74,7 +75,10 @@ final class GroupDraft
 
     public ?float $aheadAtBottom = null;
 
-    /** What would have to resist to explain that by the discharge current alone, over a healthy group's resistance; null when the current is not known. */
+    /**
+     * What would have to resist to explain that by the discharge current alone, over a healthy group's resistance; null when the
+     * current is not known.
+     */
     public ?float $bottomAsResistance = null;
 
     /** Volts over the median that stay once a charge current has stopped. */
@@ -83,7 +87,5 @@ final class GroupDraft
     /** Volts that it rises on charge beyond what the others rise. */
     public ?float $jump = null;
 
-    public function __construct(public readonly int $group)
-    {
-    }
+    public function __construct(public readonly int $group) {}
 }

@@ -6,7 +6,8 @@ namespace Heartwood\Core\Diagnosis;
 
 /**
  * What has been measured about one group, each with 1 sigma, null where nothing was. Never written again.
- * Volts at rest; charge against the pack's middle as a fraction, its sigma without the curve's slope; leak as a fraction of capacity a day beyond the
+ * Volts at rest; charge against the pack's middle as a fraction, its sigma without the curve's slope; leak as a fraction of capacity
+ * a day beyond the
  * median group; resistance beyond the median group over a healthy group's; capacity over what the group should hold.
  */
 final readonly class GroupEvidence
@@ -76,7 +77,10 @@ final readonly class GroupEvidence
 
     public ?float $aheadAtBottom;
 
-    /** What would have to resist to explain that by the discharge current alone, over a healthy group's resistance; null when the current is not known. */
+    /**
+     * What would have to resist to explain that by the discharge current alone, over a healthy group's resistance; null when the
+     * current is not known.
+     */
     public ?float $bottomAsResistance;
 
     /** Volts over the median that stay once a charge current has stopped. */

@@ -28,9 +28,7 @@ final readonly class GroupLedger
     /** Below this a state is not worth a line. */
     private const LEAST = 0.03;
 
-    public function __construct(private PackSpec $pack, private PackEvidence $evidence, private GroupFeatures $features)
-    {
-    }
+    public function __construct(private PackSpec $pack, private PackEvidence $evidence, private GroupFeatures $features) {}
 
     /** @return list<Finding> */
     public function findings(WholePack $pack): array
@@ -45,7 +43,14 @@ final readonly class GroupLedger
                     continue;
                 }
                 $fault = Faults::of($code);
-                $out[] = new Finding($code, $fault->words()->titleAt($k), Place::group($k), $p, $this->severity($fault, $k), $this->evidence($g, $code));
+                $out[] = new Finding(
+                    $code,
+                    $fault->words()->titleAt($k),
+                    Place::group($k),
+                    $p,
+                    $this->severity($fault, $k),
+                    $this->evidence($g, $code),
+                );
             }
         }
         foreach ($pack->joints as $tap => $p) {
@@ -60,9 +65,10 @@ final readonly class GroupLedger
     /** Whether anything was measured that speaks of a joint: itself, or the groups beside it under current. */
     private function spoken(int $tap): bool
     {
-        $beside = [...($this->features->groups[$tap] ?? []), ...($this->features->groups[$tap + 1] ?? [])];
+        $beside = [...$this->features->groups[$tap] ?? [], ...$this->features->groups[$tap + 1] ?? []];
 
-        return $this->features->joints[$tap] !== [] || array_filter($beside, fn (Feature $f): bool => in_array($f->kind, [FeatureKind::Resistance, FeatureKind::Jump], true)) !== [];
+        return $this->features->joints[$tap] !== [] ||
+            array_filter($beside, fn(Feature $f): bool => in_array($f->kind, [FeatureKind::Resistance, FeatureKind::Jump], true)) !== [];
     }
 
     private function joint(int $tap, float $p, WholePack $pack): Finding
@@ -72,17 +78,36 @@ final readonly class GroupLedger
             $g = $pack->groups[$k] ?? null;
             $best = $g !== null && ($best === null || $g->p(WeakJoint::CODE) > $best->p(WeakJoint::CODE)) ? $g : $best;
         }
-        $own = array_map(fn (Feature $f): Evidence => new Evidence($f->words, in_array($f->outcome, ['bad', 'hot', 'cured'], true) ? 15.0 : -15.0, $f->basis), $this->features->joints[$tap]);
-        $evidence = [...$own, ...($best === null ? [] : $this->evidence($best, WeakJoint::CODE))];
+        $own = array_map(
+            fn(Feature $f): Evidence => new Evidence(
+                $f->words,
+                in_array($f->outcome, ['bad', 'hot', 'cured'], true) ? 15.0 : -15.0,
+                $f->basis,
+            ),
+            $this->features->joints[$tap],
+        );
+        $evidence = [...$own, ...$best === null ? [] : $this->evidence($best, WeakJoint::CODE)];
         $cured = $this->evidence->retightened[$tap] ?? null;
         $words = Faults::of(WeakJoint::CODE)->words();
         if ($cured === null) {
             return new Finding(WeakJoint::CODE, $words->titleAt($tap), Place::joint($tap), $p, Severity::Fix, $evidence);
         }
 
-        return new Finding(WeakJoint::CODE, "The joint at tap $tap was loose: good since it was re-tightened, look again in a week", Place::joint($tap), $p, Severity::Watch, [
-            new Evidence(sprintf('re-tightening took its excess from %.1f to %.1f mohm', $cured[0], max(0.0, $cured[1])), 12.0, 'derived'), ...$evidence,
-        ]);
+        return new Finding(
+            WeakJoint::CODE,
+            "The joint at tap $tap was loose: good since it was re-tightened, look again in a week",
+            Place::joint($tap),
+            $p,
+            Severity::Watch,
+            [
+                new Evidence(
+                    sprintf('re-tightening took its excess from %.1f to %.1f mohm', $cured[0], max(0.0, $cured[1])),
+                    12.0,
+                    'derived',
+                ),
+                ...$evidence,
+            ],
+        );
     }
 
     private function severity(Fault $fault, int $k): Severity
@@ -115,7 +140,7 @@ final readonly class GroupLedger
         if ($e->doubt !== null) {
             $items[] = new Evidence($e->doubt, -10 * log10(1 / max(0.02, 1 - $e->doubtProbability)), 'derived');
         }
-        usort($items, fn (Evidence $a, Evidence $b): int => abs($b->decibans) <=> abs($a->decibans));
+        usort($items, fn(Evidence $a, Evidence $b): int => abs($b->decibans) <=> abs($a->decibans));
 
         return $items === [] ? [new Evidence('nothing measured about it yet: only how often packs fail this way', 0.0, 'assumed')] : $items;
     }
@@ -129,6 +154,11 @@ final readonly class GroupLedger
     {
         $k = $place->kind === 'joint' ? max(1, $place->number) : $place->number;
 
-        return in_array($place->kind, ['group', 'joint'], true) ? array_map(fn (Feature $f): FeatureKind => $f->kind, [...($this->features->groups[$k] ?? []), ...($place->kind === 'joint' ? $this->features->joints[$place->number] : [])]) : [];
+        return in_array($place->kind, ['group', 'joint'], true)
+            ? array_map(fn(Feature $f): FeatureKind => $f->kind, [
+                ...$this->features->groups[$k] ?? [],
+                ...$place->kind === 'joint' ? $this->features->joints[$place->number] : [],
+            ])
+            : [];
     }
 }

@@ -23,9 +23,7 @@ final readonly class LeakEvidence
     /** Sittings at rest that are compared each with each (assumed: a pack is seldom read at rest more often). */
     private const MOST_COMPARED = 40;
 
-    public function __construct(private EvidenceDraft $pack)
-    {
-    }
+    public function __construct(private EvidenceDraft $pack) {}
 
     /**
      * Leak from the first and the last rest sitting, less the median group's (handbook "Self-discharge").
@@ -34,10 +32,10 @@ final readonly class LeakEvidence
      */
     public function read(array $sittings): void
     {
-        $timed = array_values(array_filter($sittings, fn (array $s): bool => $s['at'] !== null && ! $s['board']));
+        $timed = array_values(array_filter($sittings, fn(array $s): bool => $s['at'] !== null && !$s['board']));
         if (count($timed) < 2) {
             // The board's own reports, when nobody read twice with a meter.
-            $timed = array_values(array_filter($sittings, fn (array $s): bool => $s['at'] !== null && $s['board']));
+            $timed = array_values(array_filter($sittings, fn(array $s): bool => $s['at'] !== null && $s['board']));
         }
         if (count($timed) < 2) {
             return;
@@ -52,10 +50,17 @@ final readonly class LeakEvidence
                 $certain = $certain || $this->plugOut($timed[$i - 1]['first']) || $this->unpluggedAfter($timed[$i - 1]['at']);
             }
         }
-        $in = $this->clearest($out === [] ? $timed : array_values(array_filter($timed, fn (array $s): bool => ! $this->plugOut($s['first']))));
+        $in = $this->clearest(
+            $out === [] ? $timed : array_values(array_filter($timed, fn(array $s): bool => !$this->plugOut($s['first']))),
+        );
         foreach ($out as $k => $cells) {
             $board = $in[$k] ?? null;
-            if ($board !== null && 3 * hypot($board['noise'], $cells['noise']) < $board['rate'] - $cells['rate'] && $board['rate'] > 0.003 && $cells['rate'] < 0.4 * $board['rate']) {
+            if (
+                $board !== null &&
+                3 * hypot($board['noise'], $cells['noise']) < $board['rate'] - $cells['rate'] &&
+                $board['rate'] > 0.003 &&
+                $cells['rate'] < 0.4 * $board['rate']
+            ) {
                 $this->pack->bleeding[$k] = [$board['rate'], max(0.0, $cells['rate'])];
             }
         }
@@ -66,13 +71,18 @@ final readonly class LeakEvidence
             $n = count($this->pack->groups);
             if ($sunk === range($sunk[0], $sunk[0] + count($sunk) - 1) && ($sunk[0] === 1 || end($sunk) === $n)) {
                 $this->pack->drainByPlug = true;
-                $this->pack->drainRun = [$sunk[0], end($sunk), Robust::median(array_map(fn (array $b): float => $b[0], array_values($this->pack->bleeding))) * self::days($timed[0], $timed[count($timed) - 1])];
+                $this->pack->drainRun = [
+                    $sunk[0],
+                    end($sunk),
+                    Robust::median(array_map(fn(array $b): float => $b[0], array_values($this->pack->bleeding))) *
+                    self::days($timed[0], $timed[count($timed) - 1]),
+                ];
                 $this->pack->bleeding = [];
             }
         } elseif ($out !== [] && $certain && $this->pack->bleeding === []) {
             $this->pack->drainByPlug = false;
         }
-        if ($out !== [] && ! $certain && $this->pack->bleeding === [] && $this->pack->drainByPlug === null) {
+        if ($out !== [] && !$certain && $this->pack->bleeding === [] && $this->pack->drainByPlug === null) {
             // The plug was out when the set was read; nothing says that it was out before.
             [$out, $this->pack->unpluggedDays, $in] = [[], 0.0, $this->clearest($timed)];
         }
@@ -103,7 +113,7 @@ final readonly class LeakEvidence
             for ($j = $i + 1; $j < count($sittings); $j++) {
                 foreach ($this->leaks($sittings[$i], $sittings[$j]) as $k => $leak) {
                     $b = $leak['noise'] + self::CAPACITY_SIGMA * abs($leak['through']);
-                    if (! isset($best[$k]) || $b < $blur[$k] * (1 - 1e-6)) {
+                    if (!isset($best[$k]) || $b < $blur[$k] * (1 - 1e-6)) {
                         [$best[$k], $blur[$k]] = [$leak, $b];
                     }
                 }
@@ -142,7 +152,7 @@ final readonly class LeakEvidence
         }
         ksort($ends);
 
-        return array_map(fn (int $i): array => $sittings[$i], array_keys($ends));
+        return array_map(fn(int $i): array => $sittings[$i], array_keys($ends));
     }
 
     /** Whether a set was read with the sense plug out: as its own word says, or, where it says nothing, after the plug was pulled. */
@@ -161,7 +171,12 @@ final readonly class LeakEvidence
     private function unpluggedAfter(?\DateTimeImmutable $from): bool
     {
         foreach ($this->pack->record->events as $event) {
-            if ($event->string('kind') === 'sense-unplugged' && $from !== null && $event->string('at') !== null && new \DateTimeImmutable($event->string('at')) >= $from) {
+            if (
+                $event->string('kind') === 'sense-unplugged' &&
+                $from !== null &&
+                $event->string('at') !== null &&
+                new \DateTimeImmutable($event->string('at')) >= $from
+            ) {
                 return true;
             }
         }
@@ -203,7 +218,12 @@ final readonly class LeakEvidence
 
                 continue;
             }
-            if ($va !== null && $vb !== null && $va > $this->pack->curve->emptyV() - 0.15 && ! ($touched && $this->pack->touchedBetween($a['at'], $b['at'], $e->group))) {
+            if (
+                $va !== null &&
+                $vb !== null &&
+                $va > $this->pack->curve->emptyV() - 0.15 &&
+                !($touched && $this->pack->touchedBetween($a['at'], $b['at'], $e->group))
+            ) {
                 $falls[$e->group] = $this->pack->curve->socAt($va) - $this->pack->curve->socAt($vb);
                 $drops[$e->group] = $va - $vb;
             }
@@ -217,7 +237,10 @@ final readonly class LeakEvidence
         foreach ($falls as $k => $fall) {
             $va = (float) $a['solution']->group($k)->volts;
             $vb = (float) $b['solution']->group($k)->volts;
-            $sigmaV = hypot($a['solution']->group($k)->ownSigmaV, $b['solution']->group($k)->ownSigmaV) + 0.0015 + ($this->pack->relaxes($a['first']) || $this->pack->relaxes($b['first']) ? 0.008 : 0.0);
+            $sigmaV =
+                hypot($a['solution']->group($k)->ownSigmaV, $b['solution']->group($k)->ownSigmaV) +
+                0.0015 +
+                ($this->pack->relaxes($a['first']) || $this->pack->relaxes($b['first']) ? 0.008 : 0.0);
             // The curve's own error cancels only while the pack stays where it is.
             $moved = self::CURVE_SIGMA * (1 - exp(-abs($median) / 0.05));
             $noise = hypot($sigmaV / $this->pack->secant($va, $vb), $moved);
@@ -225,7 +248,10 @@ final readonly class LeakEvidence
                 'rate' => ($fall - $median) / $days,
                 'noise' => $noise / $days,
                 'sigma' => hypot($noise, self::SLOPE_SIGMA * ($fall - $median)) / $days,
-                'days' => $days, 'through' => $median / $days, 'fell' => $drops[$k] * 1000, 'others' => $medianDrop * 1000,
+                'days' => $days,
+                'through' => $median / $days,
+                'fell' => $drops[$k] * 1000,
+                'others' => $medianDrop * 1000,
             ];
         }
 

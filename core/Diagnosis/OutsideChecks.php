@@ -27,9 +27,7 @@ final readonly class OutsideChecks
     /** Share of the pack's voltage that a harness may lose at full load. */
     private const HARNESS_LOSS = 0.05;
 
-    public function __construct(private JobRecord $record, private PackEvidence $evidence)
-    {
-    }
+    public function __construct(private JobRecord $record, private PackEvidence $evidence) {}
 
     /** @return list<Finding> */
     public function findings(): array
@@ -43,16 +41,25 @@ final readonly class OutsideChecks
         $out = [];
         $i = $this->record->inspection;
         $see = function (string $code, string $title, string $text, bool $told = false) use (&$out): void {
-            $out[] = new Finding($code, $title, Place::pack(), 0.98, Severity::Stop, [new Evidence($text, 20.0, $told ? 'reported' : 'measured')]);
+            $out[] = new Finding($code, $title, Place::pack(), 0.98, Severity::Stop, [
+                new Evidence($text, 20.0, $told ? 'reported' : 'measured'),
+            ]);
         };
         if ($i->bool('swollen') === true || $this->record->says('swelling')) {
-            $see('cell.swollen', 'A cell is swollen', $i->bool('swollen') === true ? 'seen at inspection' : 'reported by the customer', $i->bool('swollen') !== true);
+            $see(
+                'cell.swollen',
+                'A cell is swollen',
+                $i->bool('swollen') === true ? 'seen at inspection' : 'reported by the customer',
+                $i->bool('swollen') !== true,
+            );
         }
         if ($i->bool('leaking') === true || $i->bool('venting') === true) {
             $see('cell.leaking', 'A cell leaks or vents', 'seen at inspection');
         }
         if ($i->bool('smell') === true && $i->bool('leaking') !== true && $i->bool('venting') !== true) {
-            $out[] = new Finding('cell.leaking', 'It smells: a cell may leak or vent', Place::pack(), 0.7, Severity::Stop, [new Evidence('smelt at inspection', 10.0)]);
+            $out[] = new Finding('cell.leaking', 'It smells: a cell may leak or vent', Place::pack(), 0.7, Severity::Stop, [
+                new Evidence('smelt at inspection', 10.0),
+            ]);
         }
         if ($i->bool('warm_at_rest') === true) {
             $see('cell.hot', 'Warm with no current', 'felt at inspection');
@@ -81,10 +88,18 @@ final readonly class OutsideChecks
     {
         $mismatches = LabelCheck::mismatches($this->record->pack, $this->record->inspection->int('cells_counted'));
 
-        return $mismatches === [] ? [] : [new Finding(
-            'label.inconsistent', 'The label does not add up', Place::pack(), 0.97, Severity::Note,
-            array_map(fn (array $m): Evidence => new Evidence($m['text'], 13.0, 'derived'), $mismatches),
-        )];
+        return $mismatches === []
+            ? []
+            : [
+                new Finding(
+                    'label.inconsistent',
+                    'The label does not add up',
+                    Place::pack(),
+                    0.97,
+                    Severity::Note,
+                    array_map(fn(array $m): Evidence => new Evidence($m['text'], 13.0, 'derived'), $mismatches),
+                ),
+            ];
     }
 
     /** @return list<Finding> */
@@ -99,8 +114,13 @@ final readonly class OutsideChecks
             $seen = $t->data->float('open_v') ?? $seen;
             $stages = [...$stages, ...$t->data->strings('stages')];
             $loaded = $t->data->float('loaded_v');
-            if (($loaded !== null && $loaded < self::CHARGER_DEAD * $full) || ($loaded === null && $seen !== null && $seen < self::CHARGER_NOTHING * $full)) {
-                $out[] = new Finding('charger.dead', 'The charger gives nothing', Place::pack(), 0.96, Severity::Fix, [new Evidence(sprintf('%.1f V %s', $loaded ?? $seen, $loaded !== null ? 'under load' : 'open'), 15.0)]);
+            if (
+                ($loaded !== null && $loaded < self::CHARGER_DEAD * $full) ||
+                ($loaded === null && $seen !== null && $seen < self::CHARGER_NOTHING * $full)
+            ) {
+                $out[] = new Finding('charger.dead', 'The charger gives nothing', Place::pack(), 0.96, Severity::Fix, [
+                    new Evidence(sprintf('%.1f V %s', $loaded ?? $seen, $loaded !== null ? 'under load' : 'open'), 15.0),
+                ]);
                 $seen = null;
             }
         }
@@ -116,27 +136,53 @@ final readonly class OutsideChecks
             $p = max($over, $under) * ($measured ? 0.98 : 0.9);
             if ($p >= Finding::LISTED) {
                 $out[] = new Finding(
-                    'charger.wrong-voltage', $over > $under ? 'The charger\'s voltage is too high' : 'The charger\'s voltage is too low', Place::pack(), $p,
+                    'charger.wrong-voltage',
+                    $over > $under ? 'The charger\'s voltage is too high' : 'The charger\'s voltage is too low',
+                    Place::pack(),
+                    $p,
                     $over > $under ? Severity::Stop : Severity::Fix,
-                    [new Evidence(sprintf('%s %.2f V where %d groups of %s need %.2f V', $measured ? 'it gives' : 'its plate says', $volts, $pack->series, $pack->chemistry->value, $full), 10 * log10($p / max(1e-3, 1 - $p)), $measured ? 'measured' : 'assumed')],
+                    [
+                        new Evidence(
+                            sprintf(
+                                '%s %.2f V where %d groups of %s need %.2f V',
+                                $measured ? 'it gives' : 'its plate says',
+                                $volts,
+                                $pack->series,
+                                $pack->chemistry->value,
+                                $full,
+                            ),
+                            10 * log10($p / max(1e-3, 1 - $p)),
+                            $measured ? 'measured' : 'assumed',
+                        ),
+                    ],
                 );
             }
         }
         $profile = $pack->charger->string('profile');
         $foreign = array_values(array_intersect($stages, ['equalise', 'desulphate', 'pulse']));
         $wrong = match (true) {
-            $foreign !== [] => [0.97, 'its log shows '.implode(', ', $foreign).' stages'],
+            $foreign !== [] => [0.97, 'its log shows ' . implode(', ', $foreign) . ' stages'],
             $profile === 'lead-acid' => [0.97, 'it is a lead-acid charger'],
-            $profile === 'lfp' && ! $pack->chemistry->isPhosphate(), $profile === 'li-ion' && $pack->chemistry->isPhosphate() => [0.85, "its profile is $profile, the pack is {$pack->chemistry->value}"],
+            $profile === 'lfp' && !$pack->chemistry->isPhosphate(), $profile === 'li-ion' && $pack->chemistry->isPhosphate() => [
+                0.85,
+                "its profile is $profile, the pack is {$pack->chemistry->value}",
+            ],
             $trial->faults > 0 => [0.97, $trial->sentence()],
             $profile === 'automatic' => [$trial->after(0.4), 'it picks its profile by itself'],
             default => null,
         };
         if ($trial->faults === 0 && $trial->cycles > 0 && $wrong !== null && $profile === 'automatic') {
-            $wrong[1] .= '; '.$trial->sentence();
+            $wrong[1] .= '; ' . $trial->sentence();
         }
         if ($wrong !== null) {
-            $out[] = new Finding('charger.wrong-profile', 'The charger is made for another chemistry', Place::pack(), $wrong[0], Severity::Fix, [new Evidence($wrong[1], 10.0, $foreign !== [] || $trial->faults > 0 ? 'measured' : 'assumed')]);
+            $out[] = new Finding(
+                'charger.wrong-profile',
+                'The charger is made for another chemistry',
+                Place::pack(),
+                $wrong[0],
+                Severity::Fix,
+                [new Evidence($wrong[1], 10.0, $foreign !== [] || $trial->faults > 0 ? 'measured' : 'assumed')],
+            );
         }
 
         return $out;
@@ -149,20 +195,48 @@ final readonly class OutsideChecks
         foreach ($this->record->currentTests('load-check') as $t) {
             $ohm = $t->data->float('harness_ohm');
             $runs = $t->data->bool('device_ok');
-            $lost = $ohm === null ? 0.0 : $ohm * $this->loadAmps() / $this->record->pack->fullVolts();
+            $lost = $ohm === null ? 0.0 : ($ohm * $this->loadAmps()) / $this->record->pack->fullVolts();
             if ($ohm !== null && $ohm < 0.005 && $runs !== true) {
-                $out[] = new Finding('load.shorted', 'The device or its harness is shorted', Place::pack(), 0.96, Severity::Fix, [new Evidence(sprintf('the harness measures %.3f ohm', $ohm), 8.0)]);
+                $out[] = new Finding('load.shorted', 'The device or its harness is shorted', Place::pack(), 0.96, Severity::Fix, [
+                    new Evidence(sprintf('the harness measures %.3f ohm', $ohm), 8.0),
+                ]);
             } elseif ($ohm !== null && ($ohm > 5.0 || $lost > self::HARNESS_LOSS)) {
-                $out[] = new Finding('load.wiring', $ohm > 5.0 ? 'The harness is open' : 'The harness loses too much', Place::pack(), 0.97, Severity::Fix, [new Evidence(sprintf('the harness measures %.3g ohm: %.0f %% of the pack\'s voltage is lost in it at %.3g A', $ohm, 100 * min(1.0, $lost), $this->loadAmps()), 12.0)]);
+                $out[] = new Finding(
+                    'load.wiring',
+                    $ohm > 5.0 ? 'The harness is open' : 'The harness loses too much',
+                    Place::pack(),
+                    0.97,
+                    Severity::Fix,
+                    [
+                        new Evidence(
+                            sprintf(
+                                'the harness measures %.3g ohm: %.0f %% of the pack\'s voltage is lost in it at %.3g A',
+                                $ohm,
+                                100 * min(1.0, $lost),
+                                $this->loadAmps(),
+                            ),
+                            12.0,
+                        ),
+                    ],
+                );
             } elseif ($runs === false) {
-                $out[] = new Finding('load.dead', 'The device is at fault', Place::pack(), 0.97, Severity::Fix, [new Evidence('the device does not run on a good supply', 12.0)]);
+                $out[] = new Finding('load.dead', 'The device is at fault', Place::pack(), 0.97, Severity::Fix, [
+                    new Evidence('the device does not run on a good supply', 12.0),
+                ]);
             }
         }
         $cellA = $this->record->pack->cell->float('max_continuous_a');
         $limit = $this->record->pack->loadAmps();
         $p = $this->record->pack->parallel;
         if ($cellA !== null && $limit !== null && $p !== null && $limit > $cellA * $p) {
-            $out[] = new Finding('load.exceeds-cells', 'The device draws more than the cells are rated for', Place::pack(), 0.96, Severity::Fix, [new Evidence(sprintf('%.4g A against %.4g A for %d cells in parallel', $limit, $cellA * $p, $p), 10.0, 'derived')]);
+            $out[] = new Finding(
+                'load.exceeds-cells',
+                'The device draws more than the cells are rated for',
+                Place::pack(),
+                0.96,
+                Severity::Fix,
+                [new Evidence(sprintf('%.4g A against %.4g A for %d cells in parallel', $limit, $cellA * $p, $p), 10.0, 'derived')],
+            );
         }
 
         return $out;
@@ -182,10 +256,14 @@ final readonly class OutsideChecks
         $measuredWh = null;
         foreach ($this->record->currentTests('capacity') as $t) {
             if ($t->place->kind === 'pack') {
-                $measuredWh = (float) $t->data->float('measured_ah') * $this->record->pack->series * $this->record->pack->profile()->nominalV;
+                $measuredWh =
+                    (float) $t->data->float('measured_ah') * $this->record->pack->series * $this->record->pack->profile()->nominalV;
             }
         }
-        $groups = array_filter(array_map(fn (GroupEvidence $e): ?float => $e->capacity === null ? null : $e->capacityAh, $this->evidence->groups), fn (?float $ah): bool => $ah !== null);
+        $groups = array_filter(
+            array_map(fn(GroupEvidence $e): ?float => $e->capacity === null ? null : $e->capacityAh, $this->evidence->groups),
+            fn(?float $ah): bool => $ah !== null,
+        );
         if ($measuredWh === null && count($groups) === $this->record->pack->series && $groups !== []) {
             // The smallest group ends the discharge of all.
             $measuredWh = min($groups) * $this->record->pack->series * $this->record->pack->profile()->nominalV;
@@ -193,11 +271,19 @@ final readonly class OutsideChecks
         foreach ($this->record->currentTests('gauge') as $t) {
             $full = $t->data->float('full_charge_wh');
             if ($full !== null && $measuredWh !== null && GaugeCheck::of($full, $measuredWh)['stale']) {
-                return [new Finding('gauge.stale', 'The gauge still holds an old capacity', Place::pack(), 0.97, Severity::Watch, [new Evidence(sprintf('the gauge says %.1f Wh, the cells gave %.1f Wh', $full, $measuredWh), 11.0)])];
+                return [
+                    new Finding('gauge.stale', 'The gauge still holds an old capacity', Place::pack(), 0.97, Severity::Watch, [
+                        new Evidence(sprintf('the gauge says %.1f Wh, the cells gave %.1f Wh', $full, $measuredWh), 11.0),
+                    ]),
+                ];
             }
         }
         if ($this->record->says('gauge-wrong', 'gauge-jumps') && $this->record->pack->kind === 'laptop') {
-            return [new Finding('gauge.stale', 'The gauge may hold an old capacity', Place::pack(), 0.4, Severity::Watch, [new Evidence('the gauge is reported wrong', 4.0, 'reported')])];
+            return [
+                new Finding('gauge.stale', 'The gauge may hold an old capacity', Place::pack(), 0.4, Severity::Watch, [
+                    new Evidence('the gauge is reported wrong', 4.0, 'reported'),
+                ]),
+            ];
         }
 
         return [];

@@ -91,7 +91,10 @@ final readonly class PackEvidence
 
     public float $unpluggedDays;
 
-    /** @var array<int, float> volts that groups fell between two rests on the flat part of a phosphate curve, where that says nothing of a leak */
+    /**
+     * @var array<int, float> volts that groups fell between two rests on the flat part of a phosphate curve, where that says nothing
+     * of a leak
+     */
     public array $fellOnPlateau;
 
     /** Whether groups at one end sink together with the sense plug in and not with it out; null while nobody tried. */
@@ -121,7 +124,7 @@ final readonly class PackEvidence
     {
         $this->draft = $draft = new EvidenceDraft($record);
         $this->curve = $draft->curve;
-        $this->groups = array_map(fn (GroupDraft $g): GroupEvidence => new GroupEvidence($g), $draft->groups);
+        $this->groups = array_map(fn(GroupDraft $g): GroupEvidence => new GroupEvidence($g), $draft->groups);
         $this->rest = $draft->rest;
         $this->restSets = $draft->restSets;
         $this->restFromBoard = $draft->restFromBoard;
@@ -206,7 +209,10 @@ final readonly class PackEvidence
         return $this->draft->leakReadyDays();
     }
 
-    /** @return array{int, int, float}|null groups at one end that lie evenly lower than all others, from, to, and by how much of their charge */
+    /**
+     * @return array{int, int, float}|null groups at one end that lie evenly lower than all others, from, to, and by how much of their
+     * charge
+     */
     public function lowEnd(): ?array
     {
         return $this->draft->lowEnd();

@@ -18,9 +18,7 @@ final readonly class Priors
     public const WORTH = 40.0;
 
     /** @param  array<string, int>  $counts closed jobs by the code they turned out to be; codes unknown here are ignored */
-    private function __construct(private array $counts)
-    {
-    }
+    private function __construct(private array $counts) {}
 
     public static function handbook(): self
     {
@@ -30,7 +28,7 @@ final readonly class Priors
     /** @param  array<string, int>  $counts */
     public static function from(array $counts): self
     {
-        return new self(array_filter($counts, fn (int $n): bool => $n > 0));
+        return new self(array_filter($counts, fn(int $n): bool => $n > 0));
     }
 
     public function isDefault(): bool
@@ -44,7 +42,9 @@ final readonly class Priors
         $counts = $this->counts;
         ksort($counts);
 
-        return $counts === [] ? 'default' : 'shop: '.implode(', ', array_map(fn (string $code, int $n): string => "$code $n", array_keys($counts), $counts));
+        return $counts === []
+            ? 'default'
+            : 'shop: ' . implode(', ', array_map(fn(string $code, int $n): string => "$code $n", array_keys($counts), $counts));
     }
 
     /** How often a pack has this fault: its family's share of packs times its share of the family. */
@@ -82,7 +82,7 @@ final readonly class Priors
         }
 
         // A tenth of all packs has no fault, whatever the others share among them.
-        return array_sum(array_map(fn (Family $f): float => $f->prior(), Family::cases())) * $mine / max(1e-9, $total);
+        return (array_sum(array_map(fn(Family $f): float => $f->prior(), Family::cases())) * $mine) / max(1e-9, $total);
     }
 
     /** @return array<string, Fault> by code: those with a prior of their own */
@@ -91,7 +91,7 @@ final readonly class Priors
         /** @var array<string, array<string, Fault>> $of */
         static $of = [];
 
-        return $of[$family->value] ??= array_filter(Faults::all(), fn (Fault $f): bool => $f->family() === $family && $f->share() > 0.0);
+        return $of[$family->value] ??= array_filter(Faults::all(), fn(Fault $f): bool => $f->family() === $family && $f->share() > 0.0);
     }
 
     /** @return list<array{code: string, handbook: float, here: float, jobs: int}> for the person who wants to see them */
@@ -101,7 +101,12 @@ final readonly class Priors
         $handbook = self::handbook();
         foreach (Family::cases() as $family) {
             foreach (array_keys(self::members($family)) as $code) {
-                $out[] = ['code' => $code, 'handbook' => round($handbook->cause($code), 3), 'here' => round($this->cause($code), 3), 'jobs' => $this->counts[$code] ?? 0];
+                $out[] = [
+                    'code' => $code,
+                    'handbook' => round($handbook->cause($code), 3),
+                    'here' => round($this->cause($code), 3),
+                    'jobs' => $this->counts[$code] ?? 0,
+                ];
             }
         }
 

@@ -24,9 +24,11 @@ final class RecoveryResponse
     /** @return 'rises'|'hangs'|'falls'|'sinks'|null null when too little was seen; sinks: rose, and still falls after an hour of rest */
     public static function judge(Fields $test, PackSpec $pack): ?string
     {
-        $all = array_values(array_filter($test->objects('samples'), fn (Fields $s): bool => $s->float('min') !== null && $s->float('v') !== null));
-        $rests = self::RESTS_SHARE * max([0.0, ...array_map(fn (Fields $s): float => $s->float('a') ?? 0.0, $all)]);
-        $samples = array_values(array_filter($all, fn (Fields $s): bool => $s->float('a') === null || $s->float('a') > $rests));
+        $all = array_values(
+            array_filter($test->objects('samples'), fn(Fields $s): bool => $s->float('min') !== null && $s->float('v') !== null),
+        );
+        $rests = self::RESTS_SHARE * max([0.0, ...array_map(fn(Fields $s): float => $s->float('a') ?? 0.0, $all)]);
+        $samples = array_values(array_filter($all, fn(Fields $s): bool => $s->float('a') === null || $s->float('a') > $rests));
         if (count($samples) < 2) {
             return null;
         }
@@ -36,7 +38,11 @@ final class RecoveryResponse
         $rise = (float) $last->float('v') - (float) $first->float('v');
         foreach ($samples as $i => $s) {
             foreach (array_slice($samples, $i + 1) as $later) {
-                if ((float) $later->float('min') - (float) $s->float('min') <= RunLimits::FALL_S / 60 && (float) $s->float('v') - (float) $later->float('v') > RunLimits::FALL_V && self::steady($s, $later)) {
+                if (
+                    (float) $later->float('min') - (float) $s->float('min') <= RunLimits::FALL_S / 60 &&
+                    (float) $s->float('v') - (float) $later->float('v') > RunLimits::FALL_V &&
+                    self::steady($s, $later)
+                ) {
                     return 'falls';
                 }
             }
@@ -44,7 +50,10 @@ final class RecoveryResponse
         if ($minutes < self::LEAST_MIN) {
             return null;
         }
-        if ((float) $last->float('v') >= $pack->profile()->prechargeV || $rise >= RunLimits::RISE_V * max(1.0, 60 * $minutes / RunLimits::RISE_S)) {
+        if (
+            (float) $last->float('v') >= $pack->profile()->prechargeV ||
+            $rise >= RunLimits::RISE_V * max(1.0, (60 * $minutes) / RunLimits::RISE_S)
+        ) {
             return self::sinks($all, (float) $last->float('min'), $pack) ? 'sinks' : 'rises';
         }
 
@@ -54,10 +63,14 @@ final class RecoveryResponse
     /** @param  list<Fields>  $samples  those after the last with current are the rest */
     private static function sinks(array $samples, float $fromMin, PackSpec $pack): bool
     {
-        $rest = array_map(fn (Fields $s): array => [60 * ((float) $s->float('min') - $fromMin), (float) $s->float('v')], array_values(array_filter($samples, fn (Fields $s): bool => $s->float('min') > $fromMin)));
+        $rest = array_map(
+            fn(Fields $s): array => [60 * ((float) $s->float('min') - $fromMin), (float) $s->float('v')],
+            array_values(array_filter($samples, fn(Fields $s): bool => $s->float('min') > $fromMin)),
+        );
 
-        return $rest !== [] && $rest[count($rest) - 1][0] >= RunLimits::REST_S - RunLimits::MISSING_S
-            && RestAfterCharge::falls($rest, $pack->chemistry, $pack->groupCapacityAh() ?? PackSpec::UNKNOWN_AH, self::FINE_V) !== null;
+        return $rest !== [] &&
+            $rest[count($rest) - 1][0] >= RunLimits::REST_S - RunLimits::MISSING_S &&
+            RestAfterCharge::falls($rest, $pack->chemistry, $pack->groupCapacityAh() ?? PackSpec::UNKNOWN_AH, self::FINE_V) !== null;
     }
 
     /** Volts that fall because the current was lowered say nothing. */

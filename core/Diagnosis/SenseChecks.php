@@ -16,7 +16,10 @@ final readonly class SenseChecks
     /** 1 sigma of a board's figure for one group, volts (assumed). */
     private const BOARD_SIGMA_V = 0.005;
 
-    /** How much better a report must fit when it is moved by a place, as the difference of two sums of squares: twice the logarithm of a million. */
+    /**
+     * How much better a report must fit when it is moved by a place, as the difference of two sums of squares: twice the logarithm of
+     * a million.
+     */
     private const CLEARLY_MOVED = 27.6;
 
     private const DIFFERS_V = 0.06;
@@ -24,9 +27,7 @@ final readonly class SenseChecks
     /** Volts within which a board's figure is its neighbour's. */
     private const ALIKE_V = 0.02;
 
-    public function __construct(private JobRecord $record, private PackEvidence $evidence)
-    {
-    }
+    public function __construct(private JobRecord $record, private PackEvidence $evidence) {}
 
     /** @return list<Finding> */
     public function findings(): array
@@ -49,9 +50,13 @@ final readonly class SenseChecks
                 $difference[$g->group] = (float) $g->volts - $v;
             }
         }
-        $off = array_filter($difference, fn (float $d): bool => abs($d) > self::DIFFERS_V);
+        $off = array_filter($difference, fn(float $d): bool => abs($d) > self::DIFFERS_V);
         if ($this->shifted($difference)) {
-            return [new Finding('sense.shifted', 'The sense leads sit one place off', Place::pack(), 0.97, Severity::Stop, [new Evidence('the board reports each group\'s neighbour', 14.0, 'reported')])];
+            return [
+                new Finding('sense.shifted', 'The sense leads sit one place off', Place::pack(), 0.97, Severity::Stop, [
+                    new Evidence('the board reports each group\'s neighbour', 14.0, 'reported'),
+                ]),
+            ];
         }
         $out = [];
         $done = [];
@@ -67,9 +72,25 @@ final readonly class SenseChecks
                 $tap = $k === 1 ? 0 : ($k === count($difference) ? $k : $k - 1);
                 $done[$k] = true;
             }
-            $out[] = new Finding('sense.open', "The board's sense lead at tap $tap is broken or loose", Place::tap($tap), 0.97, Severity::Fix, [
-                new Evidence(sprintf('the board says %.2f V for group %d, the meter across it %.3f V', (float) $board->group($k)->volts, $k, (float) $meter->group($k)->volts), 16.0, 'reported'),
-            ]);
+            $out[] = new Finding(
+                'sense.open',
+                "The board's sense lead at tap $tap is broken or loose",
+                Place::tap($tap),
+                0.97,
+                Severity::Fix,
+                [
+                    new Evidence(
+                        sprintf(
+                            'the board says %.2f V for group %d, the meter across it %.3f V',
+                            (float) $board->group($k)->volts,
+                            $k,
+                            (float) $meter->group($k)->volts,
+                        ),
+                        16.0,
+                        'reported',
+                    ),
+                ],
+            );
         }
 
         return $out;
@@ -126,8 +147,22 @@ final readonly class SenseChecks
 
         return match ($verdict['kind']) {
             'right' => [],
-            'missing' => array_map(fn (int $tap): Finding => new Finding('sense.open', "Pin of tap $tap carries nothing", Place::tap($tap), 0.93, Severity::Fix, [new Evidence($verdict['text'], 12.0)]), $verdict['taps']),
-            default => [new Finding('sense.shifted', 'The sense plug is wired wrong', Place::pack(), 0.98, Severity::Stop, [new Evidence($verdict['text'], 18.0)])],
+            'missing' => array_map(
+                fn(int $tap): Finding => new Finding(
+                    'sense.open',
+                    "Pin of tap $tap carries nothing",
+                    Place::tap($tap),
+                    0.93,
+                    Severity::Fix,
+                    [new Evidence($verdict['text'], 12.0)],
+                ),
+                $verdict['taps'],
+            ),
+            default => [
+                new Finding('sense.shifted', 'The sense plug is wired wrong', Place::pack(), 0.98, Severity::Stop, [
+                    new Evidence($verdict['text'], 18.0),
+                ]),
+            ],
         };
     }
 }

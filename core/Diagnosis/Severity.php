@@ -26,7 +26,15 @@ enum Severity: string
     public static function of(string $code): self
     {
         return match ($code) {
-            'group.dead', 'group.reversed', 'cell.swollen', 'cell.leaking', 'cell.hot', 'bms.no-overcharge-cut', 'sense.shifted', 'pack.spread' => self::Stop,
+            'group.dead',
+            'group.reversed',
+            'cell.swollen',
+            'cell.leaking',
+            'cell.hot',
+            'bms.no-overcharge-cut',
+            'sense.shifted',
+            'pack.spread'
+                => self::Stop,
             'bms.drain', 'gauge.stale' => self::Watch,
             'label.inconsistent', 'reading.inconsistent', 'reading.phantom', 'bms.protecting', 'bms.asleep' => self::Note,
             default => self::Fix,

@@ -26,9 +26,7 @@ final class TestEvidence
     /** @var array<int, array{float, float, float|null, float}> milliohm, 1 sigma, volts and amps by joint */
     private array $joints = [];
 
-    public function __construct(private readonly EvidenceDraft $pack)
-    {
-    }
+    public function __construct(private readonly EvidenceDraft $pack) {}
 
     public function read(): void
     {
@@ -44,11 +42,24 @@ final class TestEvidence
     private function judgeDrops(): void
     {
         foreach ($this->joints as $tap => [$milliohm, $sigma, $drop, $amps]) {
-            $like = array_values(array_map(fn (array $j): float => $j[0], array_diff_key($this->joints, [$tap => 1])));
-            $limit = count($like) >= 2 ? VerdictLimits::JOINT_TIMES_LIKE * max(0.02, Robust::median($like)) : VerdictLimits::JOINT_SHARE_OF_GROUP * $this->pack->record->pack->groupResistanceMohm();
-            $this->pack->jointDrop[$tap] = $milliohm - VerdictLimits::JOINT_SIGMAS * $sigma > $limit
-                || ($drop !== null && count($like) < 2 && ($drop > VerdictLimits::JOINT_DROP_V || $drop * $amps > VerdictLimits::JOINT_DROP_W) && $milliohm - VerdictLimits::JOINT_SIGMAS * $sigma > $limit / 2);
-            $this->pack->jointWords[$tap] = sprintf('%.2f mohm across the joint itself, %s', $milliohm, count($like) >= 2 ? sprintf('%.2f mohm across its like', Robust::median($like)) : sprintf('%.2f mohm in a whole group', $this->pack->record->pack->groupResistanceMohm()));
+            $like = array_values(array_map(fn(array $j): float => $j[0], array_diff_key($this->joints, [$tap => 1])));
+            $limit =
+                count($like) >= 2
+                    ? VerdictLimits::JOINT_TIMES_LIKE * max(0.02, Robust::median($like))
+                    : VerdictLimits::JOINT_SHARE_OF_GROUP * $this->pack->record->pack->groupResistanceMohm();
+            $this->pack->jointDrop[$tap] =
+                $milliohm - VerdictLimits::JOINT_SIGMAS * $sigma > $limit ||
+                ($drop !== null &&
+                    count($like) < 2 &&
+                    ($drop > VerdictLimits::JOINT_DROP_V || $drop * $amps > VerdictLimits::JOINT_DROP_W) &&
+                    $milliohm - VerdictLimits::JOINT_SIGMAS * $sigma > $limit / 2);
+            $this->pack->jointWords[$tap] = sprintf(
+                '%.2f mohm across the joint itself, %s',
+                $milliohm,
+                count($like) >= 2
+                    ? sprintf('%.2f mohm across its like', Robust::median($like))
+                    : sprintf('%.2f mohm in a whole group', $this->pack->record->pack->groupResistanceMohm()),
+            );
         }
     }
 
@@ -65,12 +76,15 @@ final class TestEvidence
             }
             $e = $this->pack->groups[$k - 1];
             match ($t->kind) {
-                'capacity' => $capacities[$k] = ['ah' => (float) $t->data->float('measured_ah'), 'valid' => $t->data->bool('started_full') !== false],
-                'tug-weld' => $e->tugLoose = $t->data->bool('loose'),
+                'capacity' => ($capacities[$k] = [
+                    'ah' => (float) $t->data->float('measured_ah'),
+                    'valid' => $t->data->bool('started_full') !== false,
+                ]),
+                'tug-weld' => ($e->tugLoose = $t->data->bool('loose')),
                 'strip-millivolt' => $this->readStrips($e, $t),
-                'refill' => $refills[$k] = [(float) $t->data->float('refill_ah'), (float) $t->data->float('days')],
-                'resistance' => $resistances[$k] = (float) $t->data->float('mohm'),
-                'recovery' => $e->recovery = RecoveryResponse::judge($t->data, $this->pack->record->pack),
+                'refill' => ($refills[$k] = [(float) $t->data->float('refill_ah'), (float) $t->data->float('days')]),
+                'resistance' => ($resistances[$k] = (float) $t->data->float('mohm')),
+                'recovery' => ($e->recovery = RecoveryResponse::judge($t->data, $this->pack->record->pack)),
                 default => null,
             };
         }
@@ -82,12 +96,13 @@ final class TestEvidence
             return;
         }
         $rated = $this->pack->record->pack->groupCapacityAh();
-        $all = array_map(fn (array $c): float => $c['ah'], array_values($capacities));
+        $all = array_map(fn(array $c): float => $c['ah'], array_values($capacities));
         // Against its fellows where most were measured: that the whole pack has worn is a finding of its own.
-        $most = count($all) >= max(3, (int) ceil($this->pack->record->pack->series / 2))
-            || (count($all) >= 3 && Robust::spread($all, 0.0) < self::AGREE * Robust::median($all));
-        $reference = $most ? Robust::median($all) : ($rated ?? max($all));
-        $spread = $most ? Robust::spread(array_map(fn (float $ah): float => $ah / max(1e-6, $reference), $all), 0.003) : 0.02;
+        $most =
+            count($all) >= max(3, (int) ceil($this->pack->record->pack->series / 2)) ||
+            (count($all) >= 3 && Robust::spread($all, 0.0) < self::AGREE * Robust::median($all));
+        $reference = $most ? Robust::median($all) : $rated ?? max($all);
+        $spread = $most ? Robust::spread(array_map(fn(float $ah): float => $ah / max(1e-6, $reference), $all), 0.003) : 0.02;
         if ($most && $rated !== null && $reference / $rated < ($this->pack->packCapacity ?? 9.0)) {
             [$this->pack->packCapacity, $this->pack->packCapacitySigma] = [$reference / $rated, self::CAPACITY_SIGMA];
         }
@@ -109,7 +124,10 @@ final class TestEvidence
             if ($t->place->kind === 'pack' && $t->data->bool('started_full') !== false) {
                 $this->pack->packCapacityAh = (float) $t->data->float('measured_ah');
                 if ($rated !== null) {
-                    [$this->pack->packCapacity, $this->pack->packCapacitySigma] = [$this->pack->packCapacityAh / $rated, self::CAPACITY_SIGMA];
+                    [$this->pack->packCapacity, $this->pack->packCapacitySigma] = [
+                        $this->pack->packCapacityAh / $rated,
+                        self::CAPACITY_SIGMA,
+                    ];
                 }
             }
         }
@@ -122,7 +140,9 @@ final class TestEvidence
      */
     private static function deadStrip(array $millivolts, float $current): ?bool
     {
-        $read = array_values(array_filter(array_map(fn (?float $v): ?float => $v === null ? null : abs($v), $millivolts), fn (?float $v): bool => $v !== null));
+        $read = array_values(
+            array_filter(array_map(fn(?float $v): ?float => $v === null ? null : abs($v), $millivolts), fn(?float $v): bool => $v !== null),
+        );
         if (count($read) < 2 || abs($current) < 0.5) {
             return null;
         }
@@ -135,9 +155,14 @@ final class TestEvidence
     {
         $amps = abs($t->data->float('current_a') ?? 0.0);
         $drop = $t->data->float('drop_v');
-        $milliohm = $t->data->float('ohm') !== null ? 1000 * (float) $t->data->float('ohm') : ($drop !== null && $amps > 0.2 ? 1000 * abs($drop) / $amps : null);
+        $milliohm =
+            $t->data->float('ohm') !== null
+                ? 1000 * (float) $t->data->float('ohm')
+                : ($drop !== null && $amps > 0.2
+                    ? (1000 * abs($drop)) / $amps
+                    : null);
         if ($milliohm !== null) {
-            $sigma = $t->data->float('ohm') !== null ? 0.1 * $milliohm : 1000 * self::DROP_SIGMA_V / $amps;
+            $sigma = $t->data->float('ohm') !== null ? 0.1 * $milliohm : (1000 * self::DROP_SIGMA_V) / $amps;
             $this->joints[$t->place->number] = [$milliohm, $sigma, $drop === null ? null : abs($drop), $amps];
         }
     }
@@ -155,14 +180,15 @@ final class TestEvidence
 
             return;
         }
-        $read = array_values(array_filter($cells, fn (?float $v): bool => $v !== null));
+        $read = array_values(array_filter($cells, fn(?float $v): bool => $v !== null));
         if (count($read) < 3) {
             return;
         }
         rsort($read);
         // The leaker takes what all the others give: largest by far, and opposite in sign to the middle.
         $middle = Robust::median($read);
-        $e->stripLeaks = $read[0] > 0.02 && $middle <= 0.0 && $read[0] > 2.5 * max(0.01, abs($middle)) && $read[0] > 3 * max(0.005, $read[1]);
+        $e->stripLeaks =
+            $read[0] > 0.02 && $middle <= 0.0 && $read[0] > 2.5 * max(0.01, abs($middle)) && $read[0] > 3 * max(0.005, $read[1]);
     }
 
     /**
@@ -233,7 +259,7 @@ final class TestEvidence
                     $e->{$key} = max($e->{$key} ?? -9.0, $d);
                     $amps = abs($t->data->float('current_a') ?? 0.0);
                     if ($sign < 0 && $amps > 0.1) {
-                        $ratio = 1000 * $d / $amps / max(0.01, $this->pack->record->pack->groupResistanceMohm());
+                        $ratio = (1000 * $d) / $amps / max(0.01, $this->pack->record->pack->groupResistanceMohm());
                         $e->bottomAsResistance = min($e->bottomAsResistance ?? INF, $ratio);
                     }
                 }

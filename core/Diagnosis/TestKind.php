@@ -49,7 +49,13 @@ enum TestKind: string
             self::RestTaps, self::RestAgain, self::LoadStep, self::ChargeStep, self::BoardReport, self::LoadCheck, self::PinCheck => 5,
             self::StripMillivolt, self::SenseUnpluggedRest, self::ResistanceCell => 10,
             self::RecoveryTrial => 30,
-            self::Refill, self::CapacityGroup, self::CapacityPack, self::FullChargeWatch, self::FullDischargeWatch, self::GaugeRelearn => 20,
+            self::Refill,
+            self::CapacityGroup,
+            self::CapacityPack,
+            self::FullChargeWatch,
+            self::FullDischargeWatch,
+            self::GaugeRelearn
+                => 20,
         };
     }
 
@@ -58,8 +64,17 @@ enum TestKind: string
     {
         return match ($this) {
             self::TugWeld, self::StripMillivolt, self::ResistanceCell, self::SenseUnpluggedRest => 3,
-            self::Refill, self::LoadStep, self::ChargeStep, self::RecoveryTrial, self::FullChargeWatch, self::FullDischargeWatch,
-            self::CapacityGroup, self::CapacityPack, self::GaugeRelearn, self::RelaxingRead => 2,
+            self::Refill,
+            self::LoadStep,
+            self::ChargeStep,
+            self::RecoveryTrial,
+            self::FullChargeWatch,
+            self::FullDischargeWatch,
+            self::CapacityGroup,
+            self::CapacityPack,
+            self::GaugeRelearn,
+            self::RelaxingRead
+                => 2,
             default => 1,
         };
     }
@@ -69,7 +84,7 @@ enum TestKind: string
     {
         return match ($state) {
             SafetyState::Clear => true,
-            SafetyState::Hold => $this->invasiveness() < 2 && ! in_array($this, [self::Wake, self::LoadCheck], true),
+            SafetyState::Hold => $this->invasiveness() < 2 && !in_array($this, [self::Wake, self::LoadCheck], true),
             SafetyState::Quarantine => false,
         };
     }
@@ -102,8 +117,17 @@ enum TestKind: string
     public static function recordedAs(string ...$kinds): array
     {
         $of = [
-            'wake' => self::Wake, 'continuity' => self::Continuity, 'flex' => self::Flex, 'sensor' => self::Sensor, 'charger' => self::ChargerCheck, 'load-check' => self::LoadCheck,
-            'pin-check' => self::PinCheck, 'charge' => self::FullChargeWatch, 'discharge' => self::FullDischargeWatch, 'refill' => self::Refill, 'tug-weld' => self::TugWeld,
+            'wake' => self::Wake,
+            'continuity' => self::Continuity,
+            'flex' => self::Flex,
+            'sensor' => self::Sensor,
+            'charger' => self::ChargerCheck,
+            'load-check' => self::LoadCheck,
+            'pin-check' => self::PinCheck,
+            'charge' => self::FullChargeWatch,
+            'discharge' => self::FullDischargeWatch,
+            'refill' => self::Refill,
+            'tug-weld' => self::TugWeld,
         ];
 
         return array_values(array_intersect_key($of, array_flip($kinds)));

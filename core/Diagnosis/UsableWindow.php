@@ -17,8 +17,7 @@ final readonly class UsableWindow
         public int $firstEmpty,
         public float $apparentSoc,
         public string $capacityBasis,
-    ) {
-    }
+    ) {}
 
     /** @return self|null null while a group is unread, its reading is doubted, or nothing tells the capacity */
     public static function of(PackEvidence $evidence): ?self
@@ -46,14 +45,26 @@ final readonly class UsableWindow
             }
         }
 
-        return new self($charge, $discharge, $firstFull, $firstEmpty, $curve->socAt($sum / max(1, count($groups))), $measured ? 'measured' : 'assumed');
+        return new self(
+            $charge,
+            $discharge,
+            $firstFull,
+            $firstEmpty,
+            $curve->socAt($sum / max(1, count($groups))),
+            $measured ? 'measured' : 'assumed',
+        );
     }
 
     public function sentence(): string
     {
         return sprintf(
-            'The gauge would show about %.0f %%. The charger stops after %.1f Ah because group %d is full; it is empty after %.1f Ah because of group %d.',
-            100 * $this->apparentSoc, $this->chargeAh, $this->firstFull, $this->dischargeAh, $this->firstEmpty,
+            'The gauge would show about %.0f %%. The charger stops after %.1f Ah because group %d is full; it is empty after ' .
+                '%.1f Ah because of group %d.',
+            100 * $this->apparentSoc,
+            $this->chargeAh,
+            $this->firstFull,
+            $this->dischargeAh,
+            $this->firstEmpty,
         );
     }
 
@@ -61,8 +72,11 @@ final readonly class UsableWindow
     public function toArray(): array
     {
         return [
-            'charge_ah' => round($this->chargeAh, 2), 'discharge_ah' => round($this->dischargeAh, 2),
-            'first_full' => $this->firstFull, 'first_empty' => $this->firstEmpty, 'apparent_soc' => round($this->apparentSoc, 3),
+            'charge_ah' => round($this->chargeAh, 2),
+            'discharge_ah' => round($this->dischargeAh, 2),
+            'first_full' => $this->firstFull,
+            'first_empty' => $this->firstEmpty,
+            'apparent_soc' => round($this->apparentSoc, 3),
         ];
     }
 }

@@ -43,8 +43,7 @@ final readonly class Verdict
         public array $ledger = [],
         public ?float $leakReadyDays = null,
         public ?array $parallel = null,
-    ) {
-    }
+    ) {}
 
     /** @return array<string, mixed> the document of record.md, nothing more */
     public function toArray(): array
@@ -56,12 +55,15 @@ final readonly class Verdict
             'input_hash' => $this->inputHash,
             'priors' => $this->priors,
             'safety' => ['state' => $this->triage->state->value, 'reasons' => $this->triage->reasons],
-            'groups' => array_map(fn (array $g): array => array_diff_key($g, ['basis' => 1, 'across' => 1, 'doubt' => 1, 'states' => 1]), $this->groups),
-            'findings' => array_map(fn (Finding $f): array => $f->toArray(), $this->findings),
+            'groups' => array_map(
+                fn(array $g): array => array_diff_key($g, ['basis' => 1, 'across' => 1, 'doubt' => 1, 'states' => 1]),
+                $this->groups,
+            ),
+            'findings' => array_map(fn(Finding $f): array => $f->toArray(), $this->findings),
             'window' => $this->window?->toArray(),
             'lacks' => $this->lacks,
-            'next_tests' => array_map(fn (NextTest $t): array => $t->toArray(), $this->nextTests),
-            'options' => array_map(fn (Option $o): array => $o->toArray(), $this->options),
+            'next_tests' => array_map(fn(NextTest $t): array => $t->toArray(), $this->nextTests),
+            'options' => array_map(fn(Option $o): array => $o->toArray(), $this->options),
         ];
     }
 
@@ -69,22 +71,48 @@ final readonly class Verdict
     public function detail(): array
     {
         return [
-            'groups' => array_map(fn (array $g): array => array_intersect_key($g, ['group' => 1, 'basis' => 1, 'across' => 1, 'doubt' => 1, 'states' => 1]), $this->groups),
-            'spread' => $this->spread === null ? null : [
-                'mv' => (int) round($this->spread->spreadV * 1000), 'class' => $this->spread->class, 'sentence' => $this->spread->sentence(),
-                'lowest' => $this->spread->lowest, 'highest' => $this->spread->highest,
-            ],
+            'groups' => array_map(
+                fn(array $g): array => array_intersect_key($g, ['group' => 1, 'basis' => 1, 'across' => 1, 'doubt' => 1, 'states' => 1]),
+                $this->groups,
+            ),
+            'spread' =>
+                $this->spread === null
+                    ? null
+                    : [
+                        'mv' => (int) round($this->spread->spreadV * 1000),
+                        'class' => $this->spread->class,
+                        'sentence' => $this->spread->sentence(),
+                        'lowest' => $this->spread->lowest,
+                        'highest' => $this->spread->highest,
+                    ],
             'ledger' => $this->ledger,
             'leak_ready_days' => $this->leakReadyDays === null ? null : round($this->leakReadyDays, 1),
             'parallel' => $this->parallel,
             'redundancy' => $this->redundancy,
             'rules' => $this->triage->rules,
-            'window' => $this->window === null ? null : ['sentence' => $this->window->sentence(), 'capacity_basis' => $this->window->capacityBasis],
-            'suspicions' => array_map(fn (Suspicion $s): array => ['kind' => $s->kind, 'text' => $s->text, 'settle' => $s->settleText(), 'readings' => array_map(fn ($r): string => $r->name(), $s->readings)], $this->suspicions),
-            'options' => array_map(fn (Option $o): array => [
-                'action' => $o->action->value, 'title' => $o->action->title(), 'why' => $o->why, 'hands_minutes' => $o->handsMinutes,
-                'wait_hours' => $o->waitHours, 'cells' => $o->cells, 'alters_pack' => $o->action->altersPack(),
-            ], $this->options),
+            'window' =>
+                $this->window === null ? null : ['sentence' => $this->window->sentence(), 'capacity_basis' => $this->window->capacityBasis],
+            'suspicions' => array_map(
+                fn(Suspicion $s): array => [
+                    'kind' => $s->kind,
+                    'text' => $s->text,
+                    'settle' => $s->settleText(),
+                    'readings' => array_map(fn($r): string => $r->name(), $s->readings),
+                ],
+                $this->suspicions,
+            ),
+            'options' => array_map(
+                fn(Option $o): array => [
+                    'action' => $o->action->value,
+                    'title' => $o->action->title(),
+                    'why' => $o->why,
+                    'hands_minutes' => $o->handsMinutes,
+                    'wait_hours' => $o->waitHours,
+                    'cells' => $o->cells,
+                    'alters_pack' => $o->action->altersPack(),
+                ],
+                $this->options,
+            ),
         ];
     }
 }

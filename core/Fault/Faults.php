@@ -18,8 +18,8 @@ final class Faults
     {
         if (self::$all === null) {
             self::$all = [];
-            foreach (glob(__DIR__.'/*/*.php') ?: [] as $file) {
-                $class = __NAMESPACE__.'\\'.basename(dirname($file)).'\\'.basename($file, '.php');
+            foreach (glob(__DIR__ . '/*/*.php') ?: [] as $file) {
+                $class = __NAMESPACE__ . '\\' . basename(dirname($file)) . '\\' . basename($file, '.php');
                 if (is_subclass_of($class, Fault::class)) {
                     $fault = new $class();
                     self::$all[$fault->code()] = $fault;
@@ -41,7 +41,7 @@ final class Faults
     {
         if (self::$groups === null) {
             $ok = new Group\Ok();
-            self::$groups = [$ok->code() => $ok] + array_filter(self::all(), fn (Fault $f): bool => $f instanceof GroupFault);
+            self::$groups = [$ok->code() => $ok] + array_filter(self::all(), fn(Fault $f): bool => $f instanceof GroupFault);
         }
 
         return self::$groups;

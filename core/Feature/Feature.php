@@ -26,8 +26,7 @@ readonly class Feature
         public ?float $scatter = null,
         public string $words = '',
         public string $basis = 'derived',
-    ) {
-    }
+    ) {}
 
     /** @param  'measured'|'derived'|'assumed'|'predicted'|'reported'  $basis */
     public static function outcome(FeatureKind $kind, string $outcome, string $words = '', string $basis = 'measured'): self

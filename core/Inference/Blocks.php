@@ -33,13 +33,16 @@ final readonly class Blocks
     /** Share of a group's voltage that must be missing for it to be dead and not only low. */
     private const GONE = 0.85;
 
-    /** @var list<array{from: int, to: int, volts: float, sigma: float, off: float, typical: float}> stretches that stand off, the oddest first */
+    /**
+     * @var list<array{from: int, to: int, volts: float, sigma: float, off: float, typical: float}> stretches that stand off, the
+     * oddest first
+     */
     public array $odd;
 
     public function __construct(private PackEvidence $evidence)
     {
         $spans = $evidence->rest->spans ?? [];
-        $per = array_map(fn (array $s): float => $s['volts'] / ($s['to'] - $s['from']), $spans);
+        $per = array_map(fn(array $s): float => $s['volts'] / ($s['to'] - $s['from']), $spans);
         foreach ($evidence->groups as $e) {
             if ($e->restV !== null) {
                 $per[] = $e->restV;
@@ -57,7 +60,7 @@ final readonly class Blocks
                 }
             }
         }
-        usort($odd, fn (array $a, array $b): int => abs($b['off']) <=> abs($a['off']));
+        usort($odd, fn(array $a, array $b): int => abs($b['off']) <=> abs($a['off']));
         $this->odd = $odd;
     }
 
@@ -77,7 +80,9 @@ final readonly class Blocks
             };
             $fault = Faults::of($code);
             for ($k = $s['from'] + 1; $k <= $s['to']; $k++) {
-                $out[] = new Finding($code, $fault->words()->titleAt($k), Place::group($k), self::SURE / $width, $fault->severity(), [new Evidence($this->sentence($s), 10 * log10(self::SURE / $width / (1 - self::SURE / $width)), 'derived')]);
+                $out[] = new Finding($code, $fault->words()->titleAt($k), Place::group($k), self::SURE / $width, $fault->severity(), [
+                    new Evidence($this->sentence($s), 10 * log10(self::SURE / $width / (1 - self::SURE / $width)), 'derived'),
+                ]);
             }
         }
 
@@ -87,7 +92,16 @@ final readonly class Blocks
     /** @param  array{from: int, to: int, volts: float, off: float}  $s */
     private function sentence(array $s): string
     {
-        return sprintf('T%d to T%d reads %.2f V, %.2f V %s than its like: one of groups %d to %d', $s['from'], $s['to'], $s['volts'], abs($s['off']), $s['off'] < 0 ? 'less' : 'more', $s['from'] + 1, $s['to']);
+        return sprintf(
+            'T%d to T%d reads %.2f V, %.2f V %s than its like: one of groups %d to %d',
+            $s['from'],
+            $s['to'],
+            $s['volts'],
+            abs($s['off']),
+            $s['off'] < 0 ? 'less' : 'more',
+            $s['from'] + 1,
+            $s['to'],
+        );
     }
 
     /** @return list<NextTest> one reading that halves the odd stretch */
@@ -100,9 +114,14 @@ final readonly class Blocks
         $middle = intdiv($s['from'] + $s['to'], 2);
         $across = $s['to'] - $s['from'] === 2;
 
-        return [new NextTest(
-            $across ? TestKind::GroupReading : TestKind::HalfString, $across ? Place::group($s['from'] + 1) : Place::pack(),
-            sprintf('%s. Read T%d to T%d: half of it.', $this->sentence($s), $s['from'], max($middle, $s['from'] + 1)), 1, 1.0 + log($s['to'] - $s['from'], 2),
-        )];
+        return [
+            new NextTest(
+                $across ? TestKind::GroupReading : TestKind::HalfString,
+                $across ? Place::group($s['from'] + 1) : Place::pack(),
+                sprintf('%s. Read T%d to T%d: half of it.', $this->sentence($s), $s['from'], max($middle, $s['from'] + 1)),
+                1,
+                1.0 + log($s['to'] - $s['from'], 2),
+            ),
+        ];
     }
 }

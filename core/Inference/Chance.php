@@ -13,9 +13,7 @@ final readonly class Chance implements Signature
     private const LEAST = 1e-4;
 
     /** @param  array<string, float>  $of  probability by outcome */
-    public function __construct(private array $of)
-    {
-    }
+    public function __construct(private array $of) {}
 
     public function density(Feature $seen): float
     {

@@ -105,7 +105,12 @@ final class ChargePath
         $stopped = null;
         foreach ($record->currentTests('charge') as $t) {
             $ah = $t->data->float('after_ah');
-            if ($t->data->string('stopped_by') === 'bms' && $ah !== null && $ah < self::REFUSED * ($record->pack->groupCapacityAh() ?? PackSpec::UNKNOWN_AH) && ! $this->stoppedAtTheTop($t->data->numbers('groups_v'))) {
+            if (
+                $t->data->string('stopped_by') === 'bms' &&
+                $ah !== null &&
+                $ah < self::REFUSED * ($record->pack->groupCapacityAh() ?? PackSpec::UNKNOWN_AH) &&
+                !$this->stoppedAtTheTop($t->data->numbers('groups_v'))
+            ) {
                 $stopped = $ah;
             }
         }
@@ -120,7 +125,7 @@ final class ChargePath
         }
         // Many chargers and boards refuse a pack whose groups are far apart.
         $net->cause(self::APART, Odds::inside($spread->overLast ?? 0.0, Tiny::DIVISOR, self::SURELY), self::LOW_REFUSED);
-        $weather = array_intersect(['under-temperature', 'over-temperature'], $evidence->boardFlags) !== [] && ! $evidence->temperate();
+        $weather = array_intersect(['under-temperature', 'over-temperature'], $evidence->boardFlags) !== [] && !$evidence->temperate();
         $net->cause(self::OTHER, $weather ? self::LOW_REFUSED : ($output->dead ? self::OTHER_DEAD : self::OTHER_ALIVE), 1.0);
         $refuses = $record->says('will-not-charge', 'charger-blinks-fault') || in_array('charge-off', $evidence->boardFlags, true);
         $flowed = $this->flowed();
@@ -128,7 +133,13 @@ final class ChargePath
         if ($flowed !== null) {
             $net->see(Feature::outcome(FeatureKind::TookCharge, $flowed[0], $flowed[1]));
         }
-        foreach ([...PathFeatures::flags($evidence), ...array_filter(PathFeatures::tested($record, $evidence), fn (Feature $f): bool => $f->kind === FeatureKind::Sensor)] as $feature) {
+        foreach (
+            [
+                ...PathFeatures::flags($evidence),
+                ...array_filter(PathFeatures::tested($record, $evidence), fn(Feature $f): bool => $f->kind === FeatureKind::Sensor),
+            ]
+            as $feature
+        ) {
             $net->see($feature);
         }
         $this->readCharger($net);
@@ -146,7 +157,7 @@ final class ChargePath
     /** @param  list<float|null>  $volts */
     private function stoppedAtTheTop(array $volts): bool
     {
-        $read = array_filter($volts, fn (?float $v): bool => $v !== null);
+        $read = array_filter($volts, fn(?float $v): bool => $v !== null);
 
         return $read !== [] && max($read) >= $this->record->pack->highCutV() - VerdictLimits::AT_THE_CUT_V;
     }
@@ -160,11 +171,14 @@ final class ChargePath
     private function flowed(): ?array
     {
         foreach ($this->record->current() as $m) {
-            if ($m->condition->value === 'charge' && $m->currentA > self::TOOK && count($m->readings) > 0 && ! $m->fromBoard) {
+            if ($m->condition->value === 'charge' && $m->currentA > self::TOOK && count($m->readings) > 0 && !$m->fromBoard) {
                 // More than the board itself lets in went past it.
                 $limit = $this->record->pack->bms->float('charge_limit_a') ?? INF;
 
-                return [$m->currentA > self::BY_SUPPLY_A && $m->currentA <= self::OVER_LIMIT * $limit ? 'flowed' : 'fed', sprintf('%.3g A of charge flowed while it was read', $m->currentA)];
+                return [
+                    $m->currentA > self::BY_SUPPLY_A && $m->currentA <= self::OVER_LIMIT * $limit ? 'flowed' : 'fed',
+                    sprintf('%.3g A of charge flowed while it was read', $m->currentA),
+                ];
             }
         }
         foreach ($this->record->currentTests('charge') as $t) {
@@ -187,9 +201,17 @@ final class ChargePath
                 continue;
             }
             // Under a load it comes down to what the load lets it: only a charger that gives nothing is told by that.
-            $dead = ($loaded !== null && $loaded < OutsideChecks::CHARGER_DEAD * $pack->fullVolts()) || ($loaded === null && $open < OutsideChecks::CHARGER_NOTHING * $pack->fullVolts());
-            $this->chargerGood = ! $dead && $open >= $pack->chargerLeastV() && $open <= $pack->chargerMostV();
-            $net->see(Feature::outcome(FeatureKind::Charger, $dead ? 'dead' : ($this->chargerGood ? 'good' : 'wrong'), $this->chargerGood ? 'the charger is good' : ($dead ? 'the charger gives nothing' : 'the charger is not right')));
+            $dead =
+                ($loaded !== null && $loaded < OutsideChecks::CHARGER_DEAD * $pack->fullVolts()) ||
+                ($loaded === null && $open < OutsideChecks::CHARGER_NOTHING * $pack->fullVolts());
+            $this->chargerGood = !$dead && $open >= $pack->chargerLeastV() && $open <= $pack->chargerMostV();
+            $net->see(
+                Feature::outcome(
+                    FeatureKind::Charger,
+                    $dead ? 'dead' : ($this->chargerGood ? 'good' : 'wrong'),
+                    $this->chargerGood ? 'the charger is good' : ($dead ? 'the charger gives nothing' : 'the charger is not right'),
+                ),
+            );
             if ($this->chargerGood) {
                 $net->note('bms.charge-dead', 'the charger is good', self::SAYS_MUCH_DB, 'measured');
             }
@@ -197,7 +219,15 @@ final class ChargePath
         if ($this->evidence->portV !== null && $this->evidence->rest?->packV !== null && $this->chargerGood === true) {
             // With a good charger on, a port at charger voltage and no current says that the switch behind it is open.
             $stands = $this->evidence->portV > $this->evidence->rest->packV + self::PORT_STANDS_V;
-            $net->see(Feature::outcome(FeatureKind::Port, $stands ? 'stands' : 'absent', $stands ? 'the charger\'s voltage stands at the port and nothing flows' : 'the charger\'s voltage does not stand at the port'));
+            $net->see(
+                Feature::outcome(
+                    FeatureKind::Port,
+                    $stands ? 'stands' : 'absent',
+                    $stands
+                        ? 'the charger\'s voltage stands at the port and nothing flows'
+                        : 'the charger\'s voltage does not stand at the port',
+                ),
+            );
         }
     }
 
@@ -208,11 +238,19 @@ final class ChargePath
                 $this->net->note($code, 'it takes no charge', self::SAYS_MUCH_DB, 'reported');
             }
         }
-        $this->net->note('bms.protecting', sprintf('a group is outside its limits (%.0f %% sure)', 100 * $explained), Odds::decibans($explained, self::WORDS_LEAST), 'derived');
+        $this->net->note(
+            'bms.protecting',
+            sprintf('a group is outside its limits (%.0f %% sure)', 100 * $explained),
+            Odds::decibans($explained, self::WORDS_LEAST),
+            'derived',
+        );
         if ($explained < Finding::LISTED && $this->evidence->rest !== null) {
             $this->net->note('bms.charge-dead', 'every group that was read is inside its limits', self::SAYS_SOME_DB, 'derived');
         }
-        if (array_intersect(['under-temperature', 'over-temperature'], $this->evidence->boardFlags) !== [] && ! $this->evidence->temperate()) {
+        if (
+            array_intersect(['under-temperature', 'over-temperature'], $this->evidence->boardFlags) !== [] &&
+            !$this->evidence->temperate()
+        ) {
             $this->net->note('bms.protecting', 'it is too cold or too hot to be charged', self::SAYS_MUCH_DB, 'derived');
         }
     }
@@ -222,14 +260,29 @@ final class ChargePath
     {
         $out = [];
         foreach ($this->net->probabilities() as $code => $p) {
-            $measured = array_filter($this->net->evidence($code), fn (Evidence $e): bool => $e->decibans >= self::SAYS_MUCH_DB && $e->basis === 'measured') !== [];
-            if (in_array($code, [self::MISREAD, self::APART, self::OTHER, 'charger.wrong-voltage'], true) || $p < Finding::LISTED || (! $this->heard && ! ($measured && $code === 'sensor.temperature'))) {
+            $measured =
+                array_filter(
+                    $this->net->evidence($code),
+                    fn(Evidence $e): bool => $e->decibans >= self::SAYS_MUCH_DB && $e->basis === 'measured',
+                ) !== [];
+            if (
+                in_array($code, [self::MISREAD, self::APART, self::OTHER, 'charger.wrong-voltage'], true) ||
+                $p < Finding::LISTED ||
+                (!$this->heard && !($measured && $code === 'sensor.temperature'))
+            ) {
                 continue;
             }
             if ($code === 'bms.protecting' && $this->output->dead && $this->output->net->p($code) >= $p) {
                 continue;
             }
-            $out[] = new Finding($code, Faults::of($code)->words()->title, Place::pack(), $p, Faults::of($code)->severity(), $this->net->evidence($code) ?: [new Evidence('only how often packs fail this way', 0.0, 'assumed')]);
+            $out[] = new Finding(
+                $code,
+                Faults::of($code)->words()->title,
+                Place::pack(),
+                $p,
+                Faults::of($code)->severity(),
+                $this->net->evidence($code) ?: [new Evidence('only how often packs fail this way', 0.0, 'assumed')],
+            );
         }
 
         return $out;
@@ -249,18 +302,34 @@ final class ChargePath
     /** @return list<NextTest> */
     public function tests(): array
     {
-        if (! $this->heard || $this->net->entropyBits() < Switching::SETTLED_BITS || ($this->net->p('bms.protecting') > self::EXPLAINED && $this->sick() < self::NOT_SICK)) {
+        if (
+            !$this->heard ||
+            $this->net->entropyBits() < Switching::SETTLED_BITS ||
+            ($this->net->p('bms.protecting') > self::EXPLAINED && $this->sick() < self::NOT_SICK)
+        ) {
             return [];
         }
         $out = [];
         if ($this->chargerGood === null) {
-            $out[] = $this->net->offer(TestKind::ChargerCheck, 'Measure the charger, open and with a load on it.', FeatureKind::Charger, ['good', 'dead', 'wrong']);
+            $out[] = $this->net->offer(TestKind::ChargerCheck, 'Measure the charger, open and with a load on it.', FeatureKind::Charger, [
+                'good',
+                'dead',
+                'wrong',
+            ]);
         }
         if ($this->record->currentTests('sensor') === [] && $this->net->has('sensor.temperature')) {
-            $out[] = $this->net->offer(TestKind::Sensor, 'Measure the temperature sensor against its curve.', FeatureKind::Sensor, ['off', 'right']);
+            $out[] = $this->net->offer(TestKind::Sensor, 'Measure the temperature sensor against its curve.', FeatureKind::Sensor, [
+                'off',
+                'right',
+            ]);
         }
         if ($this->evidence->boardRest === null && $this->evidence->boardFlags === []) {
-            $out[] = $this->net->offer(TestKind::BoardReport, 'Read what the board itself reports: its flags say why it refuses.', FeatureKind::Flag, ['reported', 'none']);
+            $out[] = $this->net->offer(
+                TestKind::BoardReport,
+                'Read what the board itself reports: its flags say why it refuses.',
+                FeatureKind::Flag,
+                ['reported', 'none'],
+            );
         }
 
         return $out;

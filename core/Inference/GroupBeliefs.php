@@ -20,9 +20,7 @@ final readonly class GroupBeliefs
      * @param  list<Feature>  $features
      * @param  array<string, array<string, float>>  $densities  by kind of feature and code
      */
-    public function __construct(public int $group, public array $probabilities, public array $features, public array $densities)
-    {
-    }
+    public function __construct(public int $group, public array $probabilities, public array $features, public array $densities) {}
 
     public function p(string $code): float
     {
@@ -100,6 +98,11 @@ final readonly class GroupBeliefs
         }
         $sum = array_sum($out);
 
-        return new self($this->group, $sum > 0.0 ? array_map(fn (float $x): float => $x / $sum, $out) : $this->probabilities, $this->features, $this->densities);
+        return new self(
+            $this->group,
+            $sum > 0.0 ? array_map(fn(float $x): float => $x / $sum, $out) : $this->probabilities,
+            $this->features,
+            $this->densities,
+        );
     }
 }

@@ -39,11 +39,14 @@ final class GroupChain
 
     private const ABOVE = 2;
 
-    /** How much less "nothing wrong anywhere" weighs than the parts' own priors say: a tenth of all packs is sound (handbook "Verdicts"). */
+    /**
+     * How much less "nothing wrong anywhere" weighs than the parts' own priors say: a tenth of all packs is sound (handbook
+     * "Verdicts").
+     */
     private const NO_REASON = 0.12;
 
     /** Expected number of faulty groups, and of weak joints, in a pack that nobody complains of (handbook "Verdicts": 45 and 12 %). */
-    private const FAULTY_GROUPS = 0.40;
+    private const FAULTY_GROUPS = 0.4;
 
     private const WEAK_JOINTS = 0.16;
 
@@ -56,9 +59,7 @@ final class GroupChain
     /** @var array<string, array<string, Signature>> the same, all states of a kind */
     private array $complete = [];
 
-    public function __construct(public readonly Situation $situation, private readonly Priors $priors)
-    {
-    }
+    public function __construct(public readonly Situation $situation, private readonly Priors $priors) {}
 
     /** How likely a feature is in a state of the group, `joint.high-resistance` among them. */
     public function density(string $code, Feature $feature): float
@@ -68,7 +69,7 @@ final class GroupChain
 
     public function law(string $code, FeatureKind $kind): Signature
     {
-        if ($code === WeakJoint::CODE && ! in_array($kind, self::OF_THE_JOINT, true)) {
+        if ($code === WeakJoint::CODE && !in_array($kind, self::OF_THE_JOINT, true)) {
             $code = Ok::CODE;
         }
 
@@ -78,7 +79,7 @@ final class GroupChain
     /** @return array<string, Signature> what each state of a group says of one kind of feature, the weak joint's among them */
     private function laws(FeatureKind $kind): array
     {
-        if (! isset($this->complete[$kind->value])) {
+        if (!isset($this->complete[$kind->value])) {
             $this->complete[$kind->value] = [];
             foreach ([...array_keys(Faults::groups()), WeakJoint::CODE] as $code) {
                 $this->complete[$kind->value][$code] = $this->law($code, $kind);
@@ -90,13 +91,17 @@ final class GroupChain
 
     /**
      * @param  float  $elsewhere  probability that something else than groups and joints is at fault
-     * @return array{groups: array<int, GroupBeliefs>, joints: array<int, float>, log: float} joints by tap; log: natural logarithm of how likely all the features are
+     * @return array{groups: array<int, GroupBeliefs>, joints: array<int, float>, log: float} joints by tap; log: natural logarithm of
+     *   how likely all the features are
      */
     public function solve(GroupFeatures $features, float $elsewhere = 0.0): array
     {
         $n = count($features->groups);
-        $faulty = min(self::MOST_FAULTY, self::FAULTY_GROUPS * $this->priors->family(Family::Cells) / Family::Cells->prior() / max(2, $n));
-        $weak = min(self::MOST_WEAK, self::WEAK_JOINTS * $this->priors->family(Family::Joints) / Family::Joints->prior() / max(2, $n));
+        $faulty = min(
+            self::MOST_FAULTY,
+            (self::FAULTY_GROUPS * $this->priors->family(Family::Cells)) / Family::Cells->prior() / max(2, $n),
+        );
+        $weak = min(self::MOST_WEAK, (self::WEAK_JOINTS * $this->priors->family(Family::Joints)) / Family::Joints->prior() / max(2, $n));
         $codes = array_keys(Faults::groups());
         $prior = [];
         foreach ($codes as $code) {
@@ -130,7 +135,8 @@ final class GroupChain
                 $own[$k][1][$code] = $own[$k][0][$code];
                 foreach (self::OF_THE_JOINT as $kind) {
                     if (isset($densities[$k][$kind->value])) {
-                        $own[$k][1][$code] *= $densities[$k][$kind->value][WeakJoint::CODE] / max(Tiny::DENSITY, $densities[$k][$kind->value][$code]);
+                        $own[$k][1][$code] *=
+                            $densities[$k][$kind->value][WeakJoint::CODE] / max(Tiny::DENSITY, $densities[$k][$kind->value][$code]);
                     }
                 }
             }
@@ -156,8 +162,16 @@ final class GroupChain
      * @param  array<int, array<string, array<string, float>>>  $densities
      * @return array{groups: array<int, GroupBeliefs>, joints: array<int, float>, log: float}
      */
-    private function sumUp(int $n, array $own, array $sum, array $joint, GroupFeatures $features, array $densities, float $log, float $elsewhere): array
-    {
+    private function sumUp(
+        int $n,
+        array $own,
+        array $sum,
+        array $joint,
+        GroupFeatures $features,
+        array $densities,
+        float $log,
+        float $elsewhere,
+    ): array {
         $forward = [0 => $joint[0]];
         $allOk = log($joint[0][self::SOUND]);
         for ($k = 1; $k <= $n; $k++) {
@@ -169,7 +183,7 @@ final class GroupChain
             }
             $scale = max(Tiny::WEIGHT, array_sum($next));
             $log += log($scale);
-            $forward[$k] = array_map(fn (float $x): float => $x / $scale, $next);
+            $forward[$k] = array_map(fn(float $x): float => $x / $scale, $next);
             $allOk += log(max(Tiny::WEIGHT, $joint[$k][self::SOUND] * $own[$k][0][Ok::CODE])) - log($scale);
         }
         $back = [$n => [1.0, 1.0, 1.0]];
@@ -181,7 +195,7 @@ final class GroupChain
                 }
             }
             $scale = max(Tiny::WEIGHT, array_sum($before));
-            $back[$k - 1] = array_map(fn (float $x): float => $x / $scale, $before);
+            $back[$k - 1] = array_map(fn(float $x): float => $x / $scale, $before);
         }
         // A pack came for a reason: what "nothing wrong anywhere" weighs less falls to the faults, in proportion.
         $none = exp(min(0.0, $allOk - log(max(Tiny::WEIGHT, array_sum($forward[$n]))))) * (1 - $elsewhere);
@@ -198,22 +212,26 @@ final class GroupChain
             $z = max(Tiny::WEIGHT, $burden[0] * $sum[$k][0] + $burden[1] * $sum[$k][1]);
             $p = [];
             foreach ($own[$k][0] as $code => $w) {
-                $p[$code] = $burden[0] * $w / $z;
+                $p[$code] = ($burden[0] * $w) / $z;
             }
             // Burdened by a joint and sound itself is a state of its own; burdened and at fault counts as the fault.
-            $p[WeakJoint::CODE] = $burden[1] * $own[$k][1][Ok::CODE] / $z;
+            $p[WeakJoint::CODE] = ($burden[1] * $own[$k][1][Ok::CODE]) / $z;
             foreach ($own[$k][1] as $code => $w) {
-                $p[$code] += $code === Ok::CODE ? 0.0 : $burden[1] * $w / $z;
+                $p[$code] += $code === Ok::CODE ? 0.0 : ($burden[1] * $w) / $z;
             }
             $p[Ok::CODE] = max(0.0, $p[Ok::CODE] - $taken);
-            $groups[$k] = new GroupBeliefs($k, array_map(fn (float $x): float => $x / $left, $p), $features->groups[$k], $densities[$k]);
+            $groups[$k] = new GroupBeliefs($k, array_map(fn(float $x): float => $x / $left, $p), $features->groups[$k], $densities[$k]);
         }
         for ($t = 0; $t <= $n; $t++) {
-            $w = array_map(fn (float $f, float $b): float => $f * $b, $forward[$t], $back[$t]);
+            $w = array_map(fn(float $f, float $b): float => $f * $b, $forward[$t], $back[$t]);
             $joints[$t] = ($w[self::BELOW] + $w[self::ABOVE]) / max(Tiny::WEIGHT, array_sum($w)) / $left;
         }
 
-        return ['groups' => $groups, 'joints' => array_map(fn (float $x): float => min(1.0, $x), $joints), 'log' => $log + log($left) + log(max(Tiny::WEIGHT, array_sum($forward[$n])))];
+        return [
+            'groups' => $groups,
+            'joints' => array_map(fn(float $x): float => min(1.0, $x), $joints),
+            'log' => $log + log($left) + log(max(Tiny::WEIGHT, array_sum($forward[$n]))),
+        ];
     }
 
     /** Whether a group is loaded by the joint below it or the one above. */
@@ -232,7 +250,11 @@ final class GroupChain
      */
     private function evenOdds(array $weight, array $prior, array $densities): array
     {
-        if ($prior[MissingCell::CODE] <= 0.0 || isset($densities[FeatureKind::Weld->value]) || (! isset($densities[FeatureKind::Resistance->value]) && ! isset($densities[FeatureKind::Capacity->value]))) {
+        if (
+            $prior[MissingCell::CODE] <= 0.0 ||
+            isset($densities[FeatureKind::Weld->value]) ||
+            (!isset($densities[FeatureKind::Resistance->value]) && !isset($densities[FeatureKind::Capacity->value]))
+        ) {
             return $weight;
         }
         $weight[MissingCell::CODE] = min($weight[MissingCell::CODE], $weight[LowCapacity::CODE]);

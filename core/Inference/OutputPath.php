@@ -82,16 +82,26 @@ final class OutputPath
      * @param  float  $outside  probability that a group is past the limit at which the board switches off or not yet back past its release
      * @param  float  $sense  probability that the board reads its groups wrongly
      */
-    public function __construct(private readonly JobRecord $record, private readonly PackEvidence $evidence, Situation $situation, Priors $priors, public readonly float $outside, float $sense)
-    {
+    public function __construct(
+        private readonly JobRecord $record,
+        private readonly PackEvidence $evidence,
+        Situation $situation,
+        Priors $priors,
+        public readonly float $outside,
+        float $sense,
+    ) {
         $sum = $evidence->rest?->packV;
         $v = $evidence->outputLowImpedanceV ?? $evidence->outputV;
         $this->alive = $sum !== null && $v !== null && $sum > 1.0 && $v > self::ALIVE * $sum;
         // An output that lives since it was woken was dead all the same: why it was is the question.
-        $woken = array_filter($record->currentTests('wake'), fn (BenchTest $t): bool => $t->data->bool('woke') === true) !== [];
-        $this->dead = $woken && $this->alive
-            ? $record->says('dead-output') || ($sum !== null && $evidence->outputLowestV !== null && $evidence->outputLowestV < self::DEAD * $sum)
-            : ! $this->alive && (($sum !== null && $v !== null && $v < self::DEAD * $sum) || ($v === null && $record->says('dead-output') && ! $evidence->underLoad));
+        $woken = array_filter($record->currentTests('wake'), fn(BenchTest $t): bool => $t->data->bool('woke') === true) !== [];
+        $this->dead =
+            $woken && $this->alive
+                ? $record->says('dead-output') ||
+                    ($sum !== null && $evidence->outputLowestV !== null && $evidence->outputLowestV < self::DEAD * $sum)
+                : !$this->alive &&
+                    (($sum !== null && $v !== null && $v < self::DEAD * $sum) ||
+                        ($v === null && $record->says('dead-output') && !$evidence->underLoad));
         $net = $this->net = new Switching($situation);
         $net->cause('bms.protecting', Odds::inside($outside), self::PROTECTS);
         $net->cause(self::MISREAD, Odds::inside($sense, Tiny::DIVISOR), self::MISLED);
@@ -100,17 +110,25 @@ final class OutputPath
                 $net->cause($code, $priors->cause($code), $fault->deadens(), $fault->excludes());
             }
         }
-        foreach ([...PathFeatures::told($record), ...PathFeatures::flags($evidence), ...PathFeatures::tested($record, $evidence), ...PathFeatures::underLoad($evidence, $this->alive)] as $feature) {
+        foreach (
+            [
+                ...PathFeatures::told($record),
+                ...PathFeatures::flags($evidence),
+                ...PathFeatures::tested($record, $evidence),
+                ...PathFeatures::underLoad($evidence, $this->alive),
+            ]
+            as $feature
+        ) {
             // Waking an output that lived all along says nothing.
-            if ($this->dead || ! in_array($feature->outcome, ['woke', 'nothing'], true)) {
+            if ($this->dead || !in_array($feature->outcome, ['woke', 'nothing'], true)) {
                 $net->see($feature);
             }
         }
-        if ($this->alive && ! $woken) {
+        if ($this->alive && !$woken) {
             $net->see(Feature::outcome(FeatureKind::Alive, 'alive', 'the output lives on the bench'));
         }
         if ($this->dead) {
-            $net->complaint($v !== null && ! $this->alive ? self::STRAY_READ : self::STRAY);
+            $net->complaint($v !== null && !$this->alive ? self::STRAY_READ : self::STRAY);
             $this->words();
         }
         $net->solve();
@@ -119,15 +137,28 @@ final class OutputPath
     private function words(): void
     {
         if ($this->outside > self::NOT_OUTSIDE) {
-            $this->net->note('bms.protecting', sprintf('a group is outside its limits (%.0f %% sure), which switches any sound board off', 100 * $this->outside), Odds::decibans($this->outside, self::WORDS_LEAST), 'derived');
+            $this->net->note(
+                'bms.protecting',
+                sprintf('a group is outside its limits (%.0f %% sure), which switches any sound board off', 100 * $this->outside),
+                Odds::decibans($this->outside, self::WORDS_LEAST),
+                'derived',
+            );
         } elseif ($this->evidence->rest !== null) {
             foreach (['bms.latched', 'bms.asleep'] as $code) {
                 $this->net->note($code, 'every group that was read is past its release voltage', self::SAYS_SOME_DB, 'derived');
             }
         }
-        $proved = array_filter(PathFeatures::tested($this->record, $this->evidence), fn (Feature $f): bool => in_array($f->outcome, ['conducts', 'right', 'same', 'nothing'], true));
+        $proved = array_filter(
+            PathFeatures::tested($this->record, $this->evidence),
+            fn(Feature $f): bool => in_array($f->outcome, ['conducts', 'right', 'same', 'nothing'], true),
+        );
         if ($proved !== []) {
-            $this->net->note('bms.output-dead', 'proved good or without effect: '.implode('; ', array_map(fn (Feature $f): string => $f->words, $proved)), 10 * log10(1 + count($proved)), 'derived');
+            $this->net->note(
+                'bms.output-dead',
+                'proved good or without effect: ' . implode('; ', array_map(fn(Feature $f): string => $f->words, $proved)),
+                10 * log10(1 + count($proved)),
+                'derived',
+            );
         }
     }
 
@@ -147,14 +178,23 @@ final class OutputPath
     {
         $out = [];
         foreach ($this->net->probabilities() as $code => $p) {
-            $measured = array_filter($this->net->evidence($code), fn (Evidence $e): bool => $e->decibans > self::SAYS_MUCH_DB) !== [];
-            if ($code === self::MISREAD || $p < Finding::LISTED || (! $this->dead && ! $measured)) {
+            $measured = array_filter($this->net->evidence($code), fn(Evidence $e): bool => $e->decibans > self::SAYS_MUCH_DB) !== [];
+            if ($code === self::MISREAD || $p < Finding::LISTED || (!$this->dead && !$measured)) {
                 continue;
             }
-            if ($code === 'bms.protecting' && ! $this->dead) {
+            if ($code === 'bms.protecting' && !$this->dead) {
                 continue;
             }
-            $out[] = new Finding($code, Faults::of($code)->words()->title, Place::pack(), $p, Faults::of($code)->severity(), $this->net->evidence($code) ?: [new Evidence('the output is dead, and nothing measured yet speaks for or against it', 0.0, 'assumed')]);
+            $out[] = new Finding(
+                $code,
+                Faults::of($code)->words()->title,
+                Place::pack(),
+                $p,
+                Faults::of($code)->severity(),
+                $this->net->evidence($code) ?: [
+                    new Evidence('the output is dead, and nothing measured yet speaks for or against it', 0.0, 'assumed'),
+                ],
+            );
         }
 
         return $out;
@@ -163,32 +203,62 @@ final class OutputPath
     /** @return list<NextTest> */
     public function tests(): array
     {
-        if (! $this->dead || ($this->outside > self::EXPLAINED && $this->sick() < self::EVEN) || $this->net->entropyBits() < Switching::SETTLED_BITS) {
+        if (
+            !$this->dead ||
+            ($this->outside > self::EXPLAINED && $this->sick() < self::EVEN) ||
+            $this->net->entropyBits() < Switching::SETTLED_BITS
+        ) {
             // A dead output that a low group explains is not chased through the board first.
             return [];
         }
         $done = [];
         foreach ($this->record->currentTests() as $t) {
-            $done[$t->kind.($t->kind === 'continuity' ? '/'.$t->data->string('element') : '')] = true;
+            $done[$t->kind . ($t->kind === 'continuity' ? '/' . $t->data->string('element') : '')] = true;
         }
         $out = [];
         if (count($this->record->currentTests('wake')) < self::WAKES) {
-            $out[] = $this->net->offer(TestKind::Wake, 'Try to wake the board: charger, button, enable wire, reconnect.', FeatureKind::Pulse, ['woke', 'nothing']);
+            $out[] = $this->net->offer(
+                TestKind::Wake,
+                'Try to wake the board: charger, button, enable wire, reconnect.',
+                FeatureKind::Pulse,
+                ['woke', 'nothing'],
+            );
         }
-        foreach (['fuse' => [FeatureKind::Fuse, 'Measure the fuse: ohms with the circuit dead, or the drop across it under a small load.'], 'switch' => [FeatureKind::Switch, 'Measure the switch and the enable wire.'], 'connector' => [FeatureKind::Connector, 'Measure through the connector.']] as $element => [$kind, $why]) {
-            if (! isset($done["continuity/$element"])) {
+        foreach (
+            [
+                'fuse' => [FeatureKind::Fuse, 'Measure the fuse: ohms with the circuit dead, or the drop across it under a small load.'],
+                'switch' => [FeatureKind::Switch, 'Measure the switch and the enable wire.'],
+                'connector' => [FeatureKind::Connector, 'Measure through the connector.'],
+            ]
+            as $element => [$kind, $why]
+        ) {
+            if (!isset($done["continuity/$element"])) {
                 $out[] = $this->net->offer(TestKind::Continuity, $why, $kind, ['open', 'conducts']);
                 break;
             }
         }
-        if (! isset($done['flex'])) {
+        if (!isset($done['flex'])) {
             $out[] = $this->net->offer(TestKind::Flex, 'Move wires and connectors while reading.', FeatureKind::Flex, ['changes', 'same']);
         }
-        if ($this->net->has('sensor.temperature') && ! isset($done['sensor'])) {
-            $out[] = $this->net->offer(TestKind::Sensor, 'Measure the temperature sensor against its curve.', FeatureKind::Sensor, ['off', 'right']);
+        if ($this->net->has('sensor.temperature') && !isset($done['sensor'])) {
+            $out[] = $this->net->offer(TestKind::Sensor, 'Measure the temperature sensor against its curve.', FeatureKind::Sensor, [
+                'off',
+                'right',
+            ]);
         }
-        if ($this->outside < self::EXPLAINED && $this->evidence->outputLowImpedanceV === null && $this->evidence->outputV !== null && $this->evidence->outputV > self::PHANTOM_V) {
-            $out[] = new NextTest(TestKind::LowImpedanceTerminal, Place::pack(), 'Read the output again at low impedance: a floating voltage collapses.', TestKind::LowImpedanceTerminal->minutes(), self::PHANTOM_BITS);
+        if (
+            $this->outside < self::EXPLAINED &&
+            $this->evidence->outputLowImpedanceV === null &&
+            $this->evidence->outputV !== null &&
+            $this->evidence->outputV > self::PHANTOM_V
+        ) {
+            $out[] = new NextTest(
+                TestKind::LowImpedanceTerminal,
+                Place::pack(),
+                'Read the output again at low impedance: a floating voltage collapses.',
+                TestKind::LowImpedanceTerminal->minutes(),
+                self::PHANTOM_BITS,
+            );
         }
 
         return $out;

@@ -48,8 +48,12 @@ final class PathFeatures
     private const PATH_SIGMA_OHM = 0.02;
 
     private const WAKES = [
-        'charger-pulse' => FeatureKind::Pulse, 'button' => FeatureKind::Button, 'enable-wire' => FeatureKind::Enable,
-        'bridge' => FeatureKind::Bridge, 'reconnect' => FeatureKind::Reconnect, 'device' => FeatureKind::Device,
+        'charger-pulse' => FeatureKind::Pulse,
+        'button' => FeatureKind::Button,
+        'enable-wire' => FeatureKind::Enable,
+        'bridge' => FeatureKind::Bridge,
+        'reconnect' => FeatureKind::Reconnect,
+        'device' => FeatureKind::Device,
     ];
 
     /**
@@ -60,14 +64,17 @@ final class PathFeatures
     public static function told(JobRecord $record): array
     {
         $out = [];
-        foreach ([
-            [FeatureKind::Bumped, 'it cuts out when bumped'],
-            [FeatureKind::Stored, 'it was stored for long'],
-            [FeatureKind::ShortCircuited, 'it was short-circuited'],
-            [FeatureKind::Reconnected, 'it came back before when it was reconnected'],
-            [FeatureKind::GaugeJumps, 'its gauge jumps'],
-            [FeatureKind::HotInUse, 'it gets hot in use'],
-        ] as [$kind, $words]) {
+        foreach (
+            [
+                [FeatureKind::Bumped, 'it cuts out when bumped'],
+                [FeatureKind::Stored, 'it was stored for long'],
+                [FeatureKind::ShortCircuited, 'it was short-circuited'],
+                [FeatureKind::Reconnected, 'it came back before when it was reconnected'],
+                [FeatureKind::GaugeJumps, 'its gauge jumps'],
+                [FeatureKind::HotInUse, 'it gets hot in use'],
+            ]
+            as [$kind, $words]
+        ) {
             if ($record->says($kind->value)) {
                 $out[] = Feature::outcome($kind, 'said', $words, 'reported');
             }
@@ -106,8 +113,16 @@ final class PathFeatures
             $feature = match ($t->kind) {
                 'wake' => self::wake($t),
                 'continuity' => self::continuity($t, max(1.0, $evidence->rest->packV ?? $record->pack->fullVolts())),
-                'flex' => Feature::outcome(FeatureKind::Flex, $t->data->bool('changed') === true ? 'changes' : 'same', $t->data->bool('changed') === true
-                    ? sprintf('the reading changes when the %s is flexed', str_replace('-', ' ', $t->data->string('element') ?? 'wiring')) : 'nothing changes when it is flexed'),
+                'flex' => Feature::outcome(
+                    FeatureKind::Flex,
+                    $t->data->bool('changed') === true ? 'changes' : 'same',
+                    $t->data->bool('changed') === true
+                        ? sprintf(
+                            'the reading changes when the %s is flexed',
+                            str_replace('-', ' ', $t->data->string('element') ?? 'wiring'),
+                        )
+                        : 'nothing changes when it is flexed',
+                ),
                 'sensor' => self::sensor($t),
                 default => null,
             };
@@ -124,7 +139,13 @@ final class PathFeatures
         $kind = self::WAKES[(string) $t->data->string('action')] ?? null;
         $name = str_replace('-', ' ', (string) $t->data->string('action'));
 
-        return $kind === null ? null : Feature::outcome($kind, $t->data->bool('woke') === true ? 'woke' : 'nothing', $t->data->bool('woke') === true ? "it woke with: $name" : "it did not wake with: $name");
+        return $kind === null
+            ? null
+            : Feature::outcome(
+                $kind,
+                $t->data->bool('woke') === true ? 'woke' : 'nothing',
+                $t->data->bool('woke') === true ? "it woke with: $name" : "it did not wake with: $name",
+            );
     }
 
     private static function continuity(BenchTest $t, float $packV): ?Feature
@@ -137,13 +158,36 @@ final class PathFeatures
 
         return match (true) {
             $kind === null => null,
-            $ohm !== null && $kind === FeatureKind::Connector && $ohm > self::CONNECTOR_OHM && $ohm <= self::OPEN_OHM => Feature::outcome($kind, 'loses', sprintf('the connector by itself measures %.0f mohm', 1000 * $ohm)),
-            $ohm !== null => Feature::outcome($kind, $ohm > self::OPEN_OHM ? 'open' : 'conducts', sprintf('the %s measures %.3g ohm with the circuit dead', $element, $ohm)),
+            $ohm !== null && $kind === FeatureKind::Connector && $ohm > self::CONNECTOR_OHM && $ohm <= self::OPEN_OHM => Feature::outcome(
+                $kind,
+                'loses',
+                sprintf('the connector by itself measures %.0f mohm', 1000 * $ohm),
+            ),
+            $ohm !== null => Feature::outcome(
+                $kind,
+                $ohm > self::OPEN_OHM ? 'open' : 'conducts',
+                sprintf('the %s measures %.3g ohm with the circuit dead', $element, $ohm),
+            ),
             $drop === null => null,
-            abs($drop) > self::OPEN_SHARE * $packV => Feature::outcome($kind, 'open', sprintf('%.1f V stands across the %s', abs($drop), $element)),
-            $kind === FeatureKind::Connector && $amps > self::LOADED_A && (abs($drop) / $amps > self::CONNECTOR_OHM || abs($drop) * $amps > self::CONNECTOR_W) => Feature::outcome($kind, 'loses', sprintf('%.2f V, %.1f W are lost in the connector at %.3g A', abs($drop), abs($drop) * $amps, $amps)),
+            abs($drop) > self::OPEN_SHARE * $packV => Feature::outcome(
+                $kind,
+                'open',
+                sprintf('%.1f V stands across the %s', abs($drop), $element),
+            ),
+            $kind === FeatureKind::Connector &&
+                $amps > self::LOADED_A &&
+                (abs($drop) / $amps > self::CONNECTOR_OHM || abs($drop) * $amps > self::CONNECTOR_W)
+                => Feature::outcome(
+                $kind,
+                'loses',
+                sprintf('%.2f V, %.1f W are lost in the connector at %.3g A', abs($drop), abs($drop) * $amps, $amps),
+            ),
             // Unloaded, nothing across it is no evidence.
-            $amps > self::SOME_A && abs($drop) < self::SOUND_SHARE * $packV => Feature::outcome($kind, 'conducts', sprintf('only %.2f V across the %s with a load on', abs($drop), $element)),
+            $amps > self::SOME_A && abs($drop) < self::SOUND_SHARE * $packV => Feature::outcome(
+                $kind,
+                'conducts',
+                sprintf('only %.2f V across the %s with a load on', abs($drop), $element),
+            ),
             default => null,
         };
     }
@@ -157,15 +201,18 @@ final class PathFeatures
     {
         $worst = null;
         foreach ($evidence->record->current() as $m) {
-            if (! $m->underCurrent() || $m->fromBoard) {
+            if (!$m->underCurrent() || $m->fromBoard) {
                 continue;
             }
             $string = $evidence->solved($m)->packV;
             foreach ($m->readings as $r) {
-                if ($string === null || ! $r->isOutput()) {
+                if ($string === null || !$r->isOutput()) {
                     continue;
                 }
-                $atRest = $evidence->rest?->packV !== null && $evidence->outputV !== null && $alive ? $evidence->rest->packV - $evidence->outputV : 0.0;
+                $atRest =
+                    $evidence->rest?->packV !== null && $evidence->outputV !== null && $alive
+                        ? $evidence->rest->packV - $evidence->outputV
+                        : 0.0;
                 $ohm = -($string - abs($r->volts) - $atRest) / $m->currentA;
                 // One meter for both: its gain cancels but for what the string itself moved.
                 $sigma = hypot(self::MOVED_V, self::GAIN_SHARE * $string) / abs($m->currentA);
@@ -178,13 +225,27 @@ final class PathFeatures
         $bad = Normal::cumulative(($worst[0] - self::PATH_OHM) / hypot(self::PATH_SIGMA_OHM, $worst[1]));
         $words = sprintf('from the taps to the terminals %.0f mohm are lost under load', 1000 * $worst[0]);
 
-        return $bad > self::CLEARLY ? [Feature::outcome(FeatureKind::Connector, 'loses', "$words, the groups do not sag with it", 'derived')] : ($bad < 1 - self::CLEARLY ? [Feature::outcome(FeatureKind::Connector, 'conducts', $words, 'derived')] : []);
+        return $bad > self::CLEARLY
+            ? [Feature::outcome(FeatureKind::Connector, 'loses', "$words, the groups do not sag with it", 'derived')]
+            : ($bad < 1 - self::CLEARLY
+                ? [Feature::outcome(FeatureKind::Connector, 'conducts', $words, 'derived')]
+                : []);
     }
 
     private static function sensor(BenchTest $t): ?Feature
     {
         $off = $t->sensorOff();
 
-        return $off === null ? null : Feature::outcome(FeatureKind::Sensor, $off ? 'off' : 'right', sprintf('the sensor measures %.0f ohm where %.0f are expected', (float) $t->data->float('ohm'), (float) $t->data->float('expected_ohm')));
+        return $off === null
+            ? null
+            : Feature::outcome(
+                FeatureKind::Sensor,
+                $off ? 'off' : 'right',
+                sprintf(
+                    'the sensor measures %.0f ohm where %.0f are expected',
+                    (float) $t->data->float('ohm'),
+                    (float) $t->data->float('expected_ohm'),
+                ),
+            );
     }
 }

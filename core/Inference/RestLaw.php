@@ -43,9 +43,13 @@ final readonly class RestLaw implements Signature
      * @param  Law|null  $charge  over the difference of charge, as a fraction
      * @param  Law|null  $volts  over volts, weights included
      */
-    public function __construct(private Situation $situation, private ?Law $charge, private ?Law $volts = null, private bool $mayBePastFull = false, private float $nearShare = 1.0)
-    {
-    }
+    public function __construct(
+        private Situation $situation,
+        private ?Law $charge,
+        private ?Law $volts = null,
+        private bool $mayBePastFull = false,
+        private float $nearShare = 1.0,
+    ) {}
 
     public function density(Feature $seen): float
     {
@@ -53,15 +57,28 @@ final readonly class RestLaw implements Signature
         if ($this->charge !== null) {
             if ($seen instanceof RestFeature && $seen->charge !== null) {
                 // The curve's slope blurs a difference that is there; it does not make one out of nothing.
-                $near = $this->charge->at($seen->charge, hypot($seen->chargeSigma, self::SLOPE_SIGMA * $seen->charge), max(Tiny::COARSE, $seen->chargeSigma)) / max(self::FLATTEST_V, $seen->voltsPerCharge);
+                $near =
+                    $this->charge->at(
+                        $seen->charge,
+                        hypot($seen->chargeSigma, self::SLOPE_SIGMA * $seen->charge),
+                        max(Tiny::COARSE, $seen->chargeSigma),
+                    ) / max(self::FLATTEST_V, $seen->voltsPerCharge);
             } else {
-                $near = Normal::blurredFlat($seen->x, $this->situation->emptyV, $this->situation->fullV, max(self::LOW_SIGMA_V, $seen->sigma));
+                $near = Normal::blurredFlat(
+                    $seen->x,
+                    $this->situation->emptyV,
+                    $this->situation->fullV,
+                    max(self::LOW_SIGMA_V, $seen->sigma),
+                );
             }
-            if (! $this->mayBePastFull && $seen->x > $this->situation->fullV + self::PAST_FULL_V + $seen->sigma) {
+            if (!$this->mayBePastFull && $seen->x > $this->situation->fullV + self::PAST_FULL_V + $seen->sigma) {
                 $near *= self::PAST_FULL;
             }
         }
-        $density = self::ANYWHERE + $this->nearShare * $near + ($this->volts === null ? 0.0 : $this->volts->at($seen->x, max(self::SIGMA_V, $seen->sigma), max(self::SIGMA_V, $seen->sigma)));
+        $density =
+            self::ANYWHERE +
+            $this->nearShare * $near +
+            ($this->volts === null ? 0.0 : $this->volts->at($seen->x, max(self::SIGMA_V, $seen->sigma), max(self::SIGMA_V, $seen->sigma)));
         $doubt = $seen instanceof RestFeature ? $seen->doubt : 0.0;
 
         return $density * (1 - $doubt) + $doubt * self::SLIP;
@@ -75,6 +92,12 @@ final readonly class RestLaw implements Signature
         $d = $this->charge->value($dice);
         $soc = max(0.0, min(1.0, $this->situation->middleCharge + $d));
 
-        return new RestFeature($this->situation->curve->volts($soc), $like->sigma, $d, self::DRAWN_SIGMA, max(self::FLATTEST_V, $this->situation->curve->slope($soc)));
+        return new RestFeature(
+            $this->situation->curve->volts($soc),
+            $like->sigma,
+            $d,
+            self::DRAWN_SIGMA,
+            max(self::FLATTEST_V, $this->situation->curve->slope($soc)),
+        );
     }
 }

@@ -17,7 +17,7 @@ final readonly class Situation
     private const BRIM = 1.02;
 
     /** Volts of a phosphate cell on charge from which its end is near. */
-    private const END_V = 3.40;
+    private const END_V = 3.4;
 
     public RestCurve $curve;
 
@@ -32,8 +32,13 @@ final readonly class Situation
     /** Cells in parallel; 3 where nobody told (assumed). */
     public int $parallel;
 
-    public function __construct(public PackSpec $pack, public ?float $middleV, public float $middleCharge = 0.5, public bool $lowTogether = false, public ?float $middleAtTopV = null)
-    {
+    public function __construct(
+        public PackSpec $pack,
+        public ?float $middleV,
+        public float $middleCharge = 0.5,
+        public bool $lowTogether = false,
+        public ?float $middleAtTopV = null,
+    ) {
         $this->curve = RestCurve::of($pack->chemistry);
         $this->emptyV = $this->curve->emptyV();
         $this->fullV = $pack->profile()->fullV;

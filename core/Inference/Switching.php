@@ -42,9 +42,7 @@ final class Switching
 
     private ?float $stray = null;
 
-    public function __construct(private readonly Situation $situation)
-    {
-    }
+    public function __construct(private readonly Situation $situation) {}
 
     /**
      * @param  float  $prior  that it is there, before anything is known
@@ -155,7 +153,7 @@ final class Switching
             }
         }
 
-        return [array_map(fn (float $m): float => $m / max(Tiny::WEIGHT, $total), $mass), $total];
+        return [array_map(fn(float $m): float => $m / max(Tiny::WEIGHT, $total), $mass), $total];
     }
 
     public function p(string $code): float
@@ -195,13 +193,19 @@ final class Switching
         $after = $weights = [];
         foreach ($outcomes as $outcome) {
             $seen = Feature::outcome($kind, $outcome);
-            $ratios = array_filter(array_combine(array_keys($this->causes), array_map(fn (string $code): ?float => $this->ratio($code, $seen), array_keys($this->causes))), fn (?float $r): bool => $r !== null);
+            $ratios = array_filter(
+                array_combine(
+                    array_keys($this->causes),
+                    array_map(fn(string $code): ?float => $this->ratio($code, $seen), array_keys($this->causes)),
+                ),
+                fn(?float $r): bool => $r !== null,
+            );
             [$probabilities, $total] = $this->through($ratios);
             $weights[$outcome] = $total * Background::of($kind)->density($seen);
             $after[$outcome] = array_sum(array_map($this->bits(...), $probabilities));
         }
         $sum = array_sum($weights);
-        $expected = array_sum(array_map(fn (string $o): float => $weights[$o] / max(Tiny::WEIGHT, $sum) * $after[$o], $outcomes));
+        $expected = array_sum(array_map(fn(string $o): float => ($weights[$o] / max(Tiny::WEIGHT, $sum)) * $after[$o], $outcomes));
 
         return new NextTest($test, $where ?? Place::pack(), $why, $test->minutes(), max(0.0, $this->entropyBits() - $expected));
     }

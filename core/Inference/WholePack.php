@@ -68,9 +68,13 @@ final readonly class WholePack
      * @param  array<int, float>  $joints  probability by tap
      * @param  list<int>  $alike  groups that are low alike; empty when the pack is not
      */
-    private function __construct(public array $groups, public array $joints, public float $leftEmpty, public float $drain, public array $alike)
-    {
-    }
+    private function __construct(
+        public array $groups,
+        public array $joints,
+        public float $leftEmpty,
+        public float $drain,
+        public array $alike,
+    ) {}
 
     public static function believe(GroupChain $chain, GroupFeatures $features, PackEvidence $evidence, float $elsewhere): self
     {
@@ -78,46 +82,96 @@ final readonly class WholePack
         $ways = ['plain' => [$plain, 0.0]];
         $alike = self::alike($evidence);
         if ($alike !== []) {
-            $middle = Robust::median(array_map(fn (int $k): float => (float) $evidence->groups[$k - 1]->restV, $alike));
+            $middle = Robust::median(array_map(fn(int $k): float => (float) $evidence->groups[$k - 1]->restV, $alike));
             // Down there a tenth of a volt is no charge to speak of: a group is judged by how far it stands off the others.
-            $ways['left empty'] = [$chain->solve($features->seen(fn (int $k, Feature $f): Feature => $f instanceof RestFeature && in_array($k, $alike, true)
-                ? new RestFeature($chain->situation->curve->volts(self::HALF), $f->sigma, ($f->x - $middle) / self::ALIKE_V_PER_CHARGE, self::ALIKE_SIGMA_V / self::ALIKE_V_PER_CHARGE, self::ALIKE_V_PER_CHARGE, $f->doubt, $f->words, $f->basis)
-                : $f), $elsewhere), log(self::LEFT_EMPTY / max(self::NARROWEST_V, $evidence->record->pack->lowCutV() - $evidence->record->pack->profile()->floorV))];
+            $ways['left empty'] = [
+                $chain->solve(
+                    $features->seen(
+                        fn(int $k, Feature $f): Feature => $f instanceof RestFeature && in_array($k, $alike, true)
+                            ? new RestFeature(
+                                $chain->situation->curve->volts(self::HALF),
+                                $f->sigma,
+                                ($f->x - $middle) / self::ALIKE_V_PER_CHARGE,
+                                self::ALIKE_SIGMA_V / self::ALIKE_V_PER_CHARGE,
+                                self::ALIKE_V_PER_CHARGE,
+                                $f->doubt,
+                                $f->words,
+                                $f->basis,
+                            )
+                            : $f,
+                    ),
+                    $elsewhere,
+                ),
+                log(
+                    self::LEFT_EMPTY /
+                        max(self::NARROWEST_V, $evidence->record->pack->lowCutV() - $evidence->record->pack->profile()->floorV),
+                ),
+            ];
         }
         $run = $evidence->drainRun ?? $evidence->lowEnd();
         if ($run !== null) {
             [$from, $to, $gap] = $run;
             $prior = $evidence->record->says('stored-long') ? self::DRAINS_STORED : self::DRAINS;
             $prior *= $evidence->drainByPlug === null ? 1.0 : ($evidence->drainByPlug ? self::PROVED : self::DISPROVED);
-            $own = array_map(fn (int $k): float => (float) $evidence->groups[$k - 1]->charge, range($from, $to));
+            $own = array_map(fn(int $k): float => (float) $evidence->groups[$k - 1]->charge, range($from, $to));
             $centre = Robust::median($own);
-            $leaks = array_values(array_filter(array_map(fn (int $k): ?float => $evidence->groups[$k - 1]->leakPerDay, range($from, $to)), fn (?float $x): bool => $x !== null));
+            $leaks = array_values(
+                array_filter(
+                    array_map(fn(int $k): ?float => $evidence->groups[$k - 1]->leakPerDay, range($from, $to)),
+                    fn(?float $x): bool => $x !== null,
+                ),
+            );
             $sinks = $leaks === [] ? 0.0 : Robust::median($leaks);
-            $ways['drain'] = [$chain->solve($features->seen(fn (int $k, Feature $f): Feature => match (true) {
-                $k < $from || $k > $to => $f,
-                $f instanceof RestFeature && $f->charge !== null => new RestFeature($f->x, $f->sigma, $f->charge - $centre, hypot($f->chargeSigma, self::FED_SIGMA), $f->voltsPerCharge, $f->doubt, $f->words, $f->basis),
-                $f->kind === FeatureKind::Leak => new Feature($f->kind, $f->x - $sinks, $f->sigma, $f->noise, through: $f->through, words: $f->words, basis: $f->basis),
-                default => $f,
-            }), $elsewhere), log(min(self::PRIOR_MOST, $prior))];
+            $ways['drain'] = [
+                $chain->solve(
+                    $features->seen(
+                        fn(int $k, Feature $f): Feature => match (true) {
+                            $k < $from || $k > $to => $f,
+                            $f instanceof RestFeature && $f->charge !== null => new RestFeature(
+                                $f->x,
+                                $f->sigma,
+                                $f->charge - $centre,
+                                hypot($f->chargeSigma, self::FED_SIGMA),
+                                $f->voltsPerCharge,
+                                $f->doubt,
+                                $f->words,
+                                $f->basis,
+                            ),
+                            $f->kind === FeatureKind::Leak => new Feature(
+                                $f->kind,
+                                $f->x - $sinks,
+                                $f->sigma,
+                                $f->noise,
+                                through: $f->through,
+                                words: $f->words,
+                                basis: $f->basis,
+                            ),
+                            default => $f,
+                        },
+                    ),
+                    $elsewhere,
+                ),
+                log(min(self::PRIOR_MOST, $prior)),
+            ];
         }
         if (count($ways) === 1) {
             return new self($plain['groups'], $plain['joints'], 0.0, 0.0, $alike);
         }
-        $top = max(array_map(fn (array $w): float => $w[0]['log'] + $w[1], $ways));
-        $mass = array_map(fn (array $w): float => exp($w[0]['log'] + $w[1] - $top), $ways);
+        $top = max(array_map(fn(array $w): float => $w[0]['log'] + $w[1], $ways));
+        $mass = array_map(fn(array $w): float => exp($w[0]['log'] + $w[1] - $top), $ways);
         $total = array_sum($mass);
         $groups = $joints = [];
         foreach ($plain['groups'] as $k => $g) {
             $p = array_fill_keys(array_keys($g->probabilities), 0.0);
             foreach ($ways as $name => [$way]) {
                 foreach ($way['groups'][$k]->probabilities as $code => $x) {
-                    $p[$code] += ($mass[$name] ?? 0.0) / $total * $x;
+                    $p[$code] += (($mass[$name] ?? 0.0) / $total) * $x;
                 }
             }
             $groups[$k] = new GroupBeliefs($k, $p, $g->features, $g->densities);
         }
         foreach (array_keys($plain['joints']) as $t) {
-            $joints[$t] = array_sum(array_map(fn (array $w, float $m): float => $m / $total * $w[0]['joints'][$t], $ways, $mass));
+            $joints[$t] = array_sum(array_map(fn(array $w, float $m): float => ($m / $total) * $w[0]['joints'][$t], $ways, $mass));
         }
 
         return new self($groups, $joints, ($mass['left empty'] ?? 0.0) / $total, ($mass['drain'] ?? 0.0) / $total, $alike);
@@ -144,7 +198,12 @@ final readonly class WholePack
         if ($middle >= $pack->lowCutV() || $middle < $pack->profile()->floorV) {
             return [];
         }
-        $alike = array_keys(array_filter($volts, fn (float $v): bool => abs($v - $middle) < self::ALIKE_V && $v >= $pack->profile()->floorV && $v < $pack->lowCutV()));
+        $alike = array_keys(
+            array_filter(
+                $volts,
+                fn(float $v): bool => abs($v - $middle) < self::ALIKE_V && $v >= $pack->profile()->floorV && $v < $pack->lowCutV(),
+            ),
+        );
 
         return count($alike) >= max(2, self::MOST * $pack->series) ? $alike : [];
     }
@@ -160,7 +219,9 @@ final readonly class WholePack
             return 0.0;
         }
         $low = max($pack->lowReleaseV(), $evidence->curve->volts(self::EMPTY_CHARGE));
-        $p = Normal::cumulative(($low - $evidence->middleV) / self::LOW_SIGMA_V) * Normal::cumulative(($evidence->middleV - $pack->lowCutV()) / self::CUT_SIGMA_V);
+        $p =
+            Normal::cumulative(($low - $evidence->middleV) / self::LOW_SIGMA_V) *
+            Normal::cumulative(($evidence->middleV - $pack->lowCutV()) / self::CUT_SIGMA_V);
         foreach ($evidence->groups as $e) {
             if ($e->restV === null) {
                 return 0.0;
@@ -176,7 +237,7 @@ final readonly class WholePack
     /** How surely every group is its like: the share of them believed sound. */
     public function even(): float
     {
-        $sound = array_filter($this->groups, fn (GroupBeliefs $g): bool => ($g->states()[Ok::CODE] ?? 0.0) > self::HALF);
+        $sound = array_filter($this->groups, fn(GroupBeliefs $g): bool => ($g->states()[Ok::CODE] ?? 0.0) > self::HALF);
 
         return count($sound) / max(1, count($this->groups));
     }

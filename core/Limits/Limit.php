@@ -11,7 +11,5 @@ final readonly class Limit
     /** Share by which `bench/limits` moves a number, where its own attribute states no other. */
     public const STEP = 0.05;
 
-    public function __construct(public string $unit, public string $source, public float $step = self::STEP)
-    {
-    }
+    public function __construct(public string $unit, public string $source, public float $step = self::STEP) {}
 }

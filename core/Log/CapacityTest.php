@@ -37,8 +37,8 @@ final class CapacityTest
         foreach ($best as $k) {
             $s = $steps[$k];
             $cut = self::float($s['cutoff_ah']);
-            $ah += $cut ?? self::float($s['ah']) ?? 0.0;
-            $wh += self::float($s['cutoff_wh']) ?? self::float($s['wh']) ?? 0.0;
+            $ah += $cut ?? (self::float($s['ah']) ?? 0.0);
+            $wh += self::float($s['cutoff_wh']) ?? (self::float($s['wh']) ?? 0.0);
             $seconds += (self::float($s['to_s']) ?? 0.0) - (self::float($s['from_s']) ?? 0.0);
             if ($cut !== null) {
                 $reached = true;
@@ -47,7 +47,7 @@ final class CapacityTest
         }
         $ah = abs($ah);
         $wh = abs($wh);
-        $amps = $seconds > 0 ? abs(self::sum($steps, $best)) * 3600 / $seconds : 0.0;
+        $amps = $seconds > 0 ? (abs(self::sum($steps, $best)) * 3600) / $seconds : 0.0;
         $before = null;
         for ($k = $best[0] - 1; $k >= 0; $k--) {
             if ($steps[$k]['kind'] === 'charge') {
@@ -57,10 +57,13 @@ final class CapacityTest
         }
         if ($before === null) {
             $missing[] = 'no full charge before it';
-        } elseif ((self::float($before['v_end']) ?? 0.0) < $terms->fullV - 0.02 * max(1.0, round($terms->fullV / 4.2)) || abs(self::float($before['a_end']) ?? 0.0) > 1.05 * $terms->ratedAh / 20) {
+        } elseif (
+            (self::float($before['v_end']) ?? 0.0) < $terms->fullV - 0.02 * max(1.0, round($terms->fullV / 4.2)) ||
+            abs(self::float($before['a_end']) ?? 0.0) > (1.05 * $terms->ratedAh) / 20
+        ) {
             $missing[] = 'the charge before it did not end full, by voltage and tail current';
         }
-        if (! $reached) {
+        if (!$reached) {
             $missing[] = sprintf('the cut-off of %.2f V was not reached', $terms->cutoffV);
         }
         $rate = $terms->ratedAh / 5;
@@ -82,8 +85,13 @@ final class CapacityTest
         }
 
         return [
-            'ah' => round($ah, 5), 'wh' => round($wh, 4), 'amps' => round($amps, 4), 'counts' => $missing === [], 'missing' => $missing,
-            'soh' => $terms->ratedAh > 0 ? round($ah / $terms->ratedAh, 4) : null, 'soh_sigma' => $terms->ratedAh > 0 ? round($terms->gainSigma * $ah / $terms->ratedAh, 4) : null,
+            'ah' => round($ah, 5),
+            'wh' => round($wh, 4),
+            'amps' => round($amps, 4),
+            'counts' => $missing === [],
+            'missing' => $missing,
+            'soh' => $terms->ratedAh > 0 ? round($ah / $terms->ratedAh, 4) : null,
+            'soh_sigma' => $terms->ratedAh > 0 ? round(($terms->gainSigma * $ah) / $terms->ratedAh, 4) : null,
         ];
     }
 
@@ -93,7 +101,7 @@ final class CapacityTest
      */
     private static function sum(array $steps, array $run): float
     {
-        return array_sum(array_map(fn (int $k): float => self::float($steps[$k]['ah']) ?? 0.0, $run));
+        return array_sum(array_map(fn(int $k): float => self::float($steps[$k]['ah']) ?? 0.0, $run));
     }
 
     private static function float(mixed $x): ?float

@@ -28,6 +28,16 @@ final class GaugeCheck
         $off = $cellsWh > 0 ? $gaugeWh / $cellsWh - 1 : 0.0;
         $stale = abs($off) > self::STALE;
 
-        return ['off' => $off, 'stale' => $stale, 'text' => sprintf('The gauge says %.1f Wh, the cells give %.1f Wh: %+.0f %%%s', $gaugeWh, $cellsWh, 100 * $off, $stale ? ', stale: relearn it.' : '.')];
+        return [
+            'off' => $off,
+            'stale' => $stale,
+            'text' => sprintf(
+                'The gauge says %.1f Wh, the cells give %.1f Wh: %+.0f %%%s',
+                $gaugeWh,
+                $cellsWh,
+                100 * $off,
+                $stale ? ', stale: relearn it.' : '.',
+            ),
+        ];
     }
 }

@@ -83,9 +83,7 @@ final class LogAnalysis
 
     private int $tempCount = 0;
 
-    private function __construct(private readonly Mapping $map, private readonly LogTerms $terms)
-    {
-    }
+    private function __construct(private readonly Mapping $map, private readonly LogTerms $terms) {}
 
     /**
      * @param  resource  $stream  at its beginning
@@ -97,7 +95,9 @@ final class LogAnalysis
     {
         $a = new self($map, $terms);
         self::decode($stream);
-        $map->quoted || $map->resets || $map->signedBySteps || $map->time !== 'number' || $map->decimalComma || $map->separator === ' ' ? $a->careful($stream, $sink) : $a->quick($stream, $sink);
+        $map->quoted || $map->resets || $map->signedBySteps || $map->time !== 'number' || $map->decimalComma || $map->separator === ' '
+            ? $a->careful($stream, $sink)
+            : $a->quick($stream, $sink);
 
         return $a->finish();
     }
@@ -135,12 +135,12 @@ final class LogAnalysis
         $whole = '';
         $line = 0;
         $rest = '';
-        while (! feof($stream)) {
+        while (!feof($stream)) {
             $text = (string) fread($stream, self::READ);
             if ($text === '') {
                 continue;
             }
-            $text = $rest.$text;
+            $text = $rest . $text;
             $cut = strrpos($text, "\n");
             if ($cut === false) {
                 if (strlen($text) > 4 * self::READ) {
@@ -191,10 +191,10 @@ final class LogAnalysis
         $number = ' *+[-+]?\d*+\.?\d++(?:[eE][-+]?\d++)?+ *+';
         $cells = [];
         for ($c = 0; $c < $width; $c++) {
-            $cells[] = in_array($c, $columns, true) ? $number : '[^'.$s.'\n]*+';
+            $cells[] = in_array($c, $columns, true) ? $number : '[^' . $s . '\n]*+';
         }
 
-        return '/\A(?>'.implode($s, $cells).'\r?\n)*+\z/';
+        return '/\A(?>' . implode($s, $cells) . '\r?\n)*+\z/';
     }
 
     /**
@@ -209,7 +209,15 @@ final class LogAnalysis
         foreach ($lines as $row) {
             $line++;
             $p = explode($this->map->separator === '' ? ',' : $this->map->separator, $row);
-            if (isset($p[$ct], $p[$cv], $p[$ci]) && is_numeric($x = trim($p[$ct])) && is_numeric($y = trim($p[$cv])) && is_numeric($z = trim($p[$ci])) && is_finite((float) $x) && is_finite((float) $y) && is_finite((float) $z)) {
+            if (
+                isset($p[$ct], $p[$cv], $p[$ci]) &&
+                is_numeric($x = trim($p[$ct])) &&
+                is_numeric($y = trim($p[$cv])) &&
+                is_numeric($z = trim($p[$ci])) &&
+                is_finite((float) $x) &&
+                is_finite((float) $y) &&
+                is_finite((float) $z)
+            ) {
                 array_push($flat, $x, $y, $z);
             } else {
                 $this->bad($line, $row, 'not a row of numbers');
@@ -284,7 +292,7 @@ final class LogAnalysis
                 $before = max($before, $seconds);
                 $seconds += $carry;
             }
-            if ($map->time === 'clock' && ! $map->resets) {
+            if ($map->time === 'clock' && !$map->resets) {
                 // A clock that passes midnight goes on the next day.
                 if ($seconds < $before - 43200) {
                     $carry += 86400.0;
@@ -526,7 +534,18 @@ final class LogAnalysis
             throw new LogProblem('More than 20,000 steps: is the right column chosen for the current?');
         }
         if ($t > $this->stepFrom || $this->as2 !== 0.0) {
-            $this->steps[] = new LogStep($this->kind, $this->stepFrom, $t, $this->as2 / 2, $this->ws2 / 2, $this->stepV, $v, $this->i0, $this->cutoffAs, $this->cutoffWs);
+            $this->steps[] = new LogStep(
+                $this->kind,
+                $this->stepFrom,
+                $t,
+                $this->as2 / 2,
+                $this->ws2 / 2,
+                $this->stepV,
+                $v,
+                $this->i0,
+                $this->cutoffAs,
+                $this->cutoffWs,
+            );
         }
     }
 
@@ -537,14 +556,18 @@ final class LogAnalysis
         }
         $this->skipped++;
         if (count($this->errors) < self::MAX_ERRORS) {
-            $this->errors[] = ['row' => $line, 'text' => $why.($row === '' ? '' : ': '.mb_scrub(mb_strcut($row, 0, 60)))];
+            $this->errors[] = ['row' => $line, 'text' => $why . ($row === '' ? '' : ': ' . mb_scrub(mb_strcut($row, 0, 60)))];
         }
     }
 
     private function finish(): LogFigures
     {
         if ($this->rows < 2) {
-            throw new LogProblem('Fewer than two rows could be read'.($this->errors === [] ? '' : ' (row '.$this->errors[0]['row'].': '.$this->errors[0]['text'].')').': check separator and columns.');
+            throw new LogProblem(
+                'Fewer than two rows could be read' .
+                    ($this->errors === [] ? '' : ' (row ' . $this->errors[0]['row'] . ': ' . $this->errors[0]['text'] . ')') .
+                    ': check separator and columns.',
+            );
         }
         $this->end($this->t0, $this->v0);
         $median = self::median($this->intervals);
@@ -564,18 +587,35 @@ final class LogAnalysis
                 }
             }
         }
-        $steps = array_map(fn (LogStep $s): array => $s->toArray(), $this->steps);
+        $steps = array_map(fn(LogStep $s): array => $s->toArray(), $this->steps);
         $temperature = $this->tempCount > 0 ? $this->tempSum / $this->tempCount : $this->terms->ambientC;
         $resistances = [];
         foreach ($this->jumps as [$at, , $from, $to, $one, $ten]) {
             $lead = $this->terms->fourWire ? 0.0 : $this->terms->leadOhm;
-            $mohm = fn (?float $r): ?float => $r === null || is_nan($r) || $r <= 0 ? null : round(1000 * ($r - $lead), 3);
+            $mohm = fn(?float $r): ?float => $r === null || is_nan($r) || $r <= 0 ? null : round(1000 * ($r - $lead), 3);
             if ($mohm($one) !== null || $mohm($ten) !== null) {
-                $resistances[] = ['at_s' => round($at, 3), 'from_a' => round($from, 4), 'to_a' => round($to, 4), 'mohm_1s' => $mohm($one), 'mohm_10s' => $mohm($ten)];
+                $resistances[] = [
+                    'at_s' => round($at, 3),
+                    'from_a' => round($from, 4),
+                    'to_a' => round($to, 4),
+                    'mohm_1s' => $mohm($one),
+                    'mohm_10s' => $mohm($ten),
+                ];
             }
         }
 
-        return new LogFigures($this->rows, $this->skipped, $this->t0 - $this->first, $median, $steps, $gaps, $resistances, CapacityTest::judge($steps, $gaps, $this->terms, $temperature), $temperature, $this->errors);
+        return new LogFigures(
+            $this->rows,
+            $this->skipped,
+            $this->t0 - $this->first,
+            $median,
+            $steps,
+            $gaps,
+            $resistances,
+            CapacityTest::judge($steps, $gaps, $this->terms, $temperature),
+            $temperature,
+            $this->errors,
+        );
     }
 
     /** @param  list<float>  $values */
@@ -589,7 +629,7 @@ final class LogAnalysis
     /** Hours, minutes, seconds, with or without days. */
     public static function clock(string $text): ?float
     {
-        if (! preg_match('/^(?:(\d+)(?:\s*d(?:ays?)?\s*|[-.\s]))?(\d+):(\d{1,2})(?::(\d{1,2}(?:[.,]\d+)?))?$/', $text, $m)) {
+        if (!preg_match('/^(?:(\d+)(?:\s*d(?:ays?)?\s*|[-.\s]))?(\d+):(\d{1,2})(?::(\d{1,2}(?:[.,]\d+)?))?$/', $text, $m)) {
             return null;
         }
 
@@ -600,7 +640,7 @@ final class LogAnalysis
     {
         $fraction = 0.0;
         if (preg_match('/:\d{2}([.,]\d+)/', $text, $m)) {
-            $fraction = (float) ('0'.str_replace(',', '.', $m[1]));
+            $fraction = (float) ('0' . str_replace(',', '.', $m[1]));
             $text = str_replace($m[1], '', $text);
         }
         if (preg_match('/^(\d{1,2})[.\/](\d{1,2})[.\/](\d{4})[ T](.+)$/', $text, $m)) {

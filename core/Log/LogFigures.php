@@ -25,15 +25,22 @@ final readonly class LogFigures
         public ?array $capacity,
         public ?float $temperatureC,
         public array $errors,
-    ) {
-    }
+    ) {}
 
     /** @return array<string, mixed> */
     public function toArray(): array
     {
         return [
-            'rows' => $this->rows, 'skipped' => $this->skipped, 'seconds' => round($this->seconds, 3), 'median_interval_s' => round($this->medianS, 4), 'steps' => $this->steps, 'gaps' => $this->gaps,
-            'resistances' => $this->resistances, 'capacity' => $this->capacity, 'temperature_c' => $this->temperatureC === null ? null : round($this->temperatureC, 2), 'errors' => $this->errors,
+            'rows' => $this->rows,
+            'skipped' => $this->skipped,
+            'seconds' => round($this->seconds, 3),
+            'median_interval_s' => round($this->medianS, 4),
+            'steps' => $this->steps,
+            'gaps' => $this->gaps,
+            'resistances' => $this->resistances,
+            'capacity' => $this->capacity,
+            'temperature_c' => $this->temperatureC === null ? null : round($this->temperatureC, 2),
+            'errors' => $this->errors,
         ];
     }
 }

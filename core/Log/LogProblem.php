@@ -5,6 +5,4 @@ declare(strict_types=1);
 namespace Heartwood\Core\Log;
 
 /** A log that cannot be read: what is wrong with it, and the mend. */
-final class LogProblem extends \DomainException
-{
-}
+final class LogProblem extends \DomainException {}

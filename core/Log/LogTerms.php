@@ -17,11 +17,23 @@ final readonly class LogTerms
         public float $leadOhm = 0.0,
         public ?float $ambientC = null,
         public float $gainSigma = 0.005,
-    ) {
-    }
+    ) {}
 
-    public static function of(Chemistry $chemistry, float $ratedAh, int $series = 1, bool $fourWire = true, float $leadOhm = 0.0, ?float $ambientC = null): self
-    {
-        return new self($ratedAh, $chemistry->profile()->fullV * $series, $chemistry->profile()->testCutoffV * $series, $fourWire, $leadOhm, $ambientC);
+    public static function of(
+        Chemistry $chemistry,
+        float $ratedAh,
+        int $series = 1,
+        bool $fourWire = true,
+        float $leadOhm = 0.0,
+        ?float $ambientC = null,
+    ): self {
+        return new self(
+            $ratedAh,
+            $chemistry->profile()->fullV * $series,
+            $chemistry->profile()->testCutoffV * $series,
+            $fourWire,
+            $leadOhm,
+            $ambientC,
+        );
     }
 }

@@ -16,8 +16,44 @@ final readonly class Mapping
 
     /** Words by which columns are known, without their units; the earlier, the surer. */
     private const WORDS = [
-        'time' => ['test time', 'total time', 'total test time', 'elapsed time', 'elapsed', 'run time', 'running time', 'time', 'zeit', 'temps', 'duration', 'timestamp', 'timestamp ms', 'date time', 'datetime', 'datum uhrzeit', 't', 'seconds', 'sec', 'date', 'datum', 'step time'],
-        'voltage' => ['voltage', 'cell voltage', 'battery voltage', 'pack voltage', 'spannung', 'tension', 'volts', 'volt', 'u', 'v', 'cell v', 'vbat'],
+        'time' => [
+            'test time',
+            'total time',
+            'total test time',
+            'elapsed time',
+            'elapsed',
+            'run time',
+            'running time',
+            'time',
+            'zeit',
+            'temps',
+            'duration',
+            'timestamp',
+            'timestamp ms',
+            'date time',
+            'datetime',
+            'datum uhrzeit',
+            't',
+            'seconds',
+            'sec',
+            'date',
+            'datum',
+            'step time',
+        ],
+        'voltage' => [
+            'voltage',
+            'cell voltage',
+            'battery voltage',
+            'pack voltage',
+            'spannung',
+            'tension',
+            'volts',
+            'volt',
+            'u',
+            'v',
+            'cell v',
+            'vbat',
+        ],
         'current' => ['current', 'cell current', 'battery current', 'pack current', 'strom', 'courant', 'amps', 'amp', 'ampere', 'i', 'a'],
         'temperature' => ['temperature', 'cell temperature', 'ambient temperature', 'surface temperature', 'temp', 'temperatur', 't'],
         'step' => ['step', 'step type', 'step name', 'state', 'mode', 'step index', 'step id', 'step count', 'schritt'],
@@ -41,7 +77,19 @@ final readonly class Mapping
     /** Two-byte text by the mark that it begins with. */
     public const WIDE = ["\xFF\xFE" => 'UTF-16LE', "\xFE\xFF" => 'UTF-16BE'];
 
-    private const UNITS = ['v' => 1.0, 'mv' => 1e-3, 'a' => 1.0, 'ma' => 1e-3, 's' => 1.0, 'sec' => 1.0, 'ms' => 1e-3, 'min' => 60.0, 'h' => 3600.0, 'hr' => 3600.0, 'd' => 86400.0];
+    private const UNITS = [
+        'v' => 1.0,
+        'mv' => 1e-3,
+        'a' => 1.0,
+        'ma' => 1e-3,
+        's' => 1.0,
+        'sec' => 1.0,
+        'ms' => 1e-3,
+        'min' => 60.0,
+        'h' => 3600.0,
+        'hr' => 3600.0,
+        'd' => 86400.0,
+    ];
 
     /**
      * @param  string  $separator  one of , ; tab | or a space
@@ -67,8 +115,7 @@ final readonly class Mapping
         public array $notes = [],
         public bool $resets = false,
         public bool $signedBySteps = false,
-    ) {
-    }
+    ) {}
 
     /**
      * @param  string  $head  the first lines of the file, 64 kB or less
@@ -87,7 +134,10 @@ final readonly class Mapping
         }
         $separator = self::separator(array_slice($lines, 0, 200));
         $quoted = str_contains($head, '"');
-        $cells = fn (string $line): array => array_map(fn (?string $c): string => trim((string) $c), $separator === ' ' ? (preg_split('/\s+/', trim($line)) ?: []) : str_getcsv($line, $separator, '"', ''));
+        $cells = fn(string $line): array => array_map(
+            fn(?string $c): string => trim((string) $c),
+            $separator === ' ' ? (preg_split('/\s+/', trim($line)) ?: []) : str_getcsv($line, $separator, '"', ''),
+        );
         $comma = self::decimalComma(array_merge(...array_map($cells, array_slice($lines, 0, 200))));
         $first = null;
         foreach ($lines as $i => $line) {
@@ -98,56 +148,74 @@ final readonly class Mapping
             }
         }
         if ($first === null) {
-            throw new LogProblem('No row with at least three numbers was found in the first lines: is this a log of time, voltage and current?');
+            throw new LogProblem(
+                'No row with at least three numbers was found in the first lines: is this a log of time, voltage and current?',
+            );
         }
         $names = [];
         for ($i = $first - 1; $i >= 0 && $i >= $first - 3; $i--) {
             $row = $cells($lines[$i]);
-            $units = array_filter($row, fn (string $c): bool => isset(self::UNITS[$u = mb_strtolower(trim($c, '[]() '))]) || in_array($u, self::FOREIGN, true) || $c === '');
+            $units = array_filter(
+                $row,
+                fn(string $c): bool => isset(self::UNITS[($u = mb_strtolower(trim($c, '[]() ')))]) ||
+                    in_array($u, self::FOREIGN, true) ||
+                    $c === '',
+            );
             if (count($units) === count($row)) {
                 continue;
             }
-            if (count($row) >= 3 && count(array_filter($row, fn (string $c): bool => preg_match('/\pL/u', $c) === 1)) >= 2) {
+            if (count($row) >= 3 && count(array_filter($row, fn(string $c): bool => preg_match('/\pL/u', $c) === 1)) >= 2) {
                 $names = $row;
                 // Units may stand in a line of their own under the names.
                 $below = $i + 1 < $first ? $cells($lines[$i + 1]) : [];
                 foreach ($below as $c => $unit) {
                     if (isset(self::UNITS[mb_strtolower(trim($unit, '[]() '))]) && isset($names[$c])) {
-                        $names[$c] .= ' / '.trim($unit, '[]() ');
+                        $names[$c] .= ' / ' . trim($unit, '[]() ');
                     }
                 }
                 break;
             }
         }
-        $data = array_map($cells, array_values(array_filter(array_slice($lines, $first), fn (string $l): bool => trim($l) !== '')));
+        $data = array_map($cells, array_values(array_filter(array_slice($lines, $first), fn(string $l): bool => trim($l) !== '')));
         // Units may stand behind every number.
         foreach ($data[0] as $c => $cell) {
             if (preg_match('/^[-+]?[\d.,]+\s*(mv|v|ma|a|ms|s|min|h)$/i', $cell, $m) === 1) {
-                $names[$c] = ($names[$c] ?? '').(preg_match('/[\/\[(]/', $names[$c] ?? '') === 1 ? '' : ' / '.$m[1]);
+                $names[$c] = ($names[$c] ?? '') . (preg_match('/[\/\[(]/', $names[$c] ?? '') === 1 ? '' : ' / ' . $m[1]);
                 $quoted = true;
             }
         }
         [$columns, $scale, $notes] = self::columns($names, array_slice($data, 0, 60), $comma);
         $sample = $data[0][$columns['time']] ?? '';
-        $time = preg_match('/\d{1,4}[-\/.]\d{1,2}[-\/.]\d{1,4}[ T]\d{1,2}:\d{2}/', $sample) === 1 ? 'stamp' : (preg_match('/^\d+( days? |[-:])?\d*:?\d{1,2}:\d{2}/', $sample) === 1 ? 'clock' : 'number');
+        $time =
+            preg_match('/\d{1,4}[-\/.]\d{1,2}[-\/.]\d{1,4}[ T]\d{1,2}:\d{2}/', $sample) === 1
+                ? 'stamp'
+                : (preg_match('/^\d+( days? |[-:])?\d*:?\d{1,2}:\d{2}/', $sample) === 1
+                    ? 'clock'
+                    : 'number');
         $notes[] = match ($time) {
             'stamp' => 'time is a date with a time of day',
             'clock' => 'time is hours, minutes, seconds',
             default => $scale['time'] === 1.0 ? 'time counts seconds' : sprintf('time counts units of %g s', $scale['time']),
         };
-        $number = fn (array $row, string $role): float => (float) self::plain(is_string($cell = $row[$columns[$role]] ?? '') ? $cell : '', $comma);
-        $amps = array_map(fn (array $r): float => $number($r, 'current') * $scale['current'], $data);
-        $steps = isset($columns['step']) ? array_unique(array_map(fn (array $r): string => $r[$columns['step']] ?? '', $data)) : [];
-        $named = min($amps) >= 0.0 && array_filter($steps, fn (string $n): bool => preg_match('/\pL{2}/u', $n) === 1) !== [];
+        $number = fn(array $row, string $role): float => (float) self::plain(
+            is_string($cell = $row[$columns[$role]] ?? '') ? $cell : '',
+            $comma,
+        );
+        $amps = array_map(fn(array $r): float => $number($r, 'current') * $scale['current'], $data);
+        $steps = isset($columns['step']) ? array_unique(array_map(fn(array $r): string => $r[$columns['step']] ?? '', $data)) : [];
+        $named = min($amps) >= 0.0 && array_filter($steps, fn(string $n): bool => preg_match('/\pL{2}/u', $n) === 1) !== [];
         if ($named) {
             $notes[] = 'current has no sign: the steps\' names tell its way';
         }
-        $times = array_map(fn (array $r): float => $time === 'clock' ? (LogAnalysis::clock($r[$columns['time']] ?? '') ?? 0.0) : $number($r, 'time'), $data);
+        $times = array_map(
+            fn(array $r): float => $time === 'clock' ? LogAnalysis::clock($r[$columns['time']] ?? '') ?? 0.0 : $number($r, 'time'),
+            $data,
+        );
         $resets = $time !== 'stamp' && self::fallsBack($times, $time === 'clock' ? 43200.0 : INF);
         if ($resets) {
             $notes[] = 'time begins anew with every step';
         }
-        $sign = $named ? 1.0 : self::sign(array_map(fn (array $r): float => $number($r, 'voltage') * $scale['voltage'], $data), $amps);
+        $sign = $named ? 1.0 : self::sign(array_map(fn(array $r): float => $number($r, 'voltage') * $scale['voltage'], $data), $amps);
         if ($sign < 0) {
             $notes[] = 'discharge seems to be positive: the voltage falls as the current rises';
         }
@@ -173,7 +241,7 @@ final readonly class Mapping
     public static function plain(string $cell, bool $comma): string
     {
         $cell = trim($cell, " \t\r\n\"'");
-        if ($cell !== '' && ! is_numeric($cell)) {
+        if ($cell !== '' && !is_numeric($cell)) {
             $cell = (string) preg_replace('/\s*(?<=[\d.,\s])[\pL°%µ]{1,4}$/u', '', $cell);
         }
 
@@ -214,7 +282,8 @@ final readonly class Mapping
 
     /**
      * @param  list<float>  $times
-     * @param  float  $wraps  a fall of more than this is a clock that passed midnight; one that does not reach the beginning is a row out of place
+     * @param  float  $wraps  a fall of more than this is a clock that passed midnight; one that does not reach the beginning is a row
+     *   out of place
      */
     private static function fallsBack(array $times, float $wraps): bool
     {
@@ -238,7 +307,10 @@ final readonly class Mapping
         $comma = $point = 0;
         foreach ($cells as $c) {
             $comma += preg_match('/^[-+]?(\d{1,3}(\.\d{3})+|\d+),\d+(\s*\pL{1,3})?$/u', $c);
-            $point += preg_match('/^[-+]?\d*\.\d+([eE][-+]?\d+)?(\s*\pL{1,3})?$/u', $c) === 1 && preg_match('/^[-+]?\d{1,3}\.\d{3}$/', $c) !== 1 ? 1 : 0;
+            $point +=
+                preg_match('/^[-+]?\d*\.\d+([eE][-+]?\d+)?(\s*\pL{1,3})?$/u', $c) === 1 && preg_match('/^[-+]?\d{1,3}\.\d{3}$/', $c) !== 1
+                    ? 1
+                    : 0;
         }
 
         return $comma > $point;
@@ -252,7 +324,7 @@ final readonly class Mapping
             if (in_array($role, self::ROLES, true)) {
                 if (is_numeric($c)) {
                     $columns[$role] = (int) $c;
-                } elseif (! in_array($role, ['time', 'voltage', 'current'], true)) {
+                } elseif (!in_array($role, ['time', 'voltage', 'current'], true)) {
                     unset($columns[$role]);
                 }
             }
@@ -267,16 +339,36 @@ final readonly class Mapping
         $separator = $changes['separator'] ?? $this->separator;
 
         return new self(
-            is_string($separator) && strlen($separator) === 1 ? $separator : $this->separator, (bool) ($changes['decimal_comma'] ?? $this->decimalComma), is_numeric($changes['header'] ?? null) ? max(0, (int) $changes['header']) : $this->header, $columns, $scale,
-            in_array($time, ['number', 'clock', 'stamp'], true) ? $time : $this->time, is_numeric($changes['sign'] ?? null) && (float) $changes['sign'] < 0 ? -1.0 : (isset($changes['sign']) ? 1.0 : $this->sign), (bool) ($changes['quoted'] ?? $this->quoted), $this->notes,
-            (bool) ($changes['resets'] ?? $this->resets), (bool) ($changes['signed_by_steps'] ?? $this->signedBySteps),
+            is_string($separator) && strlen($separator) === 1 ? $separator : $this->separator,
+            (bool) ($changes['decimal_comma'] ?? $this->decimalComma),
+            is_numeric($changes['header'] ?? null) ? max(0, (int) $changes['header']) : $this->header,
+            $columns,
+            $scale,
+            in_array($time, ['number', 'clock', 'stamp'], true) ? $time : $this->time,
+            is_numeric($changes['sign'] ?? null) && (float) $changes['sign'] < 0 ? -1.0 : (isset($changes['sign']) ? 1.0 : $this->sign),
+            (bool) ($changes['quoted'] ?? $this->quoted),
+            $this->notes,
+            (bool) ($changes['resets'] ?? $this->resets),
+            (bool) ($changes['signed_by_steps'] ?? $this->signedBySteps),
         );
     }
 
     /** @return array<string, mixed> */
     public function toArray(): array
     {
-        return ['separator' => $this->separator, 'decimal_comma' => $this->decimalComma, 'header' => $this->header, 'columns' => $this->columns, 'scale' => $this->scale, 'time' => $this->time, 'sign' => $this->sign, 'quoted' => $this->quoted, 'resets' => $this->resets, 'signed_by_steps' => $this->signedBySteps, 'notes' => $this->notes];
+        return [
+            'separator' => $this->separator,
+            'decimal_comma' => $this->decimalComma,
+            'header' => $this->header,
+            'columns' => $this->columns,
+            'scale' => $this->scale,
+            'time' => $this->time,
+            'sign' => $this->sign,
+            'quoted' => $this->quoted,
+            'resets' => $this->resets,
+            'signed_by_steps' => $this->signedBySteps,
+            'notes' => $this->notes,
+        ];
     }
 
     /** @param  list<string>  $lines */
@@ -285,7 +377,9 @@ final readonly class Mapping
         $best = ',';
         $most = 0;
         foreach ([';', "\t", ',', '|'] as $s) {
-            $counts = array_count_values(array_filter(array_map(fn (string $l): int => substr_count((string) preg_replace('/"[^"]*"/', '""', $l), $s), $lines)));
+            $counts = array_count_values(
+                array_filter(array_map(fn(string $l): int => substr_count((string) preg_replace('/"[^"]*"/', '""', $l), $s), $lines)),
+            );
             arsort($counts);
             $n = (int) (array_key_first($counts) ?? 0);
             $score = $n >= 2 ? ($counts[$n] ?? 0) * ($s === ',' ? 1 : 2) : 0;
@@ -320,22 +414,27 @@ final readonly class Mapping
         $ranks = $foreign = [];
         foreach ($names as $c => $name) {
             [$word, $unit] = self::named($name);
-            if (in_array($unit, self::FOREIGN, true) && ! in_array($word, self::WORDS['temperature'], true)) {
+            if (in_array($unit, self::FOREIGN, true) && !in_array($word, self::WORDS['temperature'], true)) {
                 $foreign[$c] = true;
 
                 continue;
             }
             foreach (self::WORDS as $role => $words) {
                 $rank = array_search($word, $words, true);
-                if ($rank === false && isset(self::STEMS[$role]) && preg_match(self::STEMS[$role], $word) === 1 && preg_match(self::ABOUT, $word) !== 1) {
+                if (
+                    $rank === false &&
+                    isset(self::STEMS[$role]) &&
+                    preg_match(self::STEMS[$role], $word) === 1 &&
+                    preg_match(self::ABOUT, $word) !== 1
+                ) {
                     $rank = 50;
                 }
                 $fits = match ($role) {
-                    'temperature' => ! isset(self::UNITS[$unit]) && ! ($word === 't' && $unit === ''),
+                    'temperature' => !isset(self::UNITS[$unit]) && !($word === 't' && $unit === ''),
                     'step', 'cycle' => true,
-                    default => ! isset(self::UNITS[$unit]) || in_array($unit, self::OF[$role], true),
+                    default => !isset(self::UNITS[$unit]) || in_array($unit, self::OF[$role], true),
                 };
-                if ($rank !== false && $fits && (! isset($ranks[$role]) || $rank < $ranks[$role])) {
+                if ($rank !== false && $fits && (!isset($ranks[$role]) || $rank < $ranks[$role])) {
                     $ranks[$role] = $rank;
                     $columns[$role] = $c;
                     $units[$role] = $unit;
@@ -347,13 +446,15 @@ final readonly class Mapping
             if (isset(self::UNITS[$unit], $scale[$role])) {
                 $scale[$role] = self::UNITS[$unit];
             }
-            $notes[] = isset(self::UNITS[$unit], $scale[$role]) ? sprintf('%s is column %d, in %s', $role, $c + 1, $unit) : sprintf('%s is column %d', $role, $c + 1);
+            $notes[] = isset(self::UNITS[$unit], $scale[$role])
+                ? sprintf('%s is column %d, in %s', $role, $c + 1, $unit)
+                : sprintf('%s is column %d', $role, $c + 1);
         }
         // What no name tells, the numbers do: time rises, volts stay between 0.5 and 6, the rest with both signs is current.
         $taken = array_flip($columns);
         $width = count($data[0] ?? []);
         $values = function (int $c) use ($data, $comma): array {
-            return array_map(fn (array $r): float => (float) self::plain($r[$c] ?? '', $comma), $data);
+            return array_map(fn(array $r): float => (float) self::plain($r[$c] ?? '', $comma), $data);
         };
         for ($c = 0; $c < $width && count(array_intersect_key($columns, ['time' => 1, 'voltage' => 1, 'current' => 1])) < 3; $c++) {
             if (isset($taken[$c]) || isset($foreign[$c])) {
@@ -364,14 +465,14 @@ final readonly class Mapping
                 continue;
             }
             $rises = count($v) < 2 || ($v === self::sorted($v) && $v[0] < $v[count($v) - 1]);
-            if (! isset($columns['time']) && ($rises || str_contains($data[0][$c] ?? '', ':'))) {
+            if (!isset($columns['time']) && ($rises || str_contains($data[0][$c] ?? '', ':'))) {
                 $role = 'time';
-            } elseif (! isset($columns['voltage']) && min($v) > 0.3 && max($v) < 100) {
+            } elseif (!isset($columns['voltage']) && min($v) > 0.3 && max($v) < 100) {
                 $role = 'voltage';
-            } elseif (! isset($columns['voltage']) && min($v) > 500 && max($v) < 60000) {
+            } elseif (!isset($columns['voltage']) && min($v) > 500 && max($v) < 60000) {
                 $role = 'voltage';
                 $scale['voltage'] = 1e-3;
-            } elseif (! isset($columns['current'])) {
+            } elseif (!isset($columns['current'])) {
                 $role = 'current';
                 $scale['current'] = max(array_map(abs(...), $v)) > 100 ? 1e-3 : 1.0;
             } else {
@@ -382,7 +483,7 @@ final readonly class Mapping
             $notes[] = sprintf('%s seems to be column %d, by its numbers', $role, $c + 1);
         }
         foreach (['time', 'voltage', 'current'] as $role) {
-            if (! isset($columns[$role])) {
+            if (!isset($columns[$role])) {
                 throw new LogProblem("No column looks like $role: choose it by hand.");
             }
         }
@@ -402,7 +503,7 @@ final readonly class Mapping
             return ['', ''];
         }
         $unit = trim($m[2] ?? '');
-        $letters = fn (string $s): string => trim((string) preg_replace('/[^\pL]+/u', ' ', $s));
+        $letters = fn(string $s): string => trim((string) preg_replace('/[^\pL]+/u', ' ', $s));
         if ($unit === '' && preg_match('/^(.*\S)[ _](mv|ma|v|a|s|ms|min|h|w|wh|mwh|ah|mah|ohm)$/', $name, $tail) === 1) {
             return [$letters($tail[1]), $tail[2]];
         }

@@ -8,7 +8,24 @@ namespace Heartwood\Core\Log;
 final readonly class SampleOfLot
 {
     /** Student's t, two-sided 95 %, by degrees of freedom (any table of the distribution). */
-    private const T = [1 => 12.706, 2 => 4.303, 3 => 3.182, 4 => 2.776, 5 => 2.571, 6 => 2.447, 7 => 2.365, 8 => 2.306, 9 => 2.262, 10 => 2.228, 12 => 2.179, 15 => 2.131, 20 => 2.086, 30 => 2.042, 60 => 2.000, 120 => 1.980];
+    private const T = [
+        1 => 12.706,
+        2 => 4.303,
+        3 => 3.182,
+        4 => 2.776,
+        5 => 2.571,
+        6 => 2.447,
+        7 => 2.365,
+        8 => 2.306,
+        9 => 2.262,
+        10 => 2.228,
+        12 => 2.179,
+        15 => 2.131,
+        20 => 2.086,
+        30 => 2.042,
+        60 => 2.0,
+        120 => 1.98,
+    ];
 
     /** Spread stated instead of an interval when only one was tested. */
     public const PRIOR_SPREAD = 0.15;
@@ -22,13 +39,27 @@ final readonly class SampleOfLot
         $n = count($values);
         $mean = array_sum($values) / $n;
         if ($n === 1) {
-            return ['n' => 1, 'of' => $population, 'mean' => $mean, 'low' => null, 'high' => null, 'text' => sprintf('one tested: no interval; cells of one lot are taken to spread by %.0f %%', 100 * self::PRIOR_SPREAD)];
+            return [
+                'n' => 1,
+                'of' => $population,
+                'mean' => $mean,
+                'low' => null,
+                'high' => null,
+                'text' => sprintf('one tested: no interval; cells of one lot are taken to spread by %.0f %%', 100 * self::PRIOR_SPREAD),
+            ];
         }
-        $variance = array_sum(array_map(fn (float $x): float => ($x - $mean) ** 2, $values)) / ($n - 1);
+        $variance = array_sum(array_map(fn(float $x): float => ($x - $mean) ** 2, $values)) / ($n - 1);
         $correction = $population > 1 ? sqrt(max(0.0, ($population - $n) / ($population - 1))) : 0.0;
         $half = self::t($n - 1) * sqrt($variance / $n) * $correction;
 
-        return ['n' => $n, 'of' => $population, 'mean' => $mean, 'low' => $mean - $half, 'high' => $mean + $half, 'text' => sprintf('%d of %d tested', $n, $population)];
+        return [
+            'n' => $n,
+            'of' => $population,
+            'mean' => $mean,
+            'low' => $mean - $half,
+            'high' => $mean + $half,
+            'text' => sprintf('%d of %d tested', $n, $population),
+        ];
     }
 
     private static function t(int $freedom): float

@@ -20,7 +20,7 @@ final class SeriesChunk
      */
     public static function pack(array $t, array $v, array $a): string
     {
-        return (string) gzcompress(pack('e*', ...$t).pack('g*', ...$v).pack('g*', ...$a), 1);
+        return (string) gzcompress(pack('e*', ...$t) . pack('g*', ...$v) . pack('g*', ...$a), 1);
     }
 
     /** @return array{t: list<float>, v: list<float>, a: list<float>} */
@@ -30,7 +30,9 @@ final class SeriesChunk
         if ($raw === false || strlen($raw) !== 16 * $rows) {
             throw new LogProblem('A stored part of this series is damaged.');
         }
-        $list = fn (string $format, int $from, int $size): array => array_values((array) unpack("$format$rows", substr($raw, $from, $size * $rows)));
+        $list = fn(string $format, int $from, int $size): array => array_values(
+            (array) unpack("$format$rows", substr($raw, $from, $size * $rows)),
+        );
         /** @var array{t: list<float>, v: list<float>, a: list<float>} $out */
         $out = ['t' => $list('e', 0, 8), 'v' => $list('g', 8 * $rows, 4), 'a' => $list('g', 12 * $rows, 4)];
 

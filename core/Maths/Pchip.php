@@ -67,11 +67,13 @@ final readonly class Pchip
         $t = ($at - $this->x[$i]) / $h;
         $dy = $this->y[$i + 1] - $this->y[$i];
 
-        return 6 * $t * (1 - $t) * $dy / $h
-            + (1 - $t) * (1 - 3 * $t) * $this->slopes[$i] + $t * (3 * $t - 2) * $this->slopes[$i + 1];
+        return (6 * $t * (1 - $t) * $dy) / $h + (1 - $t) * (1 - 3 * $t) * $this->slopes[$i] + $t * (3 * $t - 2) * $this->slopes[$i + 1];
     }
 
-    /** The $x at which value() is $value; the end points outside. Newton on the one segment that holds it, halved where that would leave it. */
+    /**
+     * The $x at which value() is $value; the end points outside. Newton on the one segment that holds it, halved where that would
+     * leave it.
+     */
     public function inverse(float $value): float
     {
         $last = count($this->y) - 1;
@@ -84,7 +86,7 @@ final readonly class Pchip
         $i = self::segment($this->y, $value);
         $low = $this->x[$i];
         $high = $this->x[$i + 1];
-        $at = $low + ($high - $low) * ($value - $this->y[$i]) / ($this->y[$i + 1] - $this->y[$i]);
+        $at = $low + (($high - $low) * ($value - $this->y[$i])) / ($this->y[$i + 1] - $this->y[$i]);
         for ($n = 0; $n < self::STEPS; $n++) {
             $off = $this->onSegment($i, $at) - $value;
             if ($off < 0.0) {
@@ -112,8 +114,10 @@ final readonly class Pchip
         $t = ($at - $this->x[$i]) / $h;
         $u = 1 - $t;
 
-        return $this->y[$i] * (1 + 2 * $t) * $u * $u + $this->slopes[$i] * $h * $t * $u * $u
-            + $this->y[$i + 1] * $t * $t * (3 - 2 * $t) - $this->slopes[$i + 1] * $h * $t * $t * $u;
+        return $this->y[$i] * (1 + 2 * $t) * $u * $u +
+            $this->slopes[$i] * $h * $t * $u * $u +
+            $this->y[$i + 1] * $t * $t * (3 - 2 * $t) -
+            $this->slopes[$i + 1] * $h * $t * $t * $u;
     }
 
     /** @param  list<float>  $grid */

@@ -10,7 +10,7 @@ final class Robust
     /** Root of the sum of squares: independent uncertainties together. */
     public static function quadrature(float ...$sigmas): float
     {
-        return sqrt(array_sum(array_map(fn (float $s): float => $s * $s, $sigmas)));
+        return sqrt(array_sum(array_map(fn(float $s): float => $s * $s, $sigmas)));
     }
 
     /** @param  non-empty-list<float>  $values */
@@ -32,6 +32,6 @@ final class Robust
     {
         $centre = self::median($values);
 
-        return max($floor, 1.4826 * self::median(array_map(fn (float $v): float => abs($v - $centre), $values)));
+        return max($floor, 1.4826 * self::median(array_map(fn(float $v): float => abs($v - $centre), $values)));
     }
 }

@@ -31,14 +31,23 @@ final readonly class Prices
         public float $scrapCost,
         public float $scrapCapacity,
         public string $currency,
-    ) {
-    }
+    ) {}
 
     public static function of(Settings $s): self
     {
         return new self(
-            $s->int('rate_cents'), $s->int('fee_cents'), $s->int('cell_cents'), $s->int('board_cents'), $s->int('strip_cents'), $s->float('new_per_wh_cents'), (float) $s->float('margin_percent') / self::PERCENT,
-            $s->text('tax_name'), (float) $s->float('tax_percent') / self::PERCENT, (float) $s->float('scrap_cost_percent') / self::PERCENT, (float) $s->float('scrap_capacity_percent') / self::PERCENT, $s->text('currency'),
+            $s->int('rate_cents'),
+            $s->int('fee_cents'),
+            $s->int('cell_cents'),
+            $s->int('board_cents'),
+            $s->int('strip_cents'),
+            $s->float('new_per_wh_cents'),
+            (float) $s->float('margin_percent') / self::PERCENT,
+            $s->text('tax_name'),
+            (float) $s->float('tax_percent') / self::PERCENT,
+            (float) $s->float('scrap_cost_percent') / self::PERCENT,
+            (float) $s->float('scrap_capacity_percent') / self::PERCENT,
+            $s->text('currency'),
         );
     }
 }

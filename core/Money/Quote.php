@@ -42,7 +42,7 @@ final readonly class Quote
     /** What a cell of no known model costs: the shop's price of a typical one, in proportion to what it holds. */
     public static function cellCents(int $typicalCents, ?float $cellAh): int
     {
-        return (int) round($typicalCents * ($cellAh ?? self::TYPICAL_CELL_AH) / self::TYPICAL_CELL_AH);
+        return (int) round(($typicalCents * ($cellAh ?? self::TYPICAL_CELL_AH)) / self::TYPICAL_CELL_AH);
     }
 
     /**
@@ -52,23 +52,46 @@ final readonly class Quote
      * @param  int|null  $newPackCents  what a new pack of this model costs, with the tax; else by its Wh
      * @param  bool  $repairs  whether the pack goes back as one
      */
-    public static function of(Prices $prices, int $cells, ?int $cellCents, ?float $cellAh, int $handsMinutes, ?float $labelWh, ?float $restoredWh, bool $board = false, bool $joins = false, ?int $newPackCents = null, bool $repairs = true): self
-    {
-        $sold = fn (int $cents): int => (int) round($cents * (1 + $prices->margin));
-        $lines = array_values(array_filter([
-            ['what' => sprintf('%d cell%s', $cells, $cells === 1 ? '' : 's'), 'cents' => $cells * $sold($cellCents ?? self::cellCents($prices->cellCents, $cellAh))],
-            ['what' => 'board', 'cents' => $board ? $sold($prices->boardCents) : 0],
-            ['what' => 'strip, insulators, leads', 'cents' => $joins ? max(1, $cells) * $sold($prices->stripCents) : 0],
-        ], fn (array $l): bool => $l['cents'] > 0));
+    public static function of(
+        Prices $prices,
+        int $cells,
+        ?int $cellCents,
+        ?float $cellAh,
+        int $handsMinutes,
+        ?float $labelWh,
+        ?float $restoredWh,
+        bool $board = false,
+        bool $joins = false,
+        ?int $newPackCents = null,
+        bool $repairs = true,
+    ): self {
+        $sold = fn(int $cents): int => (int) round($cents * (1 + $prices->margin));
+        $lines = array_values(
+            array_filter(
+                [
+                    [
+                        'what' => sprintf('%d cell%s', $cells, $cells === 1 ? '' : 's'),
+                        'cents' => $cells * $sold($cellCents ?? self::cellCents($prices->cellCents, $cellAh)),
+                    ],
+                    ['what' => 'board', 'cents' => $board ? $sold($prices->boardCents) : 0],
+                    ['what' => 'strip, insulators, leads', 'cents' => $joins ? max(1, $cells) * $sold($prices->stripCents) : 0],
+                ],
+                fn(array $l): bool => $l['cents'] > 0,
+            ),
+        );
         $parts = array_sum(array_column($lines, 'cents'));
-        $labour = (int) round($handsMinutes * $prices->rateCents / 60);
-        $new = $newPackCents ?? ($prices->newPerWhCents !== null && $labelWh !== null ? (int) round($prices->newPerWhCents * $labelWh) : null);
+        $labour = (int) round(($handsMinutes * $prices->rateCents) / 60);
+        $new =
+            $newPackCents ?? ($prices->newPerWhCents !== null && $labelWh !== null ? (int) round($prices->newPerWhCents * $labelWh) : null);
         $total = (int) round(($parts + $labour + $prices->feeCents) * (1 + $prices->taxShare));
         $scrap = match (true) {
             // What ends a pack is not held against buying one.
-            ! $repairs => null,
+            !$repairs => null,
             $new !== null && $total > $prices->scrapCost * $new => sprintf('costs over %.3g %% of a new pack', 100 * $prices->scrapCost),
-            $labelWh !== null && $restoredWh !== null && $restoredWh < $prices->scrapCapacity * $labelWh => sprintf('brings under %.3g %% of the label', 100 * $prices->scrapCapacity),
+            $labelWh !== null && $restoredWh !== null && $restoredWh < $prices->scrapCapacity * $labelWh => sprintf(
+                'brings under %.3g %% of the label',
+                100 * $prices->scrapCapacity,
+            ),
             default => null,
         };
 
@@ -79,9 +102,19 @@ final readonly class Quote
     public function toArray(): array
     {
         return [
-            'lines' => $this->lines, 'parts_cents' => $this->partsCents, 'labour_cents' => $this->labourCents, 'fee_cents' => $this->feeCents,
-            'tax_cents' => $this->taxCents, 'tax' => $this->prices->taxName, 'tax_percent' => round(100 * $this->prices->taxShare, 2), 'currency' => $this->prices->currency,
-            'total_cents' => $this->totalCents, 'new_pack_cents' => $this->newPackCents, 'new_pack_listed' => $this->newPackListed, 'cents_per_wh' => $this->centsPerWh, 'scrap' => $this->scrap,
+            'lines' => $this->lines,
+            'parts_cents' => $this->partsCents,
+            'labour_cents' => $this->labourCents,
+            'fee_cents' => $this->feeCents,
+            'tax_cents' => $this->taxCents,
+            'tax' => $this->prices->taxName,
+            'tax_percent' => round(100 * $this->prices->taxShare, 2),
+            'currency' => $this->prices->currency,
+            'total_cents' => $this->totalCents,
+            'new_pack_cents' => $this->newPackCents,
+            'new_pack_listed' => $this->newPackListed,
+            'cents_per_wh' => $this->centsPerWh,
+            'scrap' => $this->scrap,
         ];
     }
 }

@@ -18,12 +18,12 @@ enum Chemistry: string
     public function profile(): ChemistryProfile
     {
         return match ($this) {
-            self::Nmc, self::Nca => new ChemistryProfile(3.60, 4.20, 2.50, 2.80, 4.25, 3.10, 4.15, 3.00, 1.50, 3.70),
-            self::Lco => new ChemistryProfile(3.70, 4.20, 3.00, 3.00, 4.25, 3.30, 4.15, 3.00, 1.50, 3.80),
-            self::LcoHv => new ChemistryProfile(3.80, 4.35, 3.00, 3.00, 4.40, 3.30, 4.30, 3.00, 1.50, 3.85),
-            self::Lmo => new ChemistryProfile(3.70, 4.20, 2.75, 2.80, 4.25, 3.10, 4.15, 3.00, 1.50, 3.80),
-            self::Lfp => new ChemistryProfile(3.20, 3.65, 2.50, 2.50, 3.70, 2.80, 3.50, 2.50, 1.20, 3.30),
-            self::Lto => new ChemistryProfile(2.30, 2.75, 1.50, 1.60, 2.85, 1.80, 2.70, 1.50, 0.90, 2.30),
+            self::Nmc, self::Nca => new ChemistryProfile(3.6, 4.2, 2.5, 2.8, 4.25, 3.1, 4.15, 3.0, 1.5, 3.7),
+            self::Lco => new ChemistryProfile(3.7, 4.2, 3.0, 3.0, 4.25, 3.3, 4.15, 3.0, 1.5, 3.8),
+            self::LcoHv => new ChemistryProfile(3.8, 4.35, 3.0, 3.0, 4.4, 3.3, 4.3, 3.0, 1.5, 3.85),
+            self::Lmo => new ChemistryProfile(3.7, 4.2, 2.75, 2.8, 4.25, 3.1, 4.15, 3.0, 1.5, 3.8),
+            self::Lfp => new ChemistryProfile(3.2, 3.65, 2.5, 2.5, 3.7, 2.8, 3.5, 2.5, 1.2, 3.3),
+            self::Lto => new ChemistryProfile(2.3, 2.75, 1.5, 1.6, 2.85, 1.8, 2.7, 1.5, 0.9, 2.3),
         };
     }
 

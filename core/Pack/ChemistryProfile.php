@@ -18,6 +18,5 @@ final readonly class ChemistryProfile
         public float $prechargeV,
         public float $floorV,
         public float $storageV,
-    ) {
-    }
+    ) {}
 }

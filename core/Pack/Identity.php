@@ -24,7 +24,10 @@ final class Identity
             return [];
         }
         $best = [];
-        foreach ($among ?? [Chemistry::Nmc, Chemistry::Lco, Chemistry::LcoHv, Chemistry::Lmo, Chemistry::Lfp, Chemistry::Lto] as $chemistry) {
+        foreach (
+            $among ?? [Chemistry::Nmc, Chemistry::Lco, Chemistry::LcoHv, Chemistry::Lmo, Chemistry::Lfp, Chemistry::Lto]
+            as $chemistry
+        ) {
             $profile = $chemistry->profile();
             $readings = ['full' => $profile->fullV, 'nominal' => $profile->nominalV];
             if ($profile->fullV > self::FRESH_V) {
@@ -34,15 +37,22 @@ final class Identity
                 $middle = max(1, (int) round($volts / $perCell));
                 for ($series = max(1, $middle - 1); $series <= $middle + 1; $series++) {
                     $misfit = abs($volts / ($series * $perCell) - 1.0);
-                    $key = $chemistry->value.'/'.$series;
-                    if ($misfit <= 0.03 && (! isset($best[$key]) || $misfit < $best[$key]->misfit)) {
+                    $key = $chemistry->value . '/' . $series;
+                    if ($misfit <= 0.03 && (!isset($best[$key]) || $misfit < $best[$key]->misfit)) {
                         $best[$key] = new SeriesGuess($chemistry, $series, $reading, $volts / $series, $misfit);
                     }
                 }
             }
         }
         $guesses = array_values($best);
-        usort($guesses, fn (SeriesGuess $a, SeriesGuess $b): int => [round($a->misfit, 4), $a->series, $a->chemistry->value] <=> [round($b->misfit, 4), $b->series, $b->chemistry->value]);
+        usort(
+            $guesses,
+            fn(SeriesGuess $a, SeriesGuess $b): int => [round($a->misfit, 4), $a->series, $a->chemistry->value] <=> [
+                round($b->misfit, 4),
+                $b->series,
+                $b->chemistry->value,
+            ],
+        );
 
         return array_slice($guesses, 0, $most);
     }

@@ -18,21 +18,19 @@ final class RestCurve
     public const CURVE_SIGMA = 0.03;
 
     /** How far a phosphate rest voltage can stray on the plateau from hysteresis and history. */
-    private const PLATEAU_SIGMA_V = 0.020;
+    private const PLATEAU_SIGMA_V = 0.02;
 
-    private const SOC = [0.0, 0.02, 0.05, 0.10, 0.15, 0.20, 0.30, 0.40, 0.50, 0.60, 0.70, 0.80, 0.90, 0.95, 1.0];
+    private const SOC = [0.0, 0.02, 0.05, 0.1, 0.15, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 0.95, 1.0];
 
     private const VOLTS = [
-        'nmc' => [2.95, 3.12, 3.27, 3.41, 3.48, 3.53, 3.60, 3.645, 3.70, 3.79, 3.885, 3.985, 4.075, 4.125, 4.19],
-        'lco' => [3.00, 3.28, 3.45, 3.61, 3.67, 3.70, 3.75, 3.78, 3.82, 3.87, 3.94, 4.02, 4.10, 4.145, 4.19],
-        'lco-hv' => [3.00, 3.30, 3.48, 3.63, 3.69, 3.72, 3.77, 3.81, 3.86, 3.93, 4.02, 4.12, 4.23, 4.285, 4.34],
-        'lfp' => [2.60, 2.90, 3.10, 3.19, 3.215, 3.235, 3.265, 3.285, 3.292, 3.300, 3.320, 3.330, 3.334, 3.338, 3.42],
-        'lto' => [1.80, 1.95, 2.05, 2.12, 2.16, 2.19, 2.23, 2.26, 2.29, 2.32, 2.36, 2.41, 2.49, 2.55, 2.68],
+        'nmc' => [2.95, 3.12, 3.27, 3.41, 3.48, 3.53, 3.6, 3.645, 3.7, 3.79, 3.885, 3.985, 4.075, 4.125, 4.19],
+        'lco' => [3.0, 3.28, 3.45, 3.61, 3.67, 3.7, 3.75, 3.78, 3.82, 3.87, 3.94, 4.02, 4.1, 4.145, 4.19],
+        'lco-hv' => [3.0, 3.3, 3.48, 3.63, 3.69, 3.72, 3.77, 3.81, 3.86, 3.93, 4.02, 4.12, 4.23, 4.285, 4.34],
+        'lfp' => [2.6, 2.9, 3.1, 3.19, 3.215, 3.235, 3.265, 3.285, 3.292, 3.3, 3.32, 3.33, 3.334, 3.338, 3.42],
+        'lto' => [1.8, 1.95, 2.05, 2.12, 2.16, 2.19, 2.23, 2.26, 2.29, 2.32, 2.36, 2.41, 2.49, 2.55, 2.68],
     ];
 
-    private function __construct(private readonly Pchip $curve, private readonly bool $phosphate)
-    {
-    }
+    private function __construct(private readonly Pchip $curve, private readonly bool $phosphate) {}
 
     /** Pure spinel has no curve of its own; blends, which are what packs hold, follow the nmc row. */
     public static function of(Chemistry $chemistry): self
@@ -78,7 +76,7 @@ final class RestCurve
     /** Whether a rest voltage lies where phosphate says next to nothing about charge. */
     public function onPlateau(float $volts): bool
     {
-        return $this->phosphate && $volts >= $this->curve->value(0.20) && $volts <= $this->curve->value(0.95) + 0.005;
+        return $this->phosphate && $volts >= $this->curve->value(0.2) && $volts <= $this->curve->value(0.95) + 0.005;
     }
 
     /**

@@ -13,15 +13,17 @@ final readonly class SeriesGuess
         public string $reading,
         public float $perCellV,
         public float $misfit,
-    ) {
-    }
+    ) {}
 
     /** @return array{chemistry: string, series: int, reading: string, per_cell_v: float, misfit: float} */
     public function toArray(): array
     {
         return [
-            'chemistry' => $this->chemistry->value, 'series' => $this->series, 'reading' => $this->reading,
-            'per_cell_v' => round($this->perCellV, 3), 'misfit' => round($this->misfit, 4),
+            'chemistry' => $this->chemistry->value,
+            'series' => $this->series,
+            'reading' => $this->reading,
+            'per_cell_v' => round($this->perCellV, 3),
+            'misfit' => round($this->misfit, 4),
         ];
     }
 }

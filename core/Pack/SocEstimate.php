@@ -14,8 +14,7 @@ final readonly class SocEstimate
         public bool $belowCurve,
         public bool $aboveCurve,
         public bool $plateau,
-    ) {
-    }
+    ) {}
 
     /** @return array{low: float, mid: float, high: float} */
     public function toArray(): array

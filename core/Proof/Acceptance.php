@@ -36,29 +36,37 @@ final class Acceptance
      * @param  array<string, Fields>  $entries  what a person entered, by check code
      * @param  PackEvidence|null  $evidence  of this record, where it has been assembled already
      */
-    public function __construct(private readonly JobRecord $record, private readonly array $entries, private readonly ?float $quotedAh = null, private readonly Strictness $strict = new Strictness, ?PackEvidence $evidence = null)
-    {
+    public function __construct(
+        private readonly JobRecord $record,
+        private readonly array $entries,
+        private readonly ?float $quotedAh = null,
+        private readonly Strictness $strict = new Strictness(),
+        ?PackEvidence $evidence = null,
+    ) {
         $this->evidence = $evidence ?? new PackEvidence($record);
     }
 
     /** @return list<CheckResult> */
     public function results(): array
     {
-        return array_map(fn (Check $c): CheckResult => match ($c) {
-            Check::FinishedVoltage => $this->finishedVoltage(),
-            Check::Spread => $this->spread(),
-            Check::Taper => $this->taper(),
-            Check::HighCut => $this->cut($c, $this->record->pack->highCutV()),
-            Check::LowCut => $this->cut($c, $this->record->pack->lowCutV()),
-            Check::LoadTest => $this->loadTest(),
-            Check::Capacity => $this->capacity(),
-            Check::Temperature => $this->temperature(),
-            Check::Hold => $this->hold(),
-            Check::OutputLive => $this->yes($c, 'live', 'live in the device'),
-            Check::Gauge => $this->gauge(),
-            Check::Insulation => $this->insulation(),
-            Check::CauseNamed => $this->cause(),
-        }, Check::cases());
+        return array_map(
+            fn(Check $c): CheckResult => match ($c) {
+                Check::FinishedVoltage => $this->finishedVoltage(),
+                Check::Spread => $this->spread(),
+                Check::Taper => $this->taper(),
+                Check::HighCut => $this->cut($c, $this->record->pack->highCutV()),
+                Check::LowCut => $this->cut($c, $this->record->pack->lowCutV()),
+                Check::LoadTest => $this->loadTest(),
+                Check::Capacity => $this->capacity(),
+                Check::Temperature => $this->temperature(),
+                Check::Hold => $this->hold(),
+                Check::OutputLive => $this->yes($c, 'live', 'live in the device'),
+                Check::Gauge => $this->gauge(),
+                Check::Insulation => $this->insulation(),
+                Check::CauseNamed => $this->cause(),
+            },
+            Check::cases(),
+        );
     }
 
     private function entry(Check $check): Fields
@@ -84,7 +92,13 @@ final class Acceptance
             }
         }
 
-        return CheckResult::of(Check::FinishedVoltage, abs($v / $want - 1) <= ProofLimits::FINISHED, sprintf('%.2f V', $v).($short === [] ? '' : ': '.implode(', ', array_slice($short, 0, 4))), $limit, 'derived');
+        return CheckResult::of(
+            Check::FinishedVoltage,
+            abs($v / $want - 1) <= ProofLimits::FINISHED,
+            sprintf('%.2f V', $v) . ($short === [] ? '' : ': ' . implode(', ', array_slice($short, 0, 4))),
+            $limit,
+            'derived',
+        );
     }
 
     /**
@@ -99,14 +113,22 @@ final class Acceptance
 
         return $v === null
             ? CheckResult::missing(Check::FinishedVoltage, $limit, 'no reading at the taper end')
-            : CheckResult::of(Check::FinishedVoltage, $v >= (1 - ProofLimits::FINISHED) * $least && $v <= (1 + ProofLimits::FINISHED) * $want, sprintf('%.2f V', $v), $limit, 'derived');
+            : CheckResult::of(
+                Check::FinishedVoltage,
+                $v >= (1 - ProofLimits::FINISHED) * $least && $v <= (1 + ProofLimits::FINISHED) * $want,
+                sprintf('%.2f V', $v),
+                $limit,
+                'derived',
+            );
     }
 
     /** The rest solution, when it was taken near the top of charge. */
     private function fullRest(): ?NetworkSolution
     {
         $middle = $this->evidence->middleV;
-        $top = $this->record->pack->chemistry->isPhosphate() ? ProofLimits::PHOSPHATE_FULL_V : ProofLimits::NEARLY_FULL * $this->record->pack->workingFullV();
+        $top = $this->record->pack->chemistry->isPhosphate()
+            ? ProofLimits::PHOSPHATE_FULL_V
+            : ProofLimits::NEARLY_FULL * $this->record->pack->workingFullV();
 
         return $middle !== null && $middle >= $top && $this->evidence->rest?->isComplete() === true ? $this->evidence->rest : null;
     }
@@ -117,10 +139,20 @@ final class Acceptance
         $solution = $this->record->pack->chemistry->isPhosphate() ? $this->taperSet() : $this->fullRest();
         $spread = $solution === null ? null : RestSpread::of($solution, $this->record->pack->chemistry);
         if ($spread === null) {
-            return CheckResult::missing(Check::Spread, $limit, $this->record->pack->chemistry->isPhosphate() ? 'no reading at the taper end' : 'no rested reading of the full pack');
+            return CheckResult::missing(
+                Check::Spread,
+                $limit,
+                $this->record->pack->chemistry->isPhosphate() ? 'no reading at the taper end' : 'no rested reading of the full pack',
+            );
         }
 
-        return CheckResult::of(Check::Spread, in_array($spread->class, ['matched', 'good'], true) && $spread->isWithin($this->strict->spreadV), sprintf('%.0f mV', $spread->spreadV * 1000), $limit, 'derived');
+        return CheckResult::of(
+            Check::Spread,
+            in_array($spread->class, ['matched', 'good'], true) && $spread->isWithin($this->strict->spreadV),
+            sprintf('%.0f mV', $spread->spreadV * 1000),
+            $limit,
+            'derived',
+        );
     }
 
     private function taperSet(): ?NetworkSolution
@@ -131,7 +163,11 @@ final class Acceptance
             }
             $solution = $this->evidence->solved($m);
             $read = $solution->read();
-            if ($read !== [] && count($read) === $this->record->pack->series && Robust::median(array_map(fn ($g): float => (float) $g->volts, $read)) >= VerdictLimits::TAPER_END_V) {
+            if (
+                $read !== [] &&
+                count($read) === $this->record->pack->series &&
+                Robust::median(array_map(fn($g): float => (float) $g->volts, $read)) >= VerdictLimits::TAPER_END_V
+            ) {
                 return $solution;
             }
         }
@@ -158,20 +194,24 @@ final class Acceptance
         $limit = sprintf('within 50 mV of %.2f V', $want);
         $v = $this->entry($check)->float('v');
 
-        return $v === null ? CheckResult::missing($check, $limit) : CheckResult::of($check, abs($v - $want) <= ProofLimits::CUT_V + Tiny::COARSE, sprintf('%.3f V', $v), $limit);
+        return $v === null
+            ? CheckResult::missing($check, $limit)
+            : CheckResult::of($check, abs($v - $want) <= ProofLimits::CUT_V + Tiny::COARSE, sprintf('%.3f V', $v), $limit);
     }
 
     private function loadTest(): CheckResult
     {
         $limit = 'every sag within 15 % of the median, none below the board\'s low cut';
         $rest = $this->evidence->rest;
-        $sets = array_values(array_filter($this->record->current(), fn (Measurement $m): bool => $m->currentA < -ProofLimits::LOADED_A && ! $m->fromBoard));
+        $sets = array_values(
+            array_filter($this->record->current(), fn(Measurement $m): bool => $m->currentA < -ProofLimits::LOADED_A && !$m->fromBoard),
+        );
         $last = $sets[count($sets) - 1] ?? null;
-        if ($last === null || $rest === null || ! $rest->isComplete()) {
+        if ($last === null || $rest === null || !$rest->isComplete()) {
             return CheckResult::missing(Check::LoadTest, $limit, 'no groups read under load');
         }
         $solution = $this->evidence->solved($last);
-        if (! $solution->isComplete() || $solution->groups === []) {
+        if (!$solution->isComplete() || $solution->groups === []) {
             return CheckResult::missing(Check::LoadTest, $limit, 'not every group was read under load');
         }
         $sags = $sigma = [];
@@ -182,17 +222,31 @@ final class Acceptance
         $median = Robust::median(array_values($sags));
         $bad = [];
         foreach ($sags as $k => $sag) {
-            if (abs($sag - $median) > max(ProofLimits::SAG_SHARE * $median, self::SAG_SIGMAS * $sigma[$k], ProofLimits::SAG_V) || (float) $solution->group($k)->volts < $this->record->pack->lowCutV()) {
+            if (
+                abs($sag - $median) > max(ProofLimits::SAG_SHARE * $median, self::SAG_SIGMAS * $sigma[$k], ProofLimits::SAG_V) ||
+                (float) $solution->group($k)->volts < $this->record->pack->lowCutV()
+            ) {
                 $bad[] = sprintf('group %d sags %.0f mV, the median %.0f mV', $k, $sag * 1000, $median * 1000);
             }
         }
 
-        return CheckResult::of(Check::LoadTest, $bad === [], $bad === [] ? sprintf('median sag %.0f mV at %.1f A', $median * 1000, -$last->currentA) : implode('; ', array_slice($bad, 0, 3)), $limit, 'derived');
+        return CheckResult::of(
+            Check::LoadTest,
+            $bad === [],
+            $bad === []
+                ? sprintf('median sag %.0f mV at %.1f A', $median * 1000, -$last->currentA)
+                : implode('; ', array_slice($bad, 0, 3)),
+            $limit,
+            'derived',
+        );
     }
 
     private function capacity(): CheckResult
     {
-        $label = $this->quotedAh ?? (($this->record->pack->label->float('capacity_ah') ?? $this->record->pack->groupCapacityAh() ?? 0.0) * $this->strict->capacityShare);
+        $label =
+            $this->quotedAh ??
+            ($this->record->pack->label->float('capacity_ah') ?? ($this->record->pack->groupCapacityAh() ?? 0.0)) *
+                $this->strict->capacityShare;
         $limit = $label > 0 ? sprintf('%.2f Ah or more', $label) : 'a label or quoted capacity to hold it against';
         $ah = $this->entry(Check::Capacity)->float('ah');
         foreach ($this->record->currentTests('capacity') as $t) {
@@ -201,7 +255,9 @@ final class Acceptance
             }
         }
 
-        return $ah === null || $label <= 0 ? CheckResult::missing(Check::Capacity, $limit) : CheckResult::of(Check::Capacity, $ah >= $label, sprintf('%.2f Ah', $ah), $limit);
+        return $ah === null || $label <= 0
+            ? CheckResult::missing(Check::Capacity, $limit)
+            : CheckResult::of(Check::Capacity, $ah >= $label, sprintf('%.2f Ah', $ah), $limit);
     }
 
     private function temperature(): CheckResult
@@ -213,38 +269,72 @@ final class Acceptance
             return CheckResult::missing(Check::Temperature, $limit);
         }
 
-        return CheckResult::of(Check::Temperature, $hot - $ambient <= $this->strict->warmerK && ($median === null || $hot - $median <= ProofLimits::APART_K), sprintf('%.1f K rise', $hot - $ambient), $limit);
+        return CheckResult::of(
+            Check::Temperature,
+            $hot - $ambient <= $this->strict->warmerK && ($median === null || $hot - $median <= ProofLimits::APART_K),
+            sprintf('%.1f K rise', $hot - $ambient),
+            $limit,
+        );
     }
 
     private function hold(): CheckResult
     {
         $limit = sprintf('leak below %.3g %% a month, sure to 2 sigma', 100 * $this->strict->leakAMonth);
-        $leaks = array_values(array_filter($this->evidence->groups, fn (GroupEvidence $e): bool => $e->leakPerDay !== null));
+        $leaks = array_values(array_filter($this->evidence->groups, fn(GroupEvidence $e): bool => $e->leakPerDay !== null));
         if (count($leaks) < $this->record->pack->series || $this->evidence->leakDays < ProofLimits::HOLD_DAYS) {
             return CheckResult::missing(Check::Hold, $limit, 'no second rest reading a day or more later');
         }
-        usort($leaks, fn (GroupEvidence $a, GroupEvidence $b): int => (float) $b->leakPerDay + 2 * $b->leakSigma <=> (float) $a->leakPerDay + 2 * $a->leakSigma);
+        usort(
+            $leaks,
+            fn(GroupEvidence $a, GroupEvidence $b): int => (float) $b->leakPerDay + 2 * $b->leakSigma <=>
+                (float) $a->leakPerDay + 2 * $a->leakSigma,
+        );
         $worst = $leaks[0];
         $month = self::DAYS * ((float) $worst->leakPerDay + 2 * $worst->leakSigma);
-        if ($month >= $this->strict->leakAMonth && self::DAYS * ((float) $worst->leakPerDay - 2 * $worst->leakSigma) < $this->strict->leakAMonth) {
-            return CheckResult::missing(Check::Hold, $limit, sprintf('cannot tell yet: group %d at %.0f %% a month +- %.0f', $worst->group, 100 * self::DAYS * (float) $worst->leakPerDay, 100 * self::DAYS * $worst->leakSigma));
+        if (
+            $month >= $this->strict->leakAMonth &&
+            self::DAYS * ((float) $worst->leakPerDay - 2 * $worst->leakSigma) < $this->strict->leakAMonth
+        ) {
+            return CheckResult::missing(
+                Check::Hold,
+                $limit,
+                sprintf(
+                    'cannot tell yet: group %d at %.0f %% a month +- %.0f',
+                    $worst->group,
+                    100 * self::DAYS * (float) $worst->leakPerDay,
+                    100 * self::DAYS * $worst->leakSigma,
+                ),
+            );
         }
 
-        return CheckResult::of(Check::Hold, $month < $this->strict->leakAMonth, sprintf('group %d: %.1f %% a month', $worst->group, 100 * self::DAYS * (float) $worst->leakPerDay), $limit, 'derived');
+        return CheckResult::of(
+            Check::Hold,
+            $month < $this->strict->leakAMonth,
+            sprintf('group %d: %.1f %% a month', $worst->group, 100 * self::DAYS * (float) $worst->leakPerDay),
+            $limit,
+            'derived',
+        );
     }
 
     private function yes(Check $check, string $field, string $limit): CheckResult
     {
         $said = $this->entry($check)->bool($field);
 
-        return $said === null ? CheckResult::missing($check, $limit, 'not tried') : CheckResult::of($check, $said, $said ? 'yes' : 'no', $limit);
+        return $said === null
+            ? CheckResult::missing($check, $limit, 'not tried')
+            : CheckResult::of($check, $said, $said ? 'yes' : 'no', $limit);
     }
 
     private function gauge(): CheckResult
     {
-        $has = $this->record->pack->kind === 'laptop' || $this->record->says('gauge-jumps', 'gauge-wrong') || $this->record->currentTests('gauge') !== [];
+        $has =
+            $this->record->pack->kind === 'laptop' ||
+            $this->record->says('gauge-jumps', 'gauge-wrong') ||
+            $this->record->currentTests('gauge') !== [];
 
-        return $has || $this->entry(Check::Gauge)->has('sane') ? $this->yes(Check::Gauge, 'sane', 'agrees with what was measured') : CheckResult::notNeeded(Check::Gauge, 'no gauge in this pack');
+        return $has || $this->entry(Check::Gauge)->has('sane')
+            ? $this->yes(Check::Gauge, 'sane', 'agrees with what was measured')
+            : CheckResult::notNeeded(Check::Gauge, 'no gauge in this pack');
     }
 
     private function insulation(): CheckResult
@@ -257,16 +347,20 @@ final class Acceptance
             $mohm = $t->data->float('mohm') ?? $mohm;
         }
 
-        return $mohm === null ? CheckResult::missing(Check::Insulation, 'over 1 Mohm') : CheckResult::of(Check::Insulation, $mohm > 1.0, sprintf('%.3g Mohm', $mohm), 'over 1 Mohm');
+        return $mohm === null
+            ? CheckResult::missing(Check::Insulation, 'over 1 Mohm')
+            : CheckResult::of(Check::Insulation, $mohm > 1.0, sprintf('%.3g Mohm', $mohm), 'over 1 Mohm');
     }
 
     private function cause(): CheckResult
     {
-        if (! $this->record->says('short-circuited')) {
+        if (!$this->record->says('short-circuited')) {
             return CheckResult::notNeeded(Check::CauseNamed, 'no short circuit reported');
         }
         $cause = trim($this->entry(Check::CauseNamed)->string('cause') ?? '');
 
-        return $cause === '' ? CheckResult::missing(Check::CauseNamed, 'named before return', 'not named') : CheckResult::of(Check::CauseNamed, true, $cause, 'named before return');
+        return $cause === ''
+            ? CheckResult::missing(Check::CauseNamed, 'named before return', 'not named')
+            : CheckResult::of(Check::CauseNamed, true, $cause, 'named before return');
     }
 }

@@ -44,7 +44,9 @@ enum Check: string
     public function fields(): array
     {
         return match ($this) {
-            self::Taper => [['name' => 'by_taper', 'label' => 'Ended by the charger\'s taper, not by a group\'s cut-off', 'kind' => 'yes-no']],
+            self::Taper => [
+                ['name' => 'by_taper', 'label' => 'Ended by the charger\'s taper, not by a group\'s cut-off', 'kind' => 'yes-no'],
+            ],
             self::HighCut, self::LowCut => [['name' => 'v', 'label' => 'Cut-off seen at one sense input, V', 'kind' => 'number']],
             self::Capacity => [['name' => 'ah', 'label' => 'Logged capacity, Ah', 'kind' => 'number']],
             self::Temperature => [

@@ -13,8 +13,7 @@ final readonly class CheckResult
         public string $found,
         public string $limit,
         public string $basis,
-    ) {
-    }
+    ) {}
 
     public static function of(Check $check, bool $passed, string $found, string $limit, string $basis = 'measured'): self
     {
@@ -31,12 +30,20 @@ final readonly class CheckResult
         return new self($check, 'not-needed', $why, '', 'assumed');
     }
 
-    /** @return array{code: string, title: string, status: string, found: string, limit: string, basis: string, fields: list<array{name: string, label: string, kind: string}>} */
+    /**
+     * @return array{code: string, title: string, status: string, found: string, limit: string, basis: string, fields: list<array{
+     *   name: string, label: string, kind: string}>}
+     */
     public function toArray(): array
     {
         return [
-            'code' => $this->check->value, 'title' => $this->check->title(), 'status' => $this->status,
-            'found' => $this->found, 'limit' => $this->limit, 'basis' => $this->basis, 'fields' => $this->check->fields(),
+            'code' => $this->check->value,
+            'title' => $this->check->title(),
+            'status' => $this->status,
+            'found' => $this->found,
+            'limit' => $this->limit,
+            'basis' => $this->basis,
+            'fields' => $this->check->fields(),
         ];
     }
 }

@@ -23,8 +23,12 @@ final readonly class Strictness
 
     public float $leakAMonth;
 
-    public function __construct(float $spreadV = VerdictLimits::GOOD_V, float $capacityShare = ProofLimits::CAPACITY_SHARE, float $warmerK = ProofLimits::WARMER_K, float $leakAMonth = VerdictLimits::LEAK_A_MONTH)
-    {
+    public function __construct(
+        float $spreadV = VerdictLimits::GOOD_V,
+        float $capacityShare = ProofLimits::CAPACITY_SHARE,
+        float $warmerK = ProofLimits::WARMER_K,
+        float $leakAMonth = VerdictLimits::LEAK_A_MONTH,
+    ) {
         $this->spreadV = min($spreadV, VerdictLimits::GOOD_V);
         $this->capacityShare = max($capacityShare, ProofLimits::CAPACITY_SHARE);
         $this->warmerK = min($warmerK, ProofLimits::WARMER_K);
@@ -34,8 +38,10 @@ final readonly class Strictness
     public static function of(Settings $s): self
     {
         return new self(
-            (float) $s->float('proof_spread_mv') / self::MILLI, (float) $s->float('proof_capacity_percent') / self::PERCENT,
-            (float) $s->float('proof_warmer_k'), (float) $s->float('proof_leak_percent') / self::PERCENT,
+            (float) $s->float('proof_spread_mv') / self::MILLI,
+            (float) $s->float('proof_capacity_percent') / self::PERCENT,
+            (float) $s->float('proof_warmer_k'),
+            (float) $s->float('proof_leak_percent') / self::PERCENT,
         );
     }
 }

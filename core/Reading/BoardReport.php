@@ -10,7 +10,15 @@ namespace Heartwood\Core\Reading;
  */
 final readonly class BoardReport
 {
-    private const FLAGS = ['over-voltage', 'under-voltage', 'over-current', 'over-temperature', 'under-temperature', 'charge-off', 'discharge-off'];
+    private const FLAGS = [
+        'over-voltage',
+        'under-voltage',
+        'over-current',
+        'over-temperature',
+        'under-temperature',
+        'charge-off',
+        'discharge-off',
+    ];
 
     /**
      * @param  array<int, float>  $volts  by group from 1
@@ -18,9 +26,14 @@ final readonly class BoardReport
      * @param  list<string>  $flags
      * @param  list<string>  $notes  what was guessed or left out
      */
-    private function __construct(public array $volts, public array $temperatures, public array $flags, public ?float $currentA, public string $unit, public array $notes)
-    {
-    }
+    private function __construct(
+        public array $volts,
+        public array $temperatures,
+        public array $flags,
+        public ?float $currentA,
+        public string $unit,
+        public array $notes,
+    ) {}
 
     public static function parse(string $text, int $series): self
     {
@@ -36,13 +49,18 @@ final readonly class BoardReport
             $numbers = self::numbers($line);
             if (preg_match('/^(flags?|status)\b[\s:=]*(.+)$/', $lower, $m)) {
                 foreach (preg_split('/[\s,;]+/', $m[2]) ?: [] as $flag) {
-                    in_array($flag, self::FLAGS, true) ? $flags[] = $flag : $notes[] = "flag '$flag' is not known and left out";
+                    in_array($flag, self::FLAGS, true) ? ($flags[] = $flag) : ($notes[] = "flag '$flag' is not known and left out");
                 }
             } elseif (preg_match('/^(temp\w*|t\d*)\b/', $lower) && $numbers !== []) {
                 $temperatures[] = $numbers[count($numbers) - 1];
             } elseif (preg_match('/^(current|i)\b/', $lower) && $numbers !== []) {
                 $current = $numbers[count($numbers) - 1];
-            } elseif (preg_match('/^[a-z_ #]*?(\d{1,3})\s*[:=,;\t ]\s*([-+]?\d+[.,]?\d*)\s*(m?v)?\s*$/', $lower, $m) && (int) $m[1] >= 1 && (int) $m[1] <= $series && count($numbers) === 2) {
+            } elseif (
+                preg_match('/^[a-z_ #]*?(\d{1,3})\s*[:=,;\t ]\s*([-+]?\d+[.,]?\d*)\s*(m?v)?\s*$/', $lower, $m) &&
+                (int) $m[1] >= 1 &&
+                (int) $m[1] <= $series &&
+                count($numbers) === 2
+            ) {
                 $volts[(int) $m[1]] = (float) str_replace(',', '.', $m[2]) * (($m[3] ?? '') === 'mv' ? 0.001 : 1.0);
             } elseif ($numbers !== []) {
                 array_push($bare, ...$numbers);
@@ -51,8 +69,11 @@ final readonly class BoardReport
             }
         }
         if ($volts === [] && $bare !== []) {
-            if (count($bare) === 2 * $series && self::counts(array_values(array_filter($bare, fn (int $i): bool => $i % 2 === 0, ARRAY_FILTER_USE_KEY)))) {
-                $bare = array_values(array_filter($bare, fn (int $i): bool => $i % 2 === 1, ARRAY_FILTER_USE_KEY));
+            if (
+                count($bare) === 2 * $series &&
+                self::counts(array_values(array_filter($bare, fn(int $i): bool => $i % 2 === 0, ARRAY_FILTER_USE_KEY)))
+            ) {
+                $bare = array_values(array_filter($bare, fn(int $i): bool => $i % 2 === 1, ARRAY_FILTER_USE_KEY));
             }
             foreach (array_slice($bare, 0, $series) as $i => $v) {
                 $volts[$i + 1] = $v;
@@ -64,11 +85,11 @@ final readonly class BoardReport
         $unit = 'V';
         if ($volts !== [] && max(array_map(abs(...), $volts)) > 100) {
             $unit = 'mV';
-            $volts = array_map(fn (float $v): float => $v / 1000, $volts);
+            $volts = array_map(fn(float $v): float => $v / 1000, $volts);
             $notes[] = 'read as millivolts';
         }
         for ($k = 1; $k <= $series; $k++) {
-            if (! isset($volts[$k])) {
+            if (!isset($volts[$k])) {
                 $notes[] = "group $k is missing";
             }
         }
@@ -84,7 +105,7 @@ final readonly class BoardReport
             return false;
         }
 
-        return ! self::counts(array_map(floatval(...), $m[1])) && preg_match('/\d,\d+,\d/', $text) !== 1;
+        return !self::counts(array_map(floatval(...), $m[1])) && preg_match('/\d,\d+,\d/', $text) !== 1;
     }
 
     /** @return list<float> */

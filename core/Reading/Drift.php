@@ -41,7 +41,7 @@ final class Drift
             $width = abs($r->to - $r->from);
             if (isset($first[$pair])) {
                 if ($t - $first[$pair][0] >= self::APART_S) {
-                    $slopes[] = ($r->volts - $first[$pair][1]) / ($t - $first[$pair][0]) / max(1, $width) * ($r->to > $r->from ? 1 : -1);
+                    $slopes[] = (($r->volts - $first[$pair][1]) / ($t - $first[$pair][0]) / max(1, $width)) * ($r->to > $r->from ? 1 : -1);
                 }
             } else {
                 $first[$pair] = [$t, $r->volts];
@@ -51,7 +51,7 @@ final class Drift
                 $points[] = [$t, ($r->to > $r->from ? 1 : -1) * $r->volts - $rest[$k]];
             }
         }
-        if ($slopes === [] && count($points) >= self::GROUPS && array_filter($seconds, fn (?float $s): bool => $s !== null) !== []) {
+        if ($slopes === [] && count($points) >= self::GROUPS && array_filter($seconds, fn(?float $s): bool => $s !== null) !== []) {
             foreach ($points as $i => [$t, $d]) {
                 foreach (array_slice($points, $i + 1) as [$later, $e]) {
                     if ($later > $t) {
@@ -74,10 +74,14 @@ final class Drift
      */
     public static function without(float $drift, array $readings, array $seconds): array
     {
-        return $drift === 0.0 ? $readings : array_map(
-            fn (NetworkReading $r, int $i): NetworkReading => $r->at($r->volts - $drift * ($r->to - $r->from) * ($seconds[$i] ?? $i * VerdictLimits::READING_EVERY_S)),
-            $readings,
-            array_keys($readings),
-        );
+        return $drift === 0.0
+            ? $readings
+            : array_map(
+                fn(NetworkReading $r, int $i): NetworkReading => $r->at(
+                    $r->volts - $drift * ($r->to - $r->from) * ($seconds[$i] ?? $i * VerdictLimits::READING_EVERY_S),
+                ),
+                $readings,
+                array_keys($readings),
+            );
     }
 }

@@ -21,8 +21,7 @@ final readonly class GroupVoltage
         public float $ownSigmaV = 0.001,
         public ?string $doubt = null,
         public float $doubtProbability = 0.0,
-    ) {
-    }
+    ) {}
 
     /** "measured" when a probe stood on both its taps, else the difference of others. */
     public function basis(): string
@@ -37,6 +36,14 @@ final readonly class GroupVoltage
 
     public function withSigma(float $volts, float $sigmaV): self
     {
-        return new self($this->group, $volts, $sigmaV, $this->across, max($sigmaV, $this->ownSigmaV), $this->doubt, $this->doubtProbability);
+        return new self(
+            $this->group,
+            $volts,
+            $sigmaV,
+            $this->across,
+            max($sigmaV, $this->ownSigmaV),
+            $this->doubt,
+            $this->doubtProbability,
+        );
     }
 }

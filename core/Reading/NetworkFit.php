@@ -51,7 +51,7 @@ final readonly class NetworkFit
     /** Volts from one tap to another, null when no chain of readings joins them. */
     public function difference(int $from, int $to): ?float
     {
-        if (! $this->joined($from, $to)) {
+        if (!$this->joined($from, $to)) {
             return null;
         }
 
@@ -61,13 +61,15 @@ final readonly class NetworkFit
     /** 1 sigma of difference(), the gain's share included through the covariance. */
     public function sigma(int $from, int $to): ?float
     {
-        if (! $this->joined($from, $to)) {
+        if (!$this->joined($from, $to)) {
             return null;
         }
         $a = $this->column[$from] ?? null;
         $b = $this->column[$to] ?? null;
-        $variance = ($a === null ? 0.0 : $this->inverse[$a][$a]) + ($b === null ? 0.0 : $this->inverse[$b][$b])
-            - ($a === null || $b === null ? 0.0 : 2 * $this->inverse[$a][$b]);
+        $variance =
+            ($a === null ? 0.0 : $this->inverse[$a][$a]) +
+            ($b === null ? 0.0 : $this->inverse[$b][$b]) -
+            ($a === null || $b === null ? 0.0 : 2 * $this->inverse[$a][$b]);
 
         return sqrt(max(0.0, $variance));
     }
@@ -78,7 +80,7 @@ final readonly class NetworkFit
      */
     public function ownSigma(int $from, int $to): ?float
     {
-        if (! $this->joined($from, $to)) {
+        if (!$this->joined($from, $to)) {
             return null;
         }
         [$low, $high] = $this->reach[$this->roots[$from]];
@@ -88,7 +90,10 @@ final readonly class NetworkFit
             return $this->gainFreeSigma($from, $to);
         }
         $weights = [];
-        foreach ([[$to, 1.0], [$from, -1.0], [$high, -($to - $from) / ($high - $low)], [$low, ($to - $from) / ($high - $low)]] as [$tap, $w]) {
+        foreach (
+            [[$to, 1.0], [$from, -1.0], [$high, -($to - $from) / ($high - $low)], [$low, ($to - $from) / ($high - $low)]]
+            as [$tap, $w]
+        ) {
             if (isset($this->column[$tap])) {
                 $weights[$this->column[$tap]] = ($weights[$this->column[$tap]] ?? 0.0) + $w;
             }
@@ -152,7 +157,7 @@ final readonly class NetworkFit
         arsort($w);
         $top = max($w);
 
-        return array_keys(array_filter($w, fn (float $x): bool => $x > $top - max($margin, $alike * $top)));
+        return array_keys(array_filter($w, fn(float $x): bool => $x > $top - max($margin, $alike * $top)));
     }
 
     /** 1 sigma of what the other readings make of reading $i. */
@@ -227,6 +232,6 @@ final readonly class NetworkFit
             }
         }
 
-        return 1.0 - $h / ($this->readings[$i]->sigmaV ** 2);
+        return 1.0 - $h / $this->readings[$i]->sigmaV ** 2;
     }
 }

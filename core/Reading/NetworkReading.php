@@ -20,8 +20,7 @@ final readonly class NetworkReading
         public float $gainSigma,
         public string $pointer,
         public bool $board = false,
-    ) {
-    }
+    ) {}
 
     public static function of(Reading $reading, Instrument $instrument, bool $board = false): self
     {
@@ -33,7 +32,7 @@ final readonly class NetworkReading
             $reading->volts,
             $resolution,
             $instrument->countSigma($resolution),
-            $instrument->id.'/'.$resolution,
+            $instrument->id . '/' . $resolution,
             $instrument->gainSigma(),
             $reading->pointer,
             $board,
@@ -43,7 +42,17 @@ final readonly class NetworkReading
     /** The same reading with another value. */
     public function at(float $volts): self
     {
-        return new self($this->from, $this->to, $volts, $this->resolutionV, $this->sigmaV, $this->range, $this->gainSigma, $this->pointer, $this->board);
+        return new self(
+            $this->from,
+            $this->to,
+            $volts,
+            $this->resolutionV,
+            $this->sigmaV,
+            $this->range,
+            $this->gainSigma,
+            $this->pointer,
+            $this->board,
+        );
     }
 
     public function isAcross(int $group): bool

@@ -10,7 +10,8 @@ final readonly class NetworkSolution
     /**
      * @param  list<GroupVoltage>  $groups  one per group, from the negative end
      * @param  list<Suspicion>  $suspicions
-     * @param  list<array{from: int, to: int, volts: float, sigma: float}>  $spans  stretches of several groups of which only the whole was read
+     * @param  list<array{from: int, to: int, volts: float, sigma: float}>  $spans  stretches of several groups of which only the
+     *   whole was read
      * @param  int  $redundancy  readings beyond those needed to fix the taps they touch
      */
     public function __construct(
@@ -20,8 +21,7 @@ final readonly class NetworkSolution
         public ?float $packV,
         public ?float $packSigmaV,
         public array $spans = [],
-    ) {
-    }
+    ) {}
 
     public function group(int $k): GroupVoltage
     {
@@ -31,7 +31,7 @@ final readonly class NetworkSolution
     /** @return list<GroupVoltage> groups that have a voltage */
     public function read(): array
     {
-        return array_values(array_filter($this->groups, fn (GroupVoltage $g): bool => $g->volts !== null));
+        return array_values(array_filter($this->groups, fn(GroupVoltage $g): bool => $g->volts !== null));
     }
 
     public function isComplete(): bool

@@ -28,7 +28,7 @@ final class ProbePlanner
         $sees = [];
         $from = null;
         for ($n = $series; $n >= 1; $n = $n === 1 ? 0 : intdiv($n + 1, 2)) {
-            $resolution = $meter->resolutionOf(new Reading('T0', 'T'.$n, round($n * $cellV, $n * $cellV > 10 ? 2 : 3), null, null, ''));
+            $resolution = $meter->resolutionOf(new Reading('T0', 'T' . $n, round($n * $cellV, $n * $cellV > 10 ? 2 : 3), null, null, ''));
             // Two stretches are compared: the gain is shared and cancels, counts and the groups' own spread do not.
             $sigma = sqrt(2.0) * hypot($meter->countSigma($resolution), sqrt((float) $n) * $spreadV);
             $seen = $n < $series && $deviationV >= self::SEEN * $sigma;
@@ -38,9 +38,17 @@ final class ProbePlanner
             }
         }
         $coarse = $from === null || $from === 1 ? $series : (int) ceil($series / $from) + (int) ceil(log($from, 2)) * 2;
-        $text = $from === null || $from === 1
-            ? sprintf('With this meter only readings across each group show %.0f mV: %d readings.', 1000 * $deviationV, $series)
-            : sprintf('Stretches of %d groups show %.0f mV in one of them: about %d readings instead of %d. Equal faults in two stretches would hide.', $from, 1000 * $deviationV, min($coarse, $series), $series);
+        $text =
+            $from === null || $from === 1
+                ? sprintf('With this meter only readings across each group show %.0f mV: %d readings.', 1000 * $deviationV, $series)
+                : sprintf(
+                    'Stretches of %d groups show %.0f mV in one of them: about %d readings instead of %d. Equal faults in two ' .
+                        'stretches would hide.',
+                    $from,
+                    1000 * $deviationV,
+                    min($coarse, $series),
+                    $series,
+                );
 
         return ['sees' => $sees, 'coarse_from' => $from, 'readings' => min($coarse, $series), 'text' => $text];
     }

@@ -37,7 +37,14 @@ final class ReadingNetwork
                 break;
             }
             // A long reading shows a misfit a little larger than the short ones that may have caused it: all are weighed.
-            $odd = self::oddOne($fit, $kept, $fit->suspects(VerdictLimits::RESIDUAL_SIGMAS, VerdictLimits::RESIDUAL_MARGIN, self::WEIGHED), $series, $fullV) ?? (count($suspects) > 1 ? null : $suspects[0]);
+            $odd =
+                self::oddOne(
+                    $fit,
+                    $kept,
+                    $fit->suspects(VerdictLimits::RESIDUAL_SIGMAS, VerdictLimits::RESIDUAL_MARGIN, self::WEIGHED),
+                    $series,
+                    $fullV,
+                ) ?? (count($suspects) > 1 ? null : $suspects[0]);
             if ($odd === null) {
                 $suspicions[] = self::tie($fit, $kept, $suspects, $series);
                 break;
@@ -60,7 +67,12 @@ final class ReadingNetwork
         $groups = self::groups($fit, $kept, $series);
         if ($doubtful !== null) {
             $suspicions[] = $doubtful;
-            $groups = array_map(fn (GroupVoltage $g): GroupVoltage => $g->group === $doubtful->groups[0] ? $g->doubted($doubtful->text, $doubtful->probability) : $g, $groups);
+            $groups = array_map(
+                fn(GroupVoltage $g): GroupVoltage => $g->group === $doubtful->groups[0]
+                    ? $g->doubted($doubtful->text, $doubtful->probability)
+                    : $g,
+                $groups,
+            );
         }
         foreach ($suspicions as $s) {
             if ($s->kind === 'closure-tie') {
@@ -75,7 +87,14 @@ final class ReadingNetwork
         }
         [$packV, $packSigma] = [$fit->difference(0, $series), $fit->sigma(0, $series)];
 
-        return new NetworkSolution(array_values($groups), $suspicions, max(0, count($kept) - $fit->rank), $packV, $packSigma, self::spans($fit, $kept, $series));
+        return new NetworkSolution(
+            array_values($groups),
+            $suspicions,
+            max(0, count($kept) - $fit->rank),
+            $packV,
+            $packSigma,
+            self::spans($fit, $kept, $series),
+        );
     }
 
     /** Sigmas of misfit, too few to call a reading off by itself, at which one that stands out alone is read again (assumed). */
@@ -101,8 +120,12 @@ final class ReadingNetwork
         $group = max($r->from, $r->to);
 
         return new Suspicion(
-            'closure', [$r], sprintf('Group %d stands out by just what the long readings lack: read %s again before it is believed.', $group, $r->name()),
-            ['from' => $r->from, 'to' => $r->to], self::SLIPPED, [$group],
+            'closure',
+            [$r],
+            sprintf('Group %d stands out by just what the long readings lack: read %s again before it is believed.', $group, $r->name()),
+            ['from' => $r->from, 'to' => $r->to],
+            self::SLIPPED,
+            [$group],
         );
     }
 
@@ -143,7 +166,9 @@ final class ReadingNetwork
             foreach ($volts as $k => $v) {
                 // A group that only the long reading tells is known no better than that.
                 $own = $kept[$i]->isAcross($k) ? hypot(1.5 * $sigma, $fit->predictedSigma($i)) : 1.5 * $sigma;
-                $log += log((1 - self::STRAYS) * Normal::density($v, $middle, $own) + ($v > 1.25 * $fullV ? 1e-6 : self::STRAYS / self::STRAYS_V));
+                $log += log(
+                    (1 - self::STRAYS) * Normal::density($v, $middle, $own) + ($v > 1.25 * $fullV ? 1e-6 : self::STRAYS / self::STRAYS_V),
+                );
             }
             $likely[$i] = $log;
         }
@@ -245,7 +270,7 @@ final class ReadingNetwork
         $out = [];
         $last = null;
         for ($t = 0; $t <= $series; $t++) {
-            if (! isset($touched[$t])) {
+            if (!isset($touched[$t])) {
                 continue;
             }
             if ($last !== null && $t - $last > 1 && ($v = $fit->difference($last, $t)) !== null) {
@@ -271,7 +296,13 @@ final class ReadingNetwork
         }
         $groups = [];
         for ($k = 1; $k <= $series; $k++) {
-            $groups[] = new GroupVoltage($k, $fit->difference($k - 1, $k), $fit->sigma($k - 1, $k), isset($across[$k]), $fit->ownSigma($k - 1, $k) ?? 0.001);
+            $groups[] = new GroupVoltage(
+                $k,
+                $fit->difference($k - 1, $k),
+                $fit->sigma($k - 1, $k),
+                isset($across[$k]),
+                $fit->ownSigma($k - 1, $k) ?? 0.001,
+            );
         }
 
         return $groups;
@@ -306,19 +337,20 @@ final class ReadingNetwork
                 }
                 $values[] = $d;
             }
-            $known = array_filter($kept, fn (NetworkReading $r): bool => $r->from === $from && $r->to === $to) !== [];
+            $known = array_filter($kept, fn(NetworkReading $r): bool => $r->from === $from && $r->to === $to) !== [];
             $score = [round(self::split($values), 4), $known ? 0 : 1, -abs($to - $from)];
             if ($score > $bestScore) {
                 $bestScore = $score;
                 $best = ['from' => $from, 'to' => $to];
             }
         }
-        $names = array_map(fn (int $i): string => $kept[$i]->name(), $suspects);
-        $text = count($names) > 6
-            ? sprintf('One of %d readings in this loop is off (%s, ...).', count($names), implode('; ', array_slice($names, 0, 3)))
-            : sprintf('One of these is off, and they cannot be told apart: %s.', implode('; ', $names));
+        $names = array_map(fn(int $i): string => $kept[$i]->name(), $suspects);
+        $text =
+            count($names) > 6
+                ? sprintf('One of %d readings in this loop is off (%s, ...).', count($names), implode('; ', array_slice($names, 0, 3)))
+                : sprintf('One of these is off, and they cannot be told apart: %s.', implode('; ', $names));
 
-        return new Suspicion('closure-tie', array_map(fn (int $i): NetworkReading => $kept[$i], $suspects), $text, $best, 0.97);
+        return new Suspicion('closure-tie', array_map(fn(int $i): NetworkReading => $kept[$i], $suspects), $text, $best, 0.97);
     }
 
     /**
@@ -376,7 +408,7 @@ final class ReadingNetwork
                 continue;
             }
             $mean = array_sum($values) / count($values);
-            $between = sqrt(array_sum(array_map(fn (float $v): float => ($v - $mean) ** 2, $values)) / count($values));
+            $between = sqrt(array_sum(array_map(fn(float $v): float => ($v - $mean) ** 2, $values)) / count($values));
             $blurred = $g->withSigma($mean, hypot($g->sigmaV, $between));
             $out[] = $between > 0.02 ? $blurred->doubted($tie->text, 0.5) : $blurred;
         }

@@ -13,10 +13,28 @@ use Heartwood\Core\Pack\RestCurve;
 /** How far the groups are apart at rest and what that means (handbook "Rest spread"). Volts. */
 final readonly class RestSpread
 {
-    public const LIMITS = ['matched' => VerdictLimits::MATCHED_V, 'good' => VerdictLimits::GOOD_V, 'balance-soon' => VerdictLimits::BALANCE_SOON_V, 'balance-before-use' => VerdictLimits::LAST_V];
+    public const LIMITS = [
+        'matched' => VerdictLimits::MATCHED_V,
+        'good' => VerdictLimits::GOOD_V,
+        'balance-soon' => VerdictLimits::BALANCE_SOON_V,
+        'balance-before-use' => VerdictLimits::LAST_V,
+    ];
 
     /** Tippett's expected range of n normal values, in sigmas. */
-    private const RANGES = [2 => 1.128, 3 => 1.693, 4 => 2.059, 5 => 2.326, 7 => 2.704, 10 => 3.078, 15 => 3.472, 20 => 3.735, 30 => 4.086, 50 => 4.498, 100 => 5.015, 200 => 5.492];
+    private const RANGES = [
+        2 => 1.128,
+        3 => 1.693,
+        4 => 2.059,
+        5 => 2.326,
+        7 => 2.704,
+        10 => 3.078,
+        15 => 3.472,
+        20 => 3.735,
+        30 => 4.086,
+        50 => 4.498,
+        100 => 5.015,
+        200 => 5.492,
+    ];
 
     /** Share of the spread from which the meter's own noise is taken off (assumed). */
     private const MOSTLY_NOISE = 0.5;
@@ -37,8 +55,7 @@ final readonly class RestSpread
         public int $lowest,
         public int $highest,
         public float $noiseV = 0.0,
-    ) {
-    }
+    ) {}
 
     /** Whether the groups lie within a limit, with what the meter alone makes of them taken off. */
     public function isWithin(float $limitV): bool
@@ -63,7 +80,7 @@ final readonly class RestSpread
         $overLast = self::over($low, $high, $last);
         // A value that is probably a slip makes no spread.
         $doubt = max($low->doubtProbability, $high->doubtProbability);
-        $trusted = array_values(array_filter($read, fn (GroupVoltage $g): bool => $g->doubtProbability < self::DOUBTED));
+        $trusted = array_values(array_filter($read, fn(GroupVoltage $g): bool => $g->doubtProbability < self::DOUBTED));
         if ($doubt >= self::DOUBTED && count($trusted) >= 2) {
             [$trustedLow, $trustedHigh] = self::extremes($trusted);
             $overLast = (1 - $doubt) * $overLast + $doubt * self::over($trustedLow, $trustedHigh, $last);
@@ -73,7 +90,7 @@ final readonly class RestSpread
         $sigma = max(1e-4, hypot((float) $high->sigmaV, (float) $low->sigmaV));
         // The range of many noisy values is wider than their sigma: what so many equal groups would show through this
         // meter is taken off where it is most of what is seen.
-        $noise = self::expectedRange(count($read)) * Robust::median(array_map(fn (GroupVoltage $g): float => $g->ownSigmaV, $read));
+        $noise = self::expectedRange(count($read)) * Robust::median(array_map(fn(GroupVoltage $g): float => $g->ownSigmaV, $read));
         $beyond = $noise > self::MOSTLY_NOISE * $spread ? sqrt(max(0.0, $spread * $spread - $noise * $noise)) : $spread;
         $class = 'do-not-charge';
         foreach (self::LIMITS as $name => $limit) {
@@ -84,8 +101,12 @@ final readonly class RestSpread
         }
         // Between readings, phosphate on its plateau hides large differences of charge behind few millivolts.
         $curve = RestCurve::of($chemistry);
-        if ($chemistry->isPhosphate() && $class !== 'do-not-charge' && (float) $high->volts < VerdictLimits::TAPER_END_V
-            && ($curve->onPlateau((float) $low->volts) || $curve->onPlateau((float) $high->volts))) {
+        if (
+            $chemistry->isPhosphate() &&
+            $class !== 'do-not-charge' &&
+            (float) $high->volts < VerdictLimits::TAPER_END_V &&
+            ($curve->onPlateau((float) $low->volts) || $curve->onPlateau((float) $high->volts))
+        ) {
             $class = $spread >= VerdictLimits::PLATEAU_APART_V ? 'balance-before-use' : 'no-verdict';
         }
 
@@ -109,7 +130,9 @@ final readonly class RestSpread
 
     private static function over(GroupVoltage $low, GroupVoltage $high, float $limit): float
     {
-        return Normal::cumulative(((float) $high->volts - (float) $low->volts - $limit) / max(1e-4, hypot((float) $high->sigmaV, (float) $low->sigmaV)));
+        return Normal::cumulative(
+            ((float) $high->volts - (float) $low->volts - $limit) / max(1e-4, hypot((float) $high->sigmaV, (float) $low->sigmaV)),
+        );
     }
 
     /**
@@ -121,7 +144,7 @@ final readonly class RestSpread
         $before = [2, 1.128];
         foreach (self::RANGES as $count => $d2) {
             if ($n <= $count) {
-                return $n <= $before[0] ? $before[1] : $before[1] + ($d2 - $before[1]) * log($n / $before[0]) / log($count / $before[0]);
+                return $n <= $before[0] ? $before[1] : $before[1] + (($d2 - $before[1]) * log($n / $before[0])) / log($count / $before[0]);
             }
             $before = [$count, $d2];
         }
@@ -133,7 +156,11 @@ final readonly class RestSpread
     {
         $mv = (int) round($this->spreadV * 1000);
         if ($this->noiseV > 0.0) {
-            return sprintf('Groups are within %d mV, of which the meter alone would make %d mV: read them with a finer one to tell more.', $mv, (int) round($this->noiseV * 1000));
+            return sprintf(
+                'Groups are within %d mV, of which the meter alone would make %d mV: read them with a finer one to tell more.',
+                $mv,
+                (int) round($this->noiseV * 1000),
+            );
         }
 
         return match ($this->class) {

@@ -33,20 +33,25 @@ final class RunCheck
      */
     public static function examine(array $readings, array $groups, float $fullV, array $checked = []): array
     {
-        $read = array_values(array_filter($groups, fn (GroupVoltage $g): bool => $g->volts !== null && $g->doubt === null));
+        $read = array_values(array_filter($groups, fn(GroupVoltage $g): bool => $g->volts !== null && $g->doubt === null));
         if ($read === []) {
             return [];
         }
         // Of two, the middle points at neither.
-        $volts = array_map(fn (GroupVoltage $g): float => (float) $g->volts, $read);
+        $volts = array_map(fn(GroupVoltage $g): float => (float) $g->volts, $read);
         $typical = count($volts) === 2 ? max($volts) : Robust::median($volts);
         $out = [];
         $settled = [];
         // A board measures its taps: what it calls a group is a difference of two of them.
-        $board = $readings !== [] && array_filter($readings, fn (NetworkReading $r): bool => ! $r->board) === [];
+        $board = $readings !== [] && array_filter($readings, fn(NetworkReading $r): bool => !$r->board) === [];
         foreach ($read as $i => $g) {
             $next = $read[$i + 1] ?? null;
-            if (isset($settled[$g->group]) || $next === null || $next->group !== $g->group + 1 || (! $board && $g->across && $next->across)) {
+            if (
+                isset($settled[$g->group]) ||
+                $next === null ||
+                $next->group !== $g->group + 1 ||
+                (!$board && $g->across && $next->across)
+            ) {
                 continue;
             }
             $pair = self::tapOff($g, $next, $read, $typical, $fullV, $readings);
@@ -61,11 +66,16 @@ final class RunCheck
             }
             $v = (float) $g->volts;
             $tolerance = max(0.015, 3 * (float) $g->sigmaV);
-            if (! $g->across && abs($v) < $tolerance && $typical > 0.5) {
+            if (!$g->across && abs($v) < $tolerance && $typical > 0.5) {
                 $out[] = new Suspicion(
                     'same-value',
                     self::at($readings, $g->group),
-                    sprintf('Taps T%d and T%d read the same: either group %d is dead or the probe stayed on the same tap.', $g->group - 1, $g->group, $g->group),
+                    sprintf(
+                        'Taps T%d and T%d read the same: either group %d is dead or the probe stayed on the same tap.',
+                        $g->group - 1,
+                        $g->group,
+                        $g->group,
+                    ),
                     ['from' => $g->group - 1, 'to' => $g->group],
                     0.5,
                     [$g->group],
@@ -75,22 +85,37 @@ final class RunCheck
                 $out[] = new Suspicion(
                     'impossible',
                     self::at($readings, $g->group),
-                    sprintf('Group %d reads %.3f V, more than a cell can hold: %s.', $g->group, $v, $v > 1.6 * $typical && $typical > 0.5 ? 'two groups at one step?' : 'a slip?'),
+                    sprintf(
+                        'Group %d reads %.3f V, more than a cell can hold: %s.',
+                        $g->group,
+                        $v,
+                        $v > 1.6 * $typical && $typical > 0.5 ? 'two groups at one step?' : 'a slip?',
+                    ),
                     ['from' => $g->group - 1, 'to' => $g->group],
                     0.97,
                     [$g->group],
                     $g->group,
                 );
-            } elseif (! $board && ! in_array($g->group, $checked, true) && $typical > self::WORTH_TELLING_V && abs(self::DECIMAL * $v - $typical) < self::DECIMAL_NEAR * $typical) {
+            } elseif (
+                !$board &&
+                !in_array($g->group, $checked, true) &&
+                $typical > self::WORTH_TELLING_V &&
+                abs(self::DECIMAL * $v - $typical) < self::DECIMAL_NEAR * $typical
+            ) {
                 $out[] = new Suspicion(
                     'decimal',
                     self::at($readings, $g->group),
-                    sprintf('Group %d reads %.3f V, a tenth of its neighbours: a decimal point slipped, or it is dead. Read it again before it is called dead.', $g->group, $v),
+                    sprintf(
+                        'Group %d reads %.3f V, a tenth of its neighbours: a decimal point slipped, or it is dead. Read it again ' .
+                            'before it is called dead.',
+                        $g->group,
+                        $v,
+                    ),
                     ['from' => $g->group - 1, 'to' => $g->group],
                     self::DECIMAL_SLIPPED,
                     [$g->group],
                 );
-            } elseif ($v < -0.5 * abs($typical) && $typical > 0.5 && ! in_array($g->group, $checked, true)) {
+            } elseif ($v < -0.5 * abs($typical) && $typical > 0.5 && !in_array($g->group, $checked, true)) {
                 $out[] = new Suspicion(
                     'sign',
                     self::at($readings, $g->group),
@@ -117,8 +142,8 @@ final class RunCheck
     private static function lastTap(array $read, array $settled, array $readings, float $fullV): ?Suspicion
     {
         $last = $read[count($read) - 1];
-        $others = array_map(fn (GroupVoltage $g): float => (float) $g->volts, array_slice($read, 0, -1));
-        $touching = array_filter($readings, fn (NetworkReading $r): bool => $r->to === $last->group || $r->from === $last->group);
+        $others = array_map(fn(GroupVoltage $g): float => (float) $g->volts, array_slice($read, 0, -1));
+        $touching = array_filter($readings, fn(NetworkReading $r): bool => $r->to === $last->group || $r->from === $last->group);
         if ($last->across || count($others) < 3 || isset($settled[$last->group]) || count($touching) !== 1) {
             return null;
         }
@@ -131,7 +156,12 @@ final class RunCheck
         return new Suspicion(
             'last-tap',
             array_values($touching),
-            sprintf('Group %d is %.0f mV off, and no reading checks T%d: a slip there would look the same.', $last->group, 1000 * $off, $last->group),
+            sprintf(
+                'Group %d is %.0f mV off, and no reading checks T%d: a slip there would look the same.',
+                $last->group,
+                1000 * $off,
+                $last->group,
+            ),
             ['from' => $last->group - 1, 'to' => $last->group],
             0.45,
             [$last->group],
@@ -155,25 +185,42 @@ final class RunCheck
         }
         $sigma = hypot($a->ownSigmaV, $b->ownSigmaV);
         $impossible = max($va, $vb) > 1.25 * $fullV || min($va, $vb) < -0.1 * $fullV;
-        if (count($read) < 3 && ! $impossible) {
+        if (count($read) < 3 && !$impossible) {
             return null;
         }
-        $others = array_values(array_filter($read, fn (GroupVoltage $g): bool => $g->group !== $a->group && $g->group !== $b->group));
-        $centre = $others === [] ? ($va + $vb) / 2 : Robust::median(array_map(fn (GroupVoltage $g): float => (float) $g->volts, $others));
+        $others = array_values(array_filter($read, fn(GroupVoltage $g): bool => $g->group !== $a->group && $g->group !== $b->group));
+        $centre = $others === [] ? ($va + $vb) / 2 : Robust::median(array_map(fn(GroupVoltage $g): float => (float) $g->volts, $others));
         $da = $va - $centre;
         $db = $vb - $centre;
         $delta = min(abs($da), abs($db));
-        $spread = $others === [] ? 0.0 : Robust::spread(array_map(fn (GroupVoltage $g): float => (float) $g->volts, $others), 0.0);
-        if ($da * $db >= 0 || $delta < max(self::TAP_OFF_V, 4 * $sigma, 4 * $spread) || abs($da + $db) > max(0.025, 3 * $sigma, 2.5 * $spread, 0.05 * $delta)) {
+        $spread = $others === [] ? 0.0 : Robust::spread(array_map(fn(GroupVoltage $g): float => (float) $g->volts, $others), 0.0);
+        if (
+            $da * $db >= 0 ||
+            $delta < max(self::TAP_OFF_V, 4 * $sigma, 4 * $spread) ||
+            abs($da + $db) > max(0.025, 3 * $sigma, 2.5 * $spread, 0.05 * $delta)
+        ) {
             return null;
         }
         $tap = $a->group;
-        $at = array_values(array_filter($readings, fn (NetworkReading $r): bool => $r->to === $tap || $r->from === $tap));
+        $at = array_values(array_filter($readings, fn(NetworkReading $r): bool => $r->to === $tap || $r->from === $tap));
         $unmoved = $impossible && min(abs($va), abs($vb)) < max(0.03, 3 * $sigma);
         $board = $at !== [] && $at[0]->board;
         $text = $unmoved
-            ? sprintf('T%d reads the same as T%d and the other step is double: the probe was not on T%d. Read T%d again.', $tap, abs($va) < abs($vb) ? $tap - 1 : $tap + 1, $tap, $tap)
-            : sprintf('Group %d is as much over as group %d is %s: %s tap T%d is off, not the groups.', $da > 0 ? $a->group : $b->group, $da > 0 ? $b->group : $a->group, 'under', $board ? 'the board\'s lead at' : 'the probe at', $tap);
+            ? sprintf(
+                'T%d reads the same as T%d and the other step is double: the probe was not on T%d. Read T%d again.',
+                $tap,
+                abs($va) < abs($vb) ? $tap - 1 : $tap + 1,
+                $tap,
+                $tap,
+            )
+            : sprintf(
+                'Group %d is as much over as group %d is %s: %s tap T%d is off, not the groups.',
+                $da > 0 ? $a->group : $b->group,
+                $da > 0 ? $b->group : $a->group,
+                'under',
+                $board ? 'the board\'s lead at' : 'the probe at',
+                $tap,
+            );
 
         return new Suspicion(
             $board ? 'sense-lead' : ($unmoved ? 'unmoved' : 'tap-off'),
@@ -192,6 +239,8 @@ final class RunCheck
      */
     private static function at(array $readings, int $tap): array
     {
-        return array_values(array_filter($readings, fn (NetworkReading $r): bool => $r->to === $tap || ($r->from === $tap - 1 && $r->to === $tap)));
+        return array_values(
+            array_filter($readings, fn(NetworkReading $r): bool => $r->to === $tap || ($r->from === $tap - 1 && $r->to === $tap)),
+        );
     }
 }

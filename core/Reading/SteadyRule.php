@@ -25,9 +25,7 @@ final readonly class SteadyRule
      * @param  'waiting'|'moving'|'steady'|'question'  $state
      * @param  string|null  $kind  of the question: same-value, sign, two-steps, impossible
      */
-    private function __construct(public string $state, public ?float $v, public string $text, public ?string $kind = null)
-    {
-    }
+    private function __construct(public string $state, public ?float $v, public string $text, public ?string $kind = null) {}
 
     /**
      * @param  list<array{t: float, v: float|null}>  $window  the last seconds, oldest first; null where the meter had nothing
@@ -38,8 +36,16 @@ final readonly class SteadyRule
      * @param  float|null  $typical  a group's volts as far as known
      * @param  float  $fullV  most that a cell can hold
      */
-    public static function judge(array $window, ?float $leftV, bool $hasLeft, float $resolutionV, ?float $before, ?float $typical, float $fullV, int $groups = 1): self
-    {
+    public static function judge(
+        array $window,
+        ?float $leftV,
+        bool $hasLeft,
+        float $resolutionV,
+        ?float $before,
+        ?float $typical,
+        float $fullV,
+        int $groups = 1,
+    ): self {
         $last = $window === [] ? null : $window[count($window) - 1];
         if ($last === null || $last['v'] === null) {
             return new self('waiting', null, 'no contact');
@@ -62,7 +68,7 @@ final readonly class SteadyRule
         }
         $v = $sum / $count;
         $v = round($v / $resolutionV) * $resolutionV;
-        if ($leftV !== null && ! $hasLeft) {
+        if ($leftV !== null && !$hasLeft) {
             return new self('waiting', $v, 'move to the next tap');
         }
         $step = $before === null ? $v : $v - $before;
@@ -74,7 +80,12 @@ final readonly class SteadyRule
             return new self('question', $v, 'Nothing: a dead group, or no contact?', 'same-value');
         }
         if ($step < -self::NOTHING_V) {
-            return new self('question', $v, $before === null || $v < 0 ? 'The sign is wrong: probes swapped?' : 'Lower than the tap before: which tap is this?', 'sign');
+            return new self(
+                'question',
+                $v,
+                $before === null || $v < 0 ? 'The sign is wrong: probes swapped?' : 'Lower than the tap before: which tap is this?',
+                'sign',
+            );
         }
         if ($expect !== null && $step > 1.6 * $expect && $step > 1.1 * $fullV * $groups) {
             return new self('question', $v, 'Two groups at one step: a tap left out?', 'two-steps');

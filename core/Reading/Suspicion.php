@@ -21,8 +21,7 @@ final readonly class Suspicion
         public float $probability,
         public array $groups = [],
         public ?int $tap = null,
-    ) {
-    }
+    ) {}
 
     public function settleText(): string
     {

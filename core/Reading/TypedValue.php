@@ -10,9 +10,7 @@ final readonly class TypedValue
     /** Fewer decimals than this were rounded by the person, not by the meter: no resolution is read from them. */
     private const MOST_DECIMALS = 6;
 
-    private function __construct(public float $volts, public ?float $resolutionV)
-    {
-    }
+    private function __construct(public float $volts, public ?float $resolutionV) {}
 
     /** @return self|null null when it is no number */
     public static function parse(string $typed): ?self
@@ -23,7 +21,7 @@ final readonly class TypedValue
         }
         $decimals = $m[3] ?? '';
         $scale = strtolower($m[4] ?? '') === 'mv' ? 0.001 : 1.0;
-        $volts = (float) (($m[1] === '-' ? '-' : '').($m[2] === '' ? '0' : $m[2]).'.'.($decimals === '' ? '0' : $decimals)) * $scale;
+        $volts = (float) (($m[1] === '-' ? '-' : '') . ($m[2] === '' ? '0' : $m[2]) . '.' . ($decimals === '' ? '0' : $decimals)) * $scale;
         $digits = strlen($decimals);
 
         return new self($volts, $digits >= 2 && $digits <= self::MOST_DECIMALS ? 10 ** -$digits * $scale : null);

@@ -7,9 +7,7 @@ namespace Heartwood\Core\Record;
 /** One test of the record: its kind, where, and what came out (fields by kind, see the schema). */
 final readonly class BenchTest
 {
-    public function __construct(public string $kind, public int $revision, public Place $place, public Fields $data)
-    {
-    }
+    public function __construct(public string $kind, public int $revision, public Place $place, public Fields $data) {}
 
     public static function from(Fields $t): self
     {

@@ -14,7 +14,7 @@ final class Canonical
 
     public static function hash(mixed $data): string
     {
-        return 'sha256:'.hash('sha256', self::json($data));
+        return 'sha256:' . hash('sha256', self::json($data));
     }
 
     private static function sorted(mixed $data): mixed
@@ -22,10 +22,10 @@ final class Canonical
         if (is_float($data) && $data === floor($data) && abs($data) < 1e15) {
             return (int) $data;
         }
-        if (! is_array($data)) {
+        if (!is_array($data)) {
             return $data;
         }
-        if (! array_is_list($data)) {
+        if (!array_is_list($data)) {
             ksort($data);
         }
 

@@ -8,9 +8,7 @@ namespace Heartwood\Core\Record;
 final readonly class Fields
 {
     /** @param  array<array-key, mixed>  $data */
-    public function __construct(private array $data)
-    {
-    }
+    public function __construct(private array $data) {}
 
     public static function of(mixed $data): self
     {
@@ -83,7 +81,7 @@ final readonly class Fields
         $value = $this->data[$key] ?? null;
 
         return is_array($value)
-            ? array_map(fn (mixed $v): ?float => is_int($v) || is_float($v) ? (float) $v : null, array_values($value))
+            ? array_map(fn(mixed $v): ?float => is_int($v) || is_float($v) ? (float) $v : null, array_values($value))
             : [];
     }
 }

@@ -21,8 +21,7 @@ final readonly class Instrument
         public ?float $resolutionV,
         public ?string $input,
         public bool $assumed,
-    ) {
-    }
+    ) {}
 
     public static function from(Fields $fields): self
     {
@@ -32,7 +31,7 @@ final readonly class Instrument
             $fields->float('counts') ?? ($fields->has('percent') ? 0.0 : self::DEFAULT_COUNTS),
             $fields->float('resolution_v'),
             $fields->string('input'),
-            ! $fields->has('percent'),
+            !$fields->has('percent'),
         );
     }
 
@@ -52,7 +51,7 @@ final readonly class Instrument
     /** 1 sigma of a reading without the gain part: counts (GUM type B), never below the rounding itself. */
     public function countSigma(float $resolutionV): float
     {
-        return max($this->counts * $resolutionV / sqrt(3.0), $resolutionV / sqrt(12.0), 1e-5);
+        return max(($this->counts * $resolutionV) / sqrt(3.0), $resolutionV / sqrt(12.0), 1e-5);
     }
 
     public function gainSigma(): float

@@ -10,6 +10,6 @@ final class InvalidRecord extends \InvalidArgumentException
     /** @param  non-empty-list<array{pointer: string, message: string}>  $problems */
     public function __construct(public readonly array $problems)
     {
-        parent::__construct($problems[0]['pointer'].': '.$problems[0]['message']);
+        parent::__construct($problems[0]['pointer'] . ': ' . $problems[0]['message']);
     }
 }

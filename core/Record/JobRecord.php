@@ -21,8 +21,7 @@ final readonly class JobRecord
         public array $measurements,
         public array $tests,
         public array $events,
-    ) {
-    }
+    ) {}
 
     /** The same pack with one set of readings and nothing else. */
     public function only(Measurement $m): self
@@ -44,13 +43,20 @@ final readonly class JobRecord
         $pack = PackSpec::from($f->object('pack'));
         $blocks = $f->object('pack')->numbers('blocks');
         if ($blocks !== [] && (int) array_sum($blocks) !== $pack->series) {
-            $problems[] = ['pointer' => '/pack/blocks', 'message' => 'the blocks add up to '.(int) array_sum($blocks)." groups, the pack has {$pack->series}: correct one of the two"];
+            $problems[] = [
+                'pointer' => '/pack/blocks',
+                'message' =>
+                    'the blocks add up to ' . (int) array_sum($blocks) . " groups, the pack has {$pack->series}: correct one of the two",
+            ];
         }
         $measurements = $seen = [];
         foreach ($f->objects('measurements') as $i => $m) {
             $measurement = Measurement::from($m, $i);
             if (isset($seen[$measurement->id])) {
-                $problems[] = ['pointer' => "/measurements/$i/id", 'message' => "the id '{$measurement->id}' is used twice: give each set its own"];
+                $problems[] = [
+                    'pointer' => "/measurements/$i/id",
+                    'message' => "the id '{$measurement->id}' is used twice: give each set its own",
+                ];
             }
             $seen[$measurement->id] = true;
             $measurements[] = $measurement;
@@ -58,11 +64,17 @@ final readonly class JobRecord
                 foreach (['from' => $reading->from, 'to' => $reading->to] as $end => $name) {
                     $tap = Reading::tap($name);
                     if ($tap !== null && $tap > $pack->series) {
-                        $problems[] = ['pointer' => "{$reading->pointer}/$end", 'message' => "tap $name does not exist: the pack has taps T0 to T{$pack->series}"];
+                        $problems[] = [
+                            'pointer' => "{$reading->pointer}/$end",
+                            'message' => "tap $name does not exist: the pack has taps T0 to T{$pack->series}",
+                        ];
                     }
                 }
                 if ($reading->from === $reading->to) {
-                    $problems[] = ['pointer' => "{$reading->pointer}/to", 'message' => 'both probes are on '.$reading->to.': name two different points'];
+                    $problems[] = [
+                        'pointer' => "{$reading->pointer}/to",
+                        'message' => 'both probes are on ' . $reading->to . ': name two different points',
+                    ];
                 }
             }
             foreach ($measurement->temperatures as $j => $t) {
@@ -72,7 +84,7 @@ final readonly class JobRecord
         $tests = [];
         foreach ($f->objects('tests') as $i => $t) {
             $test = BenchTest::from($t);
-            self::checkPlace($test->place, $pack->series, "/tests/$i/".($t->has('scope') ? 'scope' : 'where'), $problems);
+            self::checkPlace($test->place, $pack->series, "/tests/$i/" . ($t->has('scope') ? 'scope' : 'where'), $problems);
             if (count($t->numbers('groups_v')) > $pack->series) {
                 $problems[] = ['pointer' => "/tests/$i/groups_v", 'message' => "more groups than the pack's {$pack->series}"];
             }
@@ -84,11 +96,9 @@ final readonly class JobRecord
         if ($problems !== []) {
             throw new InvalidRecord($problems);
         }
-        $revision = $f->int('revision') ?? array_reduce(
-            [...$measurements, ...$tests],
-            fn (int $max, Measurement|BenchTest $e): int => max($max, $e->revision),
-            1,
-        );
+        $revision =
+            $f->int('revision') ??
+            array_reduce([...$measurements, ...$tests], fn(int $max, Measurement|BenchTest $e): int => max($max, $e->revision), 1);
 
         return new self($pack, $f->strings('symptoms'), $f->object('inspection'), $revision, $measurements, $tests, $f->objects('events'));
     }
@@ -96,8 +106,14 @@ final readonly class JobRecord
     /** @return list<Measurement> sets of the pack as it is now, in the order of time where times are given */
     public function current(): array
     {
-        $sets = array_values(array_filter($this->measurements, fn (Measurement $m): bool => $m->revision === $this->revision));
-        usort($sets, fn (Measurement $a, Measurement $b): int => [$a->at?->getTimestamp() ?? 0, $a->pointer] <=> [$b->at?->getTimestamp() ?? 0, $b->pointer]);
+        $sets = array_values(array_filter($this->measurements, fn(Measurement $m): bool => $m->revision === $this->revision));
+        usort(
+            $sets,
+            fn(Measurement $a, Measurement $b): int => [$a->at?->getTimestamp() ?? 0, $a->pointer] <=> [
+                $b->at?->getTimestamp() ?? 0,
+                $b->pointer,
+            ],
+        );
 
         return $sets;
     }
@@ -105,10 +121,12 @@ final readonly class JobRecord
     /** @return list<BenchTest> tests of the pack as it is now */
     public function currentTests(?string $kind = null): array
     {
-        return array_values(array_filter(
-            $this->tests,
-            fn (BenchTest $t): bool => $t->revision === $this->revision && ($kind === null || $t->kind === $kind),
-        ));
+        return array_values(
+            array_filter(
+                $this->tests,
+                fn(BenchTest $t): bool => $t->revision === $this->revision && ($kind === null || $t->kind === $kind),
+            ),
+        );
     }
 
     public function says(string ...$symptoms): bool
@@ -121,7 +139,10 @@ final readonly class JobRecord
     {
         $low = $place->kind === 'group' ? 1 : 0;
         if (in_array($place->kind, ['group', 'tap', 'joint'], true) && ($place->number < $low || $place->number > $series)) {
-            $problems[] = ['pointer' => "$pointer/{$place->kind}", 'message' => "{$place->kind} {$place->number} does not exist: the pack has {$place->kind}s $low to $series"];
+            $problems[] = [
+                'pointer' => "$pointer/{$place->kind}",
+                'message' => "{$place->kind} {$place->number} does not exist: the pack has {$place->kind}s $low to $series",
+            ];
         }
     }
 }

@@ -29,8 +29,7 @@ final readonly class Measurement
         public string $pointer,
         public ?float $highestV = null,
         public ?float $lowestV = null,
-    ) {
-    }
+    ) {}
 
     public static function from(Fields $m, int $index): self
     {

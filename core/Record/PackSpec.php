@@ -28,8 +28,7 @@ final readonly class PackSpec
         public Fields $load,
         public string $build = 'repair',
         public ?int $ageMonths = null,
-    ) {
-    }
+    ) {}
 
     public static function from(Fields $pack): self
     {
@@ -131,6 +130,8 @@ final readonly class PackSpec
     /** Open-circuit volts under which a charger is wrong: 3 % short of full; on phosphate 3.45 V a cell is still right. */
     public function chargerLeastV(): float
     {
-        return $this->chemistry->isPhosphate() ? 0.995 * VerdictLimits::CHARGER_PHOSPHATE_V * $this->series : (1 - VerdictLimits::CHARGER_UNDER_SHARE) * $this->fullVolts();
+        return $this->chemistry->isPhosphate()
+            ? 0.995 * VerdictLimits::CHARGER_PHOSPHATE_V * $this->series
+            : (1 - VerdictLimits::CHARGER_UNDER_SHARE) * $this->fullVolts();
     }
 }

@@ -7,9 +7,7 @@ namespace Heartwood\Core\Record;
 /** Where something is: a group, a tap, the joint at a tap, a cell, or the whole pack. */
 final readonly class Place
 {
-    private function __construct(public string $kind, public int $number, public string $cell)
-    {
-    }
+    private function __construct(public string $kind, public int $number, public string $cell) {}
 
     public static function pack(): self
     {
@@ -49,7 +47,7 @@ final readonly class Place
 
     public function key(): string
     {
-        return $this->kind.':'.($this->kind === 'cell' ? $this->cell : $this->number);
+        return $this->kind . ':' . ($this->kind === 'cell' ? $this->cell : $this->number);
     }
 
     /** @return array<string, int|string>|null */

@@ -14,8 +14,7 @@ final readonly class Reading
         public ?float $resolutionV,
         public ?float $atS,
         public string $pointer,
-    ) {
-    }
+    ) {}
 
     /** Tap number of a name such as T4, null for a terminal. */
     public static function tap(string $name): ?int
@@ -41,6 +40,6 @@ final readonly class Reading
     /** How a technician would name it: "T3 to T4". */
     public function name(): string
     {
-        return $this->from.' to '.$this->to;
+        return $this->from . ' to ' . $this->to;
     }
 }

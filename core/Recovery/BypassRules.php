@@ -22,20 +22,30 @@ final readonly class BypassRules
      * @param  list<int>  $ineligible  groups that the verdict calls dead, reversed or damaged
      * @return list<string> why it may not start; empty when a senior may start it
      */
-    public static function refuses(PackSpec $pack, array $groups, array $ineligible, bool $senior, string $reason, float $amps, bool $practised): array
-    {
-        if (! $practised) {
-            return ['This shop does not charge a pack past its board: groups charge unseen. The owner may allow it as a logged exception in Settings, under Schools of thought.'];
+    public static function refuses(
+        PackSpec $pack,
+        array $groups,
+        array $ineligible,
+        bool $senior,
+        string $reason,
+        float $amps,
+        bool $practised,
+    ): array {
+        if (!$practised) {
+            return [
+                'This shop does not charge a pack past its board: groups charge unseen. The owner may allow it as a logged ' .
+                'exception in Settings, under Schools of thought.',
+            ];
         }
         $out = [];
-        if (! $senior) {
+        if (!$senior) {
             $out[] = 'Only a senior may start it.';
         }
         if (mb_strlen(trim($reason)) < 10) {
             $out[] = 'Say why, in words: it stays on the report.';
         }
         if ($ineligible !== []) {
-            $out[] = 'Group '.implode(', ', $ineligible).' cannot be charged at all.';
+            $out[] = 'Group ' . implode(', ', $ineligible) . ' cannot be charged at all.';
         }
         foreach ($groups as $k => $v) {
             if ($v === null) {

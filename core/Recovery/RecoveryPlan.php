@@ -56,8 +56,7 @@ final readonly class RecoveryPlan
         public array $refusals,
         public array $overridable,
         public array $cautions,
-    ) {
-    }
+    ) {}
 
     /**
      * @param  float  $v  the group at rest
@@ -92,51 +91,118 @@ final readonly class RecoveryPlan
         if ($v < 0.0) {
             $refusals[] = sprintf('Group %d is reversed (%.2f V): it is replaced, never charged.', $group, $v);
         } elseif ($v < RunLimits::NEVER_BELOW_V) {
-            $refusals[] = sprintf('Group %d stands at %.2f V, under %.1f V: copper has dissolved and plates out as a short. It is replaced.', $group, $v, RunLimits::NEVER_BELOW_V);
+            $refusals[] = sprintf(
+                'Group %d stands at %.2f V, under %.1f V: copper has dissolved and plates out as a short. It is replaced.',
+                $group,
+                $v,
+                RunLimits::NEVER_BELOW_V,
+            );
         } elseif ($v < $floor) {
             if ($policy->school === 'B') {
                 $refusals[] = sprintf('This shop replaces what stands under %.2f V.', $floor + self::SCHOOL_B_V);
             } elseif ($belowFloorDays === null || $belowFloorDays <= 0.0 || $belowFloorDays >= RunLimits::BELOW_FLOOR_DAYS) {
-                $refusals[] = sprintf('Group %d stands at %.2f V, under the floor of %.2f V, and is not known to have been there for less than a week: replace it.', $group, $v, $floor);
+                $refusals[] = sprintf(
+                    'Group %d stands at %.2f V, under the floor of %.2f V, and is not known to have been there for less than a ' .
+                        'week: replace it.',
+                    $group,
+                    $v,
+                    $floor,
+                );
             } else {
-                $overridable[] = sprintf('Under the floor of %.2f V for %.1f days: only with a senior\'s reason in words.', $floor, $belowFloorDays);
+                $overridable[] = sprintf(
+                    'Under the floor of %.2f V for %.1f days: only with a senior\'s reason in words.',
+                    $floor,
+                    $belowFloorDays,
+                );
                 if (mb_strlen($reason) < self::REASON) {
                     $refusals[] = $overridable[0];
                 }
             }
         } elseif ($policy->school === 'B' && $v < $floor + self::SCHOOL_B_V) {
-            $refusals[] = sprintf('This shop replaces what stands under %.2f V; its policy can be changed by the owner.', $floor + self::SCHOOL_B_V);
+            $refusals[] = sprintf(
+                'This shop replaces what stands under %.2f V; its policy can be changed by the owner.',
+                $floor + self::SCHOOL_B_V,
+            );
         }
-        foreach (['group.dead' => 'shorted or dead', 'group.reversed' => 'reversed', 'cell.swollen' => 'swollen', 'cell.leaking' => 'leaking', 'cell.hot' => 'hot'] as $code => $word) {
-            if (in_array($code, $codes, true) && ! ($code === 'group.reversed' && $v < 0.0)) {
+        foreach (
+            [
+                'group.dead' => 'shorted or dead',
+                'group.reversed' => 'reversed',
+                'cell.swollen' => 'swollen',
+                'cell.leaking' => 'leaking',
+                'cell.hot' => 'hot',
+            ]
+            as $code => $word
+        ) {
+            if (in_array($code, $codes, true) && !($code === 'group.reversed' && $v < 0.0)) {
                 $refusals[] = "Group $group is $word: it is never recovered.";
             }
         }
         if ($ambientC < RunLimits::CHARGE_COLDEST_C || $ambientC > RunLimits::SINGLE_HOTTEST_C - RunLimits::SINGLE_OVER_AMBIENT_K) {
-            $refusals[] = sprintf('At %.0f degC around it: charge between %.0f and %.0f degC, so that %.0f degC can still be seen as too warm.', $ambientC, RunLimits::CHARGE_COLDEST_C, RunLimits::SINGLE_HOTTEST_C - RunLimits::SINGLE_OVER_AMBIENT_K, RunLimits::SINGLE_HOTTEST_C);
+            $refusals[] = sprintf(
+                'At %.0f degC around it: charge between %.0f and %.0f degC, so that %.0f degC can still be seen as too warm.',
+                $ambientC,
+                RunLimits::CHARGE_COLDEST_C,
+                RunLimits::SINGLE_HOTTEST_C - RunLimits::SINGLE_OVER_AMBIENT_K,
+                RunLimits::SINGLE_HOTTEST_C,
+            );
         }
         $full = min($profile->fullV, $pack->workingFullV());
         $middle = $neighbours === [] ? $profile->storageV : Robust::median($neighbours);
         // A phosphate plateau says nothing of charge: there the target is full, for this group and its neighbours.
         $toFull = $pack->chemistry->isPhosphate();
         $target = min($middle, $full - self::UNDER_FULL_V);
-        if ($v >= $target - self::LEVEL_V && ! $toFull) {
-            $refusals[] = sprintf('Group %d stands at %.3f V and its neighbours at %.3f V: there is nothing to bring up.', $group, $v, $middle);
+        if ($v >= $target - self::LEVEL_V && !$toFull) {
+            $refusals[] = sprintf(
+                'Group %d stands at %.3f V and its neighbours at %.3f V: there is nothing to bring up.',
+                $group,
+                $v,
+                $middle,
+            );
         }
         $c = $capacity ?? 1.0;
         $precharge = min($amps ?? RunLimits::SLOW_C * $c, RunLimits::SLOW_MOST_C * $c);
-        $cautions = ['One group, one supply, its limit set to one group. Clip on with the output off; isolate charger, load and sibling packs first.'];
+        $cautions = [
+            'One group, one supply, its limit set to one group. Clip on with the output off; isolate charger, load and sibling ' .
+            'packs first.',
+        ];
         if ($resolutionV > RunLimits::COARSEST_V) {
-            $refusals[] = sprintf('A meter that shows steps of %.0f mV cannot see a group hang: use one with %.0f mV or finer.', 1000 * $resolutionV, 1000 * RunLimits::COARSEST_V);
+            $refusals[] = sprintf(
+                'A meter that shows steps of %.0f mV cannot see a group hang: use one with %.0f mV or finer.',
+                1000 * $resolutionV,
+                1000 * RunLimits::COARSEST_V,
+            );
         } elseif (RunLimits::FALL_COUNTS * $resolutionV > RunLimits::FALL_V) {
-            $cautions[] = sprintf('This meter shows steps of %.0f mV: a fall is seen from %.0f mV on only. A finer one sees it sooner.', 1000 * $resolutionV, 1000 * RunLimits::FALL_COUNTS * $resolutionV);
+            $cautions[] = sprintf(
+                'This meter shows steps of %.0f mV: a fall is seen from %.0f mV on only. A finer one sees it sooner.',
+                1000 * $resolutionV,
+                1000 * RunLimits::FALL_COUNTS * $resolutionV,
+            );
         }
         $cautions[] = 'Stay with it. Fire-safe place, temperature probe on the group, extinguishing means at hand.';
 
         return new self(
-            $group, $pack->chemistry, $c, $v, $precharge, min(RunLimits::RAISE_C * $c, $pack->cell->float('max_charge_a') !== null && $pack->parallel !== null ? $pack->cell->float('max_charge_a') * $pack->parallel : INF),
-            $full, $profile->prechargeV, self::EARLY_V[$pack->chemistry->value] ?? self::EARLY_ELSE_V,
-            $target, $toFull, $ambientC, $resolutionV, $refusals, $overridable, $cautions,
+            $group,
+            $pack->chemistry,
+            $c,
+            $v,
+            $precharge,
+            min(
+                RunLimits::RAISE_C * $c,
+                $pack->cell->float('max_charge_a') !== null && $pack->parallel !== null
+                    ? $pack->cell->float('max_charge_a') * $pack->parallel
+                    : INF,
+            ),
+            $full,
+            $profile->prechargeV,
+            self::EARLY_V[$pack->chemistry->value] ?? self::EARLY_ELSE_V,
+            $target,
+            $toFull,
+            $ambientC,
+            $resolutionV,
+            $refusals,
+            $overridable,
+            $cautions,
         );
     }
 
@@ -149,32 +215,67 @@ final readonly class RecoveryPlan
     public function hours(): float
     {
         $curve = RestCurve::of($this->chemistry);
-        $toPrecharge = max(0.0, $this->prechargeV - $this->startV) / Twin::BELOW_V * $this->capacityAh / $this->prechargeA;
-        $gap = ($this->toFull ? 1.0 : $curve->socAt($this->targetV)) - $curve->socAt(max($this->startV, min($this->prechargeV, $this->targetV)));
+        $toPrecharge = ((max(0.0, $this->prechargeV - $this->startV) / Twin::BELOW_V) * $this->capacityAh) / $this->prechargeA;
+        $gap =
+            ($this->toFull ? 1.0 : $curve->socAt($this->targetV)) -
+            $curve->socAt(max($this->startV, min($this->prechargeV, $this->targetV)));
 
-        return $toPrecharge + ($this->startV < $this->prechargeV ? 1.0 : 0.0) + max(0.0, $gap) * $this->capacityAh / $this->raiseA + $this->chemistry->restMinutes() / 60 * 2;
+        return $toPrecharge +
+            ($this->startV < $this->prechargeV ? 1.0 : 0.0) +
+            (max(0.0, $gap) * $this->capacityAh) / $this->raiseA +
+            ($this->chemistry->restMinutes() / 60) * 2;
     }
 
     /** @return array<string, mixed> */
     public function toArray(): array
     {
         return [
-            'group' => $this->group, 'chemistry' => $this->chemistry->value, 'capacity_ah' => $this->capacityAh, 'start_v' => $this->startV, 'precharge_a' => round($this->prechargeA, 4),
-            'raise_a' => round($this->raiseA, 4), 'supply_v' => $this->supplyV, 'precharge_v' => $this->prechargeV, 'early_v' => $this->earlyV, 'target_v' => round($this->targetV, 4), 'to_full' => $this->toFull,
-            'ambient_c' => $this->ambientC, 'resolution_v' => $this->resolutionV, 'refusals' => $this->refusals, 'overridable' => $this->overridable, 'cautions' => $this->cautions, 'hours' => round($this->hours(), 1),
+            'group' => $this->group,
+            'chemistry' => $this->chemistry->value,
+            'capacity_ah' => $this->capacityAh,
+            'start_v' => $this->startV,
+            'precharge_a' => round($this->prechargeA, 4),
+            'raise_a' => round($this->raiseA, 4),
+            'supply_v' => $this->supplyV,
+            'precharge_v' => $this->prechargeV,
+            'early_v' => $this->earlyV,
+            'target_v' => round($this->targetV, 4),
+            'to_full' => $this->toFull,
+            'ambient_c' => $this->ambientC,
+            'resolution_v' => $this->resolutionV,
+            'refusals' => $this->refusals,
+            'overridable' => $this->overridable,
+            'cautions' => $this->cautions,
+            'hours' => round($this->hours(), 1),
         ];
     }
 
     /** @param  array<string, mixed>  $a  as `toArray()` gave it */
     public static function fromArray(array $a): self
     {
-        $f = fn (string $k): float => is_numeric($a[$k] ?? null) ? (float) $a[$k] : throw new \InvalidArgumentException("recovery plan lacks $k");
+        $f = fn(string $k): float => is_numeric($a[$k] ?? null)
+            ? (float) $a[$k]
+            : throw new \InvalidArgumentException("recovery plan lacks $k");
         /** @return list<string> */
-        $s = fn (string $k): array => array_values(array_filter((array) ($a[$k] ?? []), is_string(...)));
+        $s = fn(string $k): array => array_values(array_filter((array) ($a[$k] ?? []), is_string(...)));
 
         return new self(
-            (int) $f('group'), Chemistry::from(is_string($a['chemistry'] ?? null) ? $a['chemistry'] : ''), $f('capacity_ah'), $f('start_v'), $f('precharge_a'), $f('raise_a'), $f('supply_v'), $f('precharge_v'),
-            $f('early_v'), $f('target_v'), (bool) ($a['to_full'] ?? false), $f('ambient_c'), $f('resolution_v'), $s('refusals'), $s('overridable'), $s('cautions'),
+            (int) $f('group'),
+            Chemistry::from(is_string($a['chemistry'] ?? null) ? $a['chemistry'] : ''),
+            $f('capacity_ah'),
+            $f('start_v'),
+            $f('precharge_a'),
+            $f('raise_a'),
+            $f('supply_v'),
+            $f('precharge_v'),
+            $f('early_v'),
+            $f('target_v'),
+            (bool) ($a['to_full'] ?? false),
+            $f('ambient_c'),
+            $f('resolution_v'),
+            $s('refusals'),
+            $s('overridable'),
+            $s('cautions'),
         );
     }
 }

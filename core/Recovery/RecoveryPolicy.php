@@ -12,7 +12,5 @@ final readonly class RecoveryPolicy
      * @param  float  $confirmEveryMin  minutes after which a person must say that they are there
      * @param  float|null  $closesAtS  seconds on the run's own clock at which the shop closes; null when it does not
      */
-    public function __construct(public string $school = 'A', public float $confirmEveryMin = 30.0, public ?float $closesAtS = null)
-    {
-    }
+    public function __construct(public string $school = 'A', public float $confirmEveryMin = 30.0, public ?float $closesAtS = null) {}
 }

@@ -51,7 +51,7 @@ final readonly class Option
     {
         return [
             'action' => $this->action->value,
-            'where' => array_values(array_filter(array_map(fn (Place $p): ?array => $p->toArray(), $this->places))),
+            'where' => array_values(array_filter(array_map(fn(Place $p): ?array => $p->toArray(), $this->places))),
             'usable_ah' => $this->usableAh === null ? null : round($this->usableAh, 2),
             'leaves' => $this->leaves,
         ];

@@ -32,9 +32,7 @@ final readonly class Options
 
     private const MAY_TAKE_NONE = 0.15;
 
-    public function __construct(private PackSpec $pack, private PackEvidence $evidence, private ?UsableWindow $window)
-    {
-    }
+    public function __construct(private PackSpec $pack, private PackEvidence $evidence, private ?UsableWindow $window) {}
 
     /**
      * Never one that the safety rules forbid: no recovery of a dead, shorted or reversed group or of one below its
@@ -46,24 +44,51 @@ final readonly class Options
     public function list(array $findings, SafetyState $safety): array
     {
         if ($safety === SafetyState::Quarantine) {
-            return [new Option(RepairAction::Quarantine, [], null, [], 'Outside or in a fire-safe box, away from people.'), new Option(RepairAction::Recycle, [], null, [])];
+            return [
+                new Option(RepairAction::Quarantine, [], null, [], 'Outside or in a fire-safe box, away from people.'),
+                new Option(RepairAction::Recycle, [], null, []),
+            ];
         }
         if ($safety === SafetyState::Hold) {
-            return [new Option(RepairAction::None, [], null, $this->codes($findings, []), 'On hold: nothing is done until a senior has released it.'), new Option(RepairAction::Recycle, [], null, [])];
+            return [
+                new Option(
+                    RepairAction::None,
+                    [],
+                    null,
+                    $this->codes($findings, []),
+                    'On hold: nothing is done until a senior has released it.',
+                ),
+                new Option(RepairAction::Recycle, [], null, []),
+            ];
         }
-        if ($this->pack->build === 'new' && array_filter($findings, fn (Finding $f): bool => $f->probability >= self::ACT && $f->severity->value !== 'note') === []) {
-            return [new Option(RepairAction::Build, [], $this->pack->groupCapacityAh(), [], 'A new build: nothing to find is its proper verdict.', $this->pack->series * ($this->pack->parallel ?? 1))];
+        if (
+            $this->pack->build === 'new' &&
+            array_filter($findings, fn(Finding $f): bool => $f->probability >= self::ACT && $f->severity->value !== 'note') === []
+        ) {
+            return [
+                new Option(
+                    RepairAction::Build,
+                    [],
+                    $this->pack->groupCapacityAh(),
+                    [],
+                    'A new build: nothing to find is its proper verdict.',
+                    $this->pack->series * ($this->pack->parallel ?? 1),
+                ),
+            ];
         }
         $case = new RepairCase($this->pack, $this->evidence, $this->window, $findings);
         $options = [];
         // One weak joint is spread over the taps it may sit at: together they call for the work.
-        $joints = array_sum(array_map(fn (Finding $f): float => $f->code === 'joint.high-resistance' ? $f->probability : 0.0, $findings));
+        $joints = array_sum(array_map(fn(Finding $f): float => $f->code === 'joint.high-resistance' ? $f->probability : 0.0, $findings));
         foreach ($findings as $f) {
             if (isset($this->evidence->retightened[$f->place->kind === 'joint' ? $f->place->number : -1])) {
                 // Already done: it is watched.
                 continue;
             }
-            if ($f->probability < self::ACT && ! ($f->code === 'joint.high-resistance' && $joints >= self::ACT && $f->probability >= self::OF_A_JOINT)) {
+            if (
+                $f->probability < self::ACT &&
+                !($f->code === 'joint.high-resistance' && $joints >= self::ACT && $f->probability >= self::OF_A_JOINT)
+            ) {
                 continue;
             }
             foreach (Faults::of($f->code)->remedies($f, $case) as $option) {
@@ -71,22 +96,31 @@ final readonly class Options
             }
         }
         $swing = $this->window === null ? null : $this->window->chargeAh + $this->window->dischargeAh;
-        $stopped = array_filter($findings, fn (Finding $f): bool => $f->severity->value === 'stop' && $f->probability >= self::ACT) !== [];
-        if (! $stopped) {
+        $stopped = array_filter($findings, fn(Finding $f): bool => $f->severity->value === 'stop' && $f->probability >= self::ACT) !== [];
+        if (!$stopped) {
             $dead = $case->found(self::ACT, 'group.dead', 'group.reversed', 'path.fuse-open', 'bms.output-dead', 'path.switch-or-enable');
             $options[] = new Option(RepairAction::None, [], $dead ? null : $swing, $this->codes($findings, []), 'As it stands.');
         }
-        $worth = array_filter($options, fn (Option $o): bool => $o->action === RepairAction::ReplaceGroup);
+        $worth = array_filter($options, fn(Option $o): bool => $o->action === RepairAction::ReplaceGroup);
         if (count($worth) < $this->pack->series && (count($worth) >= 2 || (count($worth) === 1 && $this->pack->series <= self::SMALL))) {
-            $options[] = new Option(RepairAction::Donor, [], null, $this->codes($findings, []), 'The groups that prove good can serve other packs.');
+            $options[] = new Option(
+                RepairAction::Donor,
+                [],
+                null,
+                $this->codes($findings, []),
+                'The groups that prove good can serve other packs.',
+            );
         }
         $options[] = new Option(RepairAction::Recycle, [], null, []);
 
         if ($this->unbalanceable($findings)) {
-            $options = array_values(array_filter($options, fn (Option $o): bool => $o->action !== RepairAction::Balance));
+            $options = array_values(array_filter($options, fn(Option $o): bool => $o->action !== RepairAction::Balance));
         }
 
-        return array_map(fn (Option $o): Option => $this->dead($o, $findings) ? $o->without($o->leaves) : $o, $this->merged($options, $case));
+        return array_map(
+            fn(Option $o): Option => $this->dead($o, $findings) ? $o->without($o->leaves) : $o,
+            $this->merged($options, $case),
+        );
     }
 
     /**
@@ -103,7 +137,10 @@ final readonly class Options
             if ($f->probability < self::DEAD) {
                 continue;
             }
-            if (in_array($f->code, ['group.dead', 'group.reversed'], true) && ! ($o->action === RepairAction::ReplaceGroup && in_array($f->place, $o->places, false))) {
+            if (
+                in_array($f->code, ['group.dead', 'group.reversed'], true) &&
+                !($o->action === RepairAction::ReplaceGroup && in_array($f->place, $o->places, false))
+            ) {
                 return true;
             }
             if (in_array($f->code, ['path.fuse-open', 'path.switch-or-enable'], true) && $o->action !== RepairAction::RepairPath) {
@@ -131,7 +168,10 @@ final readonly class Options
             }
         }
         foreach ($findings as $f) {
-            if ($f->probability >= self::MAY_TAKE_NONE && in_array($f->code, ['group.dead', 'group.reversed', 'group.deep-discharged', 'group.self-discharge'], true)) {
+            if (
+                $f->probability >= self::MAY_TAKE_NONE &&
+                in_array($f->code, ['group.dead', 'group.reversed', 'group.deep-discharged', 'group.self-discharge'], true)
+            ) {
                 return true;
             }
         }
@@ -148,7 +188,7 @@ final readonly class Options
     {
         $codes = [];
         foreach ($findings as $f) {
-            if ($f->probability >= self::ACT && ! in_array($f->code, $fixed, true) && $f->severity->value !== 'note') {
+            if ($f->probability >= self::ACT && !in_array($f->code, $fixed, true) && $f->severity->value !== 'note') {
                 $codes[$f->code] = true;
             }
         }
@@ -176,11 +216,21 @@ final readonly class Options
             foreach ([...$same->places, ...$o->places] as $p) {
                 $places[$p->key()] = $p;
             }
-            $groups = array_values(array_map(fn (Place $p): int => $p->number, array_filter($places, fn (Place $p): bool => $p->kind === 'group')));
-            $ah = in_array($o->action, [RepairAction::ReplaceGroup, RepairAction::ReplaceCell, RepairAction::Reweld], true) ? $case->capacityWithout($groups) : ($same->usableAh ?? $o->usableAh);
+            $groups = array_values(
+                array_map(fn(Place $p): int => $p->number, array_filter($places, fn(Place $p): bool => $p->kind === 'group')),
+            );
+            $ah = in_array($o->action, [RepairAction::ReplaceGroup, RepairAction::ReplaceCell, RepairAction::Reweld], true)
+                ? $case->capacityWithout($groups)
+                : $same->usableAh ?? $o->usableAh;
             $out[$o->action->value] = new Option(
-                $o->action, array_values($places), $ah, array_values(array_unique([...$same->leaves, ...$o->leaves])),
-                $same->why, $same->cells + $o->cells, $same->handsMinutes + $o->handsMinutes, max($same->waitHours, $o->waitHours),
+                $o->action,
+                array_values($places),
+                $ah,
+                array_values(array_unique([...$same->leaves, ...$o->leaves])),
+                $same->why,
+                $same->cells + $o->cells,
+                $same->handsMinutes + $o->handsMinutes,
+                max($same->waitHours, $o->waitHours),
             );
         }
 

@@ -44,9 +44,23 @@ enum RepairAction: string
     /** Whether carrying it out alters cells, joints or board and so opens the next pack revision. */
     public function altersPack(): bool
     {
-        return in_array($this, [
-            self::ReplaceCell, self::ReplaceGroup, self::Reweld, self::CleanJoint, self::RepairSense, self::RepairPath, self::ReplaceBoard, self::RecoverGroup, self::RecoverPack, self::Rebuild, self::Build,
-        ], true);
+        return in_array(
+            $this,
+            [
+                self::ReplaceCell,
+                self::ReplaceGroup,
+                self::Reweld,
+                self::CleanJoint,
+                self::RepairSense,
+                self::RepairPath,
+                self::ReplaceBoard,
+                self::RecoverGroup,
+                self::RecoverPack,
+                self::Rebuild,
+                self::Build,
+            ],
+            true,
+        );
     }
 
     /** The gate of the safety table it falls under (see Safety\Gate). */
@@ -54,7 +68,17 @@ enum RepairAction: string
     {
         return match ($this) {
             self::ChargeGroup, self::Balance, self::RecoverGroup, self::RecoverPack => 'recover-or-balance',
-            self::ReplaceCell, self::ReplaceGroup, self::Reweld, self::CleanJoint, self::RepairSense, self::RepairPath, self::ReplaceBoard, self::Donor, self::Rebuild, self::Build => 'open',
+            self::ReplaceCell,
+            self::ReplaceGroup,
+            self::Reweld,
+            self::CleanJoint,
+            self::RepairSense,
+            self::RepairPath,
+            self::ReplaceBoard,
+            self::Donor,
+            self::Rebuild,
+            self::Build
+                => 'open',
             self::WakeBoard, self::RelearnGauge, self::KeepWithTopup, self::LighterDuty, self::ChargePack => 'load-or-charge',
             default => null,
         };

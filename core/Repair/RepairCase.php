@@ -18,16 +18,22 @@ final readonly class RepairCase
     /** A group found dead at this probability gets no charge, even where something else is likelier. */
     private const MAY_BE_DEAD = 0.2;
 
-    /** Hours to fill a group from empty at a fifth of its capacity, with the taper (handbook "Recovery of a deep-discharged group", C/5). */
+    /**
+     * Hours to fill a group from empty at a fifth of its capacity, with the taper (handbook "Recovery of a deep-discharged group",
+     * C/5).
+     */
     private const FILL_H = 6.0;
 
     /** Half an hour at least: clips, proof and settling. */
     private const LEAST_H = 0.5;
 
     /** @param  list<Finding>  $findings */
-    public function __construct(public PackSpec $pack, public PackEvidence $evidence, public ?UsableWindow $window, public array $findings)
-    {
-    }
+    public function __construct(
+        public PackSpec $pack,
+        public PackEvidence $evidence,
+        public ?UsableWindow $window,
+        public array $findings,
+    ) {}
 
     public function volts(int $group): ?float
     {
@@ -44,7 +50,14 @@ final readonly class RepairCase
     /** A new group in the place of the one found, and what that brings. */
     public function replace(Finding $f, string $why): Option
     {
-        return new Option(RepairAction::ReplaceGroup, [$f->place], $this->capacityWithout([$f->place->number]), [], $why, $this->pack->parallel ?? 1);
+        return new Option(
+            RepairAction::ReplaceGroup,
+            [$f->place],
+            $this->capacityWithout([$f->place->number]),
+            [],
+            $why,
+            $this->pack->parallel ?? 1,
+        );
     }
 
     /** @param  float|null  $hours  of waiting, where it is known better than what such an action takes */
@@ -57,7 +70,11 @@ final readonly class RepairCase
     public function mayBeDead(int $group): bool
     {
         foreach ($this->findings as $f) {
-            if ($f->place->isGroup($group) && in_array($f->code, ['group.dead', 'group.reversed'], true) && $f->probability >= self::MAY_BE_DEAD) {
+            if (
+                $f->place->isGroup($group) &&
+                in_array($f->code, ['group.dead', 'group.reversed'], true) &&
+                $f->probability >= self::MAY_BE_DEAD
+            ) {
                 return true;
             }
         }
@@ -136,7 +153,9 @@ final readonly class RepairCase
      */
     public function replaceBoard(Finding $f): array
     {
-        return $this->stands('sense.shifted', 'pack.spread') ? [] : [$this->act(RepairAction::ReplaceBoard, $f, 'Pin check before it is plugged in.')];
+        return $this->stands('sense.shifted', 'pack.spread')
+            ? []
+            : [$this->act(RepairAction::ReplaceBoard, $f, 'Pin check before it is plugged in.')];
     }
 
     /** Whether one of these is rather so than not. */
@@ -148,6 +167,6 @@ final readonly class RepairCase
     /** Findings of one code or several, from a probability up. */
     public function found(float $from, string ...$codes): bool
     {
-        return array_filter($this->findings, fn (Finding $f): bool => in_array($f->code, $codes, true) && $f->probability >= $from) !== [];
+        return array_filter($this->findings, fn(Finding $f): bool => in_array($f->code, $codes, true) && $f->probability >= $from) !== [];
     }
 }

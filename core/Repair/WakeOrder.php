@@ -46,8 +46,19 @@ final readonly class WakeOrder
 
         return [
             'ready' => $low === [],
-            'why' => $low === [] ? 'Every group is past the release voltage.' : sprintf('Group %s %s not past %.2f V: the board is doing its job until that is mended.', implode(', ', $low), count($low) === 1 ? 'is' : 'are', $pack->lowReleaseV()),
-            'actions' => array_map(fn (string $a): array => ['action' => $a, 'text' => self::TEXT[$a], 'tried' => in_array($a, $tried, true)], $order),
+            'why' =>
+                $low === []
+                    ? 'Every group is past the release voltage.'
+                    : sprintf(
+                        'Group %s %s not past %.2f V: the board is doing its job until that is mended.',
+                        implode(', ', $low),
+                        count($low) === 1 ? 'is' : 'are',
+                        $pack->lowReleaseV(),
+                    ),
+            'actions' => array_map(
+                fn(string $a): array => ['action' => $a, 'text' => self::TEXT[$a], 'tried' => in_array($a, $tried, true)],
+                $order,
+            ),
         ];
     }
 }

@@ -43,7 +43,12 @@ final class AfterStop
         $this->lastT = $s->t;
         $this->ambientC = $s->ambientC ?? $this->ambientC;
         $limit = $this->plan->offA();
-        $this->currentA = $s->a !== null && abs($s->a) > $limit + Tiny::SLACK && $s->t - $this->since > RunLimits::OFF_S ? $s->a : ($s->a === null ? $this->currentA : null);
+        $this->currentA =
+            $s->a !== null && abs($s->a) > $limit + Tiny::SLACK && $s->t - $this->since > RunLimits::OFF_S
+                ? $s->a
+                : ($s->a === null
+                    ? $this->currentA
+                    : null);
         if ($s->c === null) {
             return;
         }
@@ -98,8 +103,12 @@ final class AfterStop
     public function toArray(): array
     {
         return [
-            'left_s' => $this->isOver() ? 0.0 : round($this->since + RunLimits::AFTER_S - $this->lastT), 'over' => $this->isOver(), 'c' => $this->lastC,
-            'quarantine' => $this->quarantine, 'alarm' => $this->alarm(), 'taken_over' => $this->left !== null,
+            'left_s' => $this->isOver() ? 0.0 : round($this->since + RunLimits::AFTER_S - $this->lastT),
+            'over' => $this->isOver(),
+            'c' => $this->lastC,
+            'quarantine' => $this->quarantine,
+            'alarm' => $this->alarm(),
+            'taken_over' => $this->left !== null,
         ];
     }
 }

@@ -25,8 +25,11 @@ final class Asked
         }
         if ($phase === Phase::Rest || $phase === Phase::Settle) {
             // Never later than the end of what is waited for, nor past the beginning of the window that is judged.
-            $marks = $phase === Phase::Rest ? [RunLimits::REST_S - 2 * RunLimits::REST_WINDOW_S, RunLimits::REST_S - RunLimits::REST_WINDOW_S, RunLimits::REST_S] : [60 * $plan->pack->chemistry->restMinutes()];
-            $next = array_filter(array_map(fn (float $m): float => $m - $since, $marks), fn (float $s): bool => $s > 0);
+            $marks =
+                $phase === Phase::Rest
+                    ? [RunLimits::REST_S - 2 * RunLimits::REST_WINDOW_S, RunLimits::REST_S - RunLimits::REST_WINDOW_S, RunLimits::REST_S]
+                    : [60 * $plan->pack->chemistry->restMinutes()];
+            $next = array_filter(array_map(fn(float $m): float => $m - $since, $marks), fn(float $s): bool => $s > 0);
 
             return max(RunLimits::ASK_LEAST_S, min([RunLimits::ASK_REST_S, ...array_values($next)]));
         }
@@ -34,7 +37,7 @@ final class Asked
         if ($before === null || $v === null) {
             return self::BEFORE * RunLimits::ASK_LEAST_S;
         }
-        $rise = ($v - $before) / RunLimits::FALL_S * ($plan->charges() ? 1 : -1);
+        $rise = (($v - $before) / RunLimits::FALL_S) * ($plan->charges() ? 1 : -1);
         $toEnd = ($plan->charges() ? $plan->volts() - $v : $v - $plan->volts()) / max(self::STILL, $rise);
 
         return min(RunLimits::ASK_MOST_S, max(RunLimits::ASK_LEAST_S, RunLimits::ASK_SHARE * $toEnd));

@@ -7,9 +7,7 @@ namespace Heartwood\Core\Run;
 /** A rule that a sample breaks, and what to say of it. */
 final readonly class Broken
 {
-    public function __construct(public Why $why, public string $text)
-    {
-    }
+    public function __construct(public Why $why, public string $text) {}
 
     /** @param  list<self|null>  $all */
     public static function first(array $all): ?self

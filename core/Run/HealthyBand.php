@@ -17,7 +17,7 @@ final class HealthyBand
     private const STEEPNESS = [15.0, 70.0];
 
     /** Capacity against the rated one: the 60 % line under which a group is scrapped, and a generous new one. */
-    private const CAPACITY = [1.10, 0.60];
+    private const CAPACITY = [1.1, 0.6];
 
     /** Resistance against the rated one: new, and with all of the slow answer at the age of replacement. */
     private const RESISTANCE = [0.5, 6.0];

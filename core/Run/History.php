@@ -30,9 +30,7 @@ final class History
     private array $rows = [];
 
     /** @param  float  $keepS  seconds of current that are looked back on */
-    public function __construct(private readonly float $keepS, private readonly float $ohm)
-    {
-    }
+    public function __construct(private readonly float $keepS, private readonly float $ohm) {}
 
     public function cameOn(): void
     {
@@ -57,7 +55,14 @@ final class History
         if ($last !== null && $last['epoch'] === $this->epoch && $this->clock - $last['clock'] < self::THIN_S) {
             return;
         }
-        $this->rows[] = ['clock' => $this->clock, 'epoch' => $this->epoch, 'v' => $s->v - $s->a * $this->ohm, 'a' => $s->a, 'c' => $s->c, 'groups' => $s->groups];
+        $this->rows[] = [
+            'clock' => $this->clock,
+            'epoch' => $this->epoch,
+            'v' => $s->v - $s->a * $this->ohm,
+            'a' => $s->a,
+            'c' => $s->c,
+            'groups' => $s->groups,
+        ];
         while ($this->rows[$this->head]['clock'] < $this->clock - $this->keepS - 60.0) {
             $this->head++;
         }
@@ -82,7 +87,7 @@ final class History
     public function fall(Sample $now, float $withinS, float $tolA, ?int $group = null): float
     {
         $a = (float) $now->a;
-        $v = $group === null ? $now->v : ($now->groups[$group] ?? null);
+        $v = $group === null ? $now->v : $now->groups[$group] ?? null;
         if ($v === null) {
             return 0.0;
         }
@@ -93,7 +98,7 @@ final class History
             if ($row['clock'] < $this->clock - $withinS - Tiny::SUM) {
                 break;
             }
-            $then = $group === null ? $row['v'] : ($row['groups'][$group] ?? null);
+            $then = $group === null ? $row['v'] : $row['groups'][$group] ?? null;
             if ($then !== null && abs($row['a'] - $a) <= $tolA) {
                 $relaxed = $row['epoch'] === $this->epoch ? 0.0 : RunLimits::RELAXES * abs($a) * $this->ohm;
                 $most = max($most, $then - $v - $relaxed);

@@ -35,8 +35,7 @@ final readonly class Moment
         public float $gapAh = 0.0,
         public ?float $mostAh = null,
         public float $nextAh = 0.0,
-    ) {
-    }
+    ) {}
 
     /** 1 sigma of one reading of volts, from its resolution (GUM, Type B). */
     public function sigmaV(): float

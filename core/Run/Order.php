@@ -9,9 +9,7 @@ use Heartwood\Core\Maths\Tiny;
 /** What the supply or the load must be doing now: output, set volts, set amps (positive into the pack). */
 final readonly class Order
 {
-    private function __construct(public bool $on, public float $volts, public float $amps, public Phase $phase)
-    {
-    }
+    private function __construct(public bool $on, public float $volts, public float $amps, public Phase $phase) {}
 
     public static function drive(float $volts, float $amps, Phase $phase): self
     {
@@ -26,7 +24,10 @@ final readonly class Order
 
     public function equals(self $other): bool
     {
-        return $this->on === $other->on && $this->phase === $other->phase && abs($this->volts - $other->volts) < Tiny::SUM && abs($this->amps - $other->amps) < Tiny::SUM;
+        return $this->on === $other->on &&
+            $this->phase === $other->phase &&
+            abs($this->volts - $other->volts) < Tiny::SUM &&
+            abs($this->amps - $other->amps) < Tiny::SUM;
     }
 
     /** Whether the supply has set-points of this order to show. */

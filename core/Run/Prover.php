@@ -60,7 +60,9 @@ final class Prover
         $band = self::band($plan);
         $high = max($plan->planV, $lastV ?? $plan->planV) + $plan->n() * RunLimits::BAND_V;
 
-        return $lastV === null ? self::ofPlan($plan, $t) : new self($plan, $t, min($plan->planV, $lastV) - $band, $high, min(max($plan->planV, $lastV), $high));
+        return $lastV === null
+            ? self::ofPlan($plan, $t)
+            : new self($plan, $t, min($plan->planV, $lastV) - $band, $high, min(max($plan->planV, $lastV), $high));
     }
 
     /** After a jump: where it stood before, less what relaxes when the current stops. */
@@ -99,7 +101,11 @@ final class Prover
             return null;
         }
         $alike = max(RunLimits::AGREE_V, RunLimits::BAND_SIGMAS * Step::ofTwo($this->plan->resolutionV)) * $this->plan->n();
-        if ($this->round === null || $s->t - $this->round['t'] > RunLimits::MISSING_S || abs($v - $this->round['v']) > $alike + Tiny::SLACK) {
+        if (
+            $this->round === null ||
+            $s->t - $this->round['t'] > RunLimits::MISSING_S ||
+            abs($v - $this->round['v']) > $alike + Tiny::SLACK
+        ) {
             $this->round = ['t' => $s->t, 'v' => $v];
         } elseif ($s->t - $this->round['t'] >= RunLimits::ROUND_LEAST_S - Tiny::SUM) {
             $this->agreed = true;
@@ -130,13 +136,16 @@ final class Prover
     public function late(float $t): ?Broken
     {
         if ($this->askedAt !== null && $t - $this->askedAt >= RunLimits::ANSWER_S) {
-            return new Broken(Why::ClipsWrongGroup, rtrim($this->lacks->text ?? 'nobody has read the group anew', '.').': nobody answered within 3 min');
+            return new Broken(
+                Why::ClipsWrongGroup,
+                rtrim($this->lacks->text ?? 'nobody has read the group anew', '.') . ': nobody answered within 3 min',
+            );
         }
         if ($t - $this->since <= RunLimits::PROVE_S) {
             return null;
         }
 
-        return new Broken($this->lacks->why ?? Why::ReadingMissing, 'Not proved in 5 min, lacking: '.($this->lacks->text ?? 'readings'));
+        return new Broken($this->lacks->why ?? Why::ReadingMissing, 'Not proved in 5 min, lacking: ' . ($this->lacks->text ?? 'readings'));
     }
 
     /** A person clips on: the time counts from now. */
@@ -161,14 +170,19 @@ final class Prover
     private function proofs(Sample $s, bool $setPointsKnown, Order $order): ?Broken
     {
         if ($this->plan->isSingle() && $this->plan->resolutionV > RunLimits::COARSEST_V + Tiny::SLACK) {
-            return new Broken(Why::ReadingMissing, sprintf('A meter that shows steps of %.0f mV cannot see a group hang: use a finer one', 1000 * $this->plan->resolutionV));
+            return new Broken(
+                Why::ReadingMissing,
+                sprintf('A meter that shows steps of %.0f mV cannot see a group hang: use a finer one', 1000 * $this->plan->resolutionV),
+            );
         }
-        $missing = array_keys(array_filter(['volts' => $s->v, 'amps' => $s->a, 'temperature' => $s->c], fn (?float $x): bool => $x === null));
-        if ($this->plan->kind === 'bypass' && ! $s->hasGroups($this->plan->pack->series)) {
+        $missing = array_keys(
+            array_filter(['volts' => $s->v, 'amps' => $s->a, 'temperature' => $s->c], fn(?float $x): bool => $x === null),
+        );
+        if ($this->plan->kind === 'bypass' && !$s->hasGroups($this->plan->pack->series)) {
             $missing[] = 'every group';
         }
         if ($missing !== []) {
-            $this->lack('readings', Why::ReadingMissing, implode(', ', $missing).' not read');
+            $this->lack('readings', Why::ReadingMissing, implode(', ', $missing) . ' not read');
         } else {
             $this->note('readings', true, 'volts, amps and temperature are read');
         }
@@ -178,7 +192,12 @@ final class Prover
         }
         if ($setPointsKnown) {
             $wrong = SetPoints::differ($this->plan, $order, $s);
-            $wrong === null ? $this->note('set', true, $s->setA === null ? 'set-points cannot be read: a tenth of the current first' : 'set-points read back as ordered')
+            $wrong === null
+                ? $this->note(
+                    'set',
+                    true,
+                    $s->setA === null ? 'set-points cannot be read: a tenth of the current first' : 'set-points read back as ordered',
+                )
                 : $this->lack('set', Why::SupplyNotAsOrdered, $wrong);
         }
 
@@ -200,16 +219,32 @@ final class Prover
         if ($inside) {
             $this->askedAt = null;
             $alike = $this->alike($s);
-            $this->note('place', true, sprintf('%.3f V, as the plan has it%s', $v, $alike === [] ? '' : '; cannot be told from group'.(count($alike) > 1 ? 's ' : ' ').implode(', ', $alike).' by volts'));
+            $this->note(
+                'place',
+                true,
+                sprintf(
+                    '%.3f V, as the plan has it%s',
+                    $v,
+                    $alike === []
+                        ? ''
+                        : '; cannot be told from group' . (count($alike) > 1 ? 's ' : ' ') . implode(', ', $alike) . ' by volts',
+                ),
+            );
 
             return null;
         }
         $off = $v < $this->low ? $this->low - $v : $v - $this->high;
-        $says = sprintf('%.3f V at the clips, the plan has %.3f V', $v, $this->plan->planV).($near === [] ? '' : ': it looks like group '.implode(' or ', array_slice($near, 0, self::NAMED)).(count($near) > self::NAMED ? ' or another' : ''));
+        $says =
+            sprintf('%.3f V at the clips, the plan has %.3f V', $v, $this->plan->planV) .
+            ($near === []
+                ? ''
+                : ': it looks like group ' .
+                    implode(' or ', array_slice($near, 0, self::NAMED)) .
+                    (count($near) > self::NAMED ? ' or another' : ''));
         if ($near !== [] || $off + $n * RunLimits::BAND_V > $n * RunLimits::STALE_V + Tiny::SLACK) {
             return new Broken(Why::ClipsWrongGroup, $says);
         }
-        $fresh = $n === 1 && $this->plan->group !== null ? ($s->groups[$this->plan->group - 1] ?? null) : null;
+        $fresh = $n === 1 && $this->plan->group !== null ? $s->groups[$this->plan->group - 1] ?? null : null;
         if ($fresh !== null && abs($fresh - $v) <= RunLimits::BAND_V) {
             $this->note('place', true, sprintf('%.3f V, as the scanner reads group %d', $v, $this->plan->group));
 
@@ -226,20 +261,20 @@ final class Prover
     /** @return list<int> other groups whose known volts lie nearer than the plan's, those that are alike together */
     private function nearest(float $v, Sample $s): array
     {
-        $others = array_map(fn (float $known): float => abs($v - $known), $this->others($s));
+        $others = array_map(fn(float $known): float => abs($v - $known), $this->others($s));
         $own = abs($v - min(max($this->own, $this->low), $this->high));
         if ($others === [] || min($others) >= $own - self::SAME_V) {
             return [];
         }
         $best = min($others);
 
-        return array_keys(array_filter($others, fn (float $d): bool => $d <= $best + RunLimits::AGREE_V));
+        return array_keys(array_filter($others, fn(float $d): bool => $d <= $best + RunLimits::AGREE_V));
     }
 
     /** @return list<int> groups that volts cannot tell from the planned one */
     private function alike(Sample $s): array
     {
-        return array_keys(array_filter($this->others($s), fn (float $v): bool => $v >= $this->low && $v <= $this->high));
+        return array_keys(array_filter($this->others($s), fn(float $v): bool => $v >= $this->low && $v <= $this->high));
     }
 
     /** @return array<int, float> volts of the other groups, by number, as freshly as they are known */

@@ -32,10 +32,13 @@ final class RestAfterCharge
         // Relaxing slows down from one quarter of an hour to the next; a leak does not.
         $fallBefore = $before !== null && $earlier !== null ? $earlier - $before : 0.0;
         $curve = RestCurve::of($chemistry);
-        $leakA = $fall / $curve->slope($curve->socAt($v)) * $capacityAh / (RunLimits::REST_WINDOW_S / 3600);
+        $leakA = (($fall / $curve->slope($curve->socAt($v))) * $capacityAh) / (RunLimits::REST_WINDOW_S / 3600);
 
-        return $fall > RunLimits::FALL_COUNTS * $resolutionV && $fall > RunLimits::REST_SLOWS * $fallBefore && $leakA > RunLimits::REST_LEAK_SHARE * RunLimits::REST_LEAK_C * $capacityAh
-            ? sprintf('Falls %.0f mV in 15 min and does not slow down: a leak of about %.0f mA', 1000 * $fall, 1000 * $leakA) : null;
+        return $fall > RunLimits::FALL_COUNTS * $resolutionV &&
+            $fall > RunLimits::REST_SLOWS * $fallBefore &&
+            $leakA > RunLimits::REST_LEAK_SHARE * RunLimits::REST_LEAK_C * $capacityAh
+            ? sprintf('Falls %.0f mV in 15 min and does not slow down: a leak of about %.0f mA', 1000 * $fall, 1000 * $leakA)
+            : null;
     }
 
     /** @param  list<array{float, float}>  $rest  volts lost in the last quarter of an hour */

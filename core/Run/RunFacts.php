@@ -37,6 +37,5 @@ final readonly class RunFacts
         public array $log,
         public float $confirmedAt,
         public ?array $start,
-    ) {
-    }
+    ) {}
 }

@@ -9,9 +9,7 @@ use Heartwood\Core\Limits\RunLimits;
 /** What differs from one kind of run to another: its phases, its currents, what it comes to. */
 abstract class RunKind
 {
-    final public function __construct(protected readonly RunPlan $plan)
-    {
-    }
+    final public function __construct(protected readonly RunPlan $plan) {}
 
     public static function of(RunPlan $plan): self
     {
@@ -34,9 +32,7 @@ abstract class RunKind
     abstract public function step(Moment $m, Phase $phase, float $since): Step;
 
     /** A phase begins at these volts, with so much put in so far. */
-    public function began(Phase $phase, float $v, float $ah): void
-    {
-    }
+    public function began(Phase $phase, float $v, float $ah): void {}
 
     /** Whether charge put in counts towards the gap from now on; called where a phase that drives begins. */
     public function mostAh(): ?float
@@ -44,7 +40,10 @@ abstract class RunKind
         return null;
     }
 
-    /** @return array{v: float, ah: float}|null where the phase that drives began: volts at rest, Ah in by then; null where it is not kept */
+    /**
+     * @return array{v: float, ah: float}|null where the phase that drives began: volts at rest, Ah in by then; null where it is not
+     * kept
+     */
     public function start(): ?array
     {
         return null;

@@ -65,19 +65,24 @@ final readonly class RunPlan
         public bool $byHand = false,
         public ?float $rangeA = null,
         public bool $hurried = false,
-    ) {
-    }
+    ) {}
 
     /** Amp-hours of one group. */
     public function capacityAh(): float
     {
-        return $this->pack->groupCapacityAh() ?? throw new CannotRun('/pack/cell/capacity_ah', 'the capacity of a group is not known: give the cells and how many are parallel, or the label');
+        return $this->pack->groupCapacityAh() ??
+            throw new CannotRun(
+                '/pack/cell/capacity_ah',
+                'the capacity of a group is not known: give the cells and how many are parallel, or the label',
+            );
     }
 
     /** Groups between the clips. */
     public function n(): int
     {
-        $single = in_array($this->kind, ['recovery', 'balance'], true) || ($this->kind === 'discharge' && $this->group !== null && $this->planV < self::SINGLE * $this->pack->profile()->fullV);
+        $single =
+            in_array($this->kind, ['recovery', 'balance'], true) ||
+            ($this->kind === 'discharge' && $this->group !== null && $this->planV < self::SINGLE * $this->pack->profile()->fullV);
 
         return $single ? 1 : $this->pack->series;
     }
@@ -117,7 +122,7 @@ final readonly class RunPlan
     /** Ohms between the clips as a healthy pack of this kind has them. */
     public function ohm(): float
     {
-        return $this->n() * $this->pack->groupResistanceMohm() / 1000;
+        return ($this->n() * $this->pack->groupResistanceMohm()) / 1000;
     }
 
     /** Amps that count as none with the output off. */
@@ -129,7 +134,7 @@ final readonly class RunPlan
     /** Volts that the supply is set to, or the load's own cut-off. */
     public function volts(): float
     {
-        if (! $this->charges()) {
+        if (!$this->charges()) {
             return max($this->n() * $this->floorV(), $this->limitV ?? 0.0);
         }
 
@@ -184,17 +189,39 @@ final readonly class RunPlan
         $cell = $this->charges() ? $this->pack->cell->float('max_charge_a') : $this->pack->cell->float('max_continuous_a');
         $board = $this->charges() ? $this->pack->bms->float('charge_limit_a') : $this->pack->bms->float('discharge_limit_a');
 
-        return array_values(array_filter([$cell === null ? null : $cell * ($this->pack->parallel ?? 1), $board], fn (?float $x): bool => $x !== null && $x > 0));
+        return array_values(
+            array_filter(
+                [$cell === null ? null : $cell * ($this->pack->parallel ?? 1), $board],
+                fn(?float $x): bool => $x !== null && $x > 0,
+            ),
+        );
     }
 
     /** @return array<string, mixed> */
     public function toArray(): array
     {
         return [
-            'kind' => $this->kind, 'pack' => $this->packData, 'group' => $this->group, 'plan_v' => $this->planV, 'plan_sigma_v' => $this->planSigmaV, 'ambient_c' => $this->ambientC,
-            'target_v' => $this->targetV, 'target_ah' => $this->targetAh, 'plan_a' => $this->planA, 'limit_a' => $this->limitA, 'limit_v' => $this->limitV,
-            'below_floor_allowed' => $this->belowFloorAllowed, 'closes_at_s' => $this->closesAtS, 'confirm_every_min' => $this->confirmEveryMin,
-            'resolution_v' => $this->resolutionV, 'resolution_a' => $this->resolutionA, 'known_v' => $this->knownV, 'asks_clip' => $this->asksClip, 'by_hand' => $this->byHand, 'range_a' => $this->rangeA, 'hurried' => $this->hurried,
+            'kind' => $this->kind,
+            'pack' => $this->packData,
+            'group' => $this->group,
+            'plan_v' => $this->planV,
+            'plan_sigma_v' => $this->planSigmaV,
+            'ambient_c' => $this->ambientC,
+            'target_v' => $this->targetV,
+            'target_ah' => $this->targetAh,
+            'plan_a' => $this->planA,
+            'limit_a' => $this->limitA,
+            'limit_v' => $this->limitV,
+            'below_floor_allowed' => $this->belowFloorAllowed,
+            'closes_at_s' => $this->closesAtS,
+            'confirm_every_min' => $this->confirmEveryMin,
+            'resolution_v' => $this->resolutionV,
+            'resolution_a' => $this->resolutionA,
+            'known_v' => $this->knownV,
+            'asks_clip' => $this->asksClip,
+            'by_hand' => $this->byHand,
+            'range_a' => $this->rangeA,
+            'hurried' => $this->hurried,
         ];
     }
 
@@ -207,22 +234,44 @@ final readonly class RunPlan
     {
         $f = new Fields($a);
         $kind = $f->string('kind') ?? '';
-        if (! in_array($kind, self::KINDS, true)) {
+        if (!in_array($kind, self::KINDS, true)) {
             throw new CannotRun('/kind', "there is no run of the kind '$kind'");
         }
         $pack = is_array($a['pack'] ?? null) ? $a['pack'] : [];
 
         return new self(
-            $kind, PackSpec::from(new Fields($pack)), $pack, $f->int('group'), $f->float('plan_v') ?? throw new CannotRun('/plan_v', 'the volts of the plan are missing'),
-            $f->float('plan_sigma_v') ?? 0.0, $f->float('ambient_c') ?? self::ROOM_C, $f->float('target_v'), $f->float('target_ah'), $f->float('plan_a'), $f->float('limit_a'), $f->float('limit_v'),
-            $f->bool('below_floor_allowed') ?? false, $f->float('closes_at_s'), $f->float('confirm_every_min'), $f->float('resolution_v') ?? self::FINE_V, $f->float('resolution_a') ?? self::FINE_A,
-            $f->numbers('known_v'), $f->bool('asks_clip') ?? false, $f->bool('by_hand') ?? false, $f->float('range_a'), $f->bool('hurried') ?? false,
+            $kind,
+            PackSpec::from(new Fields($pack)),
+            $pack,
+            $f->int('group'),
+            $f->float('plan_v') ?? throw new CannotRun('/plan_v', 'the volts of the plan are missing'),
+            $f->float('plan_sigma_v') ?? 0.0,
+            $f->float('ambient_c') ?? self::ROOM_C,
+            $f->float('target_v'),
+            $f->float('target_ah'),
+            $f->float('plan_a'),
+            $f->float('limit_a'),
+            $f->float('limit_v'),
+            $f->bool('below_floor_allowed') ?? false,
+            $f->float('closes_at_s'),
+            $f->float('confirm_every_min'),
+            $f->float('resolution_v') ?? self::FINE_V,
+            $f->float('resolution_a') ?? self::FINE_A,
+            $f->numbers('known_v'),
+            $f->bool('asks_clip') ?? false,
+            $f->bool('by_hand') ?? false,
+            $f->float('range_a'),
+            $f->bool('hurried') ?? false,
         );
     }
 
     /** Whether a senior's word lets a group under the floor be tried (handbook "Recovery of a deep-discharged group"). */
     public static function overrideCounts(?float $belowFloorDays, ?string $role, string $reason): bool
     {
-        return $belowFloorDays !== null && $belowFloorDays > 0.0 && $belowFloorDays < RunLimits::BELOW_FLOOR_DAYS && in_array($role, ['senior', 'owner'], true) && trim($reason) !== '';
+        return $belowFloorDays !== null &&
+            $belowFloorDays > 0.0 &&
+            $belowFloorDays < RunLimits::BELOW_FLOOR_DAYS &&
+            in_array($role, ['senior', 'owner'], true) &&
+            trim($reason) !== '';
     }
 }

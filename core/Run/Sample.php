@@ -42,8 +42,7 @@ final readonly class Sample
         public ?float $supplyV,
         public ?float $ambientC,
         public bool $overload,
-    ) {
-    }
+    ) {}
 
     /** @param  list<float|null>|null  $groups */
     public static function of(
@@ -57,13 +56,21 @@ final readonly class Sample
         ?float $supplyV = null,
         ?float $ambientC = null,
     ): self {
-        $over = fn (?float $x): bool => $x !== null && (! is_finite($x) || abs($x) >= self::OVERLOAD);
-        $number = fn (?float $x, float $most): ?float => $x !== null && is_finite($x) && abs($x) < $most ? $x : null;
-        $degrees = fn (?float $x): ?float => $x !== null && is_finite($x) && $x > self::COLDEST_C && $x < self::HOTTEST_C ? $x : null;
+        $over = fn(?float $x): bool => $x !== null && (!is_finite($x) || abs($x) >= self::OVERLOAD);
+        $number = fn(?float $x, float $most): ?float => $x !== null && is_finite($x) && abs($x) < $most ? $x : null;
+        $degrees = fn(?float $x): ?float => $x !== null && is_finite($x) && $x > self::COLDEST_C && $x < self::HOTTEST_C ? $x : null;
 
         return new self(
-            $t, $number($v, self::MOST_V), $number($a, self::MOST_A), $degrees($c), $number($setV, self::MOST_V), $number($setA, self::MOST_A),
-            $groups === null ? null : array_map(fn (?float $x): ?float => $number($x, self::MOST_GROUP_V), $groups), $number($supplyV, self::MOST_V), $degrees($ambientC), $over($v) || $over($a),
+            $t,
+            $number($v, self::MOST_V),
+            $number($a, self::MOST_A),
+            $degrees($c),
+            $number($setV, self::MOST_V),
+            $number($setA, self::MOST_A),
+            $groups === null ? null : array_map(fn(?float $x): ?float => $number($x, self::MOST_GROUP_V), $groups),
+            $number($supplyV, self::MOST_V),
+            $degrees($ambientC),
+            $over($v) || $over($a),
         );
     }
 
@@ -75,6 +82,6 @@ final readonly class Sample
     /** Whether every group of so many was read. */
     public function hasGroups(int $series): bool
     {
-        return $this->groups !== null && count($this->groups) === $series && ! in_array(null, $this->groups, true);
+        return $this->groups !== null && count($this->groups) === $series && !in_array(null, $this->groups, true);
     }
 }

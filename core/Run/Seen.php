@@ -107,7 +107,7 @@ final class Seen
      */
     public function lacks(float $t, float $mostS, float $warmthS, float $groupsS): ?string
     {
-        $over = fn (?float $at, float $most): bool => $at !== null && $t - $at > $most + Tiny::SUM;
+        $over = fn(?float $at, float $most): bool => $at !== null && $t - $at > $most + Tiny::SUM;
 
         return match (true) {
             $over($this->voltsAt, $mostS) => 'volts or amps',

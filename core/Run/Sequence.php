@@ -95,8 +95,16 @@ final class Sequence implements Supervised
         foreach ($this->plans as $i => $plan) {
             $done = $i < $this->at || ($i === $this->at && $this->run->ended()?->why->isGood() === true);
             $items[] = [
-                'group' => $plan->group ?? 0, 'ah' => round($i === $this->at ? $now : ($this->ah[$i] ?? 0.0), 3), 'of_ah' => $plan->targetAh,
-                'state' => $done ? 'full' : ($i === $this->at && ! $this->isOver() ? ($this->run->order()->on ? 'filling' : 'next') : 'waits'),
+                'group' => $plan->group ?? 0,
+                'ah' => round($i === $this->at ? $now : $this->ah[$i] ?? 0.0, 3),
+                'of_ah' => $plan->targetAh,
+                'state' => $done
+                    ? 'full'
+                    : ($i === $this->at && !$this->isOver()
+                        ? ($this->run->order()->on
+                            ? 'filling'
+                            : 'next')
+                        : 'waits'),
             ];
         }
         $hours = 0.0;
@@ -106,10 +114,15 @@ final class Sequence implements Supervised
         }
 
         return [
-            'items' => $items, 'remaining_h' => $this->isOver() ? 0.0 : round($hours, 2), 'ah_in' => round(array_sum($this->ah) + $now, 4),
-            'log' => [...$this->log, ...(is_array($view['log']) ? $view['log'] : [])],
+            'items' => $items,
+            'remaining_h' => $this->isOver() ? 0.0 : round($hours, 2),
+            'ah_in' => round(array_sum($this->ah) + $now, 4),
+            'log' => [...$this->log, ...is_array($view['log']) ? $view['log'] : []],
             'stopped_by' => $this->run->ended()?->why->isGood() === true ? Why::Done->value : $view['stopped_by'],
-            'text' => $this->run->ended()?->why->isGood() === true ? 'Every group of the plan is done: let them rest and read them again.' : $view['text'],
+            'text' =>
+                $this->run->ended()?->why->isGood() === true
+                    ? 'Every group of the plan is done: let them rest and read them again.'
+                    : $view['text'],
         ] + $view;
     }
 
@@ -119,7 +132,11 @@ final class Sequence implements Supervised
             return;
         }
         $this->ah[$this->at] = $this->run->ahIn();
-        $this->log = [...$this->log, ...$this->run->log(), ['at' => $this->t, 'text' => sprintf('group %d done: %.2f Ah', $this->run->group(), $this->run->ahIn())]];
+        $this->log = [
+            ...$this->log,
+            ...$this->run->log(),
+            ['at' => $this->t, 'text' => sprintf('group %d done: %.2f Ah', $this->run->group(), $this->run->ahIn())],
+        ];
         $this->at++;
         $this->run = new SupervisedRun($this->plans[$this->at]);
     }

@@ -16,14 +16,20 @@ final class SetPoints
         if ($s->setV !== null) {
             // A load's own cut-off is dangerous when low, a supply's limit when high.
             $over = $plan->charges() ? $s->setV - $order->volts : $order->volts - $s->setV;
-            if ($over > RunLimits::SET_OVER_V + Tiny::SLACK || -$over > max(RunLimits::SET_STEP_V, RunLimits::SET_STEP_V_SHARE * $order->volts) + Tiny::SLACK) {
+            if (
+                $over > RunLimits::SET_OVER_V + Tiny::SLACK ||
+                -$over > max(RunLimits::SET_STEP_V, RunLimits::SET_STEP_V_SHARE * $order->volts) + Tiny::SLACK
+            ) {
                 return sprintf('%.3f V are set, %.3f V were ordered', $s->setV, $order->volts);
             }
         }
         if ($s->setA !== null) {
             $over = ($s->setA - $order->amps) * $plan->sign();
             $set = abs($order->amps);
-            if ($over > RunLimits::SET_OVER_A * $set + Tiny::SLACK || -$over > max(RunLimits::SET_STEP_A, RunLimits::SET_STEP_SHARE * $set, $plan->resolutionA) + Tiny::SLACK) {
+            if (
+                $over > RunLimits::SET_OVER_A * $set + Tiny::SLACK ||
+                -$over > max(RunLimits::SET_STEP_A, RunLimits::SET_STEP_SHARE * $set, $plan->resolutionA) + Tiny::SLACK
+            ) {
                 return sprintf('%.3f A are set, %.3f A were ordered', $s->setA, $order->amps);
             }
         }

@@ -7,9 +7,7 @@ namespace Heartwood\Core\Run;
 /** What comes of a sample that broke no rule: stay, begin another phase, or be at the end. */
 final readonly class Step
 {
-    private function __construct(public ?Phase $begin, public ?Broken $end, public string $note)
-    {
-    }
+    private function __construct(public ?Phase $begin, public ?Broken $end, public string $note) {}
 
     public static function stay(): self
     {

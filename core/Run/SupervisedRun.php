@@ -88,15 +88,27 @@ final class SupervisedRun implements Supervised
         $this->working = $this->kind->first();
         $this->order = Order::off(Phase::Prove);
         $this->rules = [
-            new Rule\Polarity(), new Rule\GroupFloor(), new Rule\PastFull(), new Rule\SupplyVolts(), new Rule\Temperature(), new Rule\OverCurrent(),
-            new Rule\NotAsOrdered(), new Rule\NoCurrent(), new Rule\Falls(), new Rule\Hangs(), new Rule\TooMuch(),
+            new Rule\Polarity(),
+            new Rule\GroupFloor(),
+            new Rule\PastFull(),
+            new Rule\SupplyVolts(),
+            new Rule\Temperature(),
+            new Rule\OverCurrent(),
+            new Rule\NotAsOrdered(),
+            new Rule\NoCurrent(),
+            new Rule\Falls(),
+            new Rule\Hangs(),
+            new Rule\TooMuch(),
         ];
-        $this->history = new History(max(RunLimits::RISES_S, Rule\Hangs::span($plan->capacityAh(), abs($plan->amps(Phase::Precharge)))), $plan->ohm());
+        $this->history = new History(
+            max(RunLimits::RISES_S, Rule\Hangs::span($plan->capacityAh(), abs($plan->amps(Phase::Precharge)))),
+            $plan->ohm(),
+        );
         $this->intervals = new Intervals();
         $this->prover = Prover::ofPlan($plan, 0.0);
         $this->ambientC = $plan->ambientC;
         $this->seen = new Seen($plan);
-        $this->clipped = ! $plan->asksClip;
+        $this->clipped = !$plan->asksClip;
     }
 
     /** @param  iterable<Sample|Said>  $samplesAndEvents  in their order */
@@ -125,8 +137,12 @@ final class SupervisedRun implements Supervised
         $jump = $this->jump($s);
         $m = $this->moment($s, $jump !== null);
         $this->intervals->add($s->t);
-        $broken = Broken::first([...array_map(fn (StopRule $r): ?Broken => $r->check($m), $this->rulesNow($jump !== null)), ...$this->clock($s->t), $this->prove($s)]);
-        if ($broken === null && ! $this->lost($s, $m)) {
+        $broken = Broken::first([
+            ...array_map(fn(StopRule $r): ?Broken => $r->check($m), $this->rulesNow($jump !== null)),
+            ...$this->clock($s->t),
+            $this->prove($s),
+        ]);
+        if ($broken === null && !$this->lost($s, $m)) {
             $broken = $jump !== null ? $this->jumped($s, $jump) : $this->advance($s, $m);
         }
         $this->remember($s, $m->on);
@@ -146,7 +162,10 @@ final class SupervisedRun implements Supervised
         if ($this->end !== null || $this->startedAt === null || $t < $this->lastT) {
             return $this->order;
         }
-        $broken = Broken::first([...$this->clock($t), $this->phase === Phase::Prove && $this->paused === null && $this->clipped ? $this->prover->late($t) : null]);
+        $broken = Broken::first([
+            ...$this->clock($t),
+            $this->phase === Phase::Prove && $this->paused === null && $this->clipped ? $this->prover->late($t) : null,
+        ]);
         if ($broken !== null) {
             $this->finish($broken, $t);
         } else {
@@ -175,7 +194,7 @@ final class SupervisedRun implements Supervised
             'end' => $this->finish(new Broken(Why::Person, $said->why === '' ? 'Ended by hand' : ucfirst($said->why)), $t),
             'plan' => $this->replan($t, (float) $said->v),
             'clipped' => $this->clip($t),
-            'ambient' => [$this->ambientC, $this->ambientAt] = [(float) $said->v, $t],
+            'ambient' => ([$this->ambientC, $this->ambientAt] = [(float) $said->v, $t]),
             default => null,
         };
 
@@ -246,10 +265,36 @@ final class SupervisedRun implements Supervised
 
     public function view(): array
     {
-        return RunView::of($this, new RunFacts(
-            $this->phase, $this->working, $this->paused, $this->clipped, $this->startedAt ?? 0.0, $this->phaseAt, $this->lastT, $this->seen->volts(), $this->seen->amps(), $this->seen->celsius(), $this->ah, $this->gapAh,
-            $this->kind->mostAh(), $this->kind->lasts($this->phase), $this->ambientC, $this->ambientAt, $this->seen->wholeAt(), $this->history, $this->prover, $this->seen->whole(), $this->after, $this->trial !== null, $this->log, $this->confirmedAt, $this->kind->start(),
-        ));
+        return RunView::of(
+            $this,
+            new RunFacts(
+                $this->phase,
+                $this->working,
+                $this->paused,
+                $this->clipped,
+                $this->startedAt ?? 0.0,
+                $this->phaseAt,
+                $this->lastT,
+                $this->seen->volts(),
+                $this->seen->amps(),
+                $this->seen->celsius(),
+                $this->ah,
+                $this->gapAh,
+                $this->kind->mostAh(),
+                $this->kind->lasts($this->phase),
+                $this->ambientC,
+                $this->ambientAt,
+                $this->seen->wholeAt(),
+                $this->history,
+                $this->prover,
+                $this->seen->whole(),
+                $this->after,
+                $this->trial !== null,
+                $this->log,
+                $this->confirmedAt,
+                $this->kind->start(),
+            ),
+        );
     }
 
     private function begins(float $t): void
@@ -267,17 +312,27 @@ final class SupervisedRun implements Supervised
         $gap = $s->t - $this->lastT;
         $this->ambientC = $s->ambientC ?? $this->ambientC;
         $a = $this->flowing($s, $on);
-        $put = ($this->lastA === null ? $a : ($a + $this->lastA) / 2) * $gap / 3600;
+        $put = (($this->lastA === null ? $a : ($a + $this->lastA) / 2) * $gap) / 3600;
         if ($on || abs($a) > $this->plan->offA()) {
             $this->ah += $put;
             $this->gapAh += $put;
         }
         $m = new Moment(
-            $this->plan, $s, $this->order, $this->working, $on, $this->offAt === null ? null : $s->t - $this->offAt, $this->history, $this->ambientC,
-            $this->ah, $this->gapAh, $this->kind->mostAh(), $on ? abs($a) * $gap / 3600 : 0.0,
+            $this->plan,
+            $s,
+            $this->order,
+            $this->working,
+            $on,
+            $this->offAt === null ? null : $s->t - $this->offAt,
+            $this->history,
+            $this->ambientC,
+            $this->ah,
+            $this->gapAh,
+            $this->kind->mostAh(),
+            $on ? (abs($a) * $gap) / 3600 : 0.0,
         );
         $flows = $on && $a * $this->plan->sign() >= RunLimits::NO_CURRENT_SHARE * abs($this->order->amps);
-        if ($flows && ! $jumped) {
+        if ($flows && !$jumped) {
             $this->history->add(min($gap, RunLimits::LOST_MOST_S), $s);
         }
 
@@ -287,11 +342,13 @@ final class SupervisedRun implements Supervised
     /** Amps that are taken to flow: as read; where they are not read, as before, or as ordered; a blind ammeter's as ordered. */
     private function flowing(Sample $s, bool $on): float
     {
-        if (! $on) {
+        if (!$on) {
             return (float) $s->a;
         }
 
-        return abs($this->order->amps) < $this->plan->resolutionA - Tiny::SLACK ? $this->order->amps : ($s->a ?? $this->lastA ?? $this->order->amps);
+        return abs($this->order->amps) < $this->plan->resolutionA - Tiny::SLACK
+            ? $this->order->amps
+            : $s->a ?? ($this->lastA ?? $this->order->amps);
     }
 
     /**
@@ -301,11 +358,13 @@ final class SupervisedRun implements Supervised
     private function rulesNow(bool $jumped): array
     {
         return match (true) {
-            $jumped => array_values(array_filter($this->rules, fn (StopRule $r): bool => ! $r instanceof Rule\Falls && ! $r instanceof Rule\Hangs)),
+            $jumped => array_values(
+                array_filter($this->rules, fn(StopRule $r): bool => !($r instanceof Rule\Falls) && !($r instanceof Rule\Hangs)),
+            ),
             // While it is paused only what is dangerous with the output off ends it.
             $this->paused !== null => [new Rule\Temperature(), new Rule\NotAsOrdered()],
             // Before the supply's clip is on, the meter's probes may still be anywhere.
-            ! $this->clipped => [new Rule\Temperature()],
+            !$this->clipped => [new Rule\Temperature()],
             default => $this->rules,
         };
     }
@@ -315,13 +374,17 @@ final class SupervisedRun implements Supervised
     {
         $every = $this->plan->confirmEveryMin;
         $closes = $this->plan->closesAtS;
-        $awaits = $this->paused !== null || ! $this->clipped;
+        $awaits = $this->paused !== null || !$this->clipped;
         $since = $t - ($this->seen->wholeAt() ?? $t);
 
         return [
-            $every !== null && $t - $this->confirmedAt > 60 * $every + RunLimits::PRESENCE_GRACE_S ? new Broken(Why::NobodyPresent, 'Nobody has said that they are here') : null,
+            $every !== null && $t - $this->confirmedAt > 60 * $every + RunLimits::PRESENCE_GRACE_S
+                ? new Broken(Why::NobodyPresent, 'Nobody has said that they are here')
+                : null,
             $closes !== null && $t >= $closes ? new Broken(Why::ClosingTime, 'The shop closes: nothing is charged unattended') : null,
-            ! $awaits && $since > $this->endsAfter() ? new Broken(Why::ReadingMissing, sprintf('No whole reading for %.0f min: nobody is watching', $since / 60)) : null,
+            !$awaits && $since > $this->endsAfter()
+                ? new Broken(Why::ReadingMissing, sprintf('No whole reading for %.0f min: nobody is watching', $since / 60))
+                : null,
         ];
     }
 
@@ -330,8 +393,8 @@ final class SupervisedRun implements Supervised
         if ($this->phase !== Phase::Prove || $this->paused !== null) {
             return null;
         }
-        $certain = $this->prover->look($s, $this->order->hasSetPoints() || ! $this->working->drives(), $this->order);
-        if (! $this->clipped) {
+        $certain = $this->prover->look($s, $this->order->hasSetPoints() || !$this->working->drives(), $this->order);
+        if (!$this->clipped) {
             $this->prover->startsAt($s->t);
 
             return null;
@@ -354,10 +417,12 @@ final class SupervisedRun implements Supervised
 
     private function late(float $t): bool
     {
-        if (! $this->order->on || $this->end !== null || $this->paused !== null) {
+        if (!$this->order->on || $this->end !== null || $this->paused !== null) {
             return false;
         }
-        $most = $this->plan->byHand ? Asked::seconds($this->plan, $this->phase, $this->history, $this->seen->volts(), $t - $this->phaseAt) + RunLimits::HAND_LATE_S : $this->intervals->lostAfter($this->plan->hurried);
+        $most = $this->plan->byHand
+            ? Asked::seconds($this->plan, $this->phase, $this->history, $this->seen->volts(), $t - $this->phaseAt) + RunLimits::HAND_LATE_S
+            : $this->intervals->lostAfter($this->plan->hurried);
         $warmth = $this->plan->byHand ? $most : RunLimits::LOST_MOST_S;
         $what = $this->seen->lacks($t, $most, $warmth, RunLimits::LOST_MOST_S);
         if ($what === null) {
@@ -373,16 +438,23 @@ final class SupervisedRun implements Supervised
     {
         $last = $this->seen->withVolts();
         $watching = $this->order->on || $this->phase === Phase::Rest || $this->phase === Phase::Settle;
-        if (! $watching || $this->paused !== null || $s->v === null || $last === null || $last->v === null || $s->t - $last->t > RunLimits::JUMP_S + Tiny::SUM) {
+        if (
+            !$watching ||
+            $this->paused !== null ||
+            $s->v === null ||
+            $last === null ||
+            $last->v === null ||
+            $s->t - $last->t > RunLimits::JUMP_S + Tiny::SUM
+        ) {
             return null;
         }
         $n = $this->plan->n();
         $ohm = $this->plan->ohm();
         $a = $this->flowing($s, $this->order->on);
         $before = $last->a ?? $a;
-        $step = ($s->v - $a * $ohm) - ($last->v - $before * $ohm);
+        $step = $s->v - $a * $ohm - ($last->v - $before * $ohm);
         // What a current that was just changed leaves behind is no jump.
-        $justOff = $this->offAt !== null && ! $this->order->on && $s->t - $this->offAt < RunLimits::JUMP_S;
+        $justOff = $this->offAt !== null && !$this->order->on && $s->t - $this->offAt < RunLimits::JUMP_S;
         $slow = max(RunLimits::RELAXES * $ohm, RunLimits::RELAXES_SHOWN * ($this->kind->learntOhm() ?? 0.0));
         $relaxes = abs($a - $before) * $slow + ($justOff ? abs($this->lastDrivenA) * $slow : 0.0);
 
@@ -412,19 +484,19 @@ final class SupervisedRun implements Supervised
         if ($this->phase === Phase::Prove) {
             if ($this->prover->hasPassed()) {
                 $this->switchOn($s);
-            } elseif ($this->clipped && $this->prover->hasRound() && ! $this->order->hasSetPoints() && $this->working->drives()) {
+            } elseif ($this->clipped && $this->prover->hasRound() && !$this->order->hasSetPoints() && $this->working->drives()) {
                 $this->order = Order::off(Phase::Prove, $this->plan->volts(), $this->allowed($s->c));
             }
 
             return null;
         }
-        if (! $s->hasVoltsAndAmps() || ($s->c === null && ! $this->order->on)) {
+        if (!$s->hasVoltsAndAmps() || ($s->c === null && !$this->order->on)) {
             return null;
         }
         if ($m->on) {
             $this->lastDrivenV = $s->v;
             $this->lastDrivenA = (float) $s->a;
-            if ($this->trial !== null && ! $this->tried($m)) {
+            if ($this->trial !== null && !$this->tried($m)) {
                 return null;
             }
             $this->cool($s);
@@ -446,7 +518,10 @@ final class SupervisedRun implements Supervised
     {
         $a = (float) $m->along();
         $set = abs($m->order->amps);
-        $asOrdered = $m->isBlind() || $a >= RunLimits::AS_ORDERED_SHARE * $set - $this->plan->resolutionA / 2 || ($this->plan->charges() && (float) $m->s->v >= $m->order->volts - RunLimits::AT_VOLTAGE_V);
+        $asOrdered =
+            $m->isBlind() ||
+            $a >= RunLimits::AS_ORDERED_SHARE * $set - $this->plan->resolutionA / 2 ||
+            ($this->plan->charges() && (float) $m->s->v >= $m->order->volts - RunLimits::AT_VOLTAGE_V);
         $this->trial = $asOrdered ? (int) $this->trial + 1 : 0;
         if ($this->trial < RunLimits::TRIAL_SAMPLES) {
             return false;
@@ -461,12 +536,15 @@ final class SupervisedRun implements Supervised
     /** At 0 to 10 degC no more than C/10. */
     private function cool(Sample $s): void
     {
-        if ($this->trial !== null || ! $this->plan->charges() || $s->c === null) {
+        if ($this->trial !== null || !$this->plan->charges() || $s->c === null) {
             return;
         }
         $amps = $this->allowed($s->c);
         // Back to the full current only once it is clearly warmer.
-        if (abs($amps) < abs($this->order->amps) - Tiny::SLACK || ($s->c > RunLimits::COOL_C + 1.0 && abs($amps) > abs($this->order->amps) + Tiny::SLACK)) {
+        if (
+            abs($amps) < abs($this->order->amps) - Tiny::SLACK ||
+            ($s->c > RunLimits::COOL_C + 1.0 && abs($amps) > abs($this->order->amps) + Tiny::SLACK)
+        ) {
             $this->order = Order::drive($this->plan->volts(), $amps, $this->working);
         }
     }
@@ -475,7 +553,9 @@ final class SupervisedRun implements Supervised
     {
         $amps = $this->kind->amps($this->working);
 
-        return $this->plan->charges() && $c !== null && $c < RunLimits::COOL_C ? min($amps, RunLimits::SLOW_MOST_C * $this->plan->capacityAh()) : $amps;
+        return $this->plan->charges() && $c !== null && $c < RunLimits::COOL_C
+            ? min($amps, RunLimits::SLOW_MOST_C * $this->plan->capacityAh())
+            : $amps;
     }
 
     private function switchOn(Sample $s): void
@@ -484,7 +564,7 @@ final class SupervisedRun implements Supervised
             $this->kind->began($this->working, (float) $s->v, $this->ah);
             $this->gapAh = 0.0;
         }
-        if (! $this->working->drives()) {
+        if (!$this->working->drives()) {
             // It was resting: a rest that nobody watched proves nothing, so it begins anew.
             $this->phase = $this->working;
             $this->phaseAt = $s->t;
@@ -494,7 +574,7 @@ final class SupervisedRun implements Supervised
             return;
         }
         $amps = $this->allowed($s->c);
-        $unread = ! $this->plan->byHand && ($s->setV === null || $s->setA === null);
+        $unread = !$this->plan->byHand && ($s->setV === null || $s->setA === null);
         $this->trial = $unread ? 0 : null;
         $this->order = Order::drive($this->plan->volts(), $unread ? RunLimits::TRIAL_SHARE * $amps : $amps, $this->working);
         $this->phase = $this->working;
@@ -509,7 +589,7 @@ final class SupervisedRun implements Supervised
         $this->working = $phase;
         $this->kind->began($phase, (float) $s->v, $this->ah);
         if ($phase->drives()) {
-            if (! $was->drives() && $this->gapFresh) {
+            if (!$was->drives() && $this->gapFresh) {
                 $this->gapAh = 0.0;
                 $this->gapFresh = false;
             }
@@ -578,7 +658,7 @@ final class SupervisedRun implements Supervised
     private function clip(float $t): void
     {
         // The meter has read the polarity before the supply's clip goes on (handbook "Gates on work").
-        if (! $this->clipped && ($this->seen->volts() ?? 0.0) >= RunLimits::OPEN_V) {
+        if (!$this->clipped && ($this->seen->volts() ?? 0.0) >= RunLimits::OPEN_V) {
             $this->begins($t);
             $this->clipped = true;
             $this->seen->waitsFrom($t);
@@ -597,7 +677,7 @@ final class SupervisedRun implements Supervised
         $this->order = Order::off($this->phase);
         $this->offAt = $t;
         $this->after = $driven ? new AfterStop($this->plan, $t, $this->ambientC, $this->seen->celsius()) : null;
-        $this->note($t, ($broken->why->isGood() ? '' : 'stopped: ').$broken->text);
+        $this->note($t, ($broken->why->isGood() ? '' : 'stopped: ') . $broken->text);
     }
 
     /** @param  bool  $wasOn  the output was on up to this sample */
@@ -606,12 +686,17 @@ final class SupervisedRun implements Supervised
         $this->lastT = $s->t;
         $this->seen->keep($s);
         // Current before a switch says nothing of the time after it.
-        $this->lastA = $this->order->on === $wasOn ? ($s->a ?? $this->lastA) : null;
+        $this->lastA = $this->order->on === $wasOn ? $s->a ?? $this->lastA : null;
     }
 
     private function endsAfter(): float
     {
-        return $this->plan->byHand ? max(RunLimits::MISSING_S, Asked::seconds($this->plan, $this->phase, $this->history, $this->seen->volts(), 0.0) + 2 * RunLimits::HAND_LATE_S) : RunLimits::MISSING_S;
+        return $this->plan->byHand
+            ? max(
+                RunLimits::MISSING_S,
+                Asked::seconds($this->plan, $this->phase, $this->history, $this->seen->volts(), 0.0) + 2 * RunLimits::HAND_LATE_S,
+            )
+            : RunLimits::MISSING_S;
     }
 
     private function note(float $t, string $text): void

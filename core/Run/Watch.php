@@ -11,9 +11,7 @@ final readonly class Watch
      * @param  list<array{at_s: float, output: string, v: float, a: float, phase: string}>  $orders  listed when they change
      * @param  array{at_s: float, why: string, text: string}|null  $end
      */
-    private function __construct(public array $orders, public ?array $end, public float $ahIn)
-    {
-    }
+    private function __construct(public array $orders, public ?array $end, public float $ahIn) {}
 
     /**
      * @param  list<Sample>  $samples  in the order of their times
@@ -32,13 +30,19 @@ final readonly class Watch
                 $run->hear($events[$next++]);
             }
             $order = $run->take($s);
-            if ($last === null || ! $order->equals($last)) {
-                $orders[] = ['at_s' => $s->t, 'output' => $order->on ? 'on' : 'off', 'v' => round($order->volts, 4), 'a' => round($order->amps, 4), 'phase' => $order->phase->value];
+            if ($last === null || !$order->equals($last)) {
+                $orders[] = [
+                    'at_s' => $s->t,
+                    'output' => $order->on ? 'on' : 'off',
+                    'v' => round($order->volts, 4),
+                    'a' => round($order->amps, 4),
+                    'phase' => $order->phase->value,
+                ];
                 $last = $order;
             }
             $broken = $run->ended();
             if ($broken !== null) {
-                $end = ['at_s' => $s->t, 'why' => $broken->why->value, 'text' => rtrim(ucfirst($broken->text), '.').'.'];
+                $end = ['at_s' => $s->t, 'why' => $broken->why->value, 'text' => rtrim(ucfirst($broken->text), '.') . '.'];
                 break;
             }
         }
@@ -49,6 +53,12 @@ final readonly class Watch
     /** @return array<string, mixed> a `heartwood.watch-result` */
     public function toArray(): array
     {
-        return ['format' => 'heartwood.watch-result', 'version' => 1, 'orders' => $this->orders, 'end' => $this->end, 'ah_in' => round($this->ahIn, 5)];
+        return [
+            'format' => 'heartwood.watch-result',
+            'version' => 1,
+            'orders' => $this->orders,
+            'end' => $this->end,
+            'ah_in' => round($this->ahIn, 5),
+        ];
     }
 }

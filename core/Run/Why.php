@@ -47,7 +47,12 @@ enum Why: string
     /** Whether volts, warmth or the supply ended it: the pack is looked at anew before anything else. */
     public function wantsTriage(): bool
     {
-        return ! $this->isGood() && ! in_array($this, [self::Person, self::ReadingMissing, self::NobodyPresent, self::ClosingTime, self::ClipsOpen, self::ClipsWrongGroup], true);
+        return !$this->isGood() &&
+            !in_array(
+                $this,
+                [self::Person, self::ReadingMissing, self::NobodyPresent, self::ClosingTime, self::ClipsOpen, self::ClipsWrongGroup],
+                true,
+            );
     }
 
     /** A heading of two or three words. */

@@ -32,6 +32,6 @@ final class Cautions
     /** @return list<string> */
     public static function at(string $stage): array
     {
-        return array_map(fn (string $key): string => self::TEXT[$key], self::AT[$stage] ?? []);
+        return array_map(fn(string $key): string => self::TEXT[$key], self::AT[$stage] ?? []);
     }
 }

@@ -13,9 +13,7 @@ final readonly class EnergyAtRisk
     /** No group has less, milliohm. */
     private const LEAST_MOHM = 0.01;
 
-    private function __construct(public float $wattHours, public float $shortCircuitA)
-    {
-    }
+    private function __construct(public float $wattHours, public float $shortCircuitA) {}
 
     /** @return self|null null while no group has been read or nothing tells the capacity; unread groups count as the middle one */
     public static function of(PackSpec $pack, PackEvidence $evidence): ?self
@@ -30,7 +28,7 @@ final readonly class EnergyAtRisk
             $wh += $evidence->curve->socAt($v) * $capacity * $v;
             $volts += $v;
         }
-        $ohm = $pack->series * max($pack->groupResistanceMohm(), self::LEAST_MOHM) / 1000;
+        $ohm = ($pack->series * max($pack->groupResistanceMohm(), self::LEAST_MOHM)) / 1000;
 
         return new self($wh, $volts / $ohm);
     }

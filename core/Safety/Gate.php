@@ -16,7 +16,7 @@ final class Gate
      */
     public static function refuses(SafetyState $state, string $action, bool $senior): ?string
     {
-        if (! in_array($action, self::ACTIONS, true)) {
+        if (!in_array($action, self::ACTIONS, true)) {
             throw new \InvalidArgumentException("unknown gated action '$action'");
         }
 
@@ -29,7 +29,8 @@ final class Gate
             },
             SafetyState::Quarantine => match (true) {
                 $action === 'removal' && $senior => null,
-                default => 'The pack is in quarantine: no opening indoors, no charge, no discharge. It leaves quarantine as scrapped, by removal of the cell, or as entered by mistake.',
+                default => 'The pack is in quarantine: no opening indoors, no charge, no discharge. It leaves quarantine as ' .
+                    'scrapped, by removal of the cell, or as entered by mistake.',
             },
         };
     }

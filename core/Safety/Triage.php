@@ -43,9 +43,7 @@ final readonly class Triage
      * @param  list<string>  $reasons  why it is not clear
      * @param  list<string>  $rules  what holds even when it is clear
      */
-    private function __construct(public SafetyState $state, public array $reasons, public array $rules)
-    {
-    }
+    private function __construct(public SafetyState $state, public array $reasons, public array $rules) {}
 
     /**
      * @param  Fields  $inspection  the inspection of a job record
@@ -57,18 +55,25 @@ final readonly class Triage
     {
         $state = SafetyState::Clear;
         $reasons = $rules = [];
-        $inspected = fn (string $key): bool => $inspection->bool($key) === true && ! in_array($key, $released, true);
-        $reported = fn (string $key): bool => in_array($key, $symptoms, true) && ! in_array($key, $released, true);
-        if (self::bulges($inspection) && ! in_array('swollen', $released, true) && $inspection->bool('swollen') !== true) {
+        $inspected = fn(string $key): bool => $inspection->bool($key) === true && !in_array($key, $released, true);
+        $reported = fn(string $key): bool => in_array($key, $symptoms, true) && !in_array($key, $released, true);
+        if (self::bulges($inspection) && !in_array('swollen', $released, true) && $inspection->bool('swollen') !== true) {
             $state = SafetyState::Quarantine;
-            $reasons[] = sprintf('%.1f mm thick where %.1f mm are drawn: swollen', $inspection->float('thickness_mm'), $inspection->float('drawn_thickness_mm'));
+            $reasons[] = sprintf(
+                '%.1f mm thick where %.1f mm are drawn: swollen',
+                $inspection->float('thickness_mm'),
+                $inspection->float('drawn_thickness_mm'),
+            );
         }
-        foreach ([
-            [self::QUARANTINE, SafetyState::Quarantine, $inspected],
-            [self::REPORTED_QUARANTINE, SafetyState::Quarantine, $reported],
-            [self::HOLD, SafetyState::Hold, $inspected],
-            [self::REPORTED_HOLD, SafetyState::Hold, $reported],
-        ] as [$table, $as, $present]) {
+        foreach (
+            [
+                [self::QUARANTINE, SafetyState::Quarantine, $inspected],
+                [self::REPORTED_QUARANTINE, SafetyState::Quarantine, $reported],
+                [self::HOLD, SafetyState::Hold, $inspected],
+                [self::REPORTED_HOLD, SafetyState::Hold, $reported],
+            ]
+            as [$table, $as, $present]
+        ) {
             foreach ($table as $key => $text) {
                 if ($present($key)) {
                     $state = $state->worse($as);
@@ -77,7 +82,10 @@ final readonly class Triage
             }
         }
         if ($fullVolts > VerdictLimits::HIGH_VOLTAGE_V) {
-            $rules[] = sprintf('%.1f V when full is high voltage: insulated gloves and tools, a second person, or refuse the job', $fullVolts);
+            $rules[] = sprintf(
+                '%.1f V when full is high voltage: insulated gloves and tools, a second person, or refuse the job',
+                $fullVolts,
+            );
         }
         if ($inspection->bool('metal_case') === true) {
             $rules[] = 'metal case: measure the insulation from case to terminals before touching';
@@ -98,7 +106,7 @@ final readonly class Triage
     {
         foreach ($answers as $key => $answer) {
             $holds = isset((self::QUARANTINE + self::HOLD)[$key]);
-            if (! $holds || ($known[$key] ?? null) !== true) {
+            if (!$holds || ($known[$key] ?? null) !== true) {
                 $known[$key] = $answer;
             }
         }
@@ -136,7 +144,10 @@ final readonly class Triage
      */
     public static function keys(Fields $inspection, array $symptoms): array
     {
-        $seen = array_filter(array_keys(self::QUARANTINE + self::HOLD), fn (string $key): bool => $inspection->bool($key) === true || ($key === 'swollen' && self::bulges($inspection)));
+        $seen = array_filter(
+            array_keys(self::QUARANTINE + self::HOLD),
+            fn(string $key): bool => $inspection->bool($key) === true || ($key === 'swollen' && self::bulges($inspection)),
+        );
         $told = array_intersect(array_keys(self::REPORTED_QUARANTINE + self::REPORTED_HOLD), $symptoms);
 
         return array_values(array_unique([...$seen, ...$told]));

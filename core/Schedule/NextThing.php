@@ -10,9 +10,7 @@ use Heartwood\Core\Safety\SafetyState;
 final readonly class NextThing
 {
     /** @param  'hands'|'waiting'|'held'|'done'  $lane */
-    private function __construct(public string $lane, public string $text)
-    {
-    }
+    private function __construct(public string $lane, public string $text) {}
 
     public static function of(string $stage, string $status, SafetyState $safety, bool $waits, string $waitsFor): self
     {
@@ -29,14 +27,17 @@ final readonly class NextThing
             return new self('waiting', $waitsFor === '' ? 'Waiting' : $waitsFor);
         }
 
-        return new self('hands', match ($stage) {
-            'intake' => 'Finish the intake',
-            'probe' => 'Probe the groups',
-            'verdict' => 'Read the verdict',
-            'plan' => 'Choose what to do',
-            'work' => 'Carry on with the work',
-            'proof' => 'Prove the pack',
-            default => 'Hand it back',
-        });
+        return new self(
+            'hands',
+            match ($stage) {
+                'intake' => 'Finish the intake',
+                'probe' => 'Probe the groups',
+                'verdict' => 'Read the verdict',
+                'plan' => 'Choose what to do',
+                'work' => 'Carry on with the work',
+                'proof' => 'Prove the pack',
+                default => 'Hand it back',
+            },
+        );
     }
 }

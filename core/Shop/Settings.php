@@ -13,7 +13,13 @@ final readonly class Settings
     public const LIMITS = 'limits';
 
     /** Groups in the order in which they are shown. */
-    public const GROUPS = ['shop' => 'The shop', 'money' => 'Money', 'schools' => 'Schools of thought', self::LIMITS => 'Limits, stricter only', 'doors' => 'Doors'];
+    public const GROUPS = [
+        'shop' => 'The shop',
+        'money' => 'Money',
+        'schools' => 'Schools of thought',
+        self::LIMITS => 'Limits, stricter only',
+        'doors' => 'Doors',
+    ];
 
     private const SCHOOLS = 'handbook "Schools of thought"';
 
@@ -22,9 +28,35 @@ final readonly class Settings
     private const ASVS_SESSIONS = 'OWASP ASVS 4.0.3, 3.3.2';
 
     /** Currencies whose amounts have two decimals (ISO 4217). */
-    private const CURRENCIES = ['AUD', 'BRL', 'CAD', 'CHF', 'CZK', 'DKK', 'EUR', 'GBP', 'HKD', 'ILS', 'INR', 'MXN', 'NOK', 'NZD', 'PLN', 'RON', 'SEK', 'SGD', 'THB', 'TRY', 'USD', 'ZAR'];
+    private const CURRENCIES = [
+        'AUD',
+        'BRL',
+        'CAD',
+        'CHF',
+        'CZK',
+        'DKK',
+        'EUR',
+        'GBP',
+        'HKD',
+        'ILS',
+        'INR',
+        'MXN',
+        'NOK',
+        'NZD',
+        'PLN',
+        'RON',
+        'SEK',
+        'SGD',
+        'THB',
+        'TRY',
+        'USD',
+        'ZAR',
+    ];
 
-    /** Cents an hour of hands, of a diagnosis, a cell of 3 Ah, a board, and strip and leads of a cell, where a shop has said nothing (assumed). */
+    /**
+     * Cents an hour of hands, of a diagnosis, a cell of 3 Ah, a board, and strip and leads of a cell, where a shop has said nothing
+     * (assumed).
+     */
     private const RATE = 6000;
 
     private const FEE = 2500;
@@ -60,9 +92,7 @@ final readonly class Settings
     private const HOURS_MAX = 12;
 
     /** @param  array<string, mixed>  $stored  by key, as the workshop keeps them; what is not a setting is left alone */
-    private function __construct(private array $stored)
-    {
-    }
+    private function __construct(private array $stored) {}
 
     /** @param  array<string, mixed>|null  $stored */
     public static function of(?array $stored): self
@@ -76,45 +106,316 @@ final readonly class Settings
         /** @var array<string, Setting>|null $all */
         static $all = null;
 
-        return $all ??= array_column(array_map(fn (Setting $s): array => [$s->key, $s], self::define()), 1, 0);
+        return $all ??= array_column(array_map(fn(Setting $s): array => [$s->key, $s], self::define()), 1, 0);
     }
 
     /** @return list<Setting> */
     private static function define(): array
     {
         return [
-            new Setting('timezone', 'shop', 'Time zone', 'zone', 'When the shop closes, and the times on reports.', 'UTC', source: self::HOUSE),
-            new Setting('closes_at', 'shop', 'The shop closes at', 'time', 'No run is started that would last longer; one that runs goes off then.', null, source: 'handbook "Recovery of a deep-discharged group"'),
-            new Setting('currency', 'shop', 'Currency', 'choice', 'Every amount in quotes and reports. Amounts are not converted.', 'EUR', choices: array_combine(self::CURRENCIES, self::CURRENCIES), source: 'ISO 4217'),
+            new Setting(
+                'timezone',
+                'shop',
+                'Time zone',
+                'zone',
+                'When the shop closes, and the times on reports.',
+                'UTC',
+                source: self::HOUSE,
+            ),
+            new Setting(
+                'closes_at',
+                'shop',
+                'The shop closes at',
+                'time',
+                'No run is started that would last longer; one that runs goes off then.',
+                null,
+                source: 'handbook "Recovery of a deep-discharged group"',
+            ),
+            new Setting(
+                'currency',
+                'shop',
+                'Currency',
+                'choice',
+                'Every amount in quotes and reports. Amounts are not converted.',
+                'EUR',
+                choices: array_combine(self::CURRENCIES, self::CURRENCIES),
+                source: 'ISO 4217',
+            ),
             new Setting('tax_name', 'shop', 'Name of the tax', 'text', 'The tax line of quotes and reports.', 'VAT', source: self::HOUSE),
-            new Setting('tax_percent', 'shop', 'Tax', 'percent', 'Added to every quote as a line of its own; none at 0.', 0.0, '%', 0, self::TAX_MAX, source: self::HOUSE),
+            new Setting(
+                'tax_percent',
+                'shop',
+                'Tax',
+                'percent',
+                'Added to every quote as a line of its own; none at 0.',
+                0.0,
+                '%',
+                0,
+                self::TAX_MAX,
+                source: self::HOUSE,
+            ),
 
-            new Setting('rate_cents', 'money', 'An hour of hands', 'money', 'Labour in every quote.', self::RATE, 'an hour', 0, self::HOUR_MAX, source: self::HOUSE),
-            new Setting('fee_cents', 'money', 'Fee for the diagnosis', 'money', 'Every quote, also where nothing is repaired.', self::FEE, '', 0, self::MONEY_MAX, source: self::HOUSE),
-            new Setting('margin_percent', 'money', 'Margin on parts', 'percent', 'Cells, boards, strips and leads in every quote.', 0.0, '%', 0, self::MARGIN_MAX, source: self::HOUSE),
-            new Setting('cell_cents', 'money', 'A cell of no known model', 'money', 'Cells whose model has no price: for one of 3 Ah, in proportion to what it holds.', self::CELL, '', 0, self::MONEY_MAX, source: self::HOUSE),
-            new Setting('board_cents', 'money', 'A new board', 'money', 'Quotes that take one.', self::BOARD, '', 0, self::MONEY_MAX, source: self::HOUSE),
-            new Setting('strip_cents', 'money', 'Strip, insulators and leads, a cell', 'money', 'Quotes in which cells are joined.', self::STRIP, '', 0, self::MONEY_MAX, source: self::HOUSE),
-            new Setting('new_per_wh_cents', 'money', 'A new pack, per Wh', 'decimal', 'What a repair is compared with, where the pack model has no price of its own; none: not compared.', null, 'cents', 0, self::WH_MAX, source: self::HOUSE),
-            new Setting('scrap_cost_percent', 'money', 'Scrap line: cost', 'percent', 'A repair over this share of a new pack is advised against.', self::SCRAP_PERCENT, '%', 1, self::PERCENT_MAX, source: 'handbook "Repair options"'),
-            new Setting('scrap_capacity_percent', 'money', 'Scrap line: capacity', 'percent', 'A repair that brings less than this share of the label is advised against.', self::SCRAP_PERCENT, '%', 0, self::PERCENT_MAX, source: 'handbook "Repair options"'),
+            new Setting(
+                'rate_cents',
+                'money',
+                'An hour of hands',
+                'money',
+                'Labour in every quote.',
+                self::RATE,
+                'an hour',
+                0,
+                self::HOUR_MAX,
+                source: self::HOUSE,
+            ),
+            new Setting(
+                'fee_cents',
+                'money',
+                'Fee for the diagnosis',
+                'money',
+                'Every quote, also where nothing is repaired.',
+                self::FEE,
+                '',
+                0,
+                self::MONEY_MAX,
+                source: self::HOUSE,
+            ),
+            new Setting(
+                'margin_percent',
+                'money',
+                'Margin on parts',
+                'percent',
+                'Cells, boards, strips and leads in every quote.',
+                0.0,
+                '%',
+                0,
+                self::MARGIN_MAX,
+                source: self::HOUSE,
+            ),
+            new Setting(
+                'cell_cents',
+                'money',
+                'A cell of no known model',
+                'money',
+                'Cells whose model has no price: for one of 3 Ah, in proportion to what it holds.',
+                self::CELL,
+                '',
+                0,
+                self::MONEY_MAX,
+                source: self::HOUSE,
+            ),
+            new Setting(
+                'board_cents',
+                'money',
+                'A new board',
+                'money',
+                'Quotes that take one.',
+                self::BOARD,
+                '',
+                0,
+                self::MONEY_MAX,
+                source: self::HOUSE,
+            ),
+            new Setting(
+                'strip_cents',
+                'money',
+                'Strip, insulators and leads, a cell',
+                'money',
+                'Quotes in which cells are joined.',
+                self::STRIP,
+                '',
+                0,
+                self::MONEY_MAX,
+                source: self::HOUSE,
+            ),
+            new Setting(
+                'new_per_wh_cents',
+                'money',
+                'A new pack, per Wh',
+                'decimal',
+                'What a repair is compared with, where the pack model has no price of its own; none: not compared.',
+                null,
+                'cents',
+                0,
+                self::WH_MAX,
+                source: self::HOUSE,
+            ),
+            new Setting(
+                'scrap_cost_percent',
+                'money',
+                'Scrap line: cost',
+                'percent',
+                'A repair over this share of a new pack is advised against.',
+                self::SCRAP_PERCENT,
+                '%',
+                1,
+                self::PERCENT_MAX,
+                source: 'handbook "Repair options"',
+            ),
+            new Setting(
+                'scrap_capacity_percent',
+                'money',
+                'Scrap line: capacity',
+                'percent',
+                'A repair that brings less than this share of the label is advised against.',
+                self::SCRAP_PERCENT,
+                '%',
+                0,
+                self::PERCENT_MAX,
+                source: 'handbook "Repair options"',
+            ),
 
-            new Setting('recovery_school', 'schools', 'Deep-discharged groups', 'choice', 'How near the floor a recovery is still planned, and what the plan says is this shop\'s way.', 'A', choices: ['A' => 'recover slowly, group by group, then prove it', 'B' => 'replace anything near the floor'], source: self::SCHOOLS),
-            new Setting('bypass_school', 'schools', 'A whole pack past its board', 'choice', 'Whether a senior may start a charge that the board does not see. Refused otherwise, whoever asks.', 'A', choices: ['A' => 'no: groups charge unseen', 'B' => 'a logged exception: every group watched, low current, attended'], source: self::SCHOOLS),
-            new Setting('scope_school', 'schools', 'What is replaced', 'choice', 'What the plan says is this shop\'s way, on each option.', 'A', choices: ['A' => 'the whole group, same model and similar health', 'B' => 'only the faulty cell, when the rest prove good'], source: self::SCHOOLS),
-            new Setting('leak_school', 'schools', 'A leaking group', 'choice', 'What the plan says is this shop\'s way, on each option.', 'A', choices: ['A' => 'replaced', 'B' => 'kept in service with a computed top-up, told and signed for'], source: self::SCHOOLS),
-            new Setting('phosphate_school', 'schools', 'Phosphate full voltage', 'choice', 'The voltage to which balancing takes phosphate groups.', 'A', choices: ['A' => '3.65 V to a tail of C/20', 'B' => '3.45-3.55 V, longer hold'], source: self::SCHOOLS),
-            new Setting('matching_school', 'schools', 'Matching', 'choice', 'How cells are dealt into groups when Match is opened.', 'equal', choices: ['equal' => 'equal group totals', 'like' => 'like with like, best cells together'], source: self::SCHOOLS),
+            new Setting(
+                'recovery_school',
+                'schools',
+                'Deep-discharged groups',
+                'choice',
+                'How near the floor a recovery is still planned, and what the plan says is this shop\'s way.',
+                'A',
+                choices: ['A' => 'recover slowly, group by group, then prove it', 'B' => 'replace anything near the floor'],
+                source: self::SCHOOLS,
+            ),
+            new Setting(
+                'bypass_school',
+                'schools',
+                'A whole pack past its board',
+                'choice',
+                'Whether a senior may start a charge that the board does not see. Refused otherwise, whoever asks.',
+                'A',
+                choices: ['A' => 'no: groups charge unseen', 'B' => 'a logged exception: every group watched, low current, attended'],
+                source: self::SCHOOLS,
+            ),
+            new Setting(
+                'scope_school',
+                'schools',
+                'What is replaced',
+                'choice',
+                'What the plan says is this shop\'s way, on each option.',
+                'A',
+                choices: ['A' => 'the whole group, same model and similar health', 'B' => 'only the faulty cell, when the rest prove good'],
+                source: self::SCHOOLS,
+            ),
+            new Setting(
+                'leak_school',
+                'schools',
+                'A leaking group',
+                'choice',
+                'What the plan says is this shop\'s way, on each option.',
+                'A',
+                choices: ['A' => 'replaced', 'B' => 'kept in service with a computed top-up, told and signed for'],
+                source: self::SCHOOLS,
+            ),
+            new Setting(
+                'phosphate_school',
+                'schools',
+                'Phosphate full voltage',
+                'choice',
+                'The voltage to which balancing takes phosphate groups.',
+                'A',
+                choices: ['A' => '3.65 V to a tail of C/20', 'B' => '3.45-3.55 V, longer hold'],
+                source: self::SCHOOLS,
+            ),
+            new Setting(
+                'matching_school',
+                'schools',
+                'Matching',
+                'choice',
+                'How cells are dealt into groups when Match is opened.',
+                'equal',
+                choices: ['equal' => 'equal group totals', 'like' => 'like with like, best cells together'],
+                source: self::SCHOOLS,
+            ),
 
-            new Setting('proof_spread_mv', self::LIMITS, 'Spread of the full pack at rest', 'decimal', 'The proof: groups further apart are not released.', VerdictLimits::GOOD_V * self::MILLI, 'mV', VerdictLimits::MATCHED_V * self::MILLI, VerdictLimits::GOOD_V * self::MILLI, source: 'handbook "Acceptance"'),
-            new Setting('proof_capacity_percent', self::LIMITS, 'Capacity, of the label', 'percent', 'The proof, where no capacity was quoted: a pack that gives less is not released.', ProofLimits::CAPACITY_SHARE * self::PERCENT_MAX, '%', ProofLimits::CAPACITY_SHARE * self::PERCENT_MAX, self::PERCENT_MAX, source: 'handbook "Acceptance"'),
-            new Setting('proof_warmer_k', self::LIMITS, 'Warmer than the room', 'decimal', 'The proof: a pack that warms more under load is not released.', ProofLimits::WARMER_K, 'K', 1, ProofLimits::WARMER_K, source: 'handbook "Acceptance"'),
-            new Setting('proof_leak_percent', self::LIMITS, 'Loss in a month', 'percent', 'The proof: a group that loses more is not released.', VerdictLimits::LEAK_A_MONTH * self::PERCENT_MAX, '%', 1, VerdictLimits::LEAK_A_MONTH * self::PERCENT_MAX, source: 'handbook "Acceptance"'),
+            new Setting(
+                'proof_spread_mv',
+                self::LIMITS,
+                'Spread of the full pack at rest',
+                'decimal',
+                'The proof: groups further apart are not released.',
+                VerdictLimits::GOOD_V * self::MILLI,
+                'mV',
+                VerdictLimits::MATCHED_V * self::MILLI,
+                VerdictLimits::GOOD_V * self::MILLI,
+                source: 'handbook "Acceptance"',
+            ),
+            new Setting(
+                'proof_capacity_percent',
+                self::LIMITS,
+                'Capacity, of the label',
+                'percent',
+                'The proof, where no capacity was quoted: a pack that gives less is not released.',
+                ProofLimits::CAPACITY_SHARE * self::PERCENT_MAX,
+                '%',
+                ProofLimits::CAPACITY_SHARE * self::PERCENT_MAX,
+                self::PERCENT_MAX,
+                source: 'handbook "Acceptance"',
+            ),
+            new Setting(
+                'proof_warmer_k',
+                self::LIMITS,
+                'Warmer than the room',
+                'decimal',
+                'The proof: a pack that warms more under load is not released.',
+                ProofLimits::WARMER_K,
+                'K',
+                1,
+                ProofLimits::WARMER_K,
+                source: 'handbook "Acceptance"',
+            ),
+            new Setting(
+                'proof_leak_percent',
+                self::LIMITS,
+                'Loss in a month',
+                'percent',
+                'The proof: a group that loses more is not released.',
+                VerdictLimits::LEAK_A_MONTH * self::PERCENT_MAX,
+                '%',
+                1,
+                VerdictLimits::LEAK_A_MONTH * self::PERCENT_MAX,
+                source: 'handbook "Acceptance"',
+            ),
 
-            new Setting('idle_minutes', 'doors', 'A session without a touch ends after', 'whole', 'Who walks away from the bench is signed out.', self::IDLE_MAX, 'min', self::IDLE_LEAST, self::IDLE_MAX, source: self::ASVS_SESSIONS),
-            new Setting('absolute_hours', 'doors', 'A session ends at the latest after', 'whole', 'The password is typed once in that time at least.', self::HOURS_MAX, 'h', 1, self::HOURS_MAX, source: self::ASVS_SESSIONS),
-            new Setting('owner_second_factor', 'doors', 'Owners need a second factor', 'switch', 'An owner without one sets it up at the next sign-in, before anything else.', false, source: 'OWASP ASVS 4.0.3, 2.8'),
-            new Setting('instrument_networks', 'doors', 'Addresses of instruments', 'lines', 'Instruments are spoken to at these addresses and no others, a line each: 192.168.20.14, or 192.168.20.0/24.', '', source: self::HOUSE),
+            new Setting(
+                'idle_minutes',
+                'doors',
+                'A session without a touch ends after',
+                'whole',
+                'Who walks away from the bench is signed out.',
+                self::IDLE_MAX,
+                'min',
+                self::IDLE_LEAST,
+                self::IDLE_MAX,
+                source: self::ASVS_SESSIONS,
+            ),
+            new Setting(
+                'absolute_hours',
+                'doors',
+                'A session ends at the latest after',
+                'whole',
+                'The password is typed once in that time at least.',
+                self::HOURS_MAX,
+                'h',
+                1,
+                self::HOURS_MAX,
+                source: self::ASVS_SESSIONS,
+            ),
+            new Setting(
+                'owner_second_factor',
+                'doors',
+                'Owners need a second factor',
+                'switch',
+                'An owner without one sets it up at the next sign-in, before anything else.',
+                false,
+                source: 'OWASP ASVS 4.0.3, 2.8',
+            ),
+            new Setting(
+                'instrument_networks',
+                'doors',
+                'Addresses of instruments',
+                'lines',
+                'Instruments are spoken to at these addresses and no others, a line each: 192.168.20.14, or 192.168.20.0/24.',
+                '',
+                source: self::HOUSE,
+            ),
         ];
     }
 
@@ -158,6 +459,6 @@ final readonly class Settings
     /** @return array<string, string|int|float|bool|null> by key */
     public function values(): array
     {
-        return array_map(fn (Setting $s): string|int|float|bool|null => $this->get($s->key), self::all());
+        return array_map(fn(Setting $s): string|int|float|bool|null => $this->get($s->key), self::all());
     }
 }

@@ -15,9 +15,7 @@ final class BoardState
 
     private bool $chargeOpen = false;
 
-    public function __construct(private readonly TwinBoard $board, private readonly bool $latches)
-    {
-    }
+    public function __construct(private readonly TwinBoard $board, private readonly bool $latches) {}
 
     /** The stretch ended as `$run` says: a cut-off opens the switch of its side, current the other way closes it. */
     public function after(Run $run): void
@@ -43,7 +41,7 @@ final class BoardState
         if ($volts === []) {
             return null;
         }
-        if ($this->dischargeOpen && ! $this->latches && min($volts) >= $this->board->lowReleaseV) {
+        if ($this->dischargeOpen && !$this->latches && min($volts) >= $this->board->lowReleaseV) {
             $this->dischargeOpen = false;
 
             return sprintf('the output comes back: every group is over %.2f V', $this->board->lowReleaseV);
@@ -65,7 +63,7 @@ final class BoardState
     public function wake(array $volts): bool
     {
         if ($volts === [] || min($volts) <= $this->board->lowV) {
-            return ! $this->dischargeOpen;
+            return !$this->dischargeOpen;
         }
         $this->dischargeOpen = false;
 
@@ -85,11 +83,20 @@ final class BoardState
             $k = (int) array_search($least, $volts, true) + 1;
 
             return $least < $this->board->lowReleaseV
-                ? sprintf('the output stays off: group %d stands at %.2f V, the board lets go at %.2f V', $k, $least, $this->board->lowReleaseV)
+                ? sprintf(
+                    'the output stays off: group %d stands at %.2f V, the board lets go at %.2f V',
+                    $k,
+                    $least,
+                    $this->board->lowReleaseV,
+                )
                 : 'the output stays off though every group is past the release voltage: the board has latched';
         }
         if ($mode === 'charge' && $this->chargeOpen) {
-            return sprintf('it takes no charge: the fullest group stands at %.2f V, the board lets go at %.2f V', $volts === [] ? 0.0 : max($volts), $this->board->highReleaseV);
+            return sprintf(
+                'it takes no charge: the fullest group stands at %.2f V, the board lets go at %.2f V',
+                $volts === [] ? 0.0 : max($volts),
+                $this->board->highReleaseV,
+            );
         }
 
         return null;

@@ -21,7 +21,7 @@ final class LiveGroup
     public function __construct(
         public float $charge,
         public float $capacityAh,
-        public float $ohm = 0.010,
+        public float $ohm = 0.01,
         public float $quickOhm = 0.004,
         public float $slowOhm = 0.003,
         public float $shortOhm = INF,

@@ -34,8 +34,12 @@ final class LivePack
      * @param  list<LiveGroup>  $groups  from B-
      * @param  float  $belowV  how steeply the rest voltage falls past empty, volts per unit of charge
      */
-    public function __construct(RestCurve $curve, public array $groups, public float $ambientC = 20.0, private readonly float $belowV = Twin::BELOW_V)
-    {
+    public function __construct(
+        RestCurve $curve,
+        public array $groups,
+        public float $ambientC = 20.0,
+        private readonly float $belowV = Twin::BELOW_V,
+    ) {
         $this->table = Twin::table($curve);
         $this->amps = array_fill(0, count($groups), 0.0);
     }
@@ -82,11 +86,14 @@ final class LivePack
             }
             $v = $open + $in * $g->ohm;
             $short = is_finite($g->shortOhm) && $v > 0 ? $v / $g->shortOhm : 0.0;
-            $g->charge += ($in - $g->leakA - $short) * $dt / 3600 / $g->capacityAh;
+            $g->charge += (($in - $g->leakA - $short) * $dt) / 3600 / $g->capacityAh;
             $g->quickV = $g->quickV * $quick + $in * $g->quickOhm * (1 - $quick);
             $g->slowV = $g->slowV * $slow + $in * $g->slowOhm * (1 - $slow);
             $heat = $in * $in * ($g->ohm + $g->quickOhm + $g->slowOhm) + $v * $short;
-            $g->c = $this->ambientC + ($g->c - $this->ambientC) * $cool + $heat * (self::COOLING_S / (self::JOULE_PER_K_AH * $g->capacityAh)) * (1 - $cool);
+            $g->c =
+                $this->ambientC +
+                ($g->c - $this->ambientC) * $cool +
+                $heat * (self::COOLING_S / (self::JOULE_PER_K_AH * $g->capacityAh)) * (1 - $cool);
             $amps[] = $in;
         }
         $this->amps = $amps;

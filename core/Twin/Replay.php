@@ -33,7 +33,15 @@ final readonly class Replay
         $pack ??= $this->pack;
         $cv = $this->spec->charger->float('cv_v') ?? $this->spec->series * $this->spec->workingFullV();
 
-        return Twin::run($pack, Step::charge($this->chargeA, min($cv, $this->spec->series * $this->spec->workingFullV()), ($this->spec->groupCapacityAh() ?? PackSpec::UNKNOWN_AH) / 20), self::STEP_S);
+        return Twin::run(
+            $pack,
+            Step::charge(
+                $this->chargeA,
+                min($cv, $this->spec->series * $this->spec->workingFullV()),
+                ($this->spec->groupCapacityAh() ?? PackSpec::UNKNOWN_AH) / 20,
+            ),
+            self::STEP_S,
+        );
     }
 
     /** From the state as it is: the device switched on. */
@@ -44,7 +52,7 @@ final readonly class Replay
 
     public function sentence(): string
     {
-        return ucfirst($this->charge()->sentence()).'; '.$this->discharge()->sentence().'.';
+        return ucfirst($this->charge()->sentence()) . '; ' . $this->discharge()->sentence() . '.';
     }
 
     /** Charged until something stops it, then discharged until something stops it: the amp-hours that a person gets. */
@@ -61,21 +69,38 @@ final readonly class Replay
      */
     public function after(Option $option): ?TwinPack
     {
-        $groups = array_values(array_map(fn (Place $p): int => $p->number, array_filter($option->places, fn (Place $p): bool => $p->kind === 'group')));
+        $groups = array_values(
+            array_map(fn(Place $p): int => $p->number, array_filter($option->places, fn(Place $p): bool => $p->kind === 'group')),
+        );
         $rated = $this->spec->groupCapacityAh() ?? PackSpec::UNKNOWN_AH;
-        $others = array_values(array_diff_key($this->pack->charge, array_flip(array_map(fn (int $k): int => $k - 1, $groups))));
+        $others = array_values(array_diff_key($this->pack->charge, array_flip(array_map(fn(int $k): int => $k - 1, $groups))));
         $middle = $others === [] ? 0.5 : Robust::median($others);
         $healthy = Robust::median($this->pack->ohm === [] ? [0.01] : $this->pack->ohm);
 
         return match ($option->action) {
             RepairAction::None, RepairAction::Relabel, RepairAction::KeepWithTopup, RepairAction::LighterDuty => $this->pack,
             RepairAction::ChargeGroup => $this->pack->with($groups, ['charge' => $middle]),
-            RepairAction::Balance => $this->pack->at(array_fill(0, $this->pack->series(), Robust::median($this->pack->charge === [] ? [0.5] : $this->pack->charge))),
+            RepairAction::Balance => $this->pack->at(
+                array_fill(0, $this->pack->series(), Robust::median($this->pack->charge === [] ? [0.5] : $this->pack->charge)),
+            ),
             RepairAction::RecoverGroup => $this->pack->with($groups, ['charge' => $middle]),
-            RepairAction::ReplaceGroup => ($this->others ?? $this->pack)->with($groups, ['charge' => $middle, 'capacity' => $rated, 'ohm' => $healthy, 'leak' => 0.0]),
-            RepairAction::ReplaceCell, RepairAction::Reweld => ($this->others ?? $this->pack)->with($groups, ['capacity' => $rated, 'ohm' => $healthy]),
+            RepairAction::ReplaceGroup => ($this->others ?? $this->pack)->with($groups, [
+                'charge' => $middle,
+                'capacity' => $rated,
+                'ohm' => $healthy,
+                'leak' => 0.0,
+            ]),
+            RepairAction::ReplaceCell, RepairAction::Reweld => ($this->others ?? $this->pack)->with($groups, [
+                'capacity' => $rated,
+                'ohm' => $healthy,
+            ]),
             RepairAction::CleanJoint => $this->pack->with(range(1, max(1, $this->pack->series())), ['ohm' => $healthy]),
-            RepairAction::Rebuild => $this->pack->with(range(1, max(1, $this->pack->series())), ['charge' => $middle, 'capacity' => $rated, 'ohm' => $healthy, 'leak' => 0.0]),
+            RepairAction::Rebuild => $this->pack->with(range(1, max(1, $this->pack->series())), [
+                'charge' => $middle,
+                'capacity' => $rated,
+                'ohm' => $healthy,
+                'leak' => 0.0,
+            ]),
             RepairAction::Donor, RepairAction::Recycle, RepairAction::Quarantine => null,
             default => $this->pack,
         };
@@ -90,7 +115,7 @@ final readonly class Replay
     {
         $capacity = $this->pack->capacityAh;
         asort($capacity);
-        $order = array_map(fn (int $i): int => $i + 1, array_keys($capacity));
+        $order = array_map(fn(int $i): int => $i + 1, array_keys($capacity));
         $rated = $this->spec->groupCapacityAh() ?? PackSpec::UNKNOWN_AH;
         $level = $this->pack->at(array_fill(0, $this->pack->series(), 0.5));
         $healthy = Robust::median($this->pack->ohm === [] ? [0.01] : $this->pack->ohm);

@@ -35,8 +35,7 @@ final readonly class Run
         public array $groupsV,
         public float $bledAh,
         public float $leakedAh,
-    ) {
-    }
+    ) {}
 
     /** A pack can reach its voltage with one group far from full. */
     private function notFull(): string
@@ -52,7 +51,7 @@ final readonly class Run
         $ah = sprintf('%.1f Ah', $this->ah);
 
         return match ($this->endedBy) {
-            'taper' => "the charger tapers off after $ah".$this->notFull(),
+            'taper' => "the charger tapers off after $ah" . $this->notFull(),
             'group-full' => "the charge stops after $ah since group {$this->group} is full",
             'group-empty' => "it stops after $ah since group {$this->group} is empty",
             'load-cutoff' => "the device stops by itself after $ah",

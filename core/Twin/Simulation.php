@@ -23,7 +23,12 @@ final class Simulation
     {
         $pack = TwinPack::estimate($record->pack, new PackEvidence($record));
         if ($pack === null) {
-            throw new InvalidRecord([['pointer' => '/job', 'message' => 'every group needs a rest voltage, and cells or label a capacity, before the pack can be run']]);
+            throw new InvalidRecord([
+                [
+                    'pointer' => '/job',
+                    'message' => 'every group needs a rest voltage, and cells or label a capacity, before the pack can be run',
+                ],
+            ]);
         }
         $dt = $scenario->float('step_s') ?? 5.0;
         $capacity = $record->pack->groupCapacityAh() ?? PackSpec::UNKNOWN_AH;
@@ -37,14 +42,37 @@ final class Simulation
             $hours = $s->float('hours') ?? 24.0;
             $mode = $s->string('mode') ?? 'rest';
             $event = function (string $kind, string $text, float $at, ?int $group = null) use (&$events, $i): void {
-                $events[] = ['at_s' => round($at, 1), 'step' => $i, 'kind' => $kind, 'where' => $group === null ? null : ['group' => $group], 'text' => ucfirst($text).'.'];
+                $events[] = [
+                    'at_s' => round($at, 1),
+                    'step' => $i,
+                    'kind' => $kind,
+                    'where' => $group === null ? null : ['group' => $group],
+                    'text' => ucfirst($text) . '.',
+                ];
             };
-            $idle = ['mode' => $mode, 'ah' => 0.0, 'wh' => 0.0, 'seconds' => 0.0, 'bled_ah' => 0.0, 'leaked_ah' => 0.0, 'soc' => array_map(fn (float $x): float => round($x, 4), $pack->charge)];
+            $idle = [
+                'mode' => $mode,
+                'ah' => 0.0,
+                'wh' => 0.0,
+                'seconds' => 0.0,
+                'bled_ah' => 0.0,
+                'leaked_ah' => 0.0,
+                'soc' => array_map(fn(float $x): float => round($x, 4), $pack->charge),
+            ];
             if ($mode === 'age') {
                 $cycles = (int) ($s->float('cycles') ?? 100);
-                $pack = $pack->aged($cycles, $s->float('fade_per_cycle') ?? TwinPack::FADE_PER_CYCLE, $s->float('growth_per_cycle') ?? TwinPack::GROWTH_PER_CYCLE);
+                $pack = $pack->aged(
+                    $cycles,
+                    $s->float('fade_per_cycle') ?? TwinPack::FADE_PER_CYCLE,
+                    $s->float('growth_per_cycle') ?? TwinPack::GROWTH_PER_CYCLE,
+                );
                 $least = min($pack->capacityAh === [] ? [0.0] : $pack->capacityAh);
-                $event('aged', sprintf('%d cycles on, the smallest group holds %.1f Ah (assumed fade)', $cycles, $least), $clock, (int) array_search($least, $pack->capacityAh, true) + 1);
+                $event(
+                    'aged',
+                    sprintf('%d cycles on, the smallest group holds %.1f Ah (assumed fade)', $cycles, $least),
+                    $clock,
+                    (int) array_search($least, $pack->capacityAh, true) + 1,
+                );
                 $steps[] = $idle;
 
                 continue;
@@ -52,7 +80,11 @@ final class Simulation
             $volts = $pack->restVolts($slow);
             if ($mode === 'wake') {
                 $woke = $board->wake($volts);
-                $event($woke ? 'woken' : 'stays-off', $woke ? 'the output is live' : 'it does not wake: a group is under the low limit', $clock);
+                $event(
+                    $woke ? 'woken' : 'stays-off',
+                    $woke ? 'the output is live' : 'it does not wake: a group is under the low limit',
+                    $clock,
+                );
                 $steps[] = $idle;
 
                 continue;
@@ -67,7 +99,12 @@ final class Simulation
                 }
             }
             $step = match ($mode) {
-                'charge' => Step::charge($s->float('current_a') ?? $capacity / 5, $s->float('voltage_v') ?? $full, $s->float('taper_a') ?? $capacity / 20, $hours),
+                'charge' => Step::charge(
+                    $s->float('current_a') ?? $capacity / 5,
+                    $s->float('voltage_v') ?? $full,
+                    $s->float('taper_a') ?? $capacity / 20,
+                    $hours,
+                ),
                 'discharge' => $s->float('power_w') !== null
                     ? Step::power((float) $s->float('power_w'), $s->float('voltage_v') ?? 0.0, $hours, $s->float('limit_a') ?? 0.0)
                     : Step::discharge(abs($s->float('current_a') ?? $capacity / 5), $s->float('voltage_v') ?? 0.0, $hours),
@@ -94,8 +131,13 @@ final class Simulation
             $event($run->endedBy, $run->sentence(), $clock, $run->group);
             $board->after($run);
             $steps[] = [
-                'mode' => $run->mode, 'ah' => round($run->ah, 4), 'wh' => round($run->wh, 3), 'seconds' => round($run->seconds, 1),
-                'bled_ah' => round($run->bledAh, 4), 'leaked_ah' => round($run->leakedAh, 4), 'soc' => array_map(fn (float $x): float => round($x, 4), $run->leftCharge),
+                'mode' => $run->mode,
+                'ah' => round($run->ah, 4),
+                'wh' => round($run->wh, 3),
+                'seconds' => round($run->seconds, 1),
+                'bled_ah' => round($run->bledAh, 4),
+                'leaked_ah' => round($run->leakedAh, 4),
+                'soc' => array_map(fn(float $x): float => round($x, 4), $run->leftCharge),
             ];
             $pack = $pack->at($run->leftCharge);
             $slow = $run->slowV;

@@ -21,8 +21,7 @@ final readonly class Step
         public float $volts,
         public float $taperA,
         public float $maxHours,
-    ) {
-    }
+    ) {}
 
     public static function charge(float $amps, float $volts, float $taperA, float $maxHours = 24.0): self
     {

@@ -52,7 +52,7 @@ final class Twin
         $cv = $step->volts;
         $taper = max($step->taperA, 1e-4);
         $bleed = $charging || $resting ? $board->bleedA : 0.0;
-        $steps = max(1, (int) ceil($step->maxHours * 3600 / $dt));
+        $steps = max(1, (int) ceil(($step->maxHours * 3600) / $dt));
         $every = 1;
         $group = null;
         $ended = 'time';
@@ -145,7 +145,7 @@ final class Twin
                     $ended = 'taper';
                     break;
                 }
-            } elseif (! $resting) {
+            } elseif (!$resting) {
                 if ($low <= $board->lowV) {
                     $over += $dt;
                     if ($over > $board->delayS) {
@@ -177,8 +177,20 @@ final class Twin
         $hours = $dt / 3600;
 
         return new Run(
-            $step->mode, $ended, $group, abs($ah) * $hours, abs($wh) * $hours, $i * $dt, array_values($soc), array_values($v1),
-            $time, $packV, $amps, $series, $bled * $hours, $leaked * $hours,
+            $step->mode,
+            $ended,
+            $group,
+            abs($ah) * $hours,
+            abs($wh) * $hours,
+            $i * $dt,
+            array_values($soc),
+            array_values($v1),
+            $time,
+            $packV,
+            $amps,
+            $series,
+            $bled * $hours,
+            $leaked * $hours,
         );
     }
 
@@ -222,7 +234,7 @@ final class Twin
     public static function table(RestCurve $curve): array
     {
         $key = sprintf('%.4f/%.4f/%.4f', $curve->emptyV(), $curve->volts(0.5), $curve->topV());
-        if (! isset(self::$tables[$key])) {
+        if (!isset(self::$tables[$key])) {
             $table = [];
             for ($i = 0; $i <= self::TABLE; $i++) {
                 $table[] = $curve->volts($i / self::TABLE);

@@ -18,16 +18,21 @@ final readonly class TwinBoard
         public float $bleedA,
         public float $bleedFromV,
         public float $fullV,
-    ) {
-    }
+    ) {}
 
     public static function of(PackSpec $pack): self
     {
         $passive = ($pack->bms->string('balance') ?? 'unknown') === 'passive';
 
         return new self(
-            $pack->lowCutV(), $pack->highCutV(), $pack->lowReleaseV(), $pack->highReleaseV(), 2.0,
-            $passive ? $pack->bms->float('balance_current_a') ?? 0.05 : 0.0, $pack->workingFullV() - 0.05, $pack->workingFullV(),
+            $pack->lowCutV(),
+            $pack->highCutV(),
+            $pack->lowReleaseV(),
+            $pack->highReleaseV(),
+            2.0,
+            $passive ? $pack->bms->float('balance_current_a') ?? 0.05 : 0.0,
+            $pack->workingFullV() - 0.05,
+            $pack->workingFullV(),
         );
     }
 }

@@ -43,8 +43,7 @@ final readonly class TwinPack
         public array $slowOhm,
         public array $leakA,
         public TwinBoard $board,
-    ) {
-    }
+    ) {}
 
     /**
      * @param  bool  $asAWhole  whether what the whole pack gave is laid to every group that was not measured by itself; not, where
@@ -64,10 +63,13 @@ final readonly class TwinPack
                 return null;
             }
             $charge[] = $evidence->curve->socAt($e->restV);
-            $capacity[] = max(self::LEAST_AH, ($asAWhole ? $evidence->holdsAh($e) : ($e->capacity !== null ? $e->capacityAh : null)) ?? $rated);
+            $capacity[] = max(
+                self::LEAST_AH,
+                ($asAWhole ? $evidence->holdsAh($e) : ($e->capacity !== null ? $e->capacityAh : null)) ?? $rated,
+            );
             $ohm[] = max(0.0001, ($milliohm * (1 - self::SLOW_SHARE) + self::excess($e)) / 1000);
-            $slow[] = $milliohm * self::SLOW_SHARE / 1000;
-            $leak[] = self::leaks($e) ? (float) $e->leakPerDay * $rated / 24 : 0.0;
+            $slow[] = ($milliohm * self::SLOW_SHARE) / 1000;
+            $leak[] = self::leaks($e) ? ((float) $e->leakPerDay * $rated) / 24 : 0.0;
         }
 
         return new self($evidence->curve, $charge, $capacity, $ohm, $slow, $leak, TwinBoard::of($pack));
@@ -143,7 +145,15 @@ final readonly class TwinPack
             $leak[$k - 1] = $becomes['leak'] ?? $leak[$k - 1];
         }
 
-        return new self($this->curve, array_values($charge), array_values($capacity), array_values($ohm), $this->slowOhm, array_values($leak), $this->board);
+        return new self(
+            $this->curve,
+            array_values($charge),
+            array_values($capacity),
+            array_values($ohm),
+            $this->slowOhm,
+            array_values($leak),
+            $this->board,
+        );
     }
 
     /** @param  list<float>  $charge */

@@ -8,8 +8,7 @@ use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Facades\Schema;
 
 /** Every row belongs to a workshop. What was observed or decided is appended, never altered (see GrantCommand). */
-return new class extends Migration
-{
+return new class extends Migration {
     private const CHEMISTRIES = "'nmc','nca','lco','lco-hv','lmo','lfp','lto'";
 
     public function up(): void
@@ -238,28 +237,56 @@ return new class extends Migration
             $t->dateTime('created_at', 6)->index();
             $t->primary(['person_id', 'key']);
         });
-        foreach ([
-            'people' => ['role' => "role in ('owner','senior','technician','trainee')"],
-            'cell_models' => ['chemistry' => 'chemistry in ('.self::CHEMISTRIES.')'],
-            'jobs' => [
-                'stage' => "stage in ('intake','probe','verdict','plan','work','proof','report')",
-                'status' => "status in ('open','returned','scrapped')",
-                'safety' => "safety_state in ('clear','hold','quarantine')",
-                'chemistry' => 'chemistry in ('.self::CHEMISTRIES.')',
-                'series' => 'series between 1 and 200',
-            ],
-            'measurements' => ['condition' => "`condition` in ('rest','relaxing','charge','discharge')"],
-            'readings' => ['points' => 'from_point <> to_point', 'value' => 'value is null or value between -2000 and 2000'],
-        ] as $table => $checks) {
+        foreach (
+            [
+                'people' => ['role' => "role in ('owner','senior','technician','trainee')"],
+                'cell_models' => ['chemistry' => 'chemistry in (' . self::CHEMISTRIES . ')'],
+                'jobs' => [
+                    'stage' => "stage in ('intake','probe','verdict','plan','work','proof','report')",
+                    'status' => "status in ('open','returned','scrapped')",
+                    'safety' => "safety_state in ('clear','hold','quarantine')",
+                    'chemistry' => 'chemistry in (' . self::CHEMISTRIES . ')',
+                    'series' => 'series between 1 and 200',
+                ],
+                'measurements' => ['condition' => "`condition` in ('rest','relaxing','charge','discharge')"],
+                'readings' => ['points' => 'from_point <> to_point', 'value' => 'value is null or value between -2000 and 2000'],
+            ]
+            as $table => $checks
+        ) {
             foreach ($checks as $name => $check) {
-                DB::connection($this->getConnection())->statement("ALTER TABLE `$table` ADD CONSTRAINT `{$table}_{$name}_check` CHECK ($check)");
+                DB::connection($this->getConnection())->statement(
+                    "ALTER TABLE `$table` ADD CONSTRAINT `{$table}_{$name}_check` CHECK ($check)",
+                );
             }
         }
     }
 
     public function down(): void
     {
-        foreach (['idempotency_keys', 'events', 'sign_offs', 'proof_entries', 'work_steps', 'decisions', 'verdicts', 'bench_tests', 'readings', 'measurements', 'outboxes', 'pack_revisions', 'jobs', 'pack_models', 'cell_models', 'customers', 'sessions', 'people', 'workshops'] as $table) {
+        foreach (
+            [
+                'idempotency_keys',
+                'events',
+                'sign_offs',
+                'proof_entries',
+                'work_steps',
+                'decisions',
+                'verdicts',
+                'bench_tests',
+                'readings',
+                'measurements',
+                'outboxes',
+                'pack_revisions',
+                'jobs',
+                'pack_models',
+                'cell_models',
+                'customers',
+                'sessions',
+                'people',
+                'workshops',
+            ]
+            as $table
+        ) {
             Schema::dropIfExists($table);
         }
     }

@@ -8,8 +8,7 @@ use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Facades\Schema;
 
 /** The drawer of cells, the logs of testers with their series, and what is worked out for a build. */
-return new class extends Migration
-{
+return new class extends Migration {
     public function up(): void
     {
         Schema::create('lots', function (Blueprint $t): void {
@@ -88,7 +87,9 @@ return new class extends Migration
             $t->binary('body');
             $t->primary(['log_id', 'position']);
         });
-        DB::connection($this->getConnection())->statement('ALTER TABLE series_chunks MODIFY pyramid MEDIUMBLOB NOT NULL, MODIFY body MEDIUMBLOB NOT NULL');
+        DB::connection($this->getConnection())->statement(
+            'ALTER TABLE series_chunks MODIFY pyramid MEDIUMBLOB NOT NULL, MODIFY body MEDIUMBLOB NOT NULL',
+        );
         Schema::create('job_sheets', function (Blueprint $t): void {
             $t->id();
             $t->foreignId('job_id')->constrained();
@@ -98,12 +99,21 @@ return new class extends Migration
             $t->dateTime('kept_at', 6);
             $t->unique(['job_id', 'kind']);
         });
-        foreach ([
-            'cells' => ['state' => "state in ('untested','testing','accepted','rejected','used','spare')", 'chemistry' => "chemistry in ('nmc','nca','lco','lco-hv','lmo','lfp','lto')", 'origin' => "origin in ('new','salvaged','returned')"],
-            'job_sheets' => ['kind' => "kind in ('budget','layout','match')"],
-        ] as $table => $checks) {
+        foreach (
+            [
+                'cells' => [
+                    'state' => "state in ('untested','testing','accepted','rejected','used','spare')",
+                    'chemistry' => "chemistry in ('nmc','nca','lco','lco-hv','lmo','lfp','lto')",
+                    'origin' => "origin in ('new','salvaged','returned')",
+                ],
+                'job_sheets' => ['kind' => "kind in ('budget','layout','match')"],
+            ]
+            as $table => $checks
+        ) {
             foreach ($checks as $name => $check) {
-                DB::connection($this->getConnection())->statement("ALTER TABLE `$table` ADD CONSTRAINT `{$table}_{$name}_check` CHECK ($check)");
+                DB::connection($this->getConnection())->statement(
+                    "ALTER TABLE `$table` ADD CONSTRAINT `{$table}_{$name}_check` CHECK ($check)",
+                );
             }
         }
     }

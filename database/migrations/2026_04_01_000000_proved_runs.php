@@ -7,8 +7,7 @@ use Illuminate\Database\Schema\Blueprint;
 use Illuminate\Support\Facades\Schema;
 
 /** One instrument, one run; how an instrument wants to be spoken to; and whether it is isolated from earth. */
-return new class extends Migration
-{
+return new class extends Migration {
     public function up(): void
     {
         Schema::create('instrument_claims', function (Blueprint $t): void {
@@ -26,13 +25,18 @@ return new class extends Migration
         Schema::table('runs', function (Blueprint $t): void {
             $t->dateTime('closed_at', 6)->nullable()->index();
         });
-        \Illuminate\Support\Facades\DB::table('runs')->whereNotNull('ended_at')->update(['closed_at' => \Illuminate\Support\Facades\DB::raw('ended_at')]);
+        \Illuminate\Support\Facades\DB::table('runs')
+            ->whereNotNull('ended_at')
+            ->update(['closed_at' => \Illuminate\Support\Facades\DB::raw('ended_at')]);
     }
 
     public function down(): void
     {
-        Schema::table('runs', fn (Blueprint $t) => $t->dropColumn('closed_at'));
-        Schema::table('instruments', fn (Blueprint $t) => $t->dropColumn(['timeout_s', 'channel', 'style', 'isolation_mohm', 'isolation_at']));
+        Schema::table('runs', fn(Blueprint $t) => $t->dropColumn('closed_at'));
+        Schema::table(
+            'instruments',
+            fn(Blueprint $t) => $t->dropColumn(['timeout_s', 'channel', 'style', 'isolation_mohm', 'isolation_at']),
+        );
         Schema::dropIfExists('instrument_claims');
     }
 };

@@ -8,23 +8,24 @@ use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Facades\Schema;
 
 /** People and their sign-ins, invitations, second factor; the security log; customers that can be kept and forgotten; versions. */
-return new class extends Migration
-{
+return new class extends Migration {
     /** Rows that two people may edit at once: each change raises the version. */
     private const VERSIONED = ['workshops', 'people', 'customers', 'jobs', 'cells', 'lots', 'instruments', 'cell_models', 'pack_models'];
 
     public function up(): void
     {
         foreach (self::VERSIONED as $table) {
-            if (! Schema::hasColumn($table, 'version')) {
-                Schema::table($table, fn (Blueprint $t) => $t->unsignedInteger('version')->default(1));
+            if (!Schema::hasColumn($table, 'version')) {
+                Schema::table($table, fn(Blueprint $t) => $t->unsignedInteger('version')->default(1));
             }
         }
-        if (! Schema::hasColumn('workshops', 'demo')) {
-            Schema::table('workshops', fn (Blueprint $t) => $t->boolean('demo')->default(false));
-            DB::table('workshops')->whereIn('id', DB::table('people')->where('email', 'like', '%@gannetquay.example')->select('workshop_id'))->update(['demo' => true]);
+        if (!Schema::hasColumn('workshops', 'demo')) {
+            Schema::table('workshops', fn(Blueprint $t) => $t->boolean('demo')->default(false));
+            DB::table('workshops')
+                ->whereIn('id', DB::table('people')->where('email', 'like', '%@gannetquay.example')->select('workshop_id'))
+                ->update(['demo' => true]);
         }
-        if (! Schema::hasColumn('people', 'code_hash')) {
+        if (!Schema::hasColumn('people', 'code_hash')) {
             Schema::table('people', function (Blueprint $t): void {
                 $t->string('code_hash')->nullable();
                 $t->text('totp_secret')->nullable();
@@ -36,7 +37,7 @@ return new class extends Migration
         }
         // A sign-in is kept by its own limits now: no cookie outlives them.
         DB::table('people')->update(['remember_token' => null]);
-        if (! Schema::hasTable('recovery_codes')) {
+        if (!Schema::hasTable('recovery_codes')) {
             Schema::create('recovery_codes', function (Blueprint $t): void {
                 $t->id();
                 $t->foreignId('person_id')->constrained('people');
@@ -45,7 +46,7 @@ return new class extends Migration
                 $t->unique(['person_id', 'hash']);
             });
         }
-        if (! Schema::hasTable('sign_ins')) {
+        if (!Schema::hasTable('sign_ins')) {
             Schema::create('sign_ins', function (Blueprint $t): void {
                 $t->uuid('id')->primary();
                 $t->foreignId('workshop_id')->constrained();
@@ -62,7 +63,7 @@ return new class extends Migration
                 $t->index(['person_id', 'ended_at']);
             });
         }
-        if (! Schema::hasTable('invitations')) {
+        if (!Schema::hasTable('invitations')) {
             Schema::create('invitations', function (Blueprint $t): void {
                 $t->id();
                 $t->foreignId('workshop_id')->constrained();
@@ -80,14 +81,14 @@ return new class extends Migration
                 $t->index(['workshop_id', 'used_at']);
             });
         }
-        if (! Schema::hasTable('setup_codes')) {
+        if (!Schema::hasTable('setup_codes')) {
             Schema::create('setup_codes', function (Blueprint $t): void {
                 $t->char('secret_hash', 64)->primary();
                 $t->dateTime('expires_at', 6);
                 $t->dateTime('used_at', 6)->nullable();
             });
         }
-        if (! Schema::hasTable('sign_in_attempts')) {
+        if (!Schema::hasTable('sign_in_attempts')) {
             Schema::create('sign_in_attempts', function (Blueprint $t): void {
                 $t->id();
                 $t->char('account', 64)->index();
@@ -95,7 +96,7 @@ return new class extends Migration
                 $t->dateTime('at', 6)->index();
             });
         }
-        if (! Schema::hasTable('security_events')) {
+        if (!Schema::hasTable('security_events')) {
             Schema::create('security_events', function (Blueprint $t): void {
                 $t->id();
                 $t->foreignId('workshop_id')->nullable()->constrained();
@@ -109,7 +110,7 @@ return new class extends Migration
                 $t->index(['workshop_id', 'id']);
             });
         }
-        if (! Schema::hasColumn('customers', 'phone')) {
+        if (!Schema::hasColumn('customers', 'phone')) {
             Schema::table('customers', function (Blueprint $t): void {
                 $t->string('phone', 60)->default('');
                 $t->string('email', 190)->default('');
@@ -120,21 +121,34 @@ return new class extends Migration
                 $t->dateTime('forgotten_at', 6)->nullable();
             });
             // What was one line becomes the field that it is.
-            DB::table('customers')->where('contact', 'like', '%@%')->whereRaw("contact not like '% %'")->update(['email' => DB::raw('contact')]);
-            DB::table('customers')->whereRaw("contact regexp '^[+0-9 ()/.-]{5,60}$'")->update(['phone' => DB::raw('contact')]);
+            DB::table('customers')
+                ->where('contact', 'like', '%@%')
+                ->whereRaw("contact not like '% %'")
+                ->update(['email' => DB::raw('contact')]);
+            DB::table('customers')
+                ->whereRaw("contact regexp '^[+0-9 ()/.-]{5,60}$'")
+                ->update(['phone' => DB::raw('contact')]);
             // Names of people do not belong into a log that cannot be altered.
-            DB::table('events')->where('kind', 'opened')->update(['data' => DB::raw("json_remove(data, '$.customer')")]);
+            DB::table('events')
+                ->where('kind', 'opened')
+                ->update(['data' => DB::raw("json_remove(data, '$.customer')")]);
         }
-        if (! Schema::hasColumn('pack_models', 'price_cents')) {
-            Schema::table('pack_models', fn (Blueprint $t) => $t->unsignedInteger('price_cents')->nullable());
+        if (!Schema::hasColumn('pack_models', 'price_cents')) {
+            Schema::table('pack_models', fn(Blueprint $t) => $t->unsignedInteger('price_cents')->nullable());
         }
         // A box belongs to the workshop of its person: the same number in another workshop is another box.
-        if (! Schema::hasColumn('outboxes', 'workshop_id')) {
-            Schema::table('outboxes', fn (Blueprint $t) => $t->foreignId('workshop_id')->nullable()->after('id')->constrained());
+        if (!Schema::hasColumn('outboxes', 'workshop_id')) {
+            Schema::table('outboxes', fn(Blueprint $t) => $t->foreignId('workshop_id')->nullable()->after('id')->constrained());
             DB::statement('UPDATE outboxes SET workshop_id = (SELECT workshop_id FROM people WHERE people.id = outboxes.person_id)');
-            DB::statement('ALTER TABLE outboxes MODIFY workshop_id bigint unsigned NOT NULL, DROP PRIMARY KEY, ADD PRIMARY KEY (workshop_id, id)');
-            DB::statement('ALTER TABLE readings DROP INDEX readings_outbox_id_seq_unique, ADD UNIQUE readings_box_seq_unique (workshop_id, outbox_id, seq)');
-            // What a foreign key made for itself is covered by the new one; where it was made by hand, as in a copy put back, it would stay.
+            DB::statement(
+                'ALTER TABLE outboxes MODIFY workshop_id bigint unsigned NOT NULL, DROP PRIMARY KEY, ADD PRIMARY KEY (workshop_id, id)',
+            );
+            DB::statement(
+                'ALTER TABLE readings DROP INDEX readings_outbox_id_seq_unique, ADD UNIQUE readings_box_seq_unique (workshop_id, ' .
+                    'outbox_id, seq)',
+            );
+            // What a foreign key made for itself is covered by the new one; where it was made by hand, as in a copy put back, it would
+            // stay.
             DB::statement('ALTER TABLE readings DROP INDEX IF EXISTS readings_workshop_id_foreign');
         }
     }

@@ -18,7 +18,11 @@ if (nonce) setNonce(nonce);
 
 const queries = new QueryClient({
     defaultOptions: {
-        queries: { staleTime: 5_000, networkMode: 'always', retry: (n, error) => n < 2 && !(error instanceof ApiError && error.status < 500) },
+        queries: {
+            staleTime: 5_000,
+            networkMode: 'always',
+            retry: (n, error) => n < 2 && !(error instanceof ApiError && error.status < 500),
+        },
         mutations: { networkMode: 'always' },
     },
 });

@@ -22,15 +22,22 @@ it('gives a whole and safe verdict to any record that passes the schema', functi
         foreach ($verdict->groups as $g) {
             expect(array_sum($g['states']))->toEqualWithDelta(1.0, 2e-3, $named);
         }
-        $places = array_map(fn (array $f): string => $f['code'].json_encode($f['where']), $d['findings']);
+        $places = array_map(fn(array $f): string => $f['code'] . json_encode($f['where']), $d['findings']);
         expect($places)->toBe(array_values(array_unique($places)), $named);
         $floor = Chemistry::from($input['record']->pack->chemistry->value)->profile()->floorV;
         foreach ($d['options'] as $o) {
             $safe = $d['safety']['state'] === 'clear' || in_array($o['action'], ['none', 'recycle', 'quarantine'], true);
             foreach (in_array($o['action'], ['recover-group', 'charge-group'], true) ? $o['where'] ?? [] : [] as $place) {
                 $volts = $d['groups'][$place['group'] - 1]['v'];
-                $safe = $safe && ($volts === null || $volts >= $floor)
-                    && array_filter($d['findings'], fn (array $f): bool => $f['where'] === $place && in_array($f['code'], ['group.dead', 'group.reversed'], true) && $f['probability'] > 0.3) === [];
+                $safe =
+                    $safe &&
+                    ($volts === null || $volts >= $floor) &&
+                    array_filter(
+                        $d['findings'],
+                        fn(array $f): bool => $f['where'] === $place &&
+                            in_array($f['code'], ['group.dead', 'group.reversed'], true) &&
+                            $f['probability'] > 0.3,
+                    ) === [];
             }
             expect($safe)->toBeTrue("{$o['action']} in $named");
         }
@@ -51,7 +58,10 @@ it('says the same of the same record twice, and of its sets in any order that th
         }
         unset($m);
         $twice = RecordReader::read((string) json_encode($shuffled));
-        $findings = fn (array $in): array => array_map(fn ($f): array => [$f->code, $f->place->key(), round($f->probability, 3)], Diagnoser::diagnose($in['record'])->findings);
+        $findings = fn(array $in): array => array_map(
+            fn($f): array => [$f->code, $f->place->key(), round($f->probability, 3)],
+            Diagnoser::diagnose($in['record'])->findings,
+        );
         expect($findings($twice))->toBe($findings($once));
     }
 });

@@ -11,11 +11,26 @@ function coreUses(string $folder): array
             continue;
         }
         $code = (string) file_get_contents($file->getPathname());
-        $tree = (new PhpParser\NodeTraverser(new PhpParser\NodeVisitor\NameResolver()))->traverse((new PhpParser\ParserFactory())->createForHostVersion()->parse($code) ?? []);
+        $tree = (new PhpParser\NodeTraverser(new PhpParser\NodeVisitor\NameResolver()))->traverse(
+            (new PhpParser\ParserFactory())->createForHostVersion()->parse($code) ?? [],
+        );
         $find = new PhpParser\NodeFinder();
         $out[$file->getPathname()] = [
-            'names' => array_map(fn (PhpParser\Node\Name $n): string => $n->toString(), $find->findInstanceOf($tree, PhpParser\Node\Name::class)),
-            'calls' => array_map(fn (PhpParser\Node $n): string => $n instanceof PhpParser\Node\Expr\Exit_ ? 'exit' : ($n->name instanceof PhpParser\Node\Name ? strtolower($n->name->getLast()) : ''), $find->find($tree, fn (PhpParser\Node $n): bool => $n instanceof PhpParser\Node\Expr\FuncCall || $n instanceof PhpParser\Node\Expr\Exit_)),
+            'names' => array_map(
+                fn(PhpParser\Node\Name $n): string => $n->toString(),
+                $find->findInstanceOf($tree, PhpParser\Node\Name::class),
+            ),
+            'calls' => array_map(
+                fn(PhpParser\Node $n): string => $n instanceof PhpParser\Node\Expr\Exit_
+                    ? 'exit'
+                    : ($n->name instanceof PhpParser\Node\Name
+                        ? strtolower($n->name->getLast())
+                        : ''),
+                $find->find(
+                    $tree,
+                    fn(PhpParser\Node $n): bool => $n instanceof PhpParser\Node\Expr\FuncCall || $n instanceof PhpParser\Node\Expr\Exit_,
+                ),
+            ),
             'strict' => str_contains($code, 'declare(strict_types=1);'),
         ];
     }
@@ -25,32 +40,78 @@ function coreUses(string $folder): array
 
 const OUTER = ['Illuminate', 'Laravel', 'App', 'Opis', 'Symfony', 'Carbon', 'Dompdf'];
 const IMPURE = [
-    'time', 'microtime', 'hrtime', 'date', 'now', 'rand', 'mt_rand', 'random_int', 'random_bytes', 'uniqid', 'shuffle', 'array_rand', 'file_get_contents', 'file_put_contents',
-    'fopen', 'fwrite', 'getenv', 'putenv', 'curl_init', 'exec', 'shell_exec', 'sleep', 'usleep', 'dd', 'dump', 'var_dump', 'exit',
+    'time',
+    'microtime',
+    'hrtime',
+    'date',
+    'now',
+    'rand',
+    'mt_rand',
+    'random_int',
+    'random_bytes',
+    'uniqid',
+    'shuffle',
+    'array_rand',
+    'file_get_contents',
+    'file_put_contents',
+    'fopen',
+    'fwrite',
+    'getenv',
+    'putenv',
+    'curl_init',
+    'exec',
+    'shell_exec',
+    'sleep',
+    'usleep',
+    'dd',
+    'dump',
+    'var_dump',
+    'exit',
 ];
 
 it('knows in core no framework and no outer layer, no clock, no chance and no files, and is strict', function (): void {
     $bad = [];
-    foreach (coreUses(dirname(__DIR__, 2).'/core') as $file => $uses) {
-        $outer = array_filter($uses['names'], fn (string $n): bool => in_array(explode('\\', $n)[0], OUTER, true));
-        array_push($bad, ...array_map(fn (string $x): string => basename($file).": $x", [...array_values($outer), ...array_intersect($uses['calls'], IMPURE), ...($uses['strict'] ? [] : ['not strict'])]));
+    foreach (coreUses(dirname(__DIR__, 2) . '/core') as $file => $uses) {
+        $outer = array_filter($uses['names'], fn(string $n): bool => in_array(explode('\\', $n)[0], OUTER, true));
+        array_push(
+            $bad,
+            ...array_map(fn(string $x): string => basename($file) . ": $x", [
+                ...array_values($outer),
+                ...array_intersect($uses['calls'], IMPURE),
+                ...$uses['strict'] ? [] : ['not strict'],
+            ]),
+        );
     }
     expect($bad)->toBe([]);
 });
 
 it('would see each of them', function (): void {
-    $folder = sys_get_temp_dir().'/heartwood-core-'.getmypid();
+    $folder = sys_get_temp_dir() . '/heartwood-core-' . getmypid();
     mkdir($folder);
-    file_put_contents("$folder/X.php", '<?php namespace Heartwood\Core; use App\Models\Job; final class X { public function y(Job $j): int { exit(\time() + rand()); } }');
+    file_put_contents(
+        "$folder/X.php",
+        '<?php namespace Heartwood\Core; use App\Models\Job; final class X { public function y(Job $j): int { exit(\time() + rand()); } }',
+    );
     $uses = coreUses($folder)["$folder/X.php"];
-    exec('rm -r '.escapeshellarg($folder));
-    expect($uses['names'])->toContain('App\Models\Job')->and(array_values(array_intersect($uses['calls'], IMPURE)))->toEqualCanonicalizing(['time', 'rand', 'exit'])->and($uses['strict'])->toBeFalse();
+    exec('rm -r ' . escapeshellarg($folder));
+    expect($uses['names'])
+        ->toContain('App\Models\Job')
+        ->and(array_values(array_intersect($uses['calls'], IMPURE)))
+        ->toEqualCanonicalizing(['time', 'rand', 'exit'])
+        ->and($uses['strict'])
+        ->toBeFalse();
 });
 
 it('reads no clock by constructing a date from now, and no superglobal', function (): void {
     $bad = [];
-    foreach (new RecursiveIteratorIterator(new RecursiveDirectoryIterator(dirname(__DIR__, 2).'/core')) as $file) {
-        if ($file->isFile() && preg_match('/new \\\\?DateTime(Immutable)?\(\s*\)|[\'"]now[\'"]|\$_(GET|POST|SERVER|ENV|SESSION|COOKIE)|\bglobal\s+\$/', (string) file_get_contents($file->getPathname()))) {
+    foreach (new RecursiveIteratorIterator(new RecursiveDirectoryIterator(dirname(__DIR__, 2) . '/core')) as $file) {
+        if (
+            $file->isFile() &&
+            preg_match(
+                '/new \\\\?DateTime(Immutable)?\(\s*\)|[\'"]now[\'"]|\$_(GET|POST|SERVER|ENV|SESSION|COOKIE)|\bglobal\s+\$/',
+                (string) file_get_contents($file->getPathname()),
+            )
+        ) {
             $bad[] = $file->getFilename();
         }
     }
@@ -64,9 +125,9 @@ it('cites no section of the handbook that is not there', function (): void {
     foreach (['core', 'app'] as $folder) {
         foreach (new RecursiveIteratorIterator(new RecursiveDirectoryIterator("$root/$folder", FilesystemIterator::SKIP_DOTS)) as $file) {
             preg_match_all('/handbook \\\\?"([^"\\\\]+)\\\\?"/', (string) file_get_contents($file->getPathname()), $cited);
-            $names = array_map(fn (string $n): string => (string) preg_replace('/\s*\n\s*\*?\s*/', ' ', $n), $cited[1]);
+            $names = array_map(fn(string $n): string => (string) preg_replace('/\s*\n\s*\*?\s*/', ' ', $n), $cited[1]);
             foreach (array_diff($names, $there[1]) as $name) {
-                $missing[] = $file->getFilename().': '.$name;
+                $missing[] = $file->getFilename() . ': ' . $name;
             }
         }
     }

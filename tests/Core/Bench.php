@@ -21,11 +21,20 @@ final class Bench
      */
     public static function record(array $groups, array $pack = [], array $more = [], string $style = 'across'): array
     {
-        return array_replace_recursive([
-            'format' => 'heartwood.job', 'version' => 1,
-            'pack' => $pack + ['chemistry' => 'nmc', 'series' => count($groups), 'parallel' => 3, 'cell' => ['capacity_ah' => 2.8, 'resistance_mohm' => 40]],
-            'measurements' => [self::rest('m1', $groups, $style)],
-        ], $more);
+        return array_replace_recursive(
+            [
+                'format' => 'heartwood.job',
+                'version' => 1,
+                'pack' => $pack + [
+                    'chemistry' => 'nmc',
+                    'series' => count($groups),
+                    'parallel' => 3,
+                    'cell' => ['capacity_ah' => 2.8, 'resistance_mohm' => 40],
+                ],
+                'measurements' => [self::rest('m1', $groups, $style)],
+            ],
+            $more,
+        );
     }
 
     /**
@@ -34,7 +43,15 @@ final class Bench
      */
     public static function rest(string $id, array $groups, string $style = 'across', string $at = '2026-05-04T09:00:00Z'): array
     {
-        return ['id' => $id, 'at' => $at, 'condition' => 'rest', 'rested_min' => 600, 'current_a' => 0, 'instrument' => self::meter(), 'readings' => self::readings($groups, $style)];
+        return [
+            'id' => $id,
+            'at' => $at,
+            'condition' => 'rest',
+            'rested_min' => 600,
+            'current_a' => 0,
+            'instrument' => self::meter(),
+            'readings' => self::readings($groups, $style),
+        ];
     }
 
     /** @return array<string, mixed> */
@@ -53,12 +70,13 @@ final class Bench
         $out = [];
         foreach ($groups as $i => $v) {
             $sum += $v;
-            $out[] = $style === 'across'
-                ? ['from' => "T$i", 'to' => 'T'.($i + 1), 'v' => round($v, 3)]
-                : ['from' => 'T0', 'to' => 'T'.($i + 1), 'v' => round($sum, $sum > 10 ? 2 : 3)];
+            $out[] =
+                $style === 'across'
+                    ? ['from' => "T$i", 'to' => 'T' . ($i + 1), 'v' => round($v, 3)]
+                    : ['from' => 'T0', 'to' => 'T' . ($i + 1), 'v' => round($sum, $sum > 10 ? 2 : 3)];
         }
         if ($style === 'across') {
-            $out[] = ['from' => 'T0', 'to' => 'T'.count($groups), 'v' => round($sum, 2), 'resolution_v' => 0.01];
+            $out[] = ['from' => 'T0', 'to' => 'T' . count($groups), 'v' => round($sum, 2), 'resolution_v' => 0.01];
         }
 
         return $out;
@@ -66,7 +84,16 @@ final class Bench
 
     public static function reading(int $from, int $to, float $volts, float $resolution = 0.001, float $percent = 0.5): NetworkReading
     {
-        return new NetworkReading($from, $to, $volts, $resolution, 2 * $resolution / sqrt(3), "m/$resolution", $percent / 100 / sqrt(3), "/$from-$to");
+        return new NetworkReading(
+            $from,
+            $to,
+            $volts,
+            $resolution,
+            (2 * $resolution) / sqrt(3),
+            "m/$resolution",
+            $percent / 100 / sqrt(3),
+            "/$from-$to",
+        );
     }
 
     /** @param  array<string, mixed>  $record */
@@ -99,6 +126,6 @@ final class Bench
     /** @return list<string> */
     public static function actions(Verdict $verdict): array
     {
-        return array_map(fn ($o): string => $o->action->value, $verdict->options);
+        return array_map(fn($o): string => $o->action->value, $verdict->options);
     }
 }

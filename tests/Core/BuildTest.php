@@ -31,7 +31,7 @@ function electricalFaults(string $front, string $back, int $series, int $paralle
     };
     $polarity = $spots = [];
     foreach (['front' => $front, 'back' => $back] as $face => $svg) {
-        $dom = new DOMDocument;
+        $dom = new DOMDocument();
         $dom->loadXML($svg);
         $w = (float) $dom->documentElement->getAttribute('data-width') + 2 * (float) $dom->documentElement->getAttribute('data-margin');
         $circles = [];
@@ -44,7 +44,10 @@ function electricalFaults(string $front, string $back, int $series, int $paralle
                 $place = sprintf('%.2f/%.2f', $px, $py);
                 $cell = $c->getAttribute('data-cell');
                 // Drawings number their cells; the number is believed only where the place is the same.
-                $place = $face === 'back' && isset($spots[$cell]) && hypot($spots[$cell][1] - $px, $spots[$cell][2] - $py) < 0.2 ? $spots[$cell][0] : $place;
+                $place =
+                    $face === 'back' && isset($spots[$cell]) && hypot($spots[$cell][1] - $px, $spots[$cell][2] - $py) < 0.2
+                        ? $spots[$cell][0]
+                        : $place;
                 $spots[$cell] ??= [$place, $px, $py];
                 $circles[] = [$x, (float) $c->getAttribute('cy'), (float) $c->getAttribute('r'), $place];
                 $polarity[$place][$face] = in_array('plus', $class, true) ? '+' : '-';
@@ -75,22 +78,24 @@ function electricalFaults(string $front, string $back, int $series, int $paralle
                 $touched[$end] = $n;
             }
             foreach ($m as [, $x1, $y1, $x2, $y2]) {
-                $at = array_values(array_filter(array_keys($mine), function (string $end) use ($circles, $x1, $y1, $x2, $y2): bool {
-                    foreach ($circles as [$cx, $cy, $r, $place]) {
-                        if (str_ends_with($end, "@$place")) {
-                            return min(hypot($x1 - $cx, $y1 - $cy), hypot($x2 - $cx, $y2 - $cy)) < 0.55 * $r;
+                $at = array_values(
+                    array_filter(array_keys($mine), function (string $end) use ($circles, $x1, $y1, $x2, $y2): bool {
+                        foreach ($circles as [$cx, $cy, $r, $place]) {
+                            if (str_ends_with($end, "@$place")) {
+                                return min(hypot($x1 - $cx, $y1 - $cy), hypot($x2 - $cx, $y2 - $cy)) < 0.55 * $r;
+                            }
                         }
-                    }
 
-                    return false;
-                }));
+                        return false;
+                    }),
+                );
                 foreach ($at as $end) {
                     $parent[$find($end)] = $find($at[0]);
                 }
             }
         }
         foreach ($circles as [, , , $place]) {
-            if (! isset($touched["$face@$place"])) {
+            if (!isset($touched["$face@$place"])) {
                 $faults[] = "no strip on $face@$place";
             }
         }
@@ -103,8 +108,8 @@ function electricalFaults(string $front, string $back, int $series, int $paralle
 
             continue;
         }
-        $minus = $find(($p['front'] === '-' ? 'front' : 'back')."@$place");
-        $plus = $find(($p['front'] === '+' ? 'front' : 'back')."@$place");
+        $minus = $find(($p['front'] === '-' ? 'front' : 'back') . "@$place");
+        $plus = $find(($p['front'] === '+' ? 'front' : 'back') . "@$place");
         if ($minus === $plus) {
             $faults[] = "$place is shorted";
         }
@@ -116,7 +121,7 @@ function electricalFaults(string $front, string $back, int $series, int $paralle
     }
     $starts = array_diff(array_keys($next), array_values($next));
     if (count($starts) !== 1) {
-        return [...$faults, count($starts).' ends of the chain'];
+        return [...$faults, count($starts) . ' ends of the chain'];
     }
     $net = array_values($starts)[0];
     $length = 0;
@@ -156,21 +161,33 @@ it('builds into a case that forces other rows', function (int $s, int $p, float 
 
 it('works round places that stay empty', function (): void {
     $plan = LayoutSearch::find(5, 4, 18.4, 65.0, left: [[0, 0], [1, 0]]);
-    expect(faultsOf($plan))->toBe([])->and(array_filter($plan->cells, fn (array $c): bool => $c['column'] < 2 && $c['row'] === 0))->toBe([]);
+    expect(faultsOf($plan))->toBe([])->and(array_filter($plan->cells, fn(array $c): bool => $c['column'] < 2 && $c['row'] === 0))->toBe([]);
 });
 
 it('works round a place at any edge of the case, and only in rows that have it', function (int $c, int $r, ?string $packing): void {
     $plan = LayoutSearch::find(7, 4, 18.4, 65.0, null, 5 * 20.0 + 12.0, packing: $packing, left: [[$c, $r]]);
-    expect(faultsOf($plan))->toBe([])->and($plan->columns)->toBeGreaterThan($c)->and($plan->rows)->toBeGreaterThan($r)
-        ->and(array_filter($plan->cells, fn (array $x): bool => $x['column'] === $c && $x['row'] === $r))->toBe([]);
+    expect(faultsOf($plan))
+        ->toBe([])
+        ->and($plan->columns)
+        ->toBeGreaterThan($c)
+        ->and($plan->rows)
+        ->toBeGreaterThan($r)
+        ->and(array_filter($plan->cells, fn(array $x): bool => $x['column'] === $c && $x['row'] === $r))
+        ->toBe([]);
     foreach (['front', 'back'] as $face) {
-        expect(LayoutSvg::face($plan, $face))->not->toContain("data-place=\"$c $r\"")->toContain('data-place="'.$plan->cells[0]['column'].' '.$plan->cells[0]['row'].'"');
+        expect(LayoutSvg::face($plan, $face))
+            ->not->toContain("data-place=\"$c $r\"")
+            ->toContain('data-place="' . $plan->cells[0]['column'] . ' ' . $plan->cells[0]['row'] . '"');
     }
-})->with([[0, 0], [0, 2], [0, 3], [3, 0], [2, 0]])->with(['square', 'offset', null]);
+})
+    ->with([[0, 0], [0, 2], [0, 3], [3, 0], [2, 0]])
+    ->with(['square', 'offset', null]);
 
 it('says which places no run of cells can pass round', function (): void {
-    expect(fn () => LayoutSearch::find(4, 4, 18.4, 65.0, 5 * 20.0, 5 * 20.0, packing: 'square', left: [[1, 1], [2, 2], [3, 1], [1, 3]]))->toThrow(CannotBuild::class, '1 1; 2 2')
-        ->and(fn () => LayoutSearch::find(4, 2, 18.4, 65.0, left: [[900, 0]]))->toThrow(CannotBuild::class, '900 0');
+    expect(fn() => LayoutSearch::find(4, 4, 18.4, 65.0, 5 * 20.0, 5 * 20.0, packing: 'square', left: [[1, 1], [2, 2], [3, 1], [1, 3]]))
+        ->toThrow(CannotBuild::class, '1 1; 2 2')
+        ->and(fn() => LayoutSearch::find(4, 2, 18.4, 65.0, left: [[900, 0]]))
+        ->toThrow(CannotBuild::class, '900 0');
 });
 
 it('stacks flat cells with their bars', function (): void {
@@ -181,8 +198,12 @@ it('stacks flat cells with their bars', function (): void {
 
 it('says what case would do when nothing fits', function (): void {
     $stack = (new BuildSheet(LayoutSearch::find(4, 2, 26.0, 148.0, kind: 'stack'), Strip::of('copper', 20, 1.0), 30.0))->toArray();
-    expect(implode(' ', array_column($stack['order'], 'text')))->toContain('End plates')->not->toContain('Insulator rings')->and($stack['sense_leads'][1]['expected_v'])->toBeNull();
-    expect(fn () => LayoutSearch::find(10, 4, 18.4, 65.0, 50.0, 50.0))->toThrow(CannotBuild::class, 'would do');
+    expect(implode(' ', array_column($stack['order'], 'text')))
+        ->toContain('End plates')
+        ->not->toContain('Insulator rings')
+        ->and($stack['sense_leads'][1]['expected_v'])
+        ->toBeNull();
+    expect(fn() => LayoutSearch::find(10, 4, 18.4, 65.0, 50.0, 50.0))->toThrow(CannotBuild::class, 'would do');
 });
 
 it('sees a short, a missing link and a turned cell: the check itself can fail', function (): void {
@@ -191,42 +212,87 @@ it('sees a short, a missing link and a turned cell: the check itself can fail', 
     $back = LayoutSvg::face($plan, 'back');
     $turned = preg_replace('/cell plus/', 'cell minus', $front, 1);
     $cut = preg_replace('/<path class="strip"[^>]*>/', '', $front, 1);
-    $bridge = str_replace('</svg>', sprintf('<path class="strip" d="M %1$s %2$s L %3$s %4$s"/></svg>', 16 + $plan->cells[0]['x'], 16 + $plan->cells[0]['y'], 16 + $plan->cells[11]['x'], 16 + $plan->cells[11]['y']), $front);
-    expect(electricalFaults((string) $turned, $back, 4, 3))->not->toBe([])->and(electricalFaults((string) $cut, $back, 4, 3))->not->toBe([])->and(electricalFaults($bridge, $back, 4, 3))->not->toBe([])->and(electricalFaults($front, $back, 4, 4))->not->toBe([]);
+    $bridge = str_replace(
+        '</svg>',
+        sprintf(
+            '<path class="strip" d="M %1$s %2$s L %3$s %4$s"/></svg>',
+            16 + $plan->cells[0]['x'],
+            16 + $plan->cells[0]['y'],
+            16 + $plan->cells[11]['x'],
+            16 + $plan->cells[11]['y'],
+        ),
+        $front,
+    );
+    expect(electricalFaults((string) $turned, $back, 4, 3))
+        ->not->toBe([])
+        ->and(electricalFaults((string) $cut, $back, 4, 3))
+        ->not->toBe([])
+        ->and(electricalFaults($bridge, $back, 4, 3))
+        ->not->toBe([])
+        ->and(electricalFaults($front, $back, 4, 4))
+        ->not->toBe([]);
 });
 
 it('takes whole columns as groups where they fit: few kinds of strip and a link for every cell', function (): void {
     $plan = LayoutSearch::find(10, 4, 18.4, 65.0, packing: 'square');
-    expect($plan->leastAcross())->toBe(4)->and($plan->distinct)->toBeLessThanOrEqual(2)->and(array_sum(array_column($plan->cutList(), 'count')))->toBeGreaterThan(0);
+    expect($plan->leastAcross())
+        ->toBe(4)
+        ->and($plan->distinct)
+        ->toBeLessThanOrEqual(2)
+        ->and(array_sum(array_column($plan->cutList(), 'count')))
+        ->toBeGreaterThan(0);
 });
 
 it('writes a sheet with taps, cuts, layers, leads and the plug both ways round', function (): void {
     $plan = LayoutSearch::find(4, 3, 18.4, 65.0);
-    $sheet = (new BuildSheet($plan, Strip::of('nickel', 8, 0.15), 20.0, [3.71, 3.70, 3.69, 3.70]))->toArray();
-    expect(array_column($sheet['sense_leads'], 'expected_v'))->toEqualWithDelta([0, 3.71, 7.41, 11.10, 14.80], 1e-9)->and($sheet['layers'])->toBeGreaterThanOrEqual(1)->and($sheet['welds'])->toBe(12 * 8 * $sheet['layers'])
-        ->and($sheet['svg']['front'])->toContain('T1 3.71 V')->and($sheet['svg']['plug_mating'])->not->toBe($sheet['svg']['plug_wires'])->and(array_column($sheet['order'], 'text')[0])->toContain('test piece');
+    $sheet = (new BuildSheet($plan, Strip::of('nickel', 8, 0.15), 20.0, [3.71, 3.7, 3.69, 3.7]))->toArray();
+    expect(array_column($sheet['sense_leads'], 'expected_v'))
+        ->toEqualWithDelta([0, 3.71, 7.41, 11.1, 14.8], 1e-9)
+        ->and($sheet['layers'])
+        ->toBeGreaterThanOrEqual(1)
+        ->and($sheet['welds'])
+        ->toBe(12 * 8 * $sheet['layers'])
+        ->and($sheet['svg']['front'])
+        ->toContain('T1 3.71 V')
+        ->and($sheet['svg']['plug_mating'])
+        ->not->toBe($sheet['svg']['plug_wires'])
+        ->and(array_column($sheet['order'], 'text')[0])
+        ->toContain('test piece');
     $order = implode("\n", array_column($sheet['order'], 'text'));
-    expect(strpos($order, 'Pin check'))->toBeGreaterThan(strpos($order, 'Sense leads'))->and(strpos($order, 'Main leads'))->toBeGreaterThan(strpos($order, 'Pin check'))
-        ->and(array_filter($sheet['order'], fn (array $s): bool => str_contains((string) $s['caution'], 'gap')))->toHaveCount(3);
+    expect(strpos($order, 'Pin check'))
+        ->toBeGreaterThan(strpos($order, 'Sense leads'))
+        ->and(strpos($order, 'Main leads'))
+        ->toBeGreaterThan(strpos($order, 'Pin check'))
+        ->and(array_filter($sheet['order'], fn(array $s): bool => str_contains((string) $s['caution'], 'gap')))
+        ->toHaveCount(3);
 });
 
 it('limits a strip by density or by heat, the lower, and layers add', function (): void {
     $nickel = Strip::of('nickel', 8, 0.15);
-    expect($nickel->ohm(20))->toEqualWithDelta(7.0e-8 * 0.02 / (8 * 0.15e-6), 1e-9)->and($nickel->amps(20))->toEqualWithDelta(min(6 * 1.2, sqrt(0.15 / $nickel->ohm(20))), 1e-9)
-        ->and(Strip::of('nickel', 8, 0.15, 2)->amps(20))->toBeGreaterThan($nickel->amps(20))->and($nickel->layersFor(15.0, 20))->toBe(3)->and(Strip::of('copper', 8, 0.15)->amps(20))->toBeGreaterThan($nickel->amps(20))
-        ->and(fn () => Strip::of('gold', 8, 0.1))->toThrow(InvalidArgumentException::class);
+    expect($nickel->ohm(20))
+        ->toEqualWithDelta((7.0e-8 * 0.02) / (8 * 0.15e-6), 1e-9)
+        ->and($nickel->amps(20))
+        ->toEqualWithDelta(min(6 * 1.2, sqrt(0.15 / $nickel->ohm(20))), 1e-9)
+        ->and(Strip::of('nickel', 8, 0.15, 2)->amps(20))
+        ->toBeGreaterThan($nickel->amps(20))
+        ->and($nickel->layersFor(15.0, 20))
+        ->toBe(3)
+        ->and(Strip::of('copper', 8, 0.15)->amps(20))
+        ->toBeGreaterThan($nickel->amps(20))
+        ->and(fn() => Strip::of('gold', 8, 0.1))
+        ->toThrow(InvalidArgumentException::class);
 });
 
 dataset('plugs', function (): Generator {
     $n = 16;
-    $volts = array_map(fn (int $k): float => 3.6 + 0.01 * $k, range(1, $n - 1));
+    $volts = array_map(fn(int $k): float => 3.6 + 0.01 * $k, range(1, $n - 1));
     $stair = [0.0];
     foreach ($volts as $v) {
         $stair[] = end($stair) + $v;
     }
     yield 'right' => [$volts, $stair, 'right'];
     yield 'reversed' => [$volts, array_reverse($stair), 'reversed'];
-    yield 'polarity' => [$volts, array_map(fn (float $v): float => -$v, $stair), 'polarity'];
+    yield 'polarity' => [$volts, array_map(fn(float $v): float => -$v, $stair), 'polarity'];
     yield 'offset up' => [$volts, [...array_slice($stair, 1), null], 'offset'];
     yield 'offset down' => [$volts, [null, ...array_slice($stair, 0, -1)], 'offset'];
     for ($k = 1; $k < $n; $k++) {
@@ -245,63 +311,150 @@ dataset('plugs', function (): Generator {
 
 it('classifies every single mistake of a plug of sixteen pins', function (array $volts, array $pins, string $kind): void {
     $check = PinCheck::of($volts, $pins);
-    expect($check['kind'])->toBe($kind)->and($check['go'])->toBe($kind === 'right')->and($check['pins'])->toHaveCount(16);
+    expect($check['kind'])
+        ->toBe($kind)
+        ->and($check['go'])
+        ->toBe($kind === 'right')
+        ->and($check['pins'])
+        ->toHaveCount(16);
 })->with('plugs');
 
 it('reads a board whose first pin is the positive end, and refuses a wrong count', function (): void {
     $volts = [3.7, 3.7, 3.7];
-    expect(PinCheck::of($volts, [11.1, 7.4, 3.7, 0.0], true)['go'])->toBeTrue()->and(PinCheck::of($volts, [0.0, 3.7, 7.4, 11.1], true)['go'])->toBeFalse()->and(PinCheck::of($volts, [0.0, 3.7, 7.4])['go'])->toBeFalse();
+    expect(PinCheck::of($volts, [11.1, 7.4, 3.7, 0.0], true)['go'])
+        ->toBeTrue()
+        ->and(PinCheck::of($volts, [0.0, 3.7, 7.4, 11.1], true)['go'])
+        ->toBeFalse()
+        ->and(PinCheck::of($volts, [0.0, 3.7, 7.4])['go'])
+        ->toBeFalse();
 });
 
 function budget(array $pack = [], array $parts = []): CurrentBudget
 {
-    return CurrentBudget::of(PackSpec::from(new Fields(array_replace_recursive([
-        'chemistry' => 'nmc', 'series' => 10, 'parallel' => 4, 'cell' => ['capacity_ah' => 3, 'max_continuous_a' => 8, 'peak_a' => 12, 'peak_s' => 10, 'resistance_mohm' => 30], 'bms' => ['discharge_limit_a' => 25, 'peak_limit_a' => 50], 'load' => ['power_w' => 500],
-    ], $pack))), new Fields($parts));
+    return CurrentBudget::of(
+        PackSpec::from(
+            new Fields(
+                array_replace_recursive(
+                    [
+                        'chemistry' => 'nmc',
+                        'series' => 10,
+                        'parallel' => 4,
+                        'cell' => ['capacity_ah' => 3, 'max_continuous_a' => 8, 'peak_a' => 12, 'peak_s' => 10, 'resistance_mohm' => 30],
+                        'bms' => ['discharge_limit_a' => 25, 'peak_limit_a' => 50],
+                        'load' => ['power_w' => 500],
+                    ],
+                    $pack,
+                ),
+            ),
+        ),
+        new Fields($parts),
+    );
 }
 
 it('takes the load at a fifth of the charge, through its own sag, or the controller\'s limit', function (): void {
     $b = budget();
-    $v = 10 * 3.53 - $b->loadA * 10 * 0.030 / 4;
-    expect($b->loadA * $v)->toEqualWithDelta(500 / 0.9, 0.5)->and(budget(['load' => ['controller_limit_a' => 12]])->loadA)->toBe(12.0);
+    $v = 10 * 3.53 - ($b->loadA * 10 * 0.03) / 4;
+    expect($b->loadA * $v)
+        ->toEqualWithDelta(500 / 0.9, 0.5)
+        ->and(budget(['load' => ['controller_limit_a' => 12]])->loadA)
+        ->toBe(12.0);
 });
 
 it('names the weakest link and margins', function (): void {
-    $b = budget([], ['strip' => ['material' => 'nickel', 'width_mm' => 8, 'thickness_mm' => 0.15, 'length_mm' => 20], 'wire' => ['awg' => 16], 'connector' => ['continuous_a' => 30]]);
-    expect($b->weakest)->toContain('main wire, 12.6 A')->and(array_column($b->chain, 'continuous_a', 'element')['wire'])->toEqualWithDelta(12.6, 1e-9)->and(array_column($b->chain, 'continuous_a', 'element')['cells'])->toBe(32.0);
+    $b = budget(
+        [],
+        [
+            'strip' => ['material' => 'nickel', 'width_mm' => 8, 'thickness_mm' => 0.15, 'length_mm' => 20],
+            'wire' => ['awg' => 16],
+            'connector' => ['continuous_a' => 30],
+        ],
+    );
+    expect($b->weakest)
+        ->toContain('main wire, 12.6 A')
+        ->and(array_column($b->chain, 'continuous_a', 'element')['wire'])
+        ->toEqualWithDelta(12.6, 1e-9)
+        ->and(array_column($b->chain, 'continuous_a', 'element')['cells'])
+        ->toBe(32.0);
 });
 
 it('finds a board under the load, a board that protects nothing, cells that are asked too much, fuses that do not save', function (): void {
-    $codes = fn (CurrentBudget $b): array => array_column($b->findings, 'code');
-    expect($codes(budget(['bms' => ['discharge_limit_a' => 10]])))->toContain('bms.limit-too-low')->and($codes(budget(['bms' => ['discharge_limit_a' => 60]])))->toContain('bms.protects-nothing')
-        ->and($codes(budget(['load' => ['power_w' => 1300]])))->toContain('load.exceeds-cells')->and($codes(budget(['load' => ['peak_a' => 60]])))->toContain('load.exceeds-cells')
-        ->and($codes(budget([], ['fuse' => ['rating_a' => 40], 'wire' => ['awg' => 16]])))->toContain('fuse.above-wire')->and($codes(budget()))->toContain('fuse.absent')->and($codes(budget([], ['fuse' => ['bypassed' => true, 'rating_a' => 20]])))->toContain('path.fuse-open');
+    $codes = fn(CurrentBudget $b): array => array_column($b->findings, 'code');
+    expect($codes(budget(['bms' => ['discharge_limit_a' => 10]])))
+        ->toContain('bms.limit-too-low')
+        ->and($codes(budget(['bms' => ['discharge_limit_a' => 60]])))
+        ->toContain('bms.protects-nothing')
+        ->and($codes(budget(['load' => ['power_w' => 1300]])))
+        ->toContain('load.exceeds-cells')
+        ->and($codes(budget(['load' => ['peak_a' => 60]])))
+        ->toContain('load.exceeds-cells')
+        ->and($codes(budget([], ['fuse' => ['rating_a' => 40], 'wire' => ['awg' => 16]])))
+        ->toContain('fuse.above-wire')
+        ->and($codes(budget()))
+        ->toContain('fuse.absent')
+        ->and($codes(budget([], ['fuse' => ['bypassed' => true, 'rating_a' => 20]])))
+        ->toContain('path.fuse-open');
 });
 
 it('chooses a fuse over the load and under the wire, or says that none fits', function (): void {
     $fits = budget([], ['wire' => ['awg' => 10]])->fuse;
-    expect($fits['rating_a'])->toBeGreaterThanOrEqual(1.25 * budget()->loadA)->toBeLessThanOrEqual(35)->and($fits['breaking_a'])->toBeGreaterThan(300)->and(budget([], ['wire' => ['awg' => 18]])->fuse['rating_a'])->toBeNull()
-        ->and(budget([], ['wire' => ['awg' => 10], 'fuse' => ['rating_a' => 25, 'dc_v' => 58, 'breaking_a' => 1000]])->fuse['have_ok'])->toBeTrue()->and(budget([], ['wire' => ['awg' => 10], 'fuse' => ['rating_a' => 25, 'dc_v' => 32, 'breaking_a' => 1000]])->fuse['have_ok'])->toBeFalse();
+    expect($fits['rating_a'])
+        ->toBeGreaterThanOrEqual(1.25 * budget()->loadA)
+        ->toBeLessThanOrEqual(35)
+        ->and($fits['breaking_a'])
+        ->toBeGreaterThan(300)
+        ->and(budget([], ['wire' => ['awg' => 18]])->fuse['rating_a'])
+        ->toBeNull()
+        ->and(budget([], ['wire' => ['awg' => 10], 'fuse' => ['rating_a' => 25, 'dc_v' => 58, 'breaking_a' => 1000]])->fuse['have_ok'])
+        ->toBeTrue()
+        ->and(budget([], ['wire' => ['awg' => 10], 'fuse' => ['rating_a' => 25, 'dc_v' => 32, 'breaking_a' => 1000]])->fuse['have_ok'])
+        ->toBeFalse();
 });
 
 it('counts parallel wires of unequal length as one and takes off for the bundle', function (): void {
-    $a = fn (array $w): float => array_column(budget([], ['wire' => $w])->chain, 'continuous_a', 'element')['wire'];
-    expect($a(['awg' => 12, 'parallel' => 2, 'equal_length' => true, 'bundled' => false]))->toBe(70.0)->and($a(['awg' => 12, 'parallel' => 2, 'bundled' => false]))->toBe(35.0)->and($a(['awg' => 12]))->toEqualWithDelta(24.5, 1e-9)
-        ->and(fn () => budget([], ['wire' => ['awg' => 11]]))->toThrow(InvalidArgumentException::class);
+    $a = fn(array $w): float => array_column(budget([], ['wire' => $w])->chain, 'continuous_a', 'element')['wire'];
+    expect($a(['awg' => 12, 'parallel' => 2, 'equal_length' => true, 'bundled' => false]))
+        ->toBe(70.0)
+        ->and($a(['awg' => 12, 'parallel' => 2, 'bundled' => false]))
+        ->toBe(35.0)
+        ->and($a(['awg' => 12]))
+        ->toEqualWithDelta(24.5, 1e-9)
+        ->and(fn() => budget([], ['wire' => ['awg' => 11]]))
+        ->toThrow(InvalidArgumentException::class);
 });
 
 it('shows in milliseconds why a slow breaker does not save the wire', function (): void {
-    expect(budget([], ['wire' => ['awg' => 16]])->adiabatic)->toContain('ms')->toContain('does not save');
+    expect(budget([], ['wire' => ['awg' => 16]])->adiabatic)
+        ->toContain('ms')
+        ->toContain('does not save');
 });
 
 it('checks another board point by point and passes nothing unknown', function (): void {
     $pack = PackSpec::from(new Fields(['chemistry' => 'nmc', 'series' => 10, 'parallel' => 4]));
-    $by = fn (array $board): array => array_column(BoardSwap::check($pack, new Fields($board), 16.0, 30.0), 'state', 'point');
-    $good = $by(['series' => 10, 'high_cut_v' => 4.25, 'low_cut_v' => 2.8, 'discharge_limit_a' => 20, 'peak_limit_a' => 50, 'sense_order' => true]);
+    $by = fn(array $board): array => array_column(BoardSwap::check($pack, new Fields($board), 16.0, 30.0), 'state', 'point');
+    $good = $by([
+        'series' => 10,
+        'high_cut_v' => 4.25,
+        'low_cut_v' => 2.8,
+        'discharge_limit_a' => 20,
+        'peak_limit_a' => 50,
+        'sense_order' => true,
+    ]);
     $bad = $by(['series' => 9, 'high_cut_v' => 3.75, 'low_cut_v' => 2.0, 'discharge_limit_a' => 10, 'peak_limit_a' => 20]);
-    expect($good)->toMatchArray(['series' => 'right', 'high_cut' => 'right', 'continuous' => 'right', 'sense_order' => 'right', 'sensor_type' => 'unknown'])->and($bad)->toMatchArray(['series' => 'wrong', 'high_cut' => 'wrong', 'low_cut' => 'wrong', 'continuous' => 'wrong', 'peak' => 'wrong']);
+    expect($good)
+        ->toMatchArray([
+            'series' => 'right',
+            'high_cut' => 'right',
+            'continuous' => 'right',
+            'sense_order' => 'right',
+            'sensor_type' => 'unknown',
+        ])
+        ->and($bad)
+        ->toMatchArray(['series' => 'wrong', 'high_cut' => 'wrong', 'low_cut' => 'wrong', 'continuous' => 'wrong', 'peak' => 'wrong']);
 });
 
 it('sets a torque that its tool can keep', function (): void {
-    expect(Joint::torque(4.0, 6.0, 0.06)['set_nm'])->toEqualWithDelta((4 / 0.94 + 6 / 1.06) / 2, 0.01)->and(Joint::torque(4.0, 4.2, 0.06)['set_nm'])->toBeNull();
+    expect(Joint::torque(4.0, 6.0, 0.06)['set_nm'])
+        ->toEqualWithDelta((4 / 0.94 + 6 / 1.06) / 2, 0.01)
+        ->and(Joint::torque(4.0, 4.2, 0.06)['set_nm'])
+        ->toBeNull();
 });

@@ -10,10 +10,13 @@ use Heartwood\Core\Record\InvalidRecord;
 use Tests\Core\Bench;
 use Tests\Core\CaseJudge;
 
-dataset('worked cases', fn () => array_combine(
-    array_map(fn (string $f) => basename($f, '.json'), glob(__DIR__.'/cases/*.json')),
-    array_map(fn (string $f) => [$f], glob(__DIR__.'/cases/*.json')),
-));
+dataset(
+    'worked cases',
+    fn() => array_combine(
+        array_map(fn(string $f) => basename($f, '.json'), glob(__DIR__ . '/cases/*.json')),
+        array_map(fn(string $f) => [$f], glob(__DIR__ . '/cases/*.json')),
+    ),
+);
 
 it('is right on the worked case', function (string $file): void {
     $case = json_decode((string) file_get_contents($file), true);
@@ -24,7 +27,7 @@ it('is right on the worked case', function (string $file): void {
 
 it('finds nothing in a healthy pack', function (): void {
     $v = Bench::verdict(Bench::record([3.82, 3.818, 3.821, 3.819, 3.82, 3.822]));
-    expect(array_filter($v->findings, fn ($f) => $f->probability > 0.35))->toBe([])->and($v->groups[0]['state'])->toBe('group.ok');
+    expect(array_filter($v->findings, fn($f) => $f->probability > 0.35))->toBe([])->and($v->groups[0]['state'])->toBe('group.ok');
 });
 
 it('sums the states of every group to one', function (): void {
@@ -36,111 +39,174 @@ it('sums the states of every group to one', function (): void {
 
 it('calls a low group undercharged and offers to top it', function (): void {
     $v = Bench::verdict(Bench::record([3.86, 3.861, 3.69, 3.859, 3.86]));
-    expect($v->findings[0]->code)->toBe('group.undercharged')->and($v->findings[0]->place->number)->toBe(3)
-        ->and(Bench::actions($v))->toContain('charge-group');
+    expect($v->findings[0]->code)
+        ->toBe('group.undercharged')
+        ->and($v->findings[0]->place->number)
+        ->toBe(3)
+        ->and(Bench::actions($v))
+        ->toContain('charge-group');
 });
 
 it('tells a dead group and never offers to revive it', function (float $volts): void {
     $v = Bench::verdict(Bench::record([3.86, 3.861, $volts, 3.859]));
-    expect(Bench::probability($v, 'group.dead', ['group' => 3]))->toBeGreaterThan(0.8)
-        ->and(Bench::actions($v))->toContain('replace-group')->not->toContain('recover-group')->not->toContain('balance')->not->toContain('charge-group')->not->toContain('none');
+    expect(Bench::probability($v, 'group.dead', ['group' => 3]))
+        ->toBeGreaterThan(0.8)
+        ->and(Bench::actions($v))
+        ->toContain('replace-group')
+        ->not->toContain('recover-group')
+        ->not->toContain('balance')
+        ->not->toContain('charge-group')
+        ->not->toContain('none');
 })->with([0.0, 0.3, 1.2]);
 
 it('tells a deep-discharged group from a dead one and offers both schools', function (): void {
     $v = Bench::verdict(Bench::record([3.86, 3.861, 2.2, 3.859]));
-    expect(Bench::probability($v, 'group.deep-discharged', ['group' => 3]))->toBeGreaterThan(0.6)
-        ->and(Bench::actions($v))->toContain('recover-group')->toContain('replace-group')->not->toContain('balance');
+    expect(Bench::probability($v, 'group.deep-discharged', ['group' => 3]))
+        ->toBeGreaterThan(0.6)
+        ->and(Bench::actions($v))
+        ->toContain('recover-group')
+        ->toContain('replace-group')
+        ->not->toContain('balance');
 });
 
 it('takes recovery back once the group hangs under current', function (): void {
-    $samples = array_map(fn (int $m) => ['min' => $m, 'v' => 2.21, 'a' => 0.4, 'c' => 21], range(0, 14, 2));
-    $v = Bench::verdict(Bench::record([3.86, 3.861, 2.2, 3.859], [], ['tests' => [['kind' => 'recovery', 'scope' => ['group' => 3], 'current_a' => 0.4, 'samples' => $samples]]]));
-    expect(Bench::actions($v))->not->toContain('recover-group')
-        ->and(Bench::probability($v, 'group.dead', ['group' => 3]))->toBeGreaterThan(0.3);
+    $samples = array_map(fn(int $m) => ['min' => $m, 'v' => 2.21, 'a' => 0.4, 'c' => 21], range(0, 14, 2));
+    $v = Bench::verdict(
+        Bench::record(
+            [3.86, 3.861, 2.2, 3.859],
+            [],
+            ['tests' => [['kind' => 'recovery', 'scope' => ['group' => 3], 'current_a' => 0.4, 'samples' => $samples]]],
+        ),
+    );
+    expect(Bench::actions($v))
+        ->not->toContain('recover-group')
+        ->and(Bench::probability($v, 'group.dead', ['group' => 3]))
+        ->toBeGreaterThan(0.3);
 });
 
 it('calls a board that switched off because of a group a board doing its job', function (): void {
     $record = Bench::record([3.86, 3.861, 2.2, 3.859], [], ['symptoms' => ['dead-output']]);
     $record['measurements'][0]['readings'][] = ['from' => 'P-', 'to' => 'P+', 'v' => 0.4];
     $v = Bench::verdict($record);
-    expect(Bench::probability($v, 'bms.protecting'))->toBeGreaterThan(0.9)->and(Bench::probability($v, 'bms.output-dead'))->toBeLessThan(0.1)
-        ->and(Bench::probability($v, 'reading.phantom'))->toBeGreaterThan(0.5);
+    expect(Bench::probability($v, 'bms.protecting'))
+        ->toBeGreaterThan(0.9)
+        ->and(Bench::probability($v, 'bms.output-dead'))
+        ->toBeLessThan(0.1)
+        ->and(Bench::probability($v, 'reading.phantom'))
+        ->toBeGreaterThan(0.5);
 });
 
 it('suspects path and board only when every group is fine', function (): void {
     $record = Bench::record([3.86, 3.861, 3.862, 3.859], [], ['symptoms' => ['dead-output']]);
     $record['measurements'][0]['readings'][] = ['from' => 'P-', 'to' => 'P+', 'v' => 0.1];
     $v = Bench::verdict($record);
-    expect(Bench::probability($v, 'bms.protecting'))->toBeLessThan(0.1)
-        ->and(array_map(fn ($t) => $t->test->value, $v->nextTests))->toContain('wake', 'continuity');
+    expect(Bench::probability($v, 'bms.protecting'))
+        ->toBeLessThan(0.1)
+        ->and(array_map(fn($t) => $t->test->value, $v->nextTests))
+        ->toContain('wake', 'continuity');
 });
 
 it('gives no group as dead from the same value twice without a reading across it', function (): void {
     $v = Bench::verdict(Bench::record([3.8, 3.8, 0.0, 3.8, 3.8], [], [], 'cumulative'));
-    expect(Bench::probability($v, 'group.dead', ['group' => 3]))->toBeLessThan(0.75)
-        ->and(Bench::probability($v, 'reading.inconsistent'))->toBeGreaterThanOrEqual(0.5)
-        ->and($v->nextTests[0]->test->value)->toBe('group-reading')->and($v->nextTests[0]->place->number)->toBe(3);
+    expect(Bench::probability($v, 'group.dead', ['group' => 3]))
+        ->toBeLessThan(0.75)
+        ->and(Bench::probability($v, 'reading.inconsistent'))
+        ->toBeGreaterThanOrEqual(0.5)
+        ->and($v->nextTests[0]->test->value)
+        ->toBe('group-reading')
+        ->and($v->nextTests[0]->place->number)
+        ->toBe(3);
 });
 
 it('names the reading of a probe that did not move', function (): void {
     $record = Bench::record([3.8, 3.8, 3.8, 3.8, 3.8], [], [], 'cumulative');
     $record['measurements'][0]['readings'][2]['v'] = $record['measurements'][0]['readings'][1]['v'];
     $v = Bench::verdict($record);
-    expect(Bench::probability($v, 'reading.inconsistent', ['tap' => 3]))->toBeGreaterThan(0.9)
-        ->and(Bench::probability($v, 'group.dead'))->toBeLessThan(0.3);
+    expect(Bench::probability($v, 'reading.inconsistent', ['tap' => 3]))
+        ->toBeGreaterThan(0.9)
+        ->and(Bench::probability($v, 'group.dead'))
+        ->toBeLessThan(0.3);
 });
 
 it('asks for more when the evidence cannot decide', function (): void {
     $v = Bench::verdict(['format' => 'heartwood.job', 'version' => 1, 'pack' => ['chemistry' => 'nmc', 'series' => 6]]);
-    expect($v->findings)->toBe([])->and($v->nextTests[0]->test->value)->toBe('rest-taps')->and($v->window)->toBeNull()
-        ->and($v->lacks)->toContain('no rest voltages');
+    expect($v->findings)
+        ->toBe([])
+        ->and($v->nextTests[0]->test->value)
+        ->toBe('rest-taps')
+        ->and($v->window)
+        ->toBeNull()
+        ->and($v->lacks)
+        ->toContain('no rest voltages');
 });
 
 it('keeps one lost cell and plain ageing at even odds until a weld is tugged', function (): void {
     $groups = [3.9, 3.9, 3.9, 3.9, 3.9];
-    $tests = array_map(fn (int $k) => ['kind' => 'capacity', 'scope' => ['group' => $k], 'measured_ah' => $k === 2 ? 6.7 : 8.4, 'started_full' => true], range(1, 5));
+    $tests = array_map(
+        fn(int $k) => ['kind' => 'capacity', 'scope' => ['group' => $k], 'measured_ah' => $k === 2 ? 6.7 : 8.4, 'started_full' => true],
+        range(1, 5),
+    );
     $pack = ['parallel' => 5, 'cell' => ['capacity_ah' => 1.68, 'resistance_mohm' => 50]];
     $v = Bench::verdict(Bench::record($groups, $pack, ['tests' => $tests]));
     expect(Bench::probability($v, 'group.missing-cell', ['group' => 2]))->toBeGreaterThan(0.2)->toBeLessThanOrEqual(0.51);
-    $tugged = Bench::verdict(Bench::record($groups, $pack, ['tests' => [...$tests, ['kind' => 'tug-weld', 'where' => ['group' => 2], 'loose' => true]]]));
+    $tugged = Bench::verdict(
+        Bench::record($groups, $pack, ['tests' => [...$tests, ['kind' => 'tug-weld', 'where' => ['group' => 2], 'loose' => true]]]),
+    );
     expect(Bench::probability($tugged, 'group.missing-cell', ['group' => 2]))->toBeGreaterThan(0.85);
 });
 
 it('warns of a charger over the pack\'s full voltage as a stop', function (): void {
     $v = Bench::verdict(Bench::record([3.86, 3.86, 3.86], [], ['tests' => [['kind' => 'charger', 'open_v' => 13.1]]]));
-    expect($v->findings[0]->code)->toBe('charger.wrong-voltage')->and($v->findings[0]->severity->value)->toBe('stop');
+    expect($v->findings[0]->code)
+        ->toBe('charger.wrong-voltage')
+        ->and($v->findings[0]->severity->value)
+        ->toBe('stop');
     $right = Bench::verdict(Bench::record([3.86, 3.86, 3.86], [], ['tests' => [['kind' => 'charger', 'open_v' => 12.62]]]));
     expect(Bench::probability($right, 'charger.wrong-voltage'))->toBe(0.0);
 });
 
 it('accepts a phosphate charger between 3.45 and 3.65 V a cell', function (float $volts, bool $right): void {
-    $v = Bench::verdict(Bench::record([3.30, 3.30, 3.30, 3.30], ['chemistry' => 'lfp'], ['tests' => [['kind' => 'charger', 'open_v' => $volts]]]));
+    $v = Bench::verdict(
+        Bench::record([3.3, 3.3, 3.3, 3.3], ['chemistry' => 'lfp'], ['tests' => [['kind' => 'charger', 'open_v' => $volts]]]),
+    );
     expect(Bench::probability($v, 'charger.wrong-voltage') < 0.2)->toBe($right);
 })->with([[14.0, true], [14.6, true], [16.8, false], [12.6, false]]);
 
 it('lists nothing but quarantine for a swollen pack and asks for no test', function (): void {
     $v = Bench::verdict(Bench::record([3.86, 3.7, 3.86], [], ['inspection' => ['swollen' => true]]));
-    expect(Bench::actions($v))->toBe(['quarantine', 'recycle'])->and($v->nextTests)->toBe([])->and($v->findings[0]->code)->toBe('cell.swollen');
+    expect(Bench::actions($v))
+        ->toBe(['quarantine', 'recycle'])
+        ->and($v->nextTests)
+        ->toBe([])
+        ->and($v->findings[0]->code)
+        ->toBe('cell.swollen');
 });
 
 it('offers no work on a pack on hold', function (): void {
     $v = Bench::verdict(Bench::record([3.86, 3.7, 3.86], [], ['symptoms' => ['dropped']]));
-    expect(Bench::actions($v))->toBe(['none', 'recycle'])->and(array_filter($v->nextTests, fn ($t) => $t->test->invasiveness() > 1))->toBe([]);
+    expect(Bench::actions($v))
+        ->toBe(['none', 'recycle'])
+        ->and(array_filter($v->nextTests, fn($t) => $t->test->invasiveness() > 1))
+        ->toBe([]);
 });
 
 it('asks for no current through a pack with a group outside its limits', function (): void {
     $v = Bench::verdict(Bench::record([3.86, 3.86, 2.4, 3.86]));
-    expect(array_map(fn ($t) => $t->test->value, $v->nextTests))->not->toContain('load-step')->not->toContain('charge-step');
+    expect(array_map(fn($t) => $t->test->value, $v->nextTests))->not->toContain('load-step')->not->toContain('charge-step');
 });
 
 it('lets the window be set by the fullest and the emptiest group', function (): void {
     $v = Bench::verdict(Bench::record([4.05, 3.7, 3.5], ['cell' => ['capacity_ah' => 3.0], 'parallel' => 2]));
-    expect($v->window->firstFull)->toBe(1)->and($v->window->firstEmpty)->toBe(3)
-        ->and($v->window->chargeAh + $v->window->dischargeAh)->toBeLessThan(6.0);
+    expect($v->window->firstFull)
+        ->toBe(1)
+        ->and($v->window->firstEmpty)
+        ->toBe(3)
+        ->and($v->window->chargeAh + $v->window->dischargeAh)
+        ->toBeLessThan(6.0);
 });
 
 it('reverses with the pack end for end', function (): void {
-    $volts = [3.86, 3.861, 3.70, 2.3, 3.859, 3.858];
+    $volts = [3.86, 3.861, 3.7, 2.3, 3.859, 3.858];
     $a = Bench::verdict(Bench::record($volts));
     $b = Bench::verdict(Bench::record(array_reverse($volts)));
     foreach ($a->groups as $i => $g) {
@@ -150,7 +216,7 @@ it('reverses with the pack end for end', function (): void {
 });
 
 it('does not depend on the order in which a set was read', function (): void {
-    $record = Bench::record([3.86, 3.861, 3.70, 3.86, 3.859]);
+    $record = Bench::record([3.86, 3.861, 3.7, 3.86, 3.859]);
     $shuffled = $record;
     $shuffled['measurements'][0]['readings'] = array_reverse($record['measurements'][0]['readings']);
     expect(Bench::verdict($shuffled)->groups)->toEqual(Bench::verdict($record)->groups);
@@ -161,8 +227,9 @@ it('grows no less sure when the reading it expects comes in again', function ():
     $once = Bench::record($volts);
     $twice = $once;
     $twice['measurements'][0]['readings'] = [...$once['measurements'][0]['readings'], ...Bench::readings($volts)];
-    expect(Bench::probability(Bench::verdict($twice), 'group.undercharged', ['group' => 3]))
-        ->toBeGreaterThanOrEqual(Bench::probability(Bench::verdict($once), 'group.undercharged', ['group' => 3]) - 0.005);
+    expect(Bench::probability(Bench::verdict($twice), 'group.undercharged', ['group' => 3]))->toBeGreaterThanOrEqual(
+        Bench::probability(Bench::verdict($once), 'group.undercharged', ['group' => 3]) - 0.005,
+    );
 });
 
 it('uses the evidence of the current revision only', function (): void {
@@ -200,7 +267,7 @@ it('names the field of a record that cannot be read', function (array $change, s
 
 it('never crashes on 5,000 mutated records and always answers in shape', function (): void {
     mt_srand(20260504);
-    $bases = array_map(fn (string $f) => json_decode((string) file_get_contents($f), true)['job'], glob(__DIR__.'/cases/*.json'));
+    $bases = array_map(fn(string $f) => json_decode((string) file_get_contents($f), true)['job'], glob(__DIR__ . '/cases/*.json'));
     $bases[] = Bench::record([3.8, 3.8, 0.0, 3.8], [], ['inspection' => ['wet' => true]], 'cumulative');
     $verdicts = $refused = 0;
     for ($n = 0; $n < 5000; $n++) {
@@ -223,40 +290,110 @@ it('never crashes on 5,000 mutated records and always answers in shape', functio
     expect($verdicts)->toBeGreaterThan(500)->and($refused)->toBeGreaterThan(500);
 });
 
-it('believes a charger trial: what it did, and what it did not do in so many cycles', function (array $cycles, ?string $profile, string $code, float $least, float $most, string $says): void {
+it('believes a charger trial: what it did, and what it did not do in so many cycles', function (
+    array $cycles,
+    ?string $profile,
+    string $code,
+    float $least,
+    float $most,
+    string $says,
+): void {
     $pack = ['charger' => $profile === null ? [] : ['profile' => $profile]];
-    $verdict = Bench::verdict(Bench::record(array_fill(0, 6, 3.8), array_filter($pack), ['tests' => [['kind' => 'charger-trial', 'cycles' => $cycles]]]));
+    $verdict = Bench::verdict(
+        Bench::record(array_fill(0, 6, 3.8), array_filter($pack), ['tests' => [['kind' => 'charger-trial', 'cycles' => $cycles]]]),
+    );
     expect(Bench::probability($verdict, $code))->toBeGreaterThanOrEqual($least)->toBeLessThanOrEqual($most);
-    $texts = implode(' ', array_map(fn ($e): string => $e->text, array_merge([], ...array_map(fn ($f): array => $f->evidence, $verdict->findings))));
+    $texts = implode(
+        ' ',
+        array_map(fn($e): string => $e->text, array_merge([], ...array_map(fn($f): array => $f->evidence, $verdict->findings))),
+    );
     expect($texts)->toContain($says);
 })->with([
-    'a stage that no such charger has' => [[['mode' => 'A', 'stages' => ['cc', 'equalise']]], null, 'charger.wrong-profile', 0.9, 1.0, 'equalise'],
-    'the board had to cut' => [[['mode' => 'A'], ['mode' => 'A', 'board_cut' => true], ['mode' => 'B']], 'automatic', 'charger.wrong-profile', 0.9, 1.0, '1 of 3 trial cycles'],
-    'two cycles without the fault' => [array_fill(0, 2, ['mode' => 'A', 'fault_seen' => false]), 'automatic', 'charger.wrong-profile', 0.15, 0.2, 'under 78 %'],
+    'a stage that no such charger has' => [
+        [['mode' => 'A', 'stages' => ['cc', 'equalise']]],
+        null,
+        'charger.wrong-profile',
+        0.9,
+        1.0,
+        'equalise',
+    ],
+    'the board had to cut' => [
+        [['mode' => 'A'], ['mode' => 'A', 'board_cut' => true], ['mode' => 'B']],
+        'automatic',
+        'charger.wrong-profile',
+        0.9,
+        1.0,
+        '1 of 3 trial cycles',
+    ],
+    'two cycles without the fault' => [
+        array_fill(0, 2, ['mode' => 'A', 'fault_seen' => false]),
+        'automatic',
+        'charger.wrong-profile',
+        0.15,
+        0.2,
+        'under 78 %',
+    ],
     'one cycle without it' => [[['mode' => 'A']], 'automatic', 'charger.wrong-profile', 0.24, 0.26, 'under 95 %'],
     'it ends too high' => [[['mode' => 'A', 'end_v' => 26.4]], null, 'charger.wrong-voltage', 0.9, 1.0, 'it gives 26.40 V'],
 ]);
 
-it('reads a spread off the highest and the lowest group alone', function (float $high, float $low, string $source, bool $apart, string $basis): void {
+it('reads a spread off the highest and the lowest group alone', function (
+    float $high,
+    float $low,
+    string $source,
+    bool $apart,
+    string $basis,
+): void {
     $record = Bench::record([3.8, 3.8, 3.8, 3.8]);
-    $record['measurements'] = [['id' => 'm1', 'at' => '2026-05-04T09:00:00Z', 'condition' => 'rest', 'rested_min' => 600, 'current_a' => 0, 'source' => $source, 'highest_v' => $high, 'lowest_v' => $low, 'readings' => []]];
+    $record['measurements'] = [
+        [
+            'id' => 'm1',
+            'at' => '2026-05-04T09:00:00Z',
+            'condition' => 'rest',
+            'rested_min' => 600,
+            'current_a' => 0,
+            'source' => $source,
+            'highest_v' => $high,
+            'lowest_v' => $low,
+            'readings' => [],
+        ],
+    ];
     $verdict = Bench::verdict($record);
     expect(Bench::probability($verdict, 'pack.spread') > 0.5)->toBe($apart);
     if ($apart) {
         expect($verdict->findings[0]->evidence[0]->basis)->toBe($basis);
     }
 })->with([
-    'just over, from its display' => [3.802, 3.500, 'owner', true, 'reported'], 'just under' => [3.798, 3.500, 'owner', false, ''],
+    'just over, from its display' => [3.802, 3.5, 'owner', true, 'reported'],
+    'just under' => [3.798, 3.5, 'owner', false, ''],
     'with a meter' => [3.5, 3.9, 'meter', true, 'measured'],
 ]);
 
 it('lets the latest readings of all groups outweigh older extremes', function (string $at, bool $apart): void {
     $record = Bench::record([3.8, 3.8, 3.8, 3.8]);
-    $record['measurements'][] = ['id' => 'm0', 'at' => $at, 'condition' => 'rest', 'rested_min' => 600, 'current_a' => 0, 'highest_v' => 3.9, 'lowest_v' => 3.4, 'readings' => []];
+    $record['measurements'][] = [
+        'id' => 'm0',
+        'at' => $at,
+        'condition' => 'rest',
+        'rested_min' => 600,
+        'current_a' => 0,
+        'highest_v' => 3.9,
+        'lowest_v' => 3.4,
+        'readings' => [],
+    ];
     expect(Bench::probability(Bench::verdict($record), 'pack.spread') > 0.5)->toBe($apart);
 })->with(['older' => ['2026-05-01T09:00:00Z', false], 'later' => ['2026-05-09T09:00:00Z', true]]);
 
 it('takes the age of a pack into how surely it has worn', function (): void {
-    $worn = fn (int $months): float => Bench::probability(Bench::verdict(Bench::record(array_fill(0, 6, 3.9), ['age_months' => $months], ['tests' => [['kind' => 'capacity', 'scope' => 'pack', 'measured_ah' => 5.5, 'started_full' => true]]])), 'pack.aged');
+    $worn = fn(int $months): float => Bench::probability(
+        Bench::verdict(
+            Bench::record(
+                array_fill(0, 6, 3.9),
+                ['age_months' => $months],
+                ['tests' => [['kind' => 'capacity', 'scope' => 'pack', 'measured_ah' => 5.5, 'started_full' => true]]],
+            ),
+        ),
+        'pack.aged',
+    );
     expect($worn(6))->toBeLessThan($worn(36))->and($worn(36))->toBeLessThan($worn(72));
 });

@@ -26,7 +26,7 @@ use Tests\Core\Bench;
 
 function chance(float $low, float $high): float
 {
-    return $low + ($high - $low) * mt_rand() / mt_getrandmax();
+    return $low + (($high - $low) * mt_rand()) / mt_getrandmax();
 }
 
 /**
@@ -43,31 +43,49 @@ function anyPack(): array
     $groups = [];
     $series = mt_rand(1, 14);
     for ($k = 0; $k < $series; $k++) {
-        $groups[] = round(match (mt_rand(0, 14)) {
-            0 => chance(0.0, 0.5),
-            1 => chance($profile->floorV, $profile->boardLowV),
-            2 => chance(-0.6, 0.0),
-            3 => $curve->volts(max(0.0, $soc - chance(0.1, 0.5))),
-            4 => chance($profile->fullV, $profile->fullV + 0.15),
-            default => $curve->volts(min(1.0, max(0.0, $soc + chance(-0.02, 0.02)))),
-        }, 3);
+        $groups[] = round(
+            match (mt_rand(0, 14)) {
+                0 => chance(0.0, 0.5),
+                1 => chance($profile->floorV, $profile->boardLowV),
+                2 => chance(-0.6, 0.0),
+                3 => $curve->volts(max(0.0, $soc - chance(0.1, 0.5))),
+                4 => chance($profile->fullV, $profile->fullV + 0.15),
+                default => $curve->volts(min(1.0, max(0.0, $soc + chance(-0.02, 0.02)))),
+            },
+            3,
+        );
     }
     $tests = [];
     if (mt_rand(0, 2) === 0) {
         $k = mt_rand(1, $series);
-        $tests[] = ['kind' => 'capacity', 'scope' => ['group' => $k], 'measured_ah' => chance(1.0, 9.0), 'started_full' => mt_rand(0, 1) === 1];
+        $tests[] = [
+            'kind' => 'capacity',
+            'scope' => ['group' => $k],
+            'measured_ah' => chance(1.0, 9.0),
+            'started_full' => mt_rand(0, 1) === 1,
+        ];
     }
     if (mt_rand(0, 3) === 0) {
-        $tests[] = ['kind' => 'recovery', 'scope' => ['group' => mt_rand(1, $series)], 'samples' => [['min' => 0, 'v' => 2.0], ['min' => 12, 'v' => chance(1.9, 2.6)]]];
+        $tests[] = [
+            'kind' => 'recovery',
+            'scope' => ['group' => mt_rand(1, $series)],
+            'samples' => [['min' => 0, 'v' => 2.0], ['min' => 12, 'v' => chance(1.9, 2.6)]],
+        ];
     }
     $all = ['dead-output', 'stored-long', 'dies-early', 'will-not-charge', 'wet', 'dropped', 'swelling', 'low-range'];
 
-    return Bench::record($groups, ['chemistry' => $chemistry, 'parallel' => mt_rand(1, 5), 'cell' => ['capacity_ah' => 2.5, 'resistance_mohm' => 35]], [
-        'tests' => $tests, 'symptoms' => mt_rand(0, 3) === 0 ? [$all[mt_rand(0, count($all) - 1)]] : [],
-    ], mt_rand(0, 2) ? 'across' : 'cumulative');
+    return Bench::record(
+        $groups,
+        ['chemistry' => $chemistry, 'parallel' => mt_rand(1, 5), 'cell' => ['capacity_ah' => 2.5, 'resistance_mohm' => 35]],
+        [
+            'tests' => $tests,
+            'symptoms' => mt_rand(0, 3) === 0 ? [$all[mt_rand(0, count($all) - 1)]] : [],
+        ],
+        mt_rand(0, 2) ? 'across' : 'cumulative',
+    );
 }
 
-beforeEach(fn () => mt_srand(20260611));
+beforeEach(fn() => mt_srand(20260611));
 
 it('never offers what the safety rules forbid, whatever lies on the bench', function (): void {
     for ($n = 0; $n < 400; $n++) {
@@ -75,7 +93,10 @@ it('never offers what the safety rules forbid, whatever lies on the bench', func
         $v = Diagnoser::diagnose($record);
         $actions = Bench::actions($v);
         if ($v->triage->state === SafetyState::Quarantine) {
-            expect($actions)->toBe(['quarantine', 'recycle'])->and($v->nextTests)->toBe([]);
+            expect($actions)
+                ->toBe(['quarantine', 'recycle'])
+                ->and($v->nextTests)
+                ->toBe([]);
 
             continue;
         }
@@ -93,11 +114,16 @@ it('never offers what the safety rules forbid, whatever lies on the bench', func
                 $g = $v->groups[$p->number - 1];
                 $dead = $g['states']['group.dead'] + $g['states']['group.reversed'];
                 if (in_array($o->action, [RepairAction::RecoverGroup, RepairAction::ChargeGroup], true)) {
-                    expect($dead)->toBeLessThan(0.35)->and($g['v'])->toBeGreaterThanOrEqual($o->action === RepairAction::RecoverGroup ? $floor : 0.0);
+                    expect($dead)
+                        ->toBeLessThan(0.35)
+                        ->and($g['v'])
+                        ->toBeGreaterThanOrEqual($o->action === RepairAction::RecoverGroup ? $floor : 0.0);
                 }
             }
             if ($o->action === RepairAction::Balance) {
-                expect(array_filter($v->groups, fn (array $g): bool => $g['states']['group.dead'] + $g['states']['group.reversed'] > 0.5))->toBe([]);
+                expect(
+                    array_filter($v->groups, fn(array $g): bool => $g['states']['group.dead'] + $g['states']['group.reversed'] > 0.5),
+                )->toBe([]);
             }
         }
         foreach ($v->nextTests as $t) {
@@ -133,14 +159,17 @@ it('says the same whatever order the readings of a set are listed in', function 
         $a = Bench::verdict($record);
         $b = Bench::verdict($shuffled);
         foreach ($a->groups as $i => $g) {
-            expect($b->groups[$i]['probability'])->toEqualWithDelta($g['probability'], 1e-6)->and($b->groups[$i]['state'])->toBe($g['state']);
+            expect($b->groups[$i]['probability'])
+                ->toEqualWithDelta($g['probability'], 1e-6)
+                ->and($b->groups[$i]['state'])
+                ->toBe($g['state']);
         }
     }
 });
 
 it('reverses with the pack end for end where no rule speaks of an end', function (): void {
     for ($n = 0; $n < 60; $n++) {
-        $volts = array_map(fn (): float => round(chance(3.78, 3.82), 3), range(1, mt_rand(5, 12)));
+        $volts = array_map(fn(): float => round(chance(3.78, 3.82), 3), range(1, mt_rand(5, 12)));
         $volts[mt_rand(0, count($volts) - 1)] = round(chance(1.8, 4.1), 3);
         $a = Bench::verdict(Bench::record($volts));
         $b = Bench::verdict(Bench::record(array_reverse($volts)));
@@ -153,7 +182,7 @@ it('reverses with the pack end for end where no rule speaks of an end', function
 it('grows sharper with a better meter', function (): void {
     $sharp = $blunt = 0.0;
     foreach (range(1, 30) as $n) {
-        $volts = array_map(fn (): float => round(chance(3.799, 3.801), 4), range(1, 7));
+        $volts = array_map(fn(): float => round(chance(3.799, 3.801), 4), range(1, 7));
         $volts[3] -= 0.06;
         $record = Bench::record($volts);
         $record['measurements'][0]['instrument'] = ['id' => 'm', 'percent' => 0.05, 'counts' => 1, 'resolution_v' => 0.0001];
@@ -167,7 +196,11 @@ it('grows sharper with a better meter', function (): void {
 /** The chain of groups of a plain pack, and what is believed of group 3 after these features beside a level rest voltage. */
 function believed(Feature ...$features): array
 {
-    $situation = new Situation(PackSpec::from(new Fields(['chemistry' => 'nmc', 'series' => 8, 'parallel' => 4, 'cell' => ['capacity_ah' => 2.5]])), 3.82, 0.62);
+    $situation = new Situation(
+        PackSpec::from(new Fields(['chemistry' => 'nmc', 'series' => 8, 'parallel' => 4, 'cell' => ['capacity_ah' => 2.5]])),
+        3.82,
+        0.62,
+    );
     $chain = new GroupChain($situation, Priors::handbook());
     $rest = new RestFeature(3.82, 0.01, 0.0, 0.005);
     $of = [$rest, ...$features];
@@ -194,19 +227,36 @@ it('never lowers a state by a reading equal to what that state predicts', functi
 ]);
 
 it('weighs nothing that was not measured, and has no lost cell where there is but one', function (): void {
-    $chain = new GroupChain(new Situation(PackSpec::from(new Fields(['chemistry' => 'nmc', 'series' => 8, 'parallel' => 1])), null), Priors::handbook());
+    $chain = new GroupChain(
+        new Situation(PackSpec::from(new Fields(['chemistry' => 'nmc', 'series' => 8, 'parallel' => 1])), null),
+        Priors::handbook(),
+    );
     $g = $chain->solve(GroupFeatures::from(array_fill(1, 8, []), array_fill(0, 9, [])))['groups'][1];
-    expect($g->features)->toBe([])->and($g->best())->toBe('group.ok')->and($g->decibans('leak', 'group.self-discharge', []))->toBe(0.0)->and($g->p('group.missing-cell'))->toBe(0.0);
+    expect($g->features)
+        ->toBe([])
+        ->and($g->best())
+        ->toBe('group.ok')
+        ->and($g->decibans('leak', 'group.self-discharge', []))
+        ->toBe(0.0)
+        ->and($g->p('group.missing-cell'))
+        ->toBe(0.0);
 });
 
 it('sums groups and joints to one, whatever is seen, and the same from either end', function (): void {
-    $situation = new Situation(PackSpec::from(new Fields(['chemistry' => 'nmc', 'series' => 6, 'parallel' => 4, 'cell' => ['capacity_ah' => 2.5]])), 3.82, 0.62);
+    $situation = new Situation(
+        PackSpec::from(new Fields(['chemistry' => 'nmc', 'series' => 6, 'parallel' => 4, 'cell' => ['capacity_ah' => 2.5]])),
+        3.82,
+        0.62,
+    );
     $chain = new GroupChain($situation, Priors::handbook());
     for ($n = 0; $n < 50; $n++) {
         $groups = $joints = [];
         foreach (range(1, 6) as $k) {
             $d = mt_rand(0, 3) ? chance(-0.01, 0.01) : chance(-0.3, 0.2);
-            $groups[$k] = [new RestFeature(3.82 + $d, 0.01, $d, 0.005), new Feature(FeatureKind::Resistance, mt_rand(0, 3) ? chance(-0.1, 0.1) : chance(0.2, 2.0), 0.05)];
+            $groups[$k] = [
+                new RestFeature(3.82 + $d, 0.01, $d, 0.005),
+                new Feature(FeatureKind::Resistance, mt_rand(0, 3) ? chance(-0.1, 0.1) : chance(0.2, 2.0), 0.05),
+            ];
         }
         foreach (range(0, 6) as $t) {
             $joints[$t] = mt_rand(0, 4) ? [] : [Feature::outcome(FeatureKind::Drop, ['bad', 'good'][mt_rand(0, 1)])];
@@ -214,8 +264,10 @@ it('sums groups and joints to one, whatever is seen, and the same from either en
         $a = $chain->solve(GroupFeatures::from($groups, $joints));
         $b = $chain->solve(GroupFeatures::from(array_combine(range(1, 6), array_reverse($groups)), array_reverse($joints)));
         foreach (range(1, 6) as $k) {
-            expect(array_sum($a['groups'][$k]->probabilities))->toEqualWithDelta(1.0, 1e-9)
-                ->and($b['groups'][7 - $k]->p('group.ok'))->toEqualWithDelta($a['groups'][$k]->p('group.ok'), 1e-9);
+            expect(array_sum($a['groups'][$k]->probabilities))
+                ->toEqualWithDelta(1.0, 1e-9)
+                ->and($b['groups'][7 - $k]->p('group.ok'))
+                ->toEqualWithDelta($a['groups'][$k]->p('group.ok'), 1e-9);
         }
         foreach (range(0, 6) as $t) {
             expect($a['joints'][$t])->toBeGreaterThanOrEqual(0.0)->toBeLessThanOrEqual(1.0)->toEqualWithDelta($b['joints'][6 - $t], 1e-9);
@@ -226,15 +278,29 @@ it('sums groups and joints to one, whatever is seen, and the same from either en
 
 it('sums the chain to what going through every combination gives', function (): void {
     // Three groups, four joints: every state of each written out.
-    $situation = new Situation(PackSpec::from(new Fields(['chemistry' => 'nmc', 'series' => 3, 'parallel' => 1, 'cell' => ['capacity_ah' => 2.5]])), 3.82, 0.62);
+    $situation = new Situation(
+        PackSpec::from(new Fields(['chemistry' => 'nmc', 'series' => 3, 'parallel' => 1, 'cell' => ['capacity_ah' => 2.5]])),
+        3.82,
+        0.62,
+    );
     $chain = new GroupChain($situation, Priors::handbook());
     $seen = [1 => 0.0, 2 => 0.8, 3 => 0.05];
-    $features = array_map(fn (float $x): array => [new Feature(FeatureKind::Resistance, $x, 0.06)], $seen);
+    $features = array_map(fn(float $x): array => [new Feature(FeatureKind::Resistance, $x, 0.06)], $seen);
     $solved = $chain->solve(GroupFeatures::from($features, array_fill(0, 4, [])), 1.0);
     $codes = array_keys(Faults::groups());
     $faulty = 0.4 / 3;
     $weak = 0.16 / 3;
-    $prior = array_combine($codes, array_map(fn (string $c): float => $c === 'group.ok' ? 1 - $faulty : ($c === 'group.missing-cell' ? 0.0 : $faulty * Priors::handbook()->share($c)), $codes));
+    $prior = array_combine(
+        $codes,
+        array_map(
+            fn(string $c): float => $c === 'group.ok'
+                ? 1 - $faulty
+                : ($c === 'group.missing-cell'
+                    ? 0.0
+                    : $faulty * Priors::handbook()->share($c)),
+            $codes,
+        ),
+    );
     $joint = [[1 - $weak, 0.0, $weak], [1 - $weak, $weak / 2, $weak / 2], [1 - $weak, $weak / 2, $weak / 2], [1 - $weak, $weak, 0.0]];
     $total = $ok = $third = 0.0;
     foreach ([0, 1, 2] as $a) {
@@ -252,13 +318,17 @@ it('sums the chain to what going through every combination gives', function (): 
                     $all = $w * array_product(array_map(array_sum(...), $sum));
                     $total += $all;
                     $third += $c > 0 ? $all : 0.0;
-                    $ok += $b === 2 || $c === 1 ? 0.0 : $all * $sum[2]['group.ok'] / array_sum($sum[2]);
+                    $ok += $b === 2 || $c === 1 ? 0.0 : ($all * $sum[2]['group.ok']) / array_sum($sum[2]);
                 }
             }
         }
     }
-    expect($solved['groups'][2]->p('group.ok'))->toEqualWithDelta($ok / $total, 1e-9)->and($solved['joints'][2])->toEqualWithDelta($third / $total, 1e-9)
-        ->and($solved['log'])->toEqualWithDelta(log($total), 1e-9);
+    expect($solved['groups'][2]->p('group.ok'))
+        ->toEqualWithDelta($ok / $total, 1e-9)
+        ->and($solved['joints'][2])
+        ->toEqualWithDelta($third / $total, 1e-9)
+        ->and($solved['log'])
+        ->toEqualWithDelta(log($total), 1e-9);
 });
 
 it('integrates its densities to one', function (): void {
@@ -269,19 +339,31 @@ it('integrates its densities to one', function (): void {
         }
         expect($sum)->toEqualWithDelta(1.0, 0.01);
     }
-    expect(Normal::cumulative(0.0))->toEqualWithDelta(0.5, 1e-6)->and(Normal::cumulative(1.96))->toEqualWithDelta(0.975, 1e-4)->and(Normal::cumulative(-1.96))->toEqualWithDelta(0.025, 1e-4);
+    expect(Normal::cumulative(0.0))
+        ->toEqualWithDelta(0.5, 1e-6)
+        ->and(Normal::cumulative(1.96))
+        ->toEqualWithDelta(0.975, 1e-4)
+        ->and(Normal::cumulative(-1.96))
+        ->toEqualWithDelta(0.025, 1e-4);
 });
 
 it('is not moved by a few wild values', function (): void {
-    expect(Robust::median([3.8, 3.81, 3.79, 0.0, 3.8]))->toBe(3.8)->and(Robust::median([1.0, 2.0]))->toBe(1.5)
-        ->and(Robust::spread([3.80, 3.81, 3.79, 0.0, 3.80], 0.001))->toBeLessThan(0.02)->and(Robust::spread([3.8, 3.8, 3.8], 0.004))->toBe(0.004)
-        ->and(Robust::quadrature(3.0, 4.0, 12.0))->toBe(13.0);
+    expect(Robust::median([3.8, 3.81, 3.79, 0.0, 3.8]))
+        ->toBe(3.8)
+        ->and(Robust::median([1.0, 2.0]))
+        ->toBe(1.5)
+        ->and(Robust::spread([3.8, 3.81, 3.79, 0.0, 3.8], 0.001))
+        ->toBeLessThan(0.02)
+        ->and(Robust::spread([3.8, 3.8, 3.8], 0.004))
+        ->toBe(0.004)
+        ->and(Robust::quadrature(3.0, 4.0, 12.0))
+        ->toBe(13.0);
 });
 
 it('asks for the test that tells most for its minutes, and for the gentler one on a tie', function (): void {
     for ($n = 0; $n < 60; $n++) {
         $v = Diagnoser::diagnose(Bench::parse(anyPack()));
-        $rates = array_map(fn ($t): float => round($t->gainBits / $t->minutes, 3), $v->nextTests);
+        $rates = array_map(fn($t): float => round($t->gainBits / $t->minutes, 3), $v->nextTests);
         $sorted = $rates;
         rsort($sorted);
         expect($rates)->toBe($sorted);
@@ -297,6 +379,12 @@ it('lets readings be taken in a hold and asks for nothing in quarantine', functi
     foreach (TestKind::cases() as $t) {
         expect($t->allowed(SafetyState::Clear))->toBeTrue()->and($t->allowed(SafetyState::Quarantine))->toBeFalse();
     }
-    expect(TestKind::GroupReading->allowed(SafetyState::Hold))->toBeTrue()->and(TestKind::LoadStep->allowed(SafetyState::Hold))->toBeFalse()
-        ->and(TestKind::TugWeld->allowed(SafetyState::Hold))->toBeFalse()->and(TestKind::Wake->allowed(SafetyState::Hold))->toBeFalse();
+    expect(TestKind::GroupReading->allowed(SafetyState::Hold))
+        ->toBeTrue()
+        ->and(TestKind::LoadStep->allowed(SafetyState::Hold))
+        ->toBeFalse()
+        ->and(TestKind::TugWeld->allowed(SafetyState::Hold))
+        ->toBeFalse()
+        ->and(TestKind::Wake->allowed(SafetyState::Hold))
+        ->toBeFalse();
 });

@@ -14,9 +14,28 @@ const ARITHMETIC = [0.0, 1.0, 2.0, -1.0, 10.0, 60.0, 100.0, 1000.0, 3600.0];
 
 /** What was left when it was last counted; lower it with every number that finds its home. */
 const BARE = [
-    '.' => 0, 'Balance' => 0, 'Build' => 47, 'Cell' => 0, 'Diagnosis' => 220, 'Fault' => 0, 'Feature' => 0,
-    'Inference' => 0, 'Limits' => 0, 'Log' => 66, 'Maths' => 18, 'Money' => 0, 'Pack' => 70, 'Proof' => 0,
-    'Reading' => 89, 'Record' => 15, 'Recovery' => 0, 'Repair' => 0, 'Run' => 0, 'Safety' => 0, 'Schedule' => 0, 'Shop' => 0,
+    '.' => 0,
+    'Balance' => 0,
+    'Build' => 47,
+    'Cell' => 0,
+    'Diagnosis' => 220,
+    'Fault' => 0,
+    'Feature' => 0,
+    'Inference' => 0,
+    'Limits' => 0,
+    'Log' => 66,
+    'Maths' => 18,
+    'Money' => 0,
+    'Pack' => 70,
+    'Proof' => 0,
+    'Reading' => 89,
+    'Record' => 15,
+    'Recovery' => 0,
+    'Repair' => 0,
+    'Run' => 0,
+    'Safety' => 0,
+    'Schedule' => 0,
+    'Shop' => 0,
     'Twin' => 33,
 ];
 
@@ -28,17 +47,26 @@ const BARE = [
  */
 function bareNumbers(string $file): array
 {
-    $visitor = new class() extends NodeVisitorAbstract
-    {
+    $visitor = new class extends NodeVisitorAbstract {
         /** @var list<string> */
         public array $found = [];
 
         public function enterNode(Node $node): ?int
         {
-            if ($node instanceof Node\Const_ || $node instanceof Node\Param || $node instanceof Node\Stmt\EnumCase || $node instanceof Node\PropertyItem || $node instanceof Node\Attribute) {
+            if (
+                $node instanceof Node\Const_ ||
+                $node instanceof Node\Param ||
+                $node instanceof Node\Stmt\EnumCase ||
+                $node instanceof Node\PropertyItem ||
+                $node instanceof Node\Attribute
+            ) {
                 return NodeVisitorAbstract::DONT_TRAVERSE_CHILDREN;
             }
-            if ($node instanceof Node\Expr\MethodCall && $node->name instanceof Node\Identifier && in_array($node->name->toString(), ['bell', 'flat', 'also'], true)) {
+            if (
+                $node instanceof Node\Expr\MethodCall &&
+                $node->name instanceof Node\Identifier &&
+                in_array($node->name->toString(), ['bell', 'flat', 'also'], true)
+            ) {
                 // The law itself: walk on along the chain, past its parameters.
                 $this->walk($node->var);
 
@@ -48,11 +76,23 @@ function bareNumbers(string $file): array
                 // How often a fault is of its family, and brings a complaint about: numbers of the fault's own file.
                 return NodeVisitorAbstract::DONT_TRAVERSE_CHILDREN;
             }
-            if ($node instanceof Node\Expr\StaticCall && $node->class instanceof Node\Name && $node->class->getLast() === 'Law'
-                || $node instanceof Node\Expr\New_ && $node->class instanceof Node\Name && in_array($node->class->getLast(), ['Chance', 'RestLaw'], true)) {
+            if (
+                ($node instanceof Node\Expr\StaticCall && $node->class instanceof Node\Name && $node->class->getLast() === 'Law') ||
+                ($node instanceof Node\Expr\New_ &&
+                    $node->class instanceof Node\Name &&
+                    in_array($node->class->getLast(), ['Chance', 'RestLaw'], true))
+            ) {
                 return NodeVisitorAbstract::DONT_TRAVERSE_CHILDREN;
             }
-            if ($node instanceof Node\Expr\FuncCall && $node->name instanceof Node\Name && in_array($node->name->toString(), ['round', 'sprintf', 'substr', 'str_pad', 'array_slice', 'intdiv', 'range', 'array_fill'], true)) {
+            if (
+                $node instanceof Node\Expr\FuncCall &&
+                $node->name instanceof Node\Name &&
+                in_array(
+                    $node->name->toString(),
+                    ['round', 'sprintf', 'substr', 'str_pad', 'array_slice', 'intdiv', 'range', 'array_fill'],
+                    true,
+                )
+            ) {
                 return NodeVisitorAbstract::DONT_TRAVERSE_CHILDREN;
             }
             if ($node instanceof Node\Expr\ArrayDimFetch && $node->dim instanceof Node\Scalar\Int_) {
@@ -60,8 +100,11 @@ function bareNumbers(string $file): array
 
                 return NodeVisitorAbstract::DONT_TRAVERSE_CHILDREN;
             }
-            if (($node instanceof Node\Scalar\Int_ || $node instanceof Node\Scalar\Float_) && ! in_array((float) $node->value, ARITHMETIC, true)) {
-                $this->found[] = $node->getStartLine().': '.$node->value;
+            if (
+                ($node instanceof Node\Scalar\Int_ || $node instanceof Node\Scalar\Float_) &&
+                !in_array((float) $node->value, ARITHMETIC, true)
+            ) {
+                $this->found[] = $node->getStartLine() . ': ' . $node->value;
             }
 
             return null;
@@ -81,7 +124,7 @@ function bareNumbers(string $file): array
 /** @return array<string, int> by folder under core */
 function bareByFolder(): array
 {
-    $root = dirname(__DIR__, 2).'/core/';
+    $root = dirname(__DIR__, 2) . '/core/';
     $count = [];
     foreach (new RecursiveIteratorIterator(new RecursiveDirectoryIterator($root, FilesystemIterator::SKIP_DOTS)) as $file) {
         if ($file->getExtension() === 'php') {
@@ -97,13 +140,20 @@ function bareByFolder(): array
 
 it('has no more bare numbers in any folder of core than when they were last counted', function (): void {
     foreach (bareByFolder() as $folder => $count) {
-        expect($count)->toBe(BARE[$folder] ?? 0, "core/$folder has $count bare numbers: name the new one, or lower the count when one has found its home");
+        expect($count)->toBe(
+            BARE[$folder] ?? 0,
+            "core/$folder has $count bare numbers: name the new one, or lower the count when one has found its home",
+        );
     }
 });
 
 it('sees a bare number in code, and none in a constant, a law or a rounding', function (): void {
     $file = tempnam(sys_get_temp_dir(), 'bare');
-    file_put_contents($file, '<?php final class X { private const A = 3.5; public function y(float $v = 4.0) { $l = Law::over()->bell(0.3, 0.0, 0.014)->flat(0.7, -0.6, 0.0); return round($v, 4) > 1.25 * self::A ? new Chance(["a" => 0.7]) : 2 * $v / 60; } }');
+    file_put_contents(
+        $file,
+        '<?php final class X { private const A = 3.5; public function y(float $v = 4.0) { $l = Law::over()->bell(0.3, 0.0, ' .
+            '0.014)->flat(0.7, -0.6, 0.0); return round($v, 4) > 1.25 * self::A ? new Chance(["a" => 0.7]) : 2 * $v / 60; } }',
+    );
     expect(bareNumbers($file))->toBe(['1: 1.25']);
     unlink($file);
 });

@@ -13,25 +13,25 @@ use Heartwood\Core\Log\SeriesChunk;
 use Heartwood\Core\Pack\Chemistry;
 
 /** A cell of analytic truth: linear rest voltage, one resistance; charge to full by taper, rest, discharge to the cut-off. */
-const TRUE_OHM = 0.050;
+const TRUE_OHM = 0.05;
 const TRUE_AH = 2.8;
 
 /** @return list<array{float, float, float}> time, volts, amps */
 function trueLog(float $dt = 1.0, float $amps = 0.56, float $start = 0.2): array
 {
-    $open = fn (float $soc): float => 2.8 + 1.4 * $soc;
+    $open = fn(float $soc): float => 2.8 + 1.4 * $soc;
     $rows = [];
     $t = 0.0;
     $soc = $start;
     $add = function (float $i) use (&$rows, &$t, &$soc, $open, $dt): void {
         $rows[] = [$t, $open($soc) + $i * TRUE_OHM, $i];
-        $soc += $i * $dt / 3600 / TRUE_AH;
+        $soc += ($i * $dt) / 3600 / TRUE_AH;
         $t += $dt;
     };
     for ($k = 0; $k < 60; $k++) {
         $add(0.0);
     }
-    while (($i = min(1.4, (4.2 - $open($soc)) / TRUE_OHM)) > 0.10) {
+    while (($i = min(1.4, (4.2 - $open($soc)) / TRUE_OHM)) > 0.1) {
         $add($i);
     }
     for ($k = 0; $k < 1800 / $dt; $k++) {
@@ -53,18 +53,23 @@ function analyse(string $csv, ?Mapping $map = null, ?LogTerms $terms = null, ?ca
     fwrite($f, $csv);
     rewind($f);
 
-    return LogAnalysis::run($f, $map ?? Mapping::guess(substr($csv, 0, 65536)), $terms ?? LogTerms::of(Chemistry::Nmc, 2.8, ambientC: 22.0), $sink);
+    return LogAnalysis::run(
+        $f,
+        $map ?? Mapping::guess(substr($csv, 0, 65536)),
+        $terms ?? LogTerms::of(Chemistry::Nmc, 2.8, ambientC: 22.0),
+        $sink,
+    );
 }
 
 function csv(array $rows, string $header = "Test Time / s,Voltage / V,Current / A\n", string $format = "%.3f,%.6f,%.6f\n"): string
 {
-    return $header.implode('', array_map(fn (array $r): string => sprintf($format, ...$r), $rows));
+    return $header . implode('', array_map(fn(array $r): string => sprintf($format, ...$r), $rows));
 }
 
 /** Discharge from the state of charge at which the taper ended to the cut-off of 2.5 V, in closed form. */
 function trueCapacity(float $amps = 0.56): float
 {
-    $full = (4.2 - 0.10 * TRUE_OHM - 2.8) / 1.4;
+    $full = (4.2 - 0.1 * TRUE_OHM - 2.8) / 1.4;
     $empty = (2.5 + $amps * TRUE_OHM - 2.8) / 1.4;
 
     return ($full - $empty) * TRUE_AH;
@@ -72,9 +77,17 @@ function trueCapacity(float $amps = 0.56): float
 
 it('gives capacity, steps and resistance within a thousandth of the truth', function (): void {
     $f = analyse(csv(trueLog()));
-    expect(array_column($f->steps, 'kind'))->toBe(['rest', 'charge', 'rest', 'discharge', 'rest'])->and($f->capacity['ah'])->toEqualWithDelta(trueCapacity(), 0.001 * TRUE_AH)->and($f->capacity['counts'])->toBeTrue()
-        ->and($f->capacity['soh'])->toEqualWithDelta(trueCapacity() / 2.8, 0.001)->and($f->capacity['missing'])->toBe([]);
-    $rest = array_values(array_filter($f->resistances, fn (array $r): bool => $r['from_a'] === 0.0 && $r['to_a'] < 0))[0];
+    expect(array_column($f->steps, 'kind'))
+        ->toBe(['rest', 'charge', 'rest', 'discharge', 'rest'])
+        ->and($f->capacity['ah'])
+        ->toEqualWithDelta(trueCapacity(), 0.001 * TRUE_AH)
+        ->and($f->capacity['counts'])
+        ->toBeTrue()
+        ->and($f->capacity['soh'])
+        ->toEqualWithDelta(trueCapacity() / 2.8, 0.001)
+        ->and($f->capacity['missing'])
+        ->toBe([]);
+    $rest = array_values(array_filter($f->resistances, fn(array $r): bool => $r['from_a'] === 0.0 && $r['to_a'] < 0))[0];
     expect($rest['mohm_1s'])->toEqualWithDelta(50.0, 0.3);
 });
 
@@ -93,7 +106,7 @@ it('is within a thousandth whether a tester writes a row before or after the tim
     $add = function (float $i, float $dt) use (&$soc, &$t, $row, $before): void {
         $before ? $row($i) : null;
         $t += $dt;
-        $soc += $i * $dt / 3600 / TRUE_AH;
+        $soc += ($i * $dt) / 3600 / TRUE_AH;
         $before ? null : $row($i);
     };
     for ($k = 0; $k < 60; $k++) {
@@ -104,60 +117,178 @@ it('is within a thousandth whether a tester writes a row before or after the tim
     }
     $f = analyse(csv($rows));
     $true = (0.98 - (2.5 + 0.56 * TRUE_OHM - 2.8) / 1.4) * TRUE_AH;
-    $step = array_values(array_filter($f->steps, fn (array $s): bool => $s['kind'] === 'discharge'))[0];
+    $step = array_values(array_filter($f->steps, fn(array $s): bool => $s['kind'] === 'discharge'))[0];
     expect(abs((float) $step['cutoff_ah']))->toEqualWithDelta($true, 0.001 * $true);
 })->with([true, false]);
 
 it('has the same figures from every dialect of the same log', function (string $csv): void {
     $f = analyse($csv);
-    expect($f->skipped)->toBe(0)->and($f->capacity['ah'])->toEqualWithDelta(trueCapacity(), 0.002 * TRUE_AH);
+    expect($f->skipped)
+        ->toBe(0)
+        ->and($f->capacity['ah'])
+        ->toEqualWithDelta(trueCapacity(), 0.002 * TRUE_AH);
 })->with(function (): Generator {
     $rows = trueLog();
-    yield 'semicolon and decimal comma' => ["Zeit [s];Spannung [V];Strom [A]\n".implode('', array_map(fn (array $r): string => str_replace('.', ',', sprintf("%.1f;%.5f;%.5f\n", ...$r)), $rows))];
-    yield 'tabs, milliunits, other order' => ["Current (mA)\tVoltage (mV)\tTime (min)\n".implode('', array_map(fn (array $r): string => sprintf("%.3f\t%.3f\t%.6f\n", 1000 * $r[2], 1000 * $r[1], $r[0] / 60), $rows))];
-    yield 'quotes and a clock' => ["\"Record\",\"Total Time\",\"Voltage(V)\",\"Current(A)\"\n".implode('', array_map(fn (array $r, int $k): string => sprintf("\"%d\",\"%02d:%02d:%02d\",\"%.5f\",\"%.5f\"\n", $k, intdiv((int) $r[0], 3600), intdiv((int) $r[0] % 3600, 60), (int) $r[0] % 60, $r[1], $r[2]), $rows, array_keys($rows)))];
-    yield 'stamps past midnight' => ["Date Time;Voltage;Current\n".implode('', array_map(fn (array $r): string => sprintf("%s;%.5f;%.5f\n", gmdate('Y-m-d H:i:s', 1795647600 + (int) $r[0]), $r[1], $r[2]), $rows))];
-    yield 'a preamble and windows lines' => ["Device: tester\r\nOperator: somebody\r\n\r\nTime,Voltage,Current,Temperature\r\ns,V,A,degC\r\n".implode('', array_map(fn (array $r): string => sprintf("%.1f,%.5f,%.5f,22.4\r\n", ...$r), $rows))];
+    yield 'semicolon and decimal comma' => [
+        "Zeit [s];Spannung [V];Strom [A]\n" .
+        implode('', array_map(fn(array $r): string => str_replace('.', ',', sprintf("%.1f;%.5f;%.5f\n", ...$r)), $rows)),
+    ];
+    yield 'tabs, milliunits, other order' => [
+        "Current (mA)\tVoltage (mV)\tTime (min)\n" .
+        implode('', array_map(fn(array $r): string => sprintf("%.3f\t%.3f\t%.6f\n", 1000 * $r[2], 1000 * $r[1], $r[0] / 60), $rows)),
+    ];
+    yield 'quotes and a clock' => [
+        "\"Record\",\"Total Time\",\"Voltage(V)\",\"Current(A)\"\n" .
+        implode(
+            '',
+            array_map(
+                fn(array $r, int $k): string => sprintf(
+                    "\"%d\",\"%02d:%02d:%02d\",\"%.5f\",\"%.5f\"\n",
+                    $k,
+                    intdiv((int) $r[0], 3600),
+                    intdiv((int) $r[0] % 3600, 60),
+                    (int) $r[0] % 60,
+                    $r[1],
+                    $r[2],
+                ),
+                $rows,
+                array_keys($rows),
+            ),
+        ),
+    ];
+    yield 'stamps past midnight' => [
+        "Date Time;Voltage;Current\n" .
+        implode(
+            '',
+            array_map(
+                fn(array $r): string => sprintf("%s;%.5f;%.5f\n", gmdate('Y-m-d H:i:s', 1795647600 + (int) $r[0]), $r[1], $r[2]),
+                $rows,
+            ),
+        ),
+    ];
+    yield 'a preamble and windows lines' => [
+        "Device: tester\r\nOperator: somebody\r\n\r\nTime,Voltage,Current,Temperature\r\ns,V,A,degC\r\n" .
+        implode('', array_map(fn(array $r): string => sprintf("%.1f,%.5f,%.5f,22.4\r\n", ...$r), $rows)),
+    ];
     yield 'no header at all' => [csv($rows, '')];
     $coarse = trueLog(5.0);
-    $write = fn (string $header, callable $row): string => $header.implode('', array_map(fn (array $r, int $k): string => $row($r[0], $r[1], $r[2], $k), $coarse, array_keys($coarse)));
-    $clock = fn (float $t): string => sprintf('%02d:%02d:%02d', intdiv((int) $t, 3600), intdiv((int) $t % 3600, 60), (int) $t % 60);
-    $way = fn (float $i): string => $i == 0.0 ? 'Rest' : ($i > 0 ? 'CC-CV Chg' : 'CC DChg');
+    $write = fn(string $header, callable $row): string => $header .
+        implode('', array_map(fn(array $r, int $k): string => $row($r[0], $r[1], $r[2], $k), $coarse, array_keys($coarse)));
+    $clock = fn(float $t): string => sprintf('%02d:%02d:%02d', intdiv((int) $t, 3600), intdiv((int) $t % 3600, 60), (int) $t % 60);
+    $way = fn(float $i): string => $i == 0.0 ? 'Rest' : ($i > 0 ? 'CC-CV Chg' : 'CC DChg');
     $from = 0.0;
     $since = [];
     foreach ($coarse as $k => [$t, , $i]) {
         $from = $k > 0 && ($i <=> 0.0) !== ($coarse[$k - 1][2] <=> 0.0) ? $t - 5.0 : $from;
         $since[] = $t - $from;
     }
-    yield 'units in brackets, one letter each' => [$write("U[mV];I[mA];t[min]\r\n", fn ($t, $v, $i): string => sprintf("%.2f;%.2f;%.6f\r\n", 1000 * $v, 1000 * $i, $t / 60))];
-    yield 'units in a line of their own' => [$write("Time,Voltage,Current\ns,mV,mA\n", fn ($t, $v, $i): string => sprintf("%.0f,%.2f,%.2f\n", $t, 1000 * $v, 1000 * $i))];
-    yield 'units behind every number' => [$write("Time,Voltage,Current\n", fn ($t, $v, $i): string => sprintf("%.0f s,%.5f V,%.5f A\n", $t, $v, $i))];
-    yield 'quoted decimal commas between commas' => [$write("\"Time\",\"Voltage\",\"Current\"\n", fn ($t, $v, $i): string => str_replace('.', ',', sprintf('"%.1f"', $t)).',"'.str_replace('.', ',', sprintf('%.5f', $v)).'","'.str_replace('.', ',', sprintf('%.5f', $i))."\"\n")];
-    yield 'thousands' => [$write("Time;Voltage;Current\n", fn ($t, $v, $i): string => number_format($t, 0, ',', '.').';'.str_replace('.', ',', sprintf("%.5f;%.5f\n", $v, $i)))];
-    yield 'two bytes a letter' => ["\xFF\xFE".mb_convert_encoding($write("Time (s),Voltage (V),Current (A)\n", fn ($t, $v, $i): string => sprintf("%.0f,%.5f,%.5f\n", $t, $v, $i)), 'UTF-16LE', 'UTF-8')];
-    yield 'a date and a clock apart' => [$write("Date,Time,Voltage (V),Current (A)\n", fn ($t, $v, $i): string => gmdate('Y-m-d,H:i:s', 1795647600 + (int) $t).sprintf(",%.5f,%.5f\n", $v, $i))];
-    yield 'a date with the day first' => [$write("Datum;Spannung/V;Strom/A\n", fn ($t, $v, $i): string => gmdate('d.m.Y H:i:s', 1795647600 + (int) $t).sprintf(";%.5f;%.5f\n", $v, $i))];
-    yield 'morning and evening' => [$write("Date Time,Voltage,Current\n", fn ($t, $v, $i): string => gmdate('m/d/Y h:i:s A', 1795647600 + (int) $t).sprintf(",%.5f,%.5f\n", $v, $i))];
-    yield 'time that begins anew with every step' => [$write("Step Time (s),Voltage (V),Current (A)\n", fn ($t, $v, $i, $k): string => sprintf("%.0f,%.5f,%.5f\n", $since[$k], $v, $i))];
-    yield 'a clock that begins anew with every step' => [$write("Step;Step Time;Voltage/V;Current/A\n", fn ($t, $v, $i, $k): string => '1;'.$clock($since[$k]).sprintf(";%.5f;%.5f\n", $v, $i))];
-    yield 'energy and power before time' => [$write("Power (W),Energy (Wh),Current (A),Voltage (V),Elapsed Time (s)\n", fn ($t, $v, $i, $k): string => sprintf("%.4f,%.4f,%.5f,%.5f,%.0f\n", $v * $i, 0.01 * $k, $i, $v, $t))];
-    yield 'limits and other lures' => [$write("Index,Voltage limit (V),Test Time (h),Cell Voltage (mV),Cell Current (mA),Temp (C)\n", fn ($t, $v, $i, $k): string => sprintf("%d,4.2,%.7f,%.2f,%.2f,23\n", $k, $t / 3600, 1000 * $v, 1000 * $i))];
-    yield 'discharge positive' => [$write("Time (s),Voltage (V),Current (A)\n", fn ($t, $v, $i): string => sprintf("%.0f,%.5f,%.5f\n", $t, $v, -$i))];
-    yield 'no sign, the step tells' => [$write("Step,Time (s),Voltage (V),Current (A)\n", fn ($t, $v, $i): string => $way($i).sprintf(",%.0f,%.5f,%.5f\n", $t, $v, abs($i)))];
-    yield 'powers of ten' => [$write("Time (s),Voltage (V),Current (A)\n", fn ($t, $v, $i): string => sprintf("%.6E,%.6E,%.6E\n", $t, $v, $i))];
-    yield 'spaces' => [implode('', array_map(fn (array $r): string => sprintf("%10.1f %8.5f %8.5f\n", ...$r), $rows))];
+    yield 'units in brackets, one letter each' => [
+        $write("U[mV];I[mA];t[min]\r\n", fn($t, $v, $i): string => sprintf("%.2f;%.2f;%.6f\r\n", 1000 * $v, 1000 * $i, $t / 60)),
+    ];
+    yield 'units in a line of their own' => [
+        $write("Time,Voltage,Current\ns,mV,mA\n", fn($t, $v, $i): string => sprintf("%.0f,%.2f,%.2f\n", $t, 1000 * $v, 1000 * $i)),
+    ];
+    yield 'units behind every number' => [
+        $write("Time,Voltage,Current\n", fn($t, $v, $i): string => sprintf("%.0f s,%.5f V,%.5f A\n", $t, $v, $i)),
+    ];
+    yield 'quoted decimal commas between commas' => [
+        $write(
+            "\"Time\",\"Voltage\",\"Current\"\n",
+            fn($t, $v, $i): string => str_replace('.', ',', sprintf('"%.1f"', $t)) .
+                ',"' .
+                str_replace('.', ',', sprintf('%.5f', $v)) .
+                '","' .
+                str_replace('.', ',', sprintf('%.5f', $i)) .
+                "\"\n",
+        ),
+    ];
+    yield 'thousands' => [
+        $write(
+            "Time;Voltage;Current\n",
+            fn($t, $v, $i): string => number_format($t, 0, ',', '.') . ';' . str_replace('.', ',', sprintf("%.5f;%.5f\n", $v, $i)),
+        ),
+    ];
+    yield 'two bytes a letter' => [
+        "\xFF\xFE" .
+        mb_convert_encoding(
+            $write("Time (s),Voltage (V),Current (A)\n", fn($t, $v, $i): string => sprintf("%.0f,%.5f,%.5f\n", $t, $v, $i)),
+            'UTF-16LE',
+            'UTF-8',
+        ),
+    ];
+    yield 'a date and a clock apart' => [
+        $write(
+            "Date,Time,Voltage (V),Current (A)\n",
+            fn($t, $v, $i): string => gmdate('Y-m-d,H:i:s', 1795647600 + (int) $t) . sprintf(",%.5f,%.5f\n", $v, $i),
+        ),
+    ];
+    yield 'a date with the day first' => [
+        $write(
+            "Datum;Spannung/V;Strom/A\n",
+            fn($t, $v, $i): string => gmdate('d.m.Y H:i:s', 1795647600 + (int) $t) . sprintf(";%.5f;%.5f\n", $v, $i),
+        ),
+    ];
+    yield 'morning and evening' => [
+        $write(
+            "Date Time,Voltage,Current\n",
+            fn($t, $v, $i): string => gmdate('m/d/Y h:i:s A', 1795647600 + (int) $t) . sprintf(",%.5f,%.5f\n", $v, $i),
+        ),
+    ];
+    yield 'time that begins anew with every step' => [
+        $write("Step Time (s),Voltage (V),Current (A)\n", fn($t, $v, $i, $k): string => sprintf("%.0f,%.5f,%.5f\n", $since[$k], $v, $i)),
+    ];
+    yield 'a clock that begins anew with every step' => [
+        $write(
+            "Step;Step Time;Voltage/V;Current/A\n",
+            fn($t, $v, $i, $k): string => '1;' . $clock($since[$k]) . sprintf(";%.5f;%.5f\n", $v, $i),
+        ),
+    ];
+    yield 'energy and power before time' => [
+        $write(
+            "Power (W),Energy (Wh),Current (A),Voltage (V),Elapsed Time (s)\n",
+            fn($t, $v, $i, $k): string => sprintf("%.4f,%.4f,%.5f,%.5f,%.0f\n", $v * $i, 0.01 * $k, $i, $v, $t),
+        ),
+    ];
+    yield 'limits and other lures' => [
+        $write(
+            "Index,Voltage limit (V),Test Time (h),Cell Voltage (mV),Cell Current (mA),Temp (C)\n",
+            fn($t, $v, $i, $k): string => sprintf("%d,4.2,%.7f,%.2f,%.2f,23\n", $k, $t / 3600, 1000 * $v, 1000 * $i),
+        ),
+    ];
+    yield 'discharge positive' => [
+        $write("Time (s),Voltage (V),Current (A)\n", fn($t, $v, $i): string => sprintf("%.0f,%.5f,%.5f\n", $t, $v, -$i)),
+    ];
+    yield 'no sign, the step tells' => [
+        $write(
+            "Step,Time (s),Voltage (V),Current (A)\n",
+            fn($t, $v, $i): string => $way($i) . sprintf(",%.0f,%.5f,%.5f\n", $t, $v, abs($i)),
+        ),
+    ];
+    yield 'powers of ten' => [
+        $write("Time (s),Voltage (V),Current (A)\n", fn($t, $v, $i): string => sprintf("%.6E,%.6E,%.6E\n", $t, $v, $i)),
+    ];
+    yield 'spaces' => [implode('', array_map(fn(array $r): string => sprintf("%10.1f %8.5f %8.5f\n", ...$r), $rows))];
 });
 
 it('turns the sign when the tester counts discharge as positive', function (): void {
-    $rows = array_map(fn (array $r): array => [$r[0], $r[1], -$r[2]], trueLog());
+    $rows = array_map(fn(array $r): array => [$r[0], $r[1], -$r[2]], trueLog());
     $map = Mapping::guess(csv($rows))->with(['sign' => -1]);
     expect(analyse(csv($rows), $map)->capacity['counts'])->toBeTrue();
 });
 
 it('flags a gap and does not bridge it', function (): void {
-    $rows = array_values(array_filter(trueLog(), fn (array $r): bool => $r[0] < 14000 || $r[0] > 15000));
+    $rows = array_values(array_filter(trueLog(), fn(array $r): bool => $r[0] < 14000 || $r[0] > 15000));
     $f = analyse(csv($rows));
-    expect($f->gaps)->toHaveCount(1)->and($f->gaps[0]['seconds'])->toBeGreaterThan(990)->and($f->capacity['ah'])->toBeLessThan(trueCapacity() - 0.1)->and($f->capacity['counts'])->toBeFalse()->and(implode($f->capacity['missing']))->toContain('gap');
+    expect($f->gaps)
+        ->toHaveCount(1)
+        ->and($f->gaps[0]['seconds'])
+        ->toBeGreaterThan(990)
+        ->and($f->capacity['ah'])
+        ->toBeLessThan(trueCapacity() - 0.1)
+        ->and($f->capacity['counts'])
+        ->toBeFalse()
+        ->and(implode($f->capacity['missing']))
+        ->toContain('gap');
 });
 
 it('does not take a coarser stretch for a gap when the whole file is as coarse', function (): void {
@@ -169,7 +300,10 @@ it('does not take a coarser stretch for a gap when the whole file is as coarse',
         $rows[] = [3.0 + 10.0 * $k, 4.0 - 0.0003 * $k, -0.5];
     }
     $f = analyse(csv($rows));
-    expect($f->gaps)->toBe([])->and($f->steps[0]['ah'])->toEqualWithDelta(-0.5 * (3.0 + 39990.0) / 3600, 0.002);
+    expect($f->gaps)
+        ->toBe([])
+        ->and($f->steps[0]['ah'])
+        ->toEqualWithDelta((-0.5 * (3.0 + 39990.0)) / 3600, 0.002);
 });
 
 it('says what a log lacks to count as a capacity test', function (callable $make, string $says): void {
@@ -177,11 +311,14 @@ it('says what a log lacks to count as a capacity test', function (callable $make
     $c = analyse(csv($rows), null, $terms)->capacity;
     expect($c['counts'])->toBeFalse()->and(implode(' ', $c['missing']))->toContain($says);
 })->with([
-    'not full' => [fn (): array => [array_values(array_filter(trueLog(), fn (array $r): bool => $r[2] < 0.01 && $r[0] > 6000)), null], 'full charge'],
-    'too quick' => [fn (): array => [trueLog(1.0, 2.8), null], 'discharged at'],
-    'not to the end' => [fn (): array => [array_values(array_filter(trueLog(), fn (array $r): bool => $r[0] < 16000)), null], 'cut-off'],
-    'cold' => [fn (): array => [trueLog(), LogTerms::of(Chemistry::Nmc, 2.8, ambientC: 8.0)], '15 to 30'],
-    'no temperature' => [fn (): array => [trueLog(), LogTerms::of(Chemistry::Nmc, 2.8)], 'temperature'],
+    'not full' => [
+        fn(): array => [array_values(array_filter(trueLog(), fn(array $r): bool => $r[2] < 0.01 && $r[0] > 6000)), null],
+        'full charge',
+    ],
+    'too quick' => [fn(): array => [trueLog(1.0, 2.8), null], 'discharged at'],
+    'not to the end' => [fn(): array => [array_values(array_filter(trueLog(), fn(array $r): bool => $r[0] < 16000)), null], 'cut-off'],
+    'cold' => [fn(): array => [trueLog(), LogTerms::of(Chemistry::Nmc, 2.8, ambientC: 8.0)], '15 to 30'],
+    'no temperature' => [fn(): array => [trueLog(), LogTerms::of(Chemistry::Nmc, 2.8)], 'temperature'],
 ]);
 
 it('does not take one row out of place for time that begins anew', function (): void {
@@ -189,11 +326,16 @@ it('does not take one row out of place for time that begins anew', function (): 
     $rows[900][0] = 2000.0;
     $map = Mapping::guess(substr(csv($rows), 0, 65536));
     $f = analyse(csv($rows), $map);
-    expect($map->resets)->toBeFalse()->and($f->skipped)->toBe(1)->and($f->capacity['ah'])->toEqualWithDelta(trueCapacity(), 0.002 * TRUE_AH);
+    expect($map->resets)
+        ->toBeFalse()
+        ->and($f->skipped)
+        ->toBe(1)
+        ->and($f->capacity['ah'])
+        ->toEqualWithDelta(trueCapacity(), 0.002 * TRUE_AH);
 });
 
 it('takes lead resistance off a two-wire reading', function (): void {
-    $f = analyse(csv(trueLog()), null, new LogTerms(2.8, 4.2, 2.5, false, 0.010, 22.0));
+    $f = analyse(csv(trueLog()), null, new LogTerms(2.8, 4.2, 2.5, false, 0.01, 22.0));
     expect($f->resistances[1]['mohm_1s'] ?? $f->resistances[0]['mohm_1s'])->toEqualWithDelta(40.0, 0.5);
 });
 
@@ -205,8 +347,13 @@ it('counts what it could not read and goes on', function (): void {
 });
 
 it('refuses what is no log and says why', function (string $text, string $says): void {
-    expect(fn () => analyse($text))->toThrow(LogProblem::class, $says);
-})->with(['empty' => ['', 'three numbers'], 'a letter' => ["Dear customer,\nthe pack is fine.\n", 'three numbers'], 'binary' => ["PK\x03\x04\0\0\0", 'not a text file'], 'one row' => ["time,voltage,current\n1,2,3\n", 'Fewer than two']]);
+    expect(fn() => analyse($text))->toThrow(LogProblem::class, $says);
+})->with([
+    'empty' => ['', 'three numbers'],
+    'a letter' => ["Dear customer,\nthe pack is fine.\n", 'three numbers'],
+    'binary' => ["PK\x03\x04\0\0\0", 'not a text file'],
+    'one row' => ["time,voltage,current\n1,2,3\n", 'Fewer than two'],
+]);
 
 it('survives three thousand mutated files without a crash', function (): void {
     mt_srand(77);
@@ -220,7 +367,12 @@ it('survives three thousand mutated files without a crash', function (): void {
                 0 => substr($text, 0, $at),
                 1 => substr($text, $at),
                 2 => substr_replace($text, chr(mt_rand(0, 255)), $at, 1),
-                3 => substr_replace($text, str_repeat([';', ',', '"', "\n", "\r", '-', '9', '.', 'e'][mt_rand(0, 8)], mt_rand(1, 40)), $at, mt_rand(0, 5)),
+                3 => substr_replace(
+                    $text,
+                    str_repeat([';', ',', '"', "\n", "\r", '-', '9', '.', 'e'][mt_rand(0, 8)], mt_rand(1, 40)),
+                    $at,
+                    mt_rand(0, 5),
+                ),
                 4 => str_replace([',', '.'][mt_rand(0, 1)], [';', "\t", ',', '', '"'][mt_rand(0, 4)], $text),
                 5 => substr_replace($text, substr($text, mt_rand(0, max(0, strlen($text) - 300)), 200), $at, 0),
                 default => substr_replace($text, 'NaN,1e999,-inf', $at, mt_rand(0, 30)),
@@ -238,7 +390,12 @@ it('survives three thousand mutated files without a crash', function (): void {
             $outcomes['refused']++;
         }
     }
-    expect($outcomes['read'] + $outcomes['refused'])->toBe(3000)->and($outcomes['read'])->toBeGreaterThan(500)->and($outcomes['refused'])->toBeGreaterThan(100);
+    expect($outcomes['read'] + $outcomes['refused'])
+        ->toBe(3000)
+        ->and($outcomes['read'])
+        ->toBeGreaterThan(500)
+        ->and($outcomes['refused'])
+        ->toBeGreaterThan(100);
 });
 
 it('hands every row to the sink once, and the stored parts give them back', function (): void {
@@ -253,21 +410,44 @@ it('hands every row to the sink once, and the stored parts give them back', func
     [$blob, $n, $pyramid] = $parts[0];
     $back = SeriesChunk::unpack($blob, $n);
     $levels = SeriesChunk::levels($pyramid);
-    expect($back['t'][5])->toBe($rows[5][0])->and($back['v'][5])->toEqualWithDelta($rows[5][1], 1e-5)->and($levels[0]['v_min'])->toEqualWithDelta(min(array_column(array_slice($rows, 0, 64), 1)), 1e-5)
-        ->and($levels)->toHaveCount((int) ceil($n / 64))->and(strlen($blob))->toBeLessThan(16 * $n)->and(fn () => SeriesChunk::unpack(substr($blob, 0, -8), $n))->toThrow(Exception::class);
+    expect($back['t'][5])
+        ->toBe($rows[5][0])
+        ->and($back['v'][5])
+        ->toEqualWithDelta($rows[5][1], 1e-5)
+        ->and($levels[0]['v_min'])
+        ->toEqualWithDelta(min(array_column(array_slice($rows, 0, 64), 1)), 1e-5)
+        ->and($levels)
+        ->toHaveCount((int) ceil($n / 64))
+        ->and(strlen($blob))
+        ->toBeLessThan(16 * $n)
+        ->and(fn() => SeriesChunk::unpack(substr($blob, 0, -8), $n))
+        ->toThrow(Exception::class);
 });
 
 it('keeps a guess that a person corrected', function (): void {
     $map = Mapping::guess("w,x,y,z\n1,3.7,0.5,20\n2,3.7,0.5,20\n3,3.7,0.5,20\n");
     $fixed = $map->with(['columns' => ['current' => 2, 'temperature' => 3], 'scale' => ['current' => 0.001], 'sign' => -1]);
-    expect($fixed->toArray()['columns'])->toMatchArray(['current' => 2, 'temperature' => 3])->and($fixed->scale['current'])->toBe(0.001)->and($fixed->sign)->toBe(-1.0)->and($map->with($fixed->toArray())->toArray())->toBe($fixed->toArray());
+    expect($fixed->toArray()['columns'])
+        ->toMatchArray(['current' => 2, 'temperature' => 3])
+        ->and($fixed->scale['current'])
+        ->toBe(0.001)
+        ->and($fixed->sign)
+        ->toBe(-1.0)
+        ->and($map->with($fixed->toArray())->toArray())
+        ->toBe($fixed->toArray());
 });
 
 it('gives a sample its interval by Student and the finite lot, and none to a single one', function (): void {
     $s = SampleOfLot::of([2.9, 2.95, 3.0, 2.92, 2.93], 100);
-    $sd = sqrt(array_sum(array_map(fn (float $x): float => ($x - 2.94) ** 2, [2.9, 2.95, 3.0, 2.92, 2.93])) / 4);
-    expect($s['mean'])->toEqualWithDelta(2.94, 1e-9)->and($s['high'] - $s['mean'])->toEqualWithDelta(2.776 * $sd / sqrt(5) * sqrt(95 / 99), 1e-6)
-        ->and(SampleOfLot::of([2.9, 2.95, 3.0], 3)['low'])->toEqualWithDelta(2.95, 1e-9)->and(SampleOfLot::of([2.9], 50)['low'])->toBeNull();
+    $sd = sqrt(array_sum(array_map(fn(float $x): float => ($x - 2.94) ** 2, [2.9, 2.95, 3.0, 2.92, 2.93])) / 4);
+    expect($s['mean'])
+        ->toEqualWithDelta(2.94, 1e-9)
+        ->and($s['high'] - $s['mean'])
+        ->toEqualWithDelta(((2.776 * $sd) / sqrt(5)) * sqrt(95 / 99), 1e-6)
+        ->and(SampleOfLot::of([2.9, 2.95, 3.0], 3)['low'])
+        ->toEqualWithDelta(2.95, 1e-9)
+        ->and(SampleOfLot::of([2.9], 50)['low'])
+        ->toBeNull();
 });
 
 it('calls a gauge stale beyond five parts of a hundred', function (): void {

@@ -16,21 +16,34 @@ use Heartwood\Core\Pack\Chemistry;
 function drawer(int $n, float $capacity = 0.03, float $resistance = 0.04, int $seed = 5): array
 {
     mt_srand($seed);
-    $gauss = fn (): float => sqrt(-2 * log(max(1e-12, mt_rand() / mt_getrandmax()))) * cos(2 * M_PI * mt_rand() / mt_getrandmax());
+    $gauss = fn(): float => sqrt(-2 * log(max(1e-12, mt_rand() / mt_getrandmax()))) * cos((2 * M_PI * mt_rand()) / mt_getrandmax());
 
-    return array_map(fn (int $i): DrawerCell => new DrawerCell("C$i", 3.0 * (1 + $capacity * $gauss()), 32.0 * max(0.4, 1 + $resistance * $gauss()), 3.7), range(1, $n));
+    return array_map(
+        fn(int $i): DrawerCell => new DrawerCell("C$i", 3.0 * (1 + $capacity * $gauss()), 32.0 * max(0.4, 1 + $resistance * $gauss()), 3.7),
+        range(1, $n),
+    );
 }
 
 /** What every deal must keep, whatever else it does. */
 function sound(Deal $deal, array $cells, int $s, int $p, float $ratio = 1.3): void
 {
-    $ids = array_map(fn (DrawerCell $c): string => $c->id, array_merge(...$deal->groups));
-    $all = array_map(fn (DrawerCell $c): string => $c->id, [...array_merge(...$deal->groups), ...$deal->spares]);
+    $ids = array_map(fn(DrawerCell $c): string => $c->id, array_merge(...$deal->groups));
+    $all = array_map(fn(DrawerCell $c): string => $c->id, [...array_merge(...$deal->groups), ...$deal->spares]);
     sort($all);
-    $want = array_map(fn (DrawerCell $c): string => $c->id, $cells);
+    $want = array_map(fn(DrawerCell $c): string => $c->id, $cells);
     sort($want);
-    expect($deal->groups)->toHaveCount($s)->and(array_map(count(...), $deal->groups))->toBe(array_fill(0, $s, $p))->and(array_unique($ids))->toHaveCount($s * $p)->and($all)->toBe($want)
-        ->and($deal->worstRatio)->toBeLessThanOrEqual($ratio + 1e-9)->and($deal->least())->toBeLessThanOrEqual($deal->bound + 1e-9);
+    expect($deal->groups)
+        ->toHaveCount($s)
+        ->and(array_map(count(...), $deal->groups))
+        ->toBe(array_fill(0, $s, $p))
+        ->and(array_unique($ids))
+        ->toHaveCount($s * $p)
+        ->and($all)
+        ->toBe($want)
+        ->and($deal->worstRatio)
+        ->toBeLessThanOrEqual($ratio + 1e-9)
+        ->and($deal->least())
+        ->toBeLessThanOrEqual($deal->bound + 1e-9);
 }
 
 it('closes capacity and conductance at the same time for two hundred cells', function (int $seed): void {
@@ -68,9 +81,13 @@ it('equals every partition of up to twelve cells', function (int $n, int $s, int
         }
         $choose = function (int $from, array $taken) use (&$choose, &$fill, $left, $groups, $least, $cells, $p): void {
             if (count($taken) === $p) {
-                $r = array_map(fn (int $i): float => $cells[$i]->mohm, $taken);
+                $r = array_map(fn(int $i): float => $cells[$i]->mohm, $taken);
                 if (max($r) / min($r) <= 1.3) {
-                    $fill(array_values(array_diff($left, $taken)), $groups - 1, min($least, array_sum(array_map(fn (int $i): float => $cells[$i]->capacityAh, $taken))));
+                    $fill(
+                        array_values(array_diff($left, $taken)),
+                        $groups - 1,
+                        min($least, array_sum(array_map(fn(int $i): float => $cells[$i]->capacityAh, $taken))),
+                    );
                 }
 
                 return;
@@ -89,7 +106,7 @@ it('chooses fifty-two of ninety at least as well as ten thousand random deals', 
     $cells = drawer(90, 0.04);
     $ours = Matcher::deal($cells, 13, 4);
     sound($ours, $cells, 13, 4);
-    $top = array_map(fn (DrawerCell $c): float => $c->capacityAh, $cells);
+    $top = array_map(fn(DrawerCell $c): float => $c->capacityAh, $cells);
     rsort($top);
     $top = array_slice($top, 0, 52);
     $best = 0.0;
@@ -120,10 +137,16 @@ it('never breaks a hard limit over five hundred random drawers', function (): vo
 });
 
 it('refuses with the reason and the nearest way out', function (): void {
-    expect(fn () => Matcher::deal(drawer(10), 4, 3))->toThrow(CannotMatch::class, '12 cells are wanted and 10')
-        ->and(fn () => Matcher::deal([...drawer(5), new DrawerCell('X', 3.0, 30, chemistry: 'lfp')], 3, 2))->toThrow(CannotMatch::class, 'different chemistry');
+    expect(fn() => Matcher::deal(drawer(10), 4, 3))
+        ->toThrow(CannotMatch::class, '12 cells are wanted and 10')
+        ->and(fn() => Matcher::deal([...drawer(5), new DrawerCell('X', 3.0, 30, chemistry: 'lfp')], 3, 2))
+        ->toThrow(CannotMatch::class, 'different chemistry');
     try {
-        Matcher::deal([new DrawerCell('a', 3, 20), new DrawerCell('b', 3, 21), new DrawerCell('c', 3, 22), new DrawerCell('d', 3, 40)], 2, 2);
+        Matcher::deal(
+            [new DrawerCell('a', 3, 20), new DrawerCell('b', 3, 21), new DrawerCell('c', 3, 22), new DrawerCell('d', 3, 40)],
+            2,
+            2,
+        );
         expect(false)->toBeTrue();
     } catch (CannotMatch $e) {
         expect($e->getMessage())->toContain('1.30')->and($e->relaxation)->toContain('1.8');
@@ -133,62 +156,136 @@ it('refuses with the reason and the nearest way out', function (): void {
 it('lets an outlier in resistance lie when there are others to take', function (): void {
     $cells = [...drawer(40, 0.02, 0.02), new DrawerCell('odd', 3.5, 60.0)];
     $deal = Matcher::deal($cells, 10, 4);
-    expect(array_map(fn (DrawerCell $c): string => $c->id, $deal->spares))->toBe(['odd']);
+    expect(array_map(fn(DrawerCell $c): string => $c->id, $deal->spares))->toBe(['odd']);
 });
 
 it('puts the best together for a split pack', function (): void {
     $cells = drawer(20);
     $deal = Matcher::deal($cells, 5, 4, school: 'like');
-    expect($deal->totals)->toBe(array_values((function (array $t): array {
-        rsort($t);
+    expect($deal->totals)
+        ->toBe(
+            array_values(
+                (function (array $t): array {
+                    rsort($t);
 
-        return $t;
-    })($deal->totals)))->and($deal->totals[0] - $deal->totals[4])->toBeGreaterThan(0.3);
+                    return $t;
+                })($deal->totals),
+            ),
+        )
+        ->and($deal->totals[0] - $deal->totals[4])
+        ->toBeGreaterThan(0.3);
 });
 
 it('beats a hand that deals forth and back', function (): void {
     $cells = drawer(100);
-    expect(Matcher::deal($cells, 10, 10)->gap)->toBeLessThan(Matcher::serpentine($cells, 10, 10)->gap)->and(Matcher::serpentine($cells, 10, 10)->totals)->toHaveCount(10);
+    expect(Matcher::deal($cells, 10, 10)->gap)
+        ->toBeLessThan(Matcher::serpentine($cells, 10, 10)->gap)
+        ->and(Matcher::serpentine($cells, 10, 10)->totals)
+        ->toHaveCount(10);
 });
 
 it('tells what ten more cells would bring, and little when none is left over', function (): void {
-    expect(Matcher::withTenMore(drawer(42), 10, 4))->toBeGreaterThan(0.0)->and(Matcher::withTenMore(drawer(400), 10, 4))->toBeLessThan(Matcher::withTenMore(drawer(42), 10, 4));
+    expect(Matcher::withTenMore(drawer(42), 10, 4))
+        ->toBeGreaterThan(0.0)
+        ->and(Matcher::withTenMore(drawer(400), 10, 4))
+        ->toBeLessThan(Matcher::withTenMore(drawer(42), 10, 4));
 });
 
 it('fills some groups to what the others have and leaves those alone', function (): void {
     $cells = drawer(20);
     $kept = drawer(3, seed: 8);
     $fills = Refill::fill($cells, [['ah' => 0, 'cells' => [], 'missing' => 4], ['ah' => 0, 'cells' => $kept, 'missing' => 1]], 12.0);
-    $sum = fn (array $c): float => array_sum(array_map(fn (DrawerCell $x): float => $x->capacityAh, $c));
-    expect($fills)->toHaveCount(2)->and($sum($fills[0]))->toEqualWithDelta(12.0, 0.1)->and($sum([...$kept, ...$fills[1]]))->toEqualWithDelta(12.0, 0.15)
-        ->and(array_intersect(array_column(array_map(fn ($c) => ['id' => $c->id], $fills[0]), 'id'), array_column(array_map(fn ($c) => ['id' => $c->id], $fills[1]), 'id')))->toBe([])
-        ->and(fn () => Refill::fill([], [['ah' => 0, 'cells' => [], 'missing' => 1]], 3.0))->toThrow(CannotMatch::class);
+    $sum = fn(array $c): float => array_sum(array_map(fn(DrawerCell $x): float => $x->capacityAh, $c));
+    expect($fills)
+        ->toHaveCount(2)
+        ->and($sum($fills[0]))
+        ->toEqualWithDelta(12.0, 0.1)
+        ->and($sum([...$kept, ...$fills[1]]))
+        ->toEqualWithDelta(12.0, 0.15)
+        ->and(
+            array_intersect(
+                array_column(array_map(fn($c) => ['id' => $c->id], $fills[0]), 'id'),
+                array_column(array_map(fn($c) => ['id' => $c->id], $fills[1]), 'id'),
+            ),
+        )
+        ->toBe([])
+        ->and(fn() => Refill::fill([], [['ah' => 0, 'cells' => [], 'missing' => 1]], 3.0))
+        ->toThrow(CannotMatch::class);
 });
 
 it('grades by the shop\'s rules and says why a cell is out', function (): void {
     $cells = [
-        new DrawerCell('good', 2.9, 30, lot: 'A'), new DrawerCell('also', 2.8, 31, lot: 'A'), new DrawerCell('small', 2.2, 30, lot: 'A'), new DrawerCell('tired', 2.9, 50, lot: 'A'), new DrawerCell('leaks', 2.9, 30, leakPercentMonth: 14.0, lot: 'A'),
-        new DrawerCell('dented', 2.9, 30, lot: 'A', damaged: true), new DrawerCell('other lot', 2.9, 50, lot: 'B'),
+        new DrawerCell('good', 2.9, 30, lot: 'A'),
+        new DrawerCell('also', 2.8, 31, lot: 'A'),
+        new DrawerCell('small', 2.2, 30, lot: 'A'),
+        new DrawerCell('tired', 2.9, 50, lot: 'A'),
+        new DrawerCell('leaks', 2.9, 30, leakPercentMonth: 14.0, lot: 'A'),
+        new DrawerCell('dented', 2.9, 30, lot: 'A', damaged: true),
+        new DrawerCell('other lot', 2.9, 50, lot: 'B'),
     ];
     $g = (new GradeRules(3.0))->grade($cells);
-    expect(array_map(fn (DrawerCell $c): string => $c->id, $g['accepted']))->toBe(['good', 'also', 'other lot'])->and(array_keys($g['rejected']))->toBe(['small', 'tired', 'leaks', 'dented'])->and($g['rejected']['small'])->toContain('2.40 Ah')
-        ->and((new GradeRules(3.0, GradeRules::LOW_DRAIN_SHARE))->grade($cells)['rejected'])->not->toHaveKey('small');
+    expect(array_map(fn(DrawerCell $c): string => $c->id, $g['accepted']))
+        ->toBe(['good', 'also', 'other lot'])
+        ->and(array_keys($g['rejected']))
+        ->toBe(['small', 'tired', 'leaks', 'dented'])
+        ->and($g['rejected']['small'])
+        ->toContain('2.40 Ah')
+        ->and((new GradeRules(3.0, GradeRules::LOW_DRAIN_SHARE))->grade($cells)['rejected'])
+        ->not->toHaveKey('small');
 });
 
 it('finds substitutes and says of each other what is against it', function (): void {
     $group = drawer(3, 0.001, 0.001);
-    $lost = new DrawerCell('lost', 3.0, 32.0, 3.70, maxA: 8.0);
-    $found = Substitute::find([
-        new DrawerCell('fits', 3.0, 33, 3.71, maxA: 8.0), new DrawerCell('low', 2.7, 32, 3.70, maxA: 8.0), new DrawerCell('stiff', 3.0, 40, 3.70, maxA: 8.0), new DrawerCell('far', 3.0, 32, 3.90, maxA: 8.0), new DrawerCell('weak', 3.0, 32, 3.70, maxA: 5.0), new DrawerCell('lfp', 3.0, 32, 3.70, chemistry: 'lfp', maxA: 8.0),
-    ], $group, $lost);
-    $by = array_column(array_map(fn (array $f): array => ['id' => $f['cell']->id, 'why' => implode(' ', $f['why']), 'fits' => $f['fits']], $found), null, 'id');
-    expect($found[0]['cell']->id)->toBe('fits')->and($by['fits']['fits'])->toBeTrue()->and($by['low']['why'])->toContain('Ah')->and($by['stiff']['why'])->toContain('resistance')->and($by['far']['why'])->toContain('mV')->and($by['weak']['why'])->toContain('rating')->and($by['lfp']['why'])->toContain('chemistry');
+    $lost = new DrawerCell('lost', 3.0, 32.0, 3.7, maxA: 8.0);
+    $found = Substitute::find(
+        [
+            new DrawerCell('fits', 3.0, 33, 3.71, maxA: 8.0),
+            new DrawerCell('low', 2.7, 32, 3.7, maxA: 8.0),
+            new DrawerCell('stiff', 3.0, 40, 3.7, maxA: 8.0),
+            new DrawerCell('far', 3.0, 32, 3.9, maxA: 8.0),
+            new DrawerCell('weak', 3.0, 32, 3.7, maxA: 5.0),
+            new DrawerCell('lfp', 3.0, 32, 3.7, chemistry: 'lfp', maxA: 8.0),
+        ],
+        $group,
+        $lost,
+    );
+    $by = array_column(
+        array_map(fn(array $f): array => ['id' => $f['cell']->id, 'why' => implode(' ', $f['why']), 'fits' => $f['fits']], $found),
+        null,
+        'id',
+    );
+    expect($found[0]['cell']->id)
+        ->toBe('fits')
+        ->and($by['fits']['fits'])
+        ->toBeTrue()
+        ->and($by['low']['why'])
+        ->toContain('Ah')
+        ->and($by['stiff']['why'])
+        ->toContain('resistance')
+        ->and($by['far']['why'])
+        ->toContain('mV')
+        ->and($by['weak']['why'])
+        ->toContain('rating')
+        ->and($by['lfp']['why'])
+        ->toContain('chemistry');
 });
 
 it('tells what a cell loses a month only when days and meter allow it', function (): void {
-    $holds = CellHold::of(Chemistry::Nmc, 3.700, 3.699, 14);
-    $leaks = CellHold::of(Chemistry::Nmc, 3.700, 3.640, 14);
-    $soon = CellHold::of(Chemistry::Nmc, 3.700, 3.699, 0.5, 0.01);
-    expect($holds->outcome)->toBe('holds')->and($holds->percentMonth)->toBeLessThan(5.0)->and($leaks->outcome)->toBe('leaks')->and($leaks->percentMonth)->toBeGreaterThan(20.0)->and($soon->outcome)->toBe('cannot-tell-yet')
-        ->and(CellHold::of(Chemistry::Lfp, 3.30, 3.29, 30)->text)->toContain('plateau')->and(fn () => CellHold::of(Chemistry::Nmc, 3.7, 3.7, 0))->toThrow(InvalidArgumentException::class);
+    $holds = CellHold::of(Chemistry::Nmc, 3.7, 3.699, 14);
+    $leaks = CellHold::of(Chemistry::Nmc, 3.7, 3.64, 14);
+    $soon = CellHold::of(Chemistry::Nmc, 3.7, 3.699, 0.5, 0.01);
+    expect($holds->outcome)
+        ->toBe('holds')
+        ->and($holds->percentMonth)
+        ->toBeLessThan(5.0)
+        ->and($leaks->outcome)
+        ->toBe('leaks')
+        ->and($leaks->percentMonth)
+        ->toBeGreaterThan(20.0)
+        ->and($soon->outcome)
+        ->toBe('cannot-tell-yet')
+        ->and(CellHold::of(Chemistry::Lfp, 3.3, 3.29, 30)->text)
+        ->toContain('plateau')
+        ->and(fn() => CellHold::of(Chemistry::Nmc, 3.7, 3.7, 0))
+        ->toThrow(InvalidArgumentException::class);
 });

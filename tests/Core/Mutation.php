@@ -42,7 +42,7 @@ final class Mutation
                 [$data[$key], $data[$other]] = [$data[$other], $data[$key]];
                 break;
             case 5:
-                $data[is_int($key) ? count($data) : 'x'.$key] = $data[$key];
+                $data[is_int($key) ? count($data) : 'x' . $key] = $data[$key];
                 break;
             case 6:
                 $data[$key] = is_numeric($data[$key]) ? $data[$key] + mt_rand(-40, 40) / 10 : $data[$key];

@@ -64,33 +64,39 @@ final class Rig
     public function __construct(array $groups, string $chemistry = 'nmc', public float $dt = 5.0, float $belowV = 35.0)
     {
         $this->pack = new LivePack(RestCurve::of(Chemistry::from($chemistry)), $groups, 20.0, $belowV);
-        $this->clip = fn (float $t): int => 1;
-        $this->meter = fn (float $t, float $v): float => round($v, 3);
-        $this->ammeter = fn (float $t, float $a): float => round($a, 2);
-        $this->thermometer = fn (float $t, float $c): float => round($c, 1);
-        $this->supply = fn (float $t, Order $o): array => [$o->volts, $o->amps];
-        $this->shows = fn (float $t, float $x): float => round($x, 3);
-        $this->scanner = fn (float $t, array $v): ?array => null;
+        $this->clip = fn(float $t): int => 1;
+        $this->meter = fn(float $t, float $v): float => round($v, 3);
+        $this->ammeter = fn(float $t, float $a): float => round($a, 2);
+        $this->thermometer = fn(float $t, float $c): float => round($c, 1);
+        $this->supply = fn(float $t, Order $o): array => [$o->volts, $o->amps];
+        $this->shows = fn(float $t, float $x): float => round($x, 3);
+        $this->scanner = fn(float $t, array $v): ?array => null;
     }
 
     /** Four groups of ten amp-hours; the first one as given. */
-    public static function of(LiveGroup $low, float $othersV = 3.70, string $chemistry = 'nmc'): self
+    public static function of(LiveGroup $low, float $othersV = 3.7, string $chemistry = 'nmc'): self
     {
         $curve = RestCurve::of(Chemistry::from($chemistry));
 
-        return new self([$low, ...array_map(fn (int $i): LiveGroup => new LiveGroup($curve->socAt($othersV), 10.0), range(1, 3))], $chemistry);
+        return new self(
+            [$low, ...array_map(fn(int $i): LiveGroup => new LiveGroup($curve->socAt($othersV), 10.0), range(1, 3))],
+            $chemistry,
+        );
     }
 
     /** @return array<string, mixed> the pack that `of()` makes, as a record has it */
     public static function packData(string $chemistry = 'nmc', array $bms = []): array
     {
-        return ['chemistry' => $chemistry, 'series' => 4, 'parallel' => 4, 'cell' => ['capacity_ah' => 2.5]] + ($bms === [] ? [] : ['bms' => $bms]);
+        return ['chemistry' => $chemistry, 'series' => 4, 'parallel' => 4, 'cell' => ['capacity_ah' => 2.5]] +
+            ($bms === [] ? [] : ['bms' => $bms]);
     }
 
     /** @param  array<string, mixed>  $more */
     public static function plan(array $more = [], string $chemistry = 'nmc', array $bms = []): RunPlan
     {
-        return RunPlan::fromArray($more + ['kind' => 'recovery', 'pack' => self::packData($chemistry, $bms), 'group' => 1, 'plan_v' => 2.30, 'target_v' => 3.70]);
+        return RunPlan::fromArray(
+            $more + ['kind' => 'recovery', 'pack' => self::packData($chemistry, $bms), 'group' => 1, 'plan_v' => 2.3, 'target_v' => 3.7],
+        );
     }
 
     /** @param  list<Said>  $says */
@@ -98,10 +104,10 @@ final class Rig
     {
         $run = $this->run = new SupervisedRun($plan);
         $order = Order::off($run->phase());
-        $whole = ! in_array($plan->kind, ['recovery', 'balance'], true);
+        $whole = !in_array($plan->kind, ['recovery', 'balance'], true);
         $n = count($this->pack->groups);
         [$set, $on, $next] = [[0.0, 0.0], false, 0];
-        while (! $run->isOver() && $this->pack->seconds < $hours * 3600) {
+        while (!$run->isOver() && $this->pack->seconds < $hours * 3600) {
             $t = $this->pack->seconds;
             $k = ($this->clip)($t);
             while ($next < count($says) && $says[$next]->t <= $t) {
@@ -110,8 +116,13 @@ final class Rig
             $a = $whole ? $this->pack->amps(1) : ($k > 0 ? $this->pack->amps($k) : 0.0);
             $v = $whole ? $this->pack->tap($n) : ($k > 0 ? $this->pack->volts($k) : 0.002);
             $s = Sample::of(
-                $t, ($this->meter)($t, $v), ($this->ammeter)($t, $a), ($this->thermometer)($t, max(array_map(fn (LiveGroup $g): float => $g->c, $this->pack->groups))),
-                $plan->byHand ? null : ($this->shows)($t, $set[0]), $plan->byHand ? null : ($this->shows)($t, $set[1]), ($this->scanner)($t, array_map(fn (int $i): float => round($this->pack->volts($i), 3), range(1, $n))),
+                $t,
+                ($this->meter)($t, $v),
+                ($this->ammeter)($t, $a),
+                ($this->thermometer)($t, max(array_map(fn(LiveGroup $g): float => $g->c, $this->pack->groups))),
+                $plan->byHand ? null : ($this->shows)($t, $set[0]),
+                $plan->byHand ? null : ($this->shows)($t, $set[1]),
+                ($this->scanner)($t, array_map(fn(int $i): float => round($this->pack->volts($i), 3), range(1, $n))),
             );
             $this->samples[] = $s;
             $order = $run->take($s);
@@ -124,12 +135,12 @@ final class Rig
             $drives = $on && $this->gives;
             $this->mostV = max($this->mostV, $v);
             match (true) {
-                ! $drives || (! $whole && $k === 0) => $this->pack->step($this->dt),
+                !$drives || (!$whole && $k === 0) => $this->pack->step($this->dt),
                 $plan->kind === 'discharge' => $this->pack->step($this->dt, $v > $set[0] ? $set[1] : 0.0),
                 $whole => $this->pack->step($this->dt, $this->pack->across($set[0], $set[1])),
                 default => $this->pack->step($this->dt, 0.0, [$k => ['volts' => $set[0], 'amps' => $set[1]]]),
             };
-            $this->warmest = max($this->warmest, ...array_map(fn (LiveGroup $g): float => $g->c, $this->pack->groups));
+            $this->warmest = max($this->warmest, ...array_map(fn(LiveGroup $g): float => $g->c, $this->pack->groups));
         }
 
         return $this;

@@ -44,7 +44,7 @@ function wildStretch(RunPlan $plan, int $samples): array
         $o = $run->order();
         $obeys = mt_rand(0, 25) > 0;
         $v += $o->on ? $plan->sign() * 0.0008 * $plan->n() : 0.0;
-        $groups = mt_rand(0, 30) === 0 ? null : array_map(fn (int $k): ?float => wild($v / max(1, $plan->n()), 0.002), range(1, 4));
+        $groups = mt_rand(0, 30) === 0 ? null : array_map(fn(int $k): ?float => wild($v / max(1, $plan->n()), 0.002), range(1, 4));
         $s = Sample::of(
             $t,
             wild($v, 0.0005),
@@ -67,14 +67,14 @@ function wildStretch(RunPlan $plan, int $samples): array
 }
 
 dataset('kinds of run', [
-    'recovery' => [['plan_v' => 2.30]],
-    'recovery at the top' => [['plan_v' => 3.40, 'target_v' => 3.70]],
-    'balance' => [['kind' => 'balance', 'plan_v' => 3.60, 'target_v' => null]],
+    'recovery' => [['plan_v' => 2.3]],
+    'recovery at the top' => [['plan_v' => 3.4, 'target_v' => 3.7]],
+    'balance' => [['kind' => 'balance', 'plan_v' => 3.6, 'target_v' => null]],
     'bypass' => [['kind' => 'bypass', 'group' => null, 'plan_v' => 11.6, 'target_v' => null]],
     'charge' => [['kind' => 'charge', 'group' => null, 'plan_v' => 14.4, 'target_v' => null]],
     'discharge' => [['kind' => 'discharge', 'group' => null, 'plan_v' => 14.8, 'target_v' => null]],
-    'by hand' => [['plan_v' => 2.30, 'by_hand' => true]],
-    'lowered limits' => [['kind' => 'balance', 'plan_v' => 3.60, 'target_v' => null, 'limit_a' => 0.3, 'limit_v' => 4.0]],
+    'by hand' => [['plan_v' => 2.3, 'by_hand' => true]],
+    'lowered limits' => [['kind' => 'balance', 'plan_v' => 3.6, 'target_v' => null, 'limit_a' => 0.3, 'limit_v' => 4.0]],
 ]);
 
 it('never orders more than its plan allows, nor on before three samples, nor after its end', function (array $plan): void {
@@ -92,10 +92,14 @@ it('never orders more than its plan allows, nor on before three samples, nor aft
             $order = $x instanceof Sample ? $run->take($x) : $run->hear($x);
             $whole += $x instanceof Sample && $x->hasVoltsAndAmps() && $x->c !== null ? 1 : 0;
             if ($order->on) {
-                expect(abs($order->amps))->toBeLessThanOrEqual($most[$order->phase->value] + 1e-9)
-                    ->and($order->volts)->toBe($p->volts())
-                    ->and($whole)->toBeGreaterThanOrEqual(3)
-                    ->and($order->amps * $p->sign())->toBeGreaterThan(0.0);
+                expect(abs($order->amps))
+                    ->toBeLessThanOrEqual($most[$order->phase->value] + 1e-9)
+                    ->and($order->volts)
+                    ->toBe($p->volts())
+                    ->and($whole)
+                    ->toBeGreaterThanOrEqual(3)
+                    ->and($order->amps * $p->sign())
+                    ->toBeGreaterThan(0.0);
             }
             expect($ended && $order->on)->toBeFalse();
             $ended = $ended || $run->isOver();
@@ -108,38 +112,42 @@ it('is the same run up to any point, whatever comes after', function (array $pla
     mt_srand(11);
     $p = Rig::plan($plan);
     $all = wildStretch($p, 120);
-    $samples = array_values(array_filter($all, fn (object $x): bool => $x instanceof Sample));
-    $says = array_values(array_filter($all, fn (object $x): bool => $x instanceof Said));
+    $samples = array_values(array_filter($all, fn(object $x): bool => $x instanceof Sample));
+    $says = array_values(array_filter($all, fn(object $x): bool => $x instanceof Said));
     $whole = Watch::of($p, $samples, $says);
     foreach ([1, 2, 3, 10, 60, 119] as $n) {
         $part = Watch::of($p, array_slice($samples, 0, $n), $says);
         $until = $samples[$n - 1]->t;
-        expect($part->orders)->toBe(array_values(array_filter($whole->orders, fn (array $o): bool => $o['at_s'] <= $until)))
-            ->and($part->end)->toBe($whole->end !== null && $whole->end['at_s'] <= $until ? $whole->end : null);
+        expect($part->orders)
+            ->toBe(array_values(array_filter($whole->orders, fn(array $o): bool => $o['at_s'] <= $until)))
+            ->and($part->end)
+            ->toBe($whole->end !== null && $whole->end['at_s'] <= $until ? $whole->end : null);
     }
 })->with('kinds of run');
 
 it('counts the charge that flowed', function (): void {
     $rig = Rig::of(new LiveGroup(0.3, 9.4));
-    $rig->ammeter = fn (float $t, float $a): float => $a;
-    $rig->drive(Rig::plan(['kind' => 'balance', 'plan_v' => 3.60, 'target_v' => null]));
+    $rig->ammeter = fn(float $t, float $a): float => $a;
+    $rig->drive(Rig::plan(['kind' => 'balance', 'plan_v' => 3.6, 'target_v' => null]));
     expect($rig->run->ahIn())->toEqualWithDelta(9.4 * ($rig->pack->groups[0]->charge - 0.3), 0.01);
 });
 
 it('counts what leaves the pack as negative', function (): void {
-    $rig = new Rig(array_map(fn (): LiveGroup => new LiveGroup(0.9, 9.4), range(1, 4)));
-    $rig->ammeter = fn (float $t, float $a): float => $a;
+    $rig = new Rig(array_map(fn(): LiveGroup => new LiveGroup(0.9, 9.4), range(1, 4)));
+    $rig->ammeter = fn(float $t, float $a): float => $a;
     $rig->drive(Rig::plan(['kind' => 'discharge', 'group' => null, 'plan_v' => $rig->pack->tap(4), 'target_v' => null]));
-    expect($rig->run->ahIn())->toEqualWithDelta(9.4 * ($rig->pack->groups[0]->charge - 0.9), 0.02)->toBeLessThan(-8.0);
+    expect($rig->run->ahIn())
+        ->toEqualWithDelta(9.4 * ($rig->pack->groups[0]->charge - 0.9), 0.02)
+        ->toBeLessThan(-8.0);
 });
 
 it('names the first of several broken rules, in whatever order they are found', function (): void {
-    $all = array_map(fn (Why $w): Broken => new Broken($w, 'x'), Why::cases());
+    $all = array_map(fn(Why $w): Broken => new Broken($w, 'x'), Why::cases());
     mt_srand(3);
     for ($n = 0; $n < 50; $n++) {
         shuffle($all);
         $some = array_slice($all, 0, mt_rand(1, count($all)));
-        $first = min(array_map(fn (Broken $b): int => $b->why->rank(), $some));
+        $first = min(array_map(fn(Broken $b): int => $b->why->rank(), $some));
         expect(Broken::first([null, ...$some, null])?->why->rank())->toBe($first);
     }
     expect(Broken::first([null]))->toBeNull();
@@ -147,8 +155,26 @@ it('names the first of several broken rules, in whatever order they are found', 
 
 it('keeps to the order of naming that the format promises', function (): void {
     $order = [
-        'person', 'clips.reversed', 'group.below-floor', 'group.past-full', 'voltage.past-full', 'supply.over-voltage', 'temperature', 'supply', 'clips.open', 'clips.below-floor', 'clips.wrong-group',
-        'voltage.falls', 'voltage.hangs', 'charge.too-much', 'rest.falls', 'reading.missing', 'nobody-present', 'closing-time', 'target-reached', 'done',
+        'person',
+        'clips.reversed',
+        'group.below-floor',
+        'group.past-full',
+        'voltage.past-full',
+        'supply.over-voltage',
+        'temperature',
+        'supply',
+        'clips.open',
+        'clips.below-floor',
+        'clips.wrong-group',
+        'voltage.falls',
+        'voltage.hangs',
+        'charge.too-much',
+        'rest.falls',
+        'reading.missing',
+        'nobody-present',
+        'closing-time',
+        'target-reached',
+        'done',
     ];
     $seen = [];
     foreach (Why::cases() as $w) {
@@ -165,22 +191,32 @@ it('brings up a low group of every chemistry, and never past full', function (st
     $curve = RestCurve::of($c);
     $profile = $c->profile();
     $start = $profile->floorV + 0.5 * ($profile->prechargeV - $profile->floorV);
-    $rig = Rig::of(new LiveGroup(($start - $curve->emptyV()) / 35, 9.4, 0.010, 0.004, 0.006), $curve->volts(0.5), $chemistry);
+    $rig = Rig::of(new LiveGroup(($start - $curve->emptyV()) / 35, 9.4, 0.01, 0.004, 0.006), $curve->volts(0.5), $chemistry);
     $rig->drive(Rig::plan(['plan_v' => $rig->pack->volts(1), 'target_v' => $curve->volts(0.5)], $chemistry));
-    expect($rig->why())->toBe('target-reached', (string) $rig->run->ended()?->text)
-        ->and($rig->mostV)->toBeLessThanOrEqual($profile->fullV + 0.002)
-        ->and($rig->pack->groups[0]->charge)->toBeGreaterThan($c->isPhosphate() ? 0.97 : 0.45);
+    expect($rig->why())
+        ->toBe('target-reached', (string) $rig->run->ended()?->text)
+        ->and($rig->mostV)
+        ->toBeLessThanOrEqual($profile->fullV + 0.002)
+        ->and($rig->pack->groups[0]->charge)
+        ->toBeGreaterThan($c->isPhosphate() ? 0.97 : 0.45);
 })->with(['nmc', 'nca', 'lco', 'lco-hv', 'lmo', 'lfp', 'lto']);
 
 it('stops a short of every chemistry with little in', function (string $chemistry): void {
     $c = Chemistry::from($chemistry);
     $curve = RestCurve::of($c);
     $start = $c->profile()->floorV + 0.4 * ($c->profile()->prechargeV - $c->profile()->floorV);
-    $rig = Rig::of(new LiveGroup(($start - $curve->emptyV()) / 35, 9.4, 0.010, 0.004, 0.006, shortOhm: 0.8 * $start / 0.5), $curve->volts(0.5), $chemistry);
+    $rig = Rig::of(
+        new LiveGroup(($start - $curve->emptyV()) / 35, 9.4, 0.01, 0.004, 0.006, shortOhm: (0.8 * $start) / 0.5),
+        $curve->volts(0.5),
+        $chemistry,
+    );
     $rig->drive(Rig::plan(['plan_v' => $rig->pack->volts(1), 'target_v' => $curve->volts(0.5)], $chemistry));
-    expect($rig->run->ended()?->why->isGood())->toBeFalse()
-        ->and($rig->run->ahIn())->toBeLessThan(0.8)
-        ->and($rig->warmest)->toBeLessThan(26.0);
+    expect($rig->run->ended()?->why->isGood())
+        ->toBeFalse()
+        ->and($rig->run->ahIn())
+        ->toBeLessThan(0.8)
+        ->and($rig->warmest)
+        ->toBeLessThan(26.0);
 })->with(['nmc', 'nca', 'lco', 'lco-hv', 'lmo', 'lfp', 'lto']);
 
 it('reads back every plan that it writes', function (array $plan): void {
@@ -190,8 +226,12 @@ it('reads back every plan that it writes', function (array $plan): void {
 
 it('tells two orders apart by what they would do', function (): void {
     $a = Order::drive(4.2, 0.5, Heartwood\Core\Run\Phase::Fill);
-    expect($a->equals(Order::drive(4.2, 0.5, Heartwood\Core\Run\Phase::Fill)))->toBeTrue()
-        ->and($a->equals(Order::drive(4.2, 0.51, Heartwood\Core\Run\Phase::Fill)))->toBeFalse()
-        ->and($a->equals(Order::off(Heartwood\Core\Run\Phase::Fill, 4.2, 0.5)))->toBeFalse()
-        ->and(Order::off(Heartwood\Core\Run\Phase::Rest)->hasSetPoints())->toBeFalse();
+    expect($a->equals(Order::drive(4.2, 0.5, Heartwood\Core\Run\Phase::Fill)))
+        ->toBeTrue()
+        ->and($a->equals(Order::drive(4.2, 0.51, Heartwood\Core\Run\Phase::Fill)))
+        ->toBeFalse()
+        ->and($a->equals(Order::off(Heartwood\Core\Run\Phase::Fill, 4.2, 0.5)))
+        ->toBeFalse()
+        ->and(Order::off(Heartwood\Core\Run\Phase::Rest)->hasSetPoints())
+        ->toBeFalse();
 });

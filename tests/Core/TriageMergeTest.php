@@ -33,16 +33,19 @@ it('takes back by a "no" only what holds nothing', function (string $key, bool $
 ]);
 
 it('lets a "no" become a "yes", and nothing become either', function (): void {
-    expect(Triage::merge(['swollen' => false], ['swollen' => true])['swollen'])->toBeTrue()
-        ->and(Triage::merge([], ['swollen' => false])['swollen'])->toBeFalse()
-        ->and(Triage::merge(['swollen' => true], [])['swollen'])->toBeTrue();
+    expect(Triage::merge(['swollen' => false], ['swollen' => true])['swollen'])
+        ->toBeTrue()
+        ->and(Triage::merge([], ['swollen' => false])['swollen'])
+        ->toBeFalse()
+        ->and(Triage::merge(['swollen' => true], [])['swollen'])
+        ->toBeTrue();
 });
 
 it('comes to the same in any order', function (): void {
     mt_srand(5);
     $keys = ['swollen', 'leaking', 'wet', 'crushed', 'burnt', 'warm_at_rest'];
     for ($round = 0; $round < 60; $round++) {
-        $said = array_map(fn (): array => [$keys[mt_rand(0, 5)] => mt_rand(0, 1) === 1], range(1, 6));
+        $said = array_map(fn(): array => [$keys[mt_rand(0, 5)] => mt_rand(0, 1) === 1], range(1, 6));
         $one = $two = [];
         foreach ($said as $answer) {
             $one = Triage::merge($one, $answer);
@@ -51,15 +54,20 @@ it('comes to the same in any order', function (): void {
         foreach ($said as $answer) {
             $two = Triage::merge($two, $answer);
         }
-        $state = fn (array $known): SafetyState => Triage::assess(new Fields($known), [], 20.0)->state;
-        expect($state($one))->toBe($state($two))
-            ->and(array_keys(array_filter($one)))->toEqualCanonicalizing(array_keys(array_filter($two)));
+        $state = fn(array $known): SafetyState => Triage::assess(new Fields($known), [], 20.0)->state;
+        expect($state($one))
+            ->toBe($state($two))
+            ->and(array_keys(array_filter($one)))
+            ->toEqualCanonicalizing(array_keys(array_filter($two)));
     }
 });
 
 it('adds symptoms up, and lets go only what holds nothing', function (): void {
     $all = Triage::mergeSymptoms(['low-range', 'swelling'], ['smell', 'low-range'], []);
-    expect($all)->toBe(['low-range', 'swelling', 'smell'])
-        ->and(Triage::mergeSymptoms($all, [], ['low-range', 'swelling', 'smell']))->toBe(['swelling', 'smell'])
-        ->and(Triage::mergeSymptoms($all, ['low-range'], ['low-range']))->toContain('low-range');
+    expect($all)
+        ->toBe(['low-range', 'swelling', 'smell'])
+        ->and(Triage::mergeSymptoms($all, [], ['low-range', 'swelling', 'smell']))
+        ->toBe(['swelling', 'smell'])
+        ->and(Triage::mergeSymptoms($all, ['low-range'], ['low-range']))
+        ->toContain('low-range');
 });

@@ -17,7 +17,10 @@ use Tests\Core\Bench;
 /** @param  list<float>  $groups */
 function spreadOf(array $groups, string $chemistry): RestSpread
 {
-    $readings = array_map(fn (int $i): NetworkReading => new NetworkReading($i, $i + 1, $groups[$i], 0.0001, 0.00005, 'm', 0.00001, "/$i"), array_keys($groups));
+    $readings = array_map(
+        fn(int $i): NetworkReading => new NetworkReading($i, $i + 1, $groups[$i], 0.0001, 0.00005, 'm', 0.00001, "/$i"),
+        array_keys($groups),
+    );
 
     return RestSpread::of(ReadingNetwork::solve($readings, count($groups), 4.2), Chemistry::from($chemistry));
 }
@@ -25,22 +28,42 @@ function spreadOf(array $groups, string $chemistry): RestSpread
 it('classes a spread', function (string $chemistry, float $low, float $mv, string $class): void {
     expect(spreadOf([$low, $low + $mv / 2000, $low + $mv / 1000], $chemistry)->class)->toBe($class);
 })->with([
-    ['nmc', 3.8, 9.8, 'matched'], ['nmc', 3.8, 10.2, 'good'], ['nmc', 3.8, 29.8, 'good'], ['nmc', 3.8, 30.2, 'balance-soon'], ['nmc', 3.8, 99.8, 'balance-soon'], ['nmc', 3.8, 100.2, 'balance-before-use'],
-    ['nmc', 3.8, 299.5, 'balance-before-use'], ['nmc', 3.8, 300.5, 'do-not-charge'], ['lfp', 3.2, 249.5, 'balance-before-use'], ['lfp', 3.2, 250.5, 'do-not-charge'],
-    'on the plateau, just alike' => ['lfp', 3.29, 19.8, 'no-verdict'], 'on the plateau, just apart' => ['lfp', 3.29, 20.2, 'balance-before-use'],
-    'the highest just under the taper end' => ['lfp', 3.3378, 111.8, 'balance-before-use'], 'the highest just at it' => ['lfp', 3.3402, 110.2, 'balance-before-use'],
+    ['nmc', 3.8, 9.8, 'matched'],
+    ['nmc', 3.8, 10.2, 'good'],
+    ['nmc', 3.8, 29.8, 'good'],
+    ['nmc', 3.8, 30.2, 'balance-soon'],
+    ['nmc', 3.8, 99.8, 'balance-soon'],
+    ['nmc', 3.8, 100.2, 'balance-before-use'],
+    ['nmc', 3.8, 299.5, 'balance-before-use'],
+    ['nmc', 3.8, 300.5, 'do-not-charge'],
+    ['lfp', 3.2, 249.5, 'balance-before-use'],
+    ['lfp', 3.2, 250.5, 'do-not-charge'],
+    'on the plateau, just alike' => ['lfp', 3.29, 19.8, 'no-verdict'],
+    'on the plateau, just apart' => ['lfp', 3.29, 20.2, 'balance-before-use'],
+    'the highest just under the taper end' => ['lfp', 3.3378, 111.8, 'balance-before-use'],
+    'the highest just at it' => ['lfp', 3.3402, 110.2, 'balance-before-use'],
 ]);
 
 it('drops a reading beyond the residual', function (float $sigmas, int $suspected): void {
     // Four readings of one group, one of them off by so many of its own standardised residuals: red = 3/4.
     $sigma = 0.001;
-    $off = $sigmas * $sigma / sqrt(0.75);
-    $readings = array_map(fn (int $i): NetworkReading => new NetworkReading(0, 1, 3.7 + ($i === 3 ? $off : 0.0), 0.0001, $sigma, "r$i", 1e-9, "/$i"), range(0, 3));
+    $off = ($sigmas * $sigma) / sqrt(0.75);
+    $readings = array_map(
+        fn(int $i): NetworkReading => new NetworkReading(0, 1, 3.7 + ($i === 3 ? $off : 0.0), 0.0001, $sigma, "r$i", 1e-9, "/$i"),
+        range(0, 3),
+    );
     expect(count(ReadingNetwork::solve($readings, 1, 4.2)->suspicions))->toBe($suspected);
 })->with(['3.4 sigma' => [3.4, 0], '3.6 sigma' => [3.6, 1]]);
 
 it('says how long a reading takes where nobody wrote it', function (): void {
-    $readings = array_map(fn (array $r): NetworkReading => Bench::reading(...$r), [[0, 1, 3.70], [1, 2, 3.70], [2, 3, 3.70], [3, 4, 3.70], [4, 5, 3.70], [0, 1, 3.68]]);
+    $readings = array_map(fn(array $r): NetworkReading => Bench::reading(...$r), [
+        [0, 1, 3.7],
+        [1, 2, 3.7],
+        [2, 3, 3.7],
+        [3, 4, 3.7],
+        [4, 5, 3.7],
+        [0, 1, 3.68],
+    ]);
     expect(Heartwood\Core\Reading\Drift::of($readings, array_fill(0, 6, null), []))->toEqualWithDelta(-0.02 / 20.0, 1e-6);
 });
 
@@ -50,52 +73,103 @@ it('takes a joint for bad', function (array $test, array $like, bool $bad): void
         $tests[] = ['kind' => 'continuity', 'element' => 'joint', 'where' => ['joint' => [1, 3][$i]], 'ohm' => $mohm / 1000];
     }
     // A group of 8 mohm: a quarter is 2.
-    $v = Bench::verdict(Bench::record(array_fill(0, 4, 3.8), ['parallel' => 5, 'cell' => ['capacity_ah' => 3, 'resistance_mohm' => 40]], ['tests' => $tests]));
+    $v = Bench::verdict(
+        Bench::record(
+            array_fill(0, 4, 3.8),
+            ['parallel' => 5, 'cell' => ['capacity_ah' => 3, 'resistance_mohm' => 40]],
+            ['tests' => $tests],
+        ),
+    );
     expect(Bench::probability($v, 'joint.high-resistance', ['joint' => 2]) > 0.5)->toBe($bad);
 })->with([
     // ohms are good to a tenth: three of that are taken off, 0.7 of what is measured must be over the limit
-    'just over three times its like' => [['ohm' => 0.00436], [1.0, 1.0], true], 'just under' => [['ohm' => 0.00420], [1.0, 1.0], false],
-    'just over a quarter of its group' => [['ohm' => 0.00290], [], true], 'just under it' => [['ohm' => 0.00282], [], false],
+    'just over three times its like' => [['ohm' => 0.00436], [1.0, 1.0], true],
+    'just under' => [['ohm' => 0.0042], [1.0, 1.0], false],
+    'just over a quarter of its group' => [['ohm' => 0.0029], [], true],
+    'just under it' => [['ohm' => 0.00282], [], false],
     // a drop is good to half a millivolt: at 20 A three of that are 0.075 mohm; half of the quarter is 1 mohm
-    '21 mV at 15 A' => [['drop_v' => 0.0206, 'current_a' => -15.0], [], true], '19 mV at 15 A' => [['drop_v' => 0.0194, 'current_a' => -15.0], [], false],
-    '0.51 W' => [['drop_v' => 0.0196, 'current_a' => -26.0], [], false], '0.51 W at 1.4 mohm' => [['drop_v' => 0.0198, 'current_a' => -14.0], [], false],
+    '21 mV at 15 A' => [['drop_v' => 0.0206, 'current_a' => -15.0], [], true],
+    '19 mV at 15 A' => [['drop_v' => 0.0194, 'current_a' => -15.0], [], false],
+    '0.51 W' => [['drop_v' => 0.0196, 'current_a' => -26.0], [], false],
+    '0.51 W at 1.4 mohm' => [['drop_v' => 0.0198, 'current_a' => -14.0], [], false],
 ]);
 
 it('counts heat in a joint as well as its volts', function (float $drop, float $amps, bool $bad): void {
-    $v = Bench::verdict(Bench::record(array_fill(0, 4, 3.8), ['parallel' => 40, 'cell' => ['capacity_ah' => 3, 'resistance_mohm' => 40]], ['tests' => [['kind' => 'continuity', 'element' => 'joint', 'where' => ['joint' => 2], 'drop_v' => $drop, 'current_a' => -$amps]]]));
+    $v = Bench::verdict(
+        Bench::record(
+            array_fill(0, 4, 3.8),
+            ['parallel' => 40, 'cell' => ['capacity_ah' => 3, 'resistance_mohm' => 40]],
+            [
+                'tests' => [
+                    ['kind' => 'continuity', 'element' => 'joint', 'where' => ['joint' => 2], 'drop_v' => $drop, 'current_a' => -$amps],
+                ],
+            ],
+        ),
+    );
     expect(Bench::probability($v, 'joint.high-resistance', ['joint' => 2]) > 0.5)->toBe($bad);
 })->with(['0.51 W' => [0.0102, 50.0, true], '0.49 W' => [0.0098, 50.0, false]]);
 
-it('asks again about a leak that two sigma take over a tenth a month, and not about what healthy groups lose', function (float $days, float $mv, bool $asked, float $resolution = 0.0001, int $counts = 1): void {
+it('asks again about a leak that two sigma take over a tenth a month, and not about what healthy groups lose', function (
+    float $days,
+    float $mv,
+    bool $asked,
+    float $resolution = 0.0001,
+    int $counts = 1,
+): void {
     $after = array_fill(0, 8, 3.75);
     $after[3] -= $mv / 1000;
     $record = Bench::record(array_fill(0, 8, 3.75), ['parallel' => 1]);
     foreach ([array_fill(0, 8, 3.75), $after] as $i => $volts) {
-        $at = (new DateTimeImmutable('2026-05-04T09:00:00Z'))->modify('+'.(int) round($i * $days * 86400).' seconds')->format('Y-m-d\TH:i:s\Z');
+        $at = (new DateTimeImmutable('2026-05-04T09:00:00Z'))
+            ->modify('+' . (int) round($i * $days * 86400) . ' seconds')
+            ->format('Y-m-d\TH:i:s\Z');
         $record['measurements'][$i] = Bench::rest("m$i", $volts, 'across', $at);
         $record['measurements'][$i]['instrument'] = ['id' => 'm', 'percent' => 0.05, 'counts' => $counts];
-        $record['measurements'][$i]['readings'] = array_map(fn (int $k): array => ['from' => "T$k", 'to' => 'T'.($k + 1), 'v' => round($volts[$k], 4), 'resolution_v' => $resolution], range(0, 7));
+        $record['measurements'][$i]['readings'] = array_map(
+            fn(int $k): array => ['from' => "T$k", 'to' => 'T' . ($k + 1), 'v' => round($volts[$k], 4), 'resolution_v' => $resolution],
+            range(0, 7),
+        );
     }
-    expect(in_array('rest-again', array_map(fn ($t): string => $t->test->value, Bench::verdict($record)->nextTests), true))->toBe($asked);
+    expect(in_array('rest-again', array_map(fn($t): string => $t->test->value, Bench::verdict($record)->nextTests), true))->toBe($asked);
 })->with([
     // two days: 2.46 % a month of doubt
-    '4.7 % and twice that: 9.6' => [2.0, 3.0, false], '5.5 % and twice that: 10.4' => [2.0, 3.5, true],
+    '4.7 % and twice that: 9.6' => [2.0, 3.0, false],
+    '5.5 % and twice that: 10.4' => [2.0, 3.5, true],
     // three days by a plain meter: four of doubt, so that only what a healthy group loses decides
-    '2.9 % a month' => [3.0, 2.8, false, 0.001, 3], '3.1 % a month' => [3.0, 3.0, true, 0.001, 3],
+    '2.9 % a month' => [3.0, 2.8, false, 0.001, 3],
+    '3.1 % a month' => [3.0, 3.0, true, 0.001, 3],
 ]);
 
 it('holds a charger against the pack', function (string $chemistry, float $volts, bool $wrong): void {
-    $v = Bench::verdict(Bench::record(array_fill(0, 100, $chemistry === 'lfp' ? 3.3 : 3.8), ['chemistry' => $chemistry, 'parallel' => 3], ['tests' => [['kind' => 'charger', 'open_v' => $volts]]]));
+    $v = Bench::verdict(
+        Bench::record(
+            array_fill(0, 100, $chemistry === 'lfp' ? 3.3 : 3.8),
+            ['chemistry' => $chemistry, 'parallel' => 3],
+            ['tests' => [['kind' => 'charger', 'open_v' => $volts]]],
+        ),
+    );
     expect(Bench::probability($v, 'charger.wrong-voltage') > 0.5)->toBe($wrong);
 })->with([
     // A hundred groups: full is 420 V, 1 % over 424.2, 3 % under 407.4.
-    ['nmc', 424.35, true], ['nmc', 424.05, false], ['nmc', 407.2, true], ['nmc', 407.6, false],
+    ['nmc', 424.35, true],
+    ['nmc', 424.05, false],
+    ['nmc', 407.2, true],
+    ['nmc', 407.6, false],
     // Phosphate: 3.45 V a cell, less what a meter is off.
-    ['lfp', 342.6, true], ['lfp', 344.0, false],
+    ['lfp', 342.6, true],
+    ['lfp', 344.0, false],
 ]);
 
 it('holds a label against its cells', function (float $ah, bool $off): void {
-    $pack = PackSpec::from(new Fields(['chemistry' => 'nmc', 'series' => 10, 'parallel' => 4, 'label' => ['capacity_ah' => $ah], 'cell' => ['capacity_ah' => 2.5]]));
+    $pack = PackSpec::from(
+        new Fields([
+            'chemistry' => 'nmc',
+            'series' => 10,
+            'parallel' => 4,
+            'label' => ['capacity_ah' => $ah],
+            'cell' => ['capacity_ah' => 2.5],
+        ]),
+    );
     expect(LabelCheck::mismatches($pack) !== [])->toBe($off);
 })->with([[10.29, false], [10.31, true], [9.71, false], [9.69, true]]);
 
@@ -105,17 +179,29 @@ it('knows what a device draws at its worst', function (): void {
 });
 
 it('calls a pack high voltage, and a bulge swollen', function (): void {
-    $rules = fn (float $v): array => Triage::assess(new Fields([]), [], $v)->rules;
+    $rules = fn(float $v): array => Triage::assess(new Fields([]), [], $v)->rules;
     expect($rules(60.0))->toBe([])->and($rules(60.1))->not->toBe([]);
-    $state = fn (float $mm): string => Triage::assess(new Fields(['thickness_mm' => $mm, 'drawn_thickness_mm' => 10.0]), [], 12.0)->state->value;
+    $state = fn(float $mm): string => Triage::assess(new Fields(['thickness_mm' => $mm, 'drawn_thickness_mm' => 10.0]), [], 12.0)->state
+        ->value;
     expect($state(10.29))->toBe('clear')->and($state(10.31))->toBe('quarantine');
 });
 
 it('calls a pack aged, and worn out', function (float $share, bool $aged, ?string $severity): void {
-    $tests = array_map(fn (int $k): array => ['kind' => 'capacity', 'scope' => ['group' => $k], 'measured_ah' => round(8.4 * $share, 4), 'started_full' => true], range(1, 6));
+    $tests = array_map(
+        fn(int $k): array => [
+            'kind' => 'capacity',
+            'scope' => ['group' => $k],
+            'measured_ah' => round(8.4 * $share, 4),
+            'started_full' => true,
+        ],
+        range(1, 6),
+    );
     $v = Bench::verdict(Bench::record(array_fill(0, 6, 3.9), [], ['tests' => $tests]));
-    $found = array_values(array_filter($v->findings, fn ($f): bool => $f->code === 'pack.aged'));
-    expect($found !== [] && $found[0]->probability > 0.5)->toBe($aged)->and($found === [] ? null : $found[0]->severity->value)->toBe($severity);
+    $found = array_values(array_filter($v->findings, fn($f): bool => $f->code === 'pack.aged'));
+    expect($found !== [] && $found[0]->probability > 0.5)
+        ->toBe($aged)
+        ->and($found === [] ? null : $found[0]->severity->value)
+        ->toBe($severity);
 })->with([[0.79, true, 'watch'], [0.81, false, 'watch'], [0.601, true, 'watch'], [0.599, true, 'fix']]);
 
 it('lists a finding from a tenth up', function (): void {
@@ -134,12 +220,27 @@ it('names one reading alone only when it stands out by a sigma from the next', f
     $high = 5.0 * $sigma;
     $low = $high - $apart * 2 * sqrt(0.75) * $sigma;
     $volts = [3.7 + $high, 3.7 - $low, 3.7, 3.7];
-    $readings = array_map(fn (int $i): NetworkReading => new NetworkReading(0, 1, $volts[$i], 0.0001, $sigma, "r$i", 1e-9, "/$i"), range(0, 3));
+    $readings = array_map(
+        fn(int $i): NetworkReading => new NetworkReading(0, 1, $volts[$i], 0.0001, $sigma, "r$i", 1e-9, "/$i"),
+        range(0, 3),
+    );
     expect(ReadingNetwork::solve($readings, 1, 4.2)->suspicions[0]->kind)->toBe($kind);
 })->with([[1.03, 'closure'], [0.97, 'closure-tie']]);
 
 it('takes a charge that the board stopped at a full group for the board at its work', function (float $v, bool $stopped): void {
-    $verdict = Bench::verdict(Bench::record(array_fill(0, 4, 3.8), [], ['symptoms' => ['will-not-charge'], 'tests' => [['kind' => 'charge', 'stopped_by' => 'bms', 'after_ah' => 0.05, 'groups_v' => [4.0, $v, 4.0, 4.0]]]]));
-    $said = implode(' ', array_map(fn ($e): string => $e->text, array_merge(...array_map(fn ($f): array => $f->evidence, $verdict->findings))));
+    $verdict = Bench::verdict(
+        Bench::record(
+            array_fill(0, 4, 3.8),
+            [],
+            [
+                'symptoms' => ['will-not-charge'],
+                'tests' => [['kind' => 'charge', 'stopped_by' => 'bms', 'after_ah' => 0.05, 'groups_v' => [4.0, $v, 4.0, 4.0]]],
+            ],
+        ),
+    );
+    $said = implode(
+        ' ',
+        array_map(fn($e): string => $e->text, array_merge(...array_map(fn($f): array => $f->evidence, $verdict->findings))),
+    );
     expect(str_contains($said, 'the board stops the charge'))->toBe($stopped);
 })->with(['at its cut' => [4.201, false], 'short of it' => [4.199, true]]);

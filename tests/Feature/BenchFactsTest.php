@@ -18,10 +18,15 @@ beforeEach(function (): void {
 
 it('takes every kind of test that the record has, and gives it back in the record', function (array $data): void {
     $job = $this->bench->open();
-    $this->bench->send([$this->bench->entry($job, 'test', $data)])->assertOk()->assertJsonPath('results.0.status', 'stored');
+    $this->bench
+        ->send([$this->bench->entry($job, 'test', $data)])
+        ->assertOk()
+        ->assertJsonPath('results.0.status', 'stored');
     $record = BuildRecord::of($job->fresh());
-    expect(array_diff_key($record['tests'][0], ['at' => 1, 'revision' => 1]))->toEqual($data)
-        ->and(RecordReader::read(json_encode($record))['record']->tests)->toHaveCount(1);
+    expect(array_diff_key($record['tests'][0], ['at' => 1, 'revision' => 1]))
+        ->toEqual($data)
+        ->and(RecordReader::read(json_encode($record))['record']->tests)
+        ->toHaveCount(1);
 })->with([
     'wake' => [['kind' => 'wake', 'action' => 'button', 'woke' => false]],
     'fuse' => [['kind' => 'continuity', 'element' => 'fuse', 'ohm' => 0.01]],
@@ -43,27 +48,42 @@ it('takes every kind of test that the record has, and gives it back in the recor
 
 it('writes down what was done to the pack, once, and judges later readings by it', function (): void {
     $job = $this->bench->open();
-    $this->bench->read($job, [3.90, 3.55, 3.90, 3.90]);
+    $this->bench->read($job, [3.9, 3.55, 3.9, 3.9]);
     $id = (string) Str::uuid7();
-    $answer = $this->bench->send([$this->bench->entry($job, 'event', ['kind' => 'group-charged', 'where' => ['group' => 2]], $id)])->assertOk()->assertJsonPath('results.0.status', 'stored');
+    $answer = $this->bench
+        ->send([$this->bench->entry($job, 'event', ['kind' => 'group-charged', 'where' => ['group' => 2]], $id)])
+        ->assertOk()
+        ->assertJsonPath('results.0.status', 'stored');
     expect(Contract::complaints($answer, 'post', '/api/outbox'))->toBe([]);
     // Sent again from another box: known.
     $this->bench->outbox = (string) Str::uuid7();
     $this->bench->seq = 0;
-    $this->bench->send([$this->bench->entry($job, 'event', ['kind' => 'group-charged', 'where' => ['group' => 2]], $id)])->assertOk()->assertJsonPath('results.0.status', 'duplicate');
+    $this->bench
+        ->send([$this->bench->entry($job, 'event', ['kind' => 'group-charged', 'where' => ['group' => 2]], $id)])
+        ->assertOk()
+        ->assertJsonPath('results.0.status', 'duplicate');
     expect(Event::query()->where('job_id', $job->id)->where('kind', 'pack-event')->count())->toBe(1);
     $record = BuildRecord::of($job->fresh());
-    expect($record['events'][0])->toMatchArray(['kind' => 'group-charged', 'where' => ['group' => 2], 'revision' => 1])->not->toHaveKey('entry')
-        ->and(RecordReader::read(json_encode($record))['record']->events)->toHaveCount(1);
+    expect($record['events'][0])
+        ->toMatchArray(['kind' => 'group-charged', 'where' => ['group' => 2], 'revision' => 1])
+        ->not->toHaveKey('entry')
+        ->and(RecordReader::read(json_encode($record))['record']->events)
+        ->toHaveCount(1);
     $this->bench->as('technician');
     $shown = $this->getJson("/api/jobs/{$job->id}")->assertOk();
-    expect(Contract::complaints($shown, 'get', '/api/jobs/{job}'))->toBe([])
-        ->and(array_column($shown->json('events'), 'kind'))->toContain('pack-event');
+    expect(Contract::complaints($shown, 'get', '/api/jobs/{job}'))
+        ->toBe([])
+        ->and(array_column($shown->json('events'), 'kind'))
+        ->toContain('pack-event');
 });
 
 it('refuses at the bench what is a step of the work, or has no place', function (array $data, string $field): void {
     $job = $this->bench->open();
-    $this->bench->send([$this->bench->entry($job, 'event', $data)])->assertOk()->assertJsonPath('results.0.status', 'refused')->assertJsonStructure(['results' => [['errors' => [$field]]]]);
+    $this->bench
+        ->send([$this->bench->entry($job, 'event', $data)])
+        ->assertOk()
+        ->assertJsonPath('results.0.status', 'refused')
+        ->assertJsonStructure(['results' => [['errors' => [$field]]]]);
     expect(Event::query()->where('job_id', $job->id)->where('kind', 'pack-event')->exists())->toBeFalse();
 })->with([
     'a new board' => [['kind' => 'board-replaced'], 'kind'],
@@ -77,23 +97,56 @@ it('refuses at the bench what is a step of the work, or has no place', function 
 it('does not write into another workshop\'s job', function (): void {
     $job = $this->bench->open();
     $stranger = (new Workbench($this))->as('owner');
-    $stranger->send([$stranger->entry($job, 'event', ['kind' => 'balanced'])])->assertOk()->assertJsonPath('results.0.status', 'refused');
+    $stranger
+        ->send([$stranger->entry($job, 'event', ['kind' => 'balanced'])])
+        ->assertOk()
+        ->assertJsonPath('results.0.status', 'refused');
     expect(Event::query()->where('job_id', $job->id)->where('kind', 'pack-event')->exists())->toBeFalse();
 });
 
 it('takes heat at a joint as a set of its own, and the verdict puts the resistance there', function (): void {
     $job = $this->bench->open();
-    $this->bench->read($job, [3.90, 3.90, 3.90, 3.90]);
-    $this->bench->read($job, [3.80, 3.80, 3.62, 3.80], 'discharge', -8.0);
+    $this->bench->read($job, [3.9, 3.9, 3.9, 3.9]);
+    $this->bench->read($job, [3.8, 3.8, 3.62, 3.8], 'discharge', -8.0);
     $asked = $this->bench->post("jobs/{$job->id}/verdict")->assertSuccessful();
-    expect($asked->json('verdict.document.next_tests.0.test'))->toBe('continuity')->and($asked->json('verdict.document.next_tests.0.where'))->toHaveKey('joint');
-    $this->bench->send([$this->bench->entry($job, 'measurement', ['condition' => 'discharge', 'current_a' => -8.0, 'ambient_c' => 20, 'temperatures' => [['where' => ['joint' => 3], 'c' => 47.0]]])])->assertJsonPath('results.0.status', 'stored');
-    $first = $this->bench->post("jobs/{$job->id}/verdict")->assertSuccessful()->json('verdict.document.findings.0');
-    expect($first['code'])->toBe('joint.high-resistance')->and($first['where'])->toBe(['joint' => 3]);
+    expect($asked->json('verdict.document.next_tests.0.test'))
+        ->toBe('continuity')
+        ->and($asked->json('verdict.document.next_tests.0.where'))
+        ->toHaveKey('joint');
+    $this->bench
+        ->send([
+            $this->bench->entry($job, 'measurement', [
+                'condition' => 'discharge',
+                'current_a' => -8.0,
+                'ambient_c' => 20,
+                'temperatures' => [['where' => ['joint' => 3], 'c' => 47.0]],
+            ]),
+        ])
+        ->assertJsonPath('results.0.status', 'stored');
+    $first = $this->bench
+        ->post("jobs/{$job->id}/verdict")
+        ->assertSuccessful()
+        ->json('verdict.document.findings.0');
+    expect($first['code'])
+        ->toBe('joint.high-resistance')
+        ->and($first['where'])
+        ->toBe(['joint' => 3]);
 });
 
 it('keeps the plug that was out and the room with the set', function (): void {
     $job = $this->bench->open();
-    $this->bench->send([$this->bench->entry($job, 'measurement', ['condition' => 'rest', 'rested_min' => 600, 'ambient_c' => 18.5, 'sense_connected' => false])])->assertJsonPath('results.0.status', 'stored');
-    expect(BuildRecord::of(Job::query()->findOrFail($job->id))['measurements'][0])->toMatchArray(['ambient_c' => 18.5, 'sense_connected' => false]);
+    $this->bench
+        ->send([
+            $this->bench->entry($job, 'measurement', [
+                'condition' => 'rest',
+                'rested_min' => 600,
+                'ambient_c' => 18.5,
+                'sense_connected' => false,
+            ]),
+        ])
+        ->assertJsonPath('results.0.status', 'stored');
+    expect(BuildRecord::of(Job::query()->findOrFail($job->id))['measurements'][0])->toMatchArray([
+        'ambient_c' => 18.5,
+        'sense_connected' => false,
+    ]);
 });

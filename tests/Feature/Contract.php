@@ -26,11 +26,14 @@ final class Contract
         if (isset($described->{'$ref'})) {
             $described = self::$api->components->responses->{basename($described->{'$ref'})};
         }
-        $validator = new Validator;
+        $validator = new Validator();
         $validator->setMaxErrors(5);
         // References in the description are local to it: the schema carries its components along.
-        $result = $validator->validate(json_decode((string) $response->getContent()), (object) ['allOf' => [$described->content->{'application/json'}->schema], 'components' => self::$api->components]);
+        $result = $validator->validate(
+            json_decode((string) $response->getContent()),
+            (object) ['allOf' => [$described->content->{'application/json'}->schema], 'components' => self::$api->components],
+        );
 
-        return $result->isValid() ? [] : array_keys((new ErrorFormatter)->format($result->error(), true));
+        return $result->isValid() ? [] : array_keys((new ErrorFormatter())->format($result->error(), true));
     }
 }

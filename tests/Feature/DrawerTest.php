@@ -18,15 +18,30 @@ beforeEach(function (): void {
 
 afterEach(function (): void {
     foreach (TestLog::query()->pluck('sha256') as $sha) {
-        @unlink(ImportLog::folder()."/$sha");
+        @unlink(ImportLog::folder() . "/$sha");
     }
 });
 
 function tray(Workbench $bench, int $n, array $more = []): array
 {
-    $cells = array_map(fn (int $i): array => ['capacity_ah' => 2.9 + 0.003 * ($i * 7 % 11), 'mohm' => 32 + 0.2 * ($i * 5 % 9), 'rest_v' => 3.6], range(1, $n));
+    $cells = array_map(
+        fn(int $i): array => ['capacity_ah' => 2.9 + 0.003 * (($i * 7) % 11), 'mohm' => 32 + 0.2 * (($i * 5) % 9), 'rest_v' => 3.6],
+        range(1, $n),
+    );
 
-    return $bench->post('cells', $more + ['lot' => ['name' => 'LOT'.Str::random(4)], 'model' => 'M', 'chemistry' => 'nmc', 'rated_ah' => 3.0, 'cells' => $cells])->assertCreated()->json('cells');
+    return $bench
+        ->post(
+            'cells',
+            $more + [
+                'lot' => ['name' => 'LOT' . Str::random(4)],
+                'model' => 'M',
+                'chemistry' => 'nmc',
+                'rated_ah' => 3.0,
+                'cells' => $cells,
+            ],
+        )
+        ->assertCreated()
+        ->json('cells');
 }
 
 function logFile(float $capacity = 2.9): string
@@ -36,7 +51,7 @@ function logFile(float $capacity = 2.9): string
     $t = 0;
     $add = function (float $i) use (&$rows, &$soc, &$t, $capacity): void {
         $rows .= sprintf("%d,%.5f,%.4f\n", $t, 2.8 + 1.4 * $soc + 0.035 * $i, $i);
-        $soc += $i * 5 / 3600 / $capacity;
+        $soc += ($i * 5) / 3600 / $capacity;
         $t += 5;
     };
     while (($i = min(1.5, (4.2 - 2.8 - 1.4 * $soc) / 0.035)) > 0.12) {
@@ -54,58 +69,135 @@ function logFile(float $capacity = 2.9): string
 
 function upload(object $test, string $csv, array $about): Illuminate\Testing\TestResponse
 {
-    return $test->post('/api/logs', ['file' => UploadedFile::fake()->createWithContent('log.csv', $csv)] + $about, ['Idempotency-Key' => (string) Str::uuid(), 'Accept' => 'application/json']);
+    return $test->post('/api/logs', ['file' => UploadedFile::fake()->createWithContent('log.csv', $csv)] + $about, [
+        'Idempotency-Key' => (string) Str::uuid(),
+        'Accept' => 'application/json',
+    ]);
 }
 
 it('takes in a tray, numbers it in its lot, and refuses it whole when one code is taken', function (): void {
-    $r = $this->bench->post('cells', ['lot' => ['name' => 'A1'], 'model' => 'M', 'chemistry' => 'nmc', 'rated_ah' => 3, 'cells' => [[], [], ['code' => 'X-9', 'capacity_ah' => 2.8]]])->assertCreated();
-    expect(Contract::complaints($r, 'post', '/api/cells'))->toBe([])->and(array_column($r->json('cells'), 'code'))->toBe(['A1-001', 'A1-002', 'X-9'])->and($r->json('cells.2.state'))->toBe('testing');
-    $this->bench->post('cells', ['lot' => ['name' => 'A1'], 'model' => 'M', 'chemistry' => 'nmc', 'rated_ah' => 3, 'cells' => [[], ['code' => 'X-9']]])->assertStatus(422)->assertJsonPath('fields', ['cells.1.code' => 'Taken: choose another code.']);
+    $r = $this->bench
+        ->post('cells', [
+            'lot' => ['name' => 'A1'],
+            'model' => 'M',
+            'chemistry' => 'nmc',
+            'rated_ah' => 3,
+            'cells' => [[], [], ['code' => 'X-9', 'capacity_ah' => 2.8]],
+        ])
+        ->assertCreated();
+    expect(Contract::complaints($r, 'post', '/api/cells'))
+        ->toBe([])
+        ->and(array_column($r->json('cells'), 'code'))
+        ->toBe(['A1-001', 'A1-002', 'X-9'])
+        ->and($r->json('cells.2.state'))
+        ->toBe('testing');
+    $this->bench
+        ->post('cells', [
+            'lot' => ['name' => 'A1'],
+            'model' => 'M',
+            'chemistry' => 'nmc',
+            'rated_ah' => 3,
+            'cells' => [[], ['code' => 'X-9']],
+        ])
+        ->assertStatus(422)
+        ->assertJsonPath('fields', ['cells.1.code' => 'Taken: choose another code.']);
     expect(Cell::query()->count())->toBe(3);
 });
 
 it('grades by the rules, leaves used cells alone and keeps the reason', function (): void {
     $cells = tray($this->bench, 6);
-    Cell::query()->where('id', $cells[0]['id'])->update(['capacity_ah' => 2.0]);
-    Cell::query()->where('id', $cells[1]['id'])->update(['state' => 'used']);
+    Cell::query()
+        ->where('id', $cells[0]['id'])
+        ->update(['capacity_ah' => 2.0]);
+    Cell::query()
+        ->where('id', $cells[1]['id'])
+        ->update(['state' => 'used']);
     $r = $this->bench->post('cells/grade', ['ids' => array_column($cells, 'id'), 'rated_ah' => 3.0])->assertOk();
-    expect($r->json())->toBe(['accepted' => 4, 'rejected' => 1, 'untested' => 0])->and(Cell::query()->find($cells[0]['id'])->reason)->toContain('2.40 Ah')->and(Cell::query()->find($cells[1]['id'])->state)->toBe('used');
-    $this->bench->as('trainee')->post('cells/grade', ['ids' => array_column($cells, 'id'), 'rated_ah' => 3.0])->assertForbidden();
+    expect($r->json())
+        ->toBe(['accepted' => 4, 'rejected' => 1, 'untested' => 0])
+        ->and(Cell::query()->find($cells[0]['id'])->reason)
+        ->toContain('2.40 Ah')
+        ->and(Cell::query()->find($cells[1]['id'])->state)
+        ->toBe('used');
+    $this->bench
+        ->as('trainee')
+        ->post('cells/grade', ['ids' => array_column($cells, 'id'), 'rated_ah' => 3.0])
+        ->assertForbidden();
 });
 
 it('wants a reason for a rejected cell and keeps the history', function (): void {
     [$c] = tray($this->bench, 1);
-    $patch = fn (array $b) => $this->patchJson("/api/cells/{$c['id']}", $b, ['Idempotency-Key' => (string) Str::uuid(), 'If-Match' => collect($this->getJson('/api/cells')->json('cells'))->firstWhere('id', $c['id'])['version']]);
-    $patch(['state' => 'rejected'])->assertStatus(422)->assertJsonPath('fields.reason', 'Say why it is out.');
+    $patch = fn(array $b) => $this->patchJson("/api/cells/{$c['id']}", $b, [
+        'Idempotency-Key' => (string) Str::uuid(),
+        'If-Match' => collect($this->getJson('/api/cells')->json('cells'))->firstWhere('id', $c['id'])['version'],
+    ]);
+    $patch(['state' => 'rejected'])
+        ->assertStatus(422)
+        ->assertJsonPath('fields.reason', 'Say why it is out.');
     $patch(['state' => 'rejected', 'reason' => 'dented can'])->assertOk();
     $d = $this->getJson("/api/cells/{$c['id']}")->assertOk();
-    expect(Contract::complaints($d, 'get', '/api/cells/{cell}'))->toBe([])->and(array_column($d->json('history'), 'kind'))->toBe(['changed', 'taken-in']);
+    expect(Contract::complaints($d, 'get', '/api/cells/{cell}'))
+        ->toBe([])
+        ->and(array_column($d->json('history'), 'kind'))
+        ->toBe(['changed', 'taken-in']);
 });
 
 it('imports a log: figures to the cell, series kept, the file under its hash, the same file once', function (): void {
     [$c] = tray($this->bench, 1);
-    Cell::query()->where('id', $c['id'])->update(['capacity_ah' => null, 'mohm' => null, 'state' => 'untested']);
+    Cell::query()
+        ->where('id', $c['id'])
+        ->update(['capacity_ah' => null, 'mohm' => null, 'state' => 'untested']);
     $r = upload($this, logFile(), ['cell_id' => $c['id'], 'ambient_c' => 22, 'tester' => 'T1'])->assertCreated();
     $cell = Cell::query()->find($c['id']);
-    expect($r->json('log.capacity.counts'))->toBeTrue()->and($cell->capacity_ah)->toEqualWithDelta($r->json('log.capacity.ah'), 1e-9)->and($cell->mohm)->toEqualWithDelta(35.0, 1.0)->and($cell->state)->toBe('testing')
-        ->and(is_file(ImportLog::folder().'/'.TestLog::query()->sole()->sha256))->toBeTrue();
-    upload($this, logFile(), ['cell_id' => $c['id']])->assertOk()->assertJsonPath('known', true);
+    expect($r->json('log.capacity.counts'))
+        ->toBeTrue()
+        ->and($cell->capacity_ah)
+        ->toEqualWithDelta($r->json('log.capacity.ah'), 1e-9)
+        ->and($cell->mohm)
+        ->toEqualWithDelta(35.0, 1.0)
+        ->and($cell->state)
+        ->toBe('testing')
+        ->and(is_file(ImportLog::folder() . '/' . TestLog::query()->sole()->sha256))
+        ->toBeTrue();
+    upload($this, logFile(), ['cell_id' => $c['id']])
+        ->assertOk()
+        ->assertJsonPath('known', true);
     expect(TestLog::query()->count())->toBe(1);
     $id = TestLog::query()->sole()->id;
     $s = $this->getJson("/api/logs/$id/series?points=100")->assertOk();
-    expect(Contract::complaints($s, 'get', '/api/logs/{log}/series'))->toBe([])->and($s->json('rows'))->toBe($r->json('log.rows'))->and(count($s->json('t')))->toBeLessThanOrEqual(100)->and(max($s->json('v_max')))->toEqualWithDelta(4.2, 0.01);
+    expect(Contract::complaints($s, 'get', '/api/logs/{log}/series'))
+        ->toBe([])
+        ->and($s->json('rows'))
+        ->toBe($r->json('log.rows'))
+        ->and(count($s->json('t')))
+        ->toBeLessThanOrEqual(100)
+        ->and(max($s->json('v_max')))
+        ->toEqualWithDelta(4.2, 0.01);
     $near = $this->getJson("/api/logs/$id/series?points=100&from=100&to=200")->assertOk();
-    expect($near->json('rows'))->toBeLessThanOrEqual($s->json('rows'))->and(Contract::complaints($this->getJson("/api/logs/$id"), 'get', '/api/logs/{log}'))->toBe([]);
+    expect($near->json('rows'))
+        ->toBeLessThanOrEqual($s->json('rows'))
+        ->and(Contract::complaints($this->getJson("/api/logs/$id"), 'get', '/api/logs/{log}'))
+        ->toBe([]);
     expect($this->get("/api/logs/$id/export.csv")->getContent())->toStartWith("Test Time / s,Voltage / V,Current / A\n0.000,");
     $p = $this->postJson('/api/logs/preview', ['head' => substr(logFile(), 0, 2000), 'tester' => 'T1'])->assertOk();
-    expect(Contract::complaints($p, 'post', '/api/logs/preview'))->toBe([])->and($p->json('testers'))->toBe(['T1'])->and($p->json('mapping.notes.0'))->toContain('T1');
+    expect(Contract::complaints($p, 'post', '/api/logs/preview'))
+        ->toBe([])
+        ->and($p->json('testers'))
+        ->toBe(['T1'])
+        ->and($p->json('mapping.notes.0'))
+        ->toContain('T1');
 });
 
 it('imports nothing of a file that cannot be read, and says what is wrong', function (): void {
     [$c] = tray($this->bench, 1);
-    upload($this, "hello\nworld\n", ['cell_id' => $c['id']])->assertStatus(422)->assertJsonPath('code', 'log');
+    upload($this, "hello\nworld\n", ['cell_id' => $c['id']])
+        ->assertStatus(422)
+        ->assertJsonPath('code', 'log');
     upload($this, logFile(), [])->assertStatus(422)->assertJsonPath('code', 'of-what');
-    expect(TestLog::query()->count())->toBe(0)->and(DB::table('series_chunks')->count())->toBe(0);
+    expect(TestLog::query()->count())
+        ->toBe(0)
+        ->and(DB::table('series_chunks')->count())
+        ->toBe(0);
 });
 
 it('exports the drawer and takes its own columns back, all rows or none', function (): void {
@@ -115,8 +207,14 @@ it('exports the drawer and takes its own columns back, all rows or none', functi
     $other->as('senior');
     $other->post('cells/import', ['csv' => $csv])->assertCreated();
     expect(count($this->getJson('/api/cells')->json('cells')))->toBe(3);
-    $other->post('cells/import', ['csv' => str_replace('32.', 'abc', $csv)])->assertStatus(422)->assertJsonPath('code', 'rows');
-    $other->post('cells/import', ['csv' => "code,lot\nx,y"])->assertStatus(422)->assertJsonPath('code', 'columns');
+    $other
+        ->post('cells/import', ['csv' => str_replace('32.', 'abc', $csv)])
+        ->assertStatus(422)
+        ->assertJsonPath('code', 'rows');
+    $other
+        ->post('cells/import', ['csv' => "code,lot\nx,y"])
+        ->assertStatus(422)
+        ->assertJsonPath('code', 'columns');
     expect(count($this->getJson('/api/cells')->json('cells')))->toBe(3);
 });
 
@@ -125,14 +223,25 @@ it('deals the accepted cells, judges a hand\'s exchange by the same figures, and
     $this->bench->post('cells/grade', ['ids' => array_column($cells, 'id'), 'rated_ah' => 3.0]);
     $job = $this->bench->open();
     $r = $this->postJson("/api/jobs/{$job->id}/deal", [])->assertOk();
-    expect(Contract::complaints($r, 'post', '/api/jobs/{job}/deal'))->toBe([])->and($r->json('groups'))->toHaveCount(4)->and($r->json('spares'))->toHaveCount(2);
+    expect(Contract::complaints($r, 'post', '/api/jobs/{job}/deal'))
+        ->toBe([])
+        ->and($r->json('groups'))
+        ->toHaveCount(4)
+        ->and($r->json('spares'))
+        ->toHaveCount(2);
     $groups = array_column($r->json('groups'), 'cells');
     [$groups[0][0], $groups[1][0]] = [$groups[1][0], $groups[0][0]];
     $hand = $this->postJson("/api/jobs/{$job->id}/deal", ['groups' => $groups])->assertOk();
-    expect($hand->json('way'))->toBe('by hand')->and($hand->json('smallest_ah'))->toBeLessThanOrEqual($r->json('smallest_ah') + 1e-3);
+    expect($hand->json('way'))
+        ->toBe('by hand')
+        ->and($hand->json('smallest_ah'))
+        ->toBeLessThanOrEqual($r->json('smallest_ah') + 1e-3);
     $this->bench->post("jobs/{$job->id}/cells", ['groups' => $groups])->assertOk();
     expect(Cell::query()->where('job_id', $job->id)->where('state', 'used')->count())->toBe(12);
-    $this->bench->post("jobs/{$job->id}/cells", ['groups' => [['NOPE']]])->assertStatus(422)->assertJsonPath('code', 'not-accepted');
+    $this->bench
+        ->post("jobs/{$job->id}/cells", ['groups' => [['NOPE']]])
+        ->assertStatus(422)
+        ->assertJsonPath('code', 'not-accepted');
     expect(Cell::query()->where('job_id', $job->id)->count())->toBe(12);
     $used = Cell::query()->where('job_id', $job->id)->first();
     $sub = $this->getJson("/api/cells/{$used->id}/substitutes")->assertOk();
@@ -142,30 +251,55 @@ it('deals the accepted cells, judges a hand\'s exchange by the same figures, and
 it('refuses a deal with the nearest way out', function (): void {
     tray($this->bench, 3);
     $job = $this->bench->open();
-    $this->postJson("/api/jobs/{$job->id}/deal", [])->assertStatus(409)->assertJsonPath('code', 'cannot-match');
+    $this->postJson("/api/jobs/{$job->id}/deal", [])
+        ->assertStatus(409)
+        ->assertJsonPath('code', 'cannot-match');
 });
 
 it('keeps what was entered for budget and layout, and refuses what cannot be, with the field', function (): void {
     $job = $this->bench->open();
-    $this->bench->read($job, [3.70, 3.71, 3.69, 3.70]);
+    $this->bench->read($job, [3.7, 3.71, 3.69, 3.7]);
     $b = $this->getJson("/api/jobs/{$job->id}/build")->assertOk();
-    expect(Contract::complaints($b, 'get', '/api/jobs/{job}/build'))->toBe([])->and($b->json('layout.sense_leads.4.expected_v'))->toEqualWithDelta(14.8, 0.01);
+    expect(Contract::complaints($b, 'get', '/api/jobs/{job}/build'))
+        ->toBe([])
+        ->and($b->json('layout.sense_leads.4.expected_v'))
+        ->toEqualWithDelta(14.8, 0.01);
     $k = $this->bench->post("jobs/{$job->id}/sheets/budget", ['data' => ['wire' => ['awg' => 16], 'switch_a' => 20]])->assertOk();
-    expect($k->json('inputs.budget.wire.awg'))->toBe(16)->and(array_column($k->json('budget.chain'), 'continuous_a', 'element')['wire'])->toEqualWithDelta(12.6, 1e-9);
+    expect($k->json('inputs.budget.wire.awg'))
+        ->toBe(16)
+        ->and(array_column($k->json('budget.chain'), 'continuous_a', 'element')['wire'])
+        ->toEqualWithDelta(12.6, 1e-9);
     $this->bench->post("jobs/{$job->id}/sheets/budget", ['data' => ['wire' => ['awg' => 11]]])->assertStatus(422);
-    $this->bench->post("jobs/{$job->id}/sheets/layout", ['data' => ['max_width_mm' => 20, 'max_height_mm' => 60]])->assertStatus(422)->assertJsonPath('code', 'cannot');
+    $this->bench
+        ->post("jobs/{$job->id}/sheets/layout", ['data' => ['max_width_mm' => 20, 'max_height_mm' => 60]])
+        ->assertStatus(422)
+        ->assertJsonPath('code', 'cannot');
     expect($this->getJson("/api/jobs/{$job->id}/build")->json('inputs.budget.wire.awg'))->toBe(16);
-    expect($this->get("/api/jobs/{$job->id}/build.pdf")->assertOk()->getContent())->toStartWith('%PDF-');
+    expect(
+        $this->get("/api/jobs/{$job->id}/build.pdf")
+            ->assertOk()
+            ->getContent(),
+    )->toStartWith('%PDF-');
     $s = $this->postJson("/api/jobs/{$job->id}/board-swap", ['board' => ['series' => 4]])->assertOk();
-    expect(Contract::complaints($s, 'post', '/api/jobs/{job}/board-swap'))->toBe([])->and(array_column($s->json('points'), 'state', 'point')['series'])->toBe('right');
+    expect(Contract::complaints($s, 'post', '/api/jobs/{job}/board-swap'))
+        ->toBe([])
+        ->and(array_column($s->json('points'), 'state', 'point')['series'])
+        ->toBe('right');
 });
 
 it('stops a wrong plug and lets a right one go', function (): void {
     $job = $this->bench->open();
-    $this->postJson("/api/jobs/{$job->id}/pin-check", ['pins_v' => [0, 3.7, 7.4, 11.1, 14.8]])->assertStatus(409)->assertJsonPath('code', 'unread');
-    $this->bench->read($job, [3.70, 3.70, 3.70, 3.70]);
+    $this->postJson("/api/jobs/{$job->id}/pin-check", ['pins_v' => [0, 3.7, 7.4, 11.1, 14.8]])
+        ->assertStatus(409)
+        ->assertJsonPath('code', 'unread');
+    $this->bench->read($job, [3.7, 3.7, 3.7, 3.7]);
     $r = $this->postJson("/api/jobs/{$job->id}/pin-check", ['pins_v' => [0, 7.4, 3.7, 11.1, 14.8]])->assertOk();
-    expect(Contract::complaints($r, 'post', '/api/jobs/{job}/pin-check'))->toBe([])->and($r->json('go'))->toBeFalse()->and($this->postJson("/api/jobs/{$job->id}/pin-check", ['pins_v' => [0, 3.7, 7.4, 11.1, 14.8]])->json('go'))->toBeTrue();
+    expect(Contract::complaints($r, 'post', '/api/jobs/{job}/pin-check'))
+        ->toBe([])
+        ->and($r->json('go'))
+        ->toBeFalse()
+        ->and($this->postJson("/api/jobs/{$job->id}/pin-check", ['pins_v' => [0, 3.7, 7.4, 11.1, 14.8]])->json('go'))
+        ->toBeTrue();
 });
 
 it('hides cells and logs of another workshop', function (): void {
@@ -184,52 +318,111 @@ it('refills only some groups and leaves the cells of the others where they are',
     $this->bench->post("jobs/{$job->id}/cells", ['groups' => $first])->assertOk();
     $again = $this->postJson("/api/jobs/{$job->id}/deal", ['refill' => [2]])->assertOk();
     $now = array_column($again->json('groups'), 'cells');
-    expect($again->json('way'))->toBe('refilled')->and(array_diff($now[0], $first[0]))->toBe([])->and(array_intersect($now[1], array_merge(...$first)))->toBe([]);
+    expect($again->json('way'))
+        ->toBe('refilled')
+        ->and(array_diff($now[0], $first[0]))
+        ->toBe([])
+        ->and(array_intersect($now[1], array_merge(...$first)))
+        ->toBe([]);
     $this->bench->post("jobs/{$job->id}/cells", ['groups' => $now])->assertOk();
-    expect(Cell::query()->where('job_id', $job->id)->count())->toBe(12)->and(Cell::query()->whereIn('code', $first[1])->where('state', 'spare')->count())->toBe(3);
+    expect(Cell::query()->where('job_id', $job->id)->count())
+        ->toBe(12)
+        ->and(Cell::query()->whereIn('code', $first[1])->where('state', 'spare')->count())
+        ->toBe(3);
 });
 
 it('tells what the tested cells of a lot say of all of it', function (): void {
     tray($this->bench, 5);
-    $this->bench->post('cells', ['lot' => ['name' => 'ONE'], 'model' => 'M', 'chemistry' => 'nmc', 'rated_ah' => 3, 'cells' => [['capacity_ah' => 2.9], [], []]]);
+    $this->bench->post('cells', [
+        'lot' => ['name' => 'ONE'],
+        'model' => 'M',
+        'chemistry' => 'nmc',
+        'rated_ah' => 3,
+        'cells' => [['capacity_ah' => 2.9], [], []],
+    ]);
     $r = $this->getJson('/api/lots')->assertOk();
     $by = array_column($r->json('lots'), null, 'name');
-    expect(Contract::complaints($r, 'get', '/api/lots'))->toBe([])->and($by['ONE']['tested'])->toBe(1)->and($by['ONE']['low_ah'])->toBeNull()->and($by['ONE']['text'])->toContain('15 %');
+    expect(Contract::complaints($r, 'get', '/api/lots'))
+        ->toBe([])
+        ->and($by['ONE']['tested'])
+        ->toBe(1)
+        ->and($by['ONE']['low_ah'])
+        ->toBeNull()
+        ->and($by['ONE']['text'])
+        ->toContain('15 %');
 });
 
 it('answers whether two may lie side by side', function (): void {
     $job = $this->bench->open();
-    $side = fn (float $v): array => ['v' => $v, 'mohm' => 30, 'ah' => 3, 'max_charge_a' => 1.5];
-    $r = $this->postJson("/api/jobs/{$job->id}/join-check", ['a' => $side(3.70), 'b' => $side(3.71)])->assertOk();
-    expect(Contract::complaints($r, 'post', '/api/jobs/{job}/join-check'))->toBe([])->and($r->json('way'))->toBe('direct')->and($this->postJson("/api/jobs/{$job->id}/join-check", ['a' => $side(3.40), 'b' => $side(4.1)])->json('way'))->not->toBe('direct');
+    $side = fn(float $v): array => ['v' => $v, 'mohm' => 30, 'ah' => 3, 'max_charge_a' => 1.5];
+    $r = $this->postJson("/api/jobs/{$job->id}/join-check", ['a' => $side(3.7), 'b' => $side(3.71)])->assertOk();
+    expect(Contract::complaints($r, 'post', '/api/jobs/{job}/join-check'))
+        ->toBe([])
+        ->and($r->json('way'))
+        ->toBe('direct')
+        ->and($this->postJson("/api/jobs/{$job->id}/join-check", ['a' => $side(3.4), 'b' => $side(4.1)])->json('way'))
+        ->not->toBe('direct');
     $this->postJson("/api/jobs/{$job->id}/join-check", ['a' => $side(3.7), 'b' => []])->assertStatus(422);
 });
 
 it('records a joint at a torque that its tool can keep, and tells the verdict that it was tightened', function (): void {
     $job = $this->bench->open();
-    $r = $this->bench->post("jobs/{$job->id}/joints", ['tap' => 2, 'min_nm' => 4, 'max_nm' => 6, 'tolerance' => 0.05, 'contact' => 'nickel on copper'])->assertCreated();
-    expect(Contract::complaints($r, 'post', '/api/jobs/{job}/joints'))->toBe([])->and($r->json('joints.0.set_nm'))->toBeGreaterThan(4.2)->and($r->json('joints.0.set_nm'))->toBeLessThan(5.8)
-        ->and($this->getJson("/api/jobs/{$job->id}/record")->json('events.0'))->toMatchArray(['kind' => 'retightened', 'where' => ['joint' => 2]]);
-    $this->bench->post("jobs/{$job->id}/joints", ['tap' => 2, 'min_nm' => 4, 'max_nm' => 6, 'tolerance' => 0.05, 'set_nm' => 6.5])->assertStatus(422)->assertJsonPath('code', 'torque');
+    $r = $this->bench
+        ->post("jobs/{$job->id}/joints", ['tap' => 2, 'min_nm' => 4, 'max_nm' => 6, 'tolerance' => 0.05, 'contact' => 'nickel on copper'])
+        ->assertCreated();
+    expect(Contract::complaints($r, 'post', '/api/jobs/{job}/joints'))
+        ->toBe([])
+        ->and($r->json('joints.0.set_nm'))
+        ->toBeGreaterThan(4.2)
+        ->and($r->json('joints.0.set_nm'))
+        ->toBeLessThan(5.8)
+        ->and($this->getJson("/api/jobs/{$job->id}/record")->json('events.0'))
+        ->toMatchArray(['kind' => 'retightened', 'where' => ['joint' => 2]]);
+    $this->bench
+        ->post("jobs/{$job->id}/joints", ['tap' => 2, 'min_nm' => 4, 'max_nm' => 6, 'tolerance' => 0.05, 'set_nm' => 6.5])
+        ->assertStatus(422)
+        ->assertJsonPath('code', 'torque');
     $this->bench->post("jobs/{$job->id}/joints", ['tap' => 9, 'min_nm' => 4, 'max_nm' => 6, 'tolerance' => 0.05])->assertStatus(422);
-    $this->bench->post("jobs/{$job->id}/joints", ['tap' => 2, 'min_nm' => 6, 'max_nm' => 4, 'tolerance' => 0.05])->assertStatus(422)->assertJsonPath('code', 'torque');
+    $this->bench
+        ->post("jobs/{$job->id}/joints", ['tap' => 2, 'min_nm' => 6, 'max_nm' => 4, 'tolerance' => 0.05])
+        ->assertStatus(422)
+        ->assertJsonPath('code', 'torque');
 });
 
 it('puts a hold test to the cell when it can be told, and says so when it cannot', function (): void {
     [$c] = tray($this->bench, 1);
-    $r = $this->bench->post("cells/{$c['id']}/hold", ['before_v' => 3.70, 'after_v' => 3.64, 'days' => 14])->assertOk();
-    expect(Contract::complaints($r, 'post', '/api/cells/{cell}/hold'))->toBe([])->and($r->json('outcome'))->toBe('leaks')->and(Cell::query()->find($c['id'])->leak_percent_month)->toBeGreaterThan(20.0);
-    $this->bench->post("cells/{$c['id']}/hold", ['before_v' => 3.70, 'after_v' => 3.69, 'days' => 0.2, 'resolution_v' => 0.01])->assertOk()->assertJsonPath('outcome', 'cannot-tell-yet');
-    $this->bench->post("cells/{$c['id']}/hold", ['before_v' => 3.70, 'after_v' => 3.69, 'days' => 0])->assertStatus(422);
+    $r = $this->bench->post("cells/{$c['id']}/hold", ['before_v' => 3.7, 'after_v' => 3.64, 'days' => 14])->assertOk();
+    expect(Contract::complaints($r, 'post', '/api/cells/{cell}/hold'))
+        ->toBe([])
+        ->and($r->json('outcome'))
+        ->toBe('leaks')
+        ->and(Cell::query()->find($c['id'])->leak_percent_month)
+        ->toBeGreaterThan(20.0);
+    $this->bench
+        ->post("cells/{$c['id']}/hold", ['before_v' => 3.7, 'after_v' => 3.69, 'days' => 0.2, 'resolution_v' => 0.01])
+        ->assertOk()
+        ->assertJsonPath('outcome', 'cannot-tell-yet');
+    $this->bench->post("cells/{$c['id']}/hold", ['before_v' => 3.7, 'after_v' => 3.69, 'days' => 0])->assertStatus(422);
 });
 
 it('holds the gauge against the cells that were built in', function (): void {
     $cells = tray($this->bench, 12);
     $this->bench->post('cells/grade', ['ids' => array_column($cells, 'id'), 'rated_ah' => 3.0]);
     $job = $this->bench->open();
-    $this->bench->post("jobs/{$job->id}/cells", ['groups' => array_column($this->postJson("/api/jobs/{$job->id}/deal", [])->json('groups'), 'cells')])->assertOk();
+    $this->bench
+        ->post("jobs/{$job->id}/cells", [
+            'groups' => array_column($this->postJson("/api/jobs/{$job->id}/deal", [])->json('groups'), 'cells'),
+        ])
+        ->assertOk();
     expect($this->getJson("/api/jobs/{$job->id}/build")->json('gauge'))->toBeNull();
-    $this->bench->send([$this->bench->entry($job, 'test', ['kind' => 'gauge', 'full_charge_wh' => 80.0, 'design_wh' => 130.0])])->assertOk();
+    $this->bench
+        ->send([$this->bench->entry($job, 'test', ['kind' => 'gauge', 'full_charge_wh' => 80.0, 'design_wh' => 130.0])])
+        ->assertOk();
     $g = $this->getJson("/api/jobs/{$job->id}/build")->assertOk();
-    expect(Contract::complaints($g, 'get', '/api/jobs/{job}/build'))->toBe([])->and($g->json('gauge.stale'))->toBeTrue()->and($g->json('gauge.relearn'))->toHaveCount(6);
+    expect(Contract::complaints($g, 'get', '/api/jobs/{job}/build'))
+        ->toBe([])
+        ->and($g->json('gauge.stale'))
+        ->toBeTrue()
+        ->and($g->json('gauge.relearn'))
+        ->toHaveCount(6);
 });

@@ -32,50 +32,78 @@ beforeEach(function (): void {
 
 afterEach(function (): void {
     foreach (Run::query()->pluck('id') as $id) {
-        exec('rm -rf '.escapeshellarg(RunFolder::of($id)->path));
+        exec('rm -rf ' . escapeshellarg(RunFolder::of($id)->path));
     }
 });
 
 /** @param  array<string, mixed>  $more */
 function keptInstrument(Workbench $bench, string $kind, array $more = []): Instrument
 {
-    return Instrument::query()->create($more + [
-        'workshop_id' => $bench->workshop->id, 'name' => ucfirst($kind), 'kind' => $kind, 'host' => '127.0.0.1', 'port' => random_int(100, 900),
-        'identity' => ['maker' => 'A', 'model' => 'B', 'serial' => (string) Str::uuid(), 'firmware' => ''], 'timer' => $kind === 'supply' ? 'OUTP:TIM' : '', 'simulated' => true, 'checked_at' => now(),
-    ]);
+    return Instrument::query()->create(
+        $more + [
+            'workshop_id' => $bench->workshop->id,
+            'name' => ucfirst($kind),
+            'kind' => $kind,
+            'host' => '127.0.0.1',
+            'port' => random_int(100, 900),
+            'identity' => ['maker' => 'A', 'model' => 'B', 'serial' => (string) Str::uuid(), 'firmware' => ''],
+            'timer' => $kind === 'supply' ? 'OUTP:TIM' : '',
+            'simulated' => true,
+            'checked_at' => now(),
+        ],
+    );
 }
 
 it('locks a job in a transaction only, and shows it as it is now', function (): void {
     $job = $this->bench->open();
     $old = Job::query()->findOrFail($job->id);
-    Job::query()->where('id', $job->id)->update(['safety_state' => 'quarantine']);
-    expect($old->safety_state)->toBe('clear')
-        ->and(DB::transaction(fn (): string => LockJob::now($old)->safety_state))->toBe('quarantine');
+    Job::query()
+        ->where('id', $job->id)
+        ->update(['safety_state' => 'quarantine']);
+    expect($old->safety_state)->toBe('clear')->and(DB::transaction(fn(): string => LockJob::now($old)->safety_state))->toBe('quarantine');
 });
 
 it('starts nothing on a job that was held after its screen was drawn', function (string $state): void {
     $job = $this->bench->open();
-    $this->bench->read($job, [3.70, 2.30, 3.70, 3.71]);
-    Job::query()->where('id', $job->id)->update(['safety_state' => $state]);
-    $this->bench->post("jobs/{$job->id}/runs", ['kind' => 'recovery', 'group' => 2, 'checks' => READY])->assertStatus(409)->assertJsonPath('code', 'gate');
-    expect(Run::query()->count())->toBe(0)
-        ->and(DB::table('instrument_claims')->count())->toBe(0);
+    $this->bench->read($job, [3.7, 2.3, 3.7, 3.71]);
+    Job::query()
+        ->where('id', $job->id)
+        ->update(['safety_state' => $state]);
+    $this->bench
+        ->post("jobs/{$job->id}/runs", ['kind' => 'recovery', 'group' => 2, 'checks' => READY])
+        ->assertStatus(409)
+        ->assertJsonPath('code', 'gate');
+    expect(Run::query()->count())
+        ->toBe(0)
+        ->and(DB::table('instrument_claims')->count())
+        ->toBe(0);
 })->with(['hold', 'quarantine']);
 
 it('lets nobody resume, clip or read anew on a pack that is held meanwhile', function (string $do): void {
     $job = $this->bench->open();
-    $this->bench->read($job, [3.70, 2.30, 3.70, 3.71]);
-    $id = $this->bench->post("jobs/{$job->id}/runs", ['kind' => 'recovery', 'group' => 2, 'checks' => READY])->assertCreated()->json('id');
-    Job::query()->where('id', $job->id)->update(['safety_state' => 'hold']);
-    $this->bench->post("runs/$id/say", ['do' => $do, 'v' => 2.3])->assertStatus(409)->assertJsonPath('code', 'gate');
+    $this->bench->read($job, [3.7, 2.3, 3.7, 3.71]);
+    $id = $this->bench
+        ->post("jobs/{$job->id}/runs", ['kind' => 'recovery', 'group' => 2, 'checks' => READY])
+        ->assertCreated()
+        ->json('id');
+    Job::query()
+        ->where('id', $job->id)
+        ->update(['safety_state' => 'hold']);
+    $this->bench
+        ->post("runs/$id/say", ['do' => $do, 'v' => 2.3])
+        ->assertStatus(409)
+        ->assertJsonPath('code', 'gate');
     $this->bench->post("runs/$id/say", ['do' => 'end', 'why' => 'held'])->assertOk();
 })->with(['resume', 'clipped', 'plan']);
 
 it('wants volts with a fresh reading, and a reason with an end', function (): void {
     $job = $this->bench->open();
-    $this->bench->read($job, [3.70, 2.30, 3.70, 3.71]);
+    $this->bench->read($job, [3.7, 2.3, 3.7, 3.71]);
     $id = $this->bench->post("jobs/{$job->id}/runs", ['kind' => 'recovery', 'group' => 2, 'checks' => READY])->json('id');
-    $this->bench->post("runs/$id/say", ['do' => 'plan'])->assertStatus(422)->assertJsonPath('fields.v', fn (mixed $m): bool => is_string($m));
+    $this->bench
+        ->post("runs/$id/say", ['do' => 'plan'])
+        ->assertStatus(422)
+        ->assertJsonPath('fields.v', fn(mixed $m): bool => is_string($m));
     $this->bench->post("runs/$id/say", ['do' => 'ambient'])->assertStatus(422);
     $this->bench->post("runs/$id/say", ['do' => 'end'])->assertStatus(422);
     $this->bench->post("runs/$id/say", ['do' => 'explode'])->assertStatus(422);
@@ -86,52 +114,84 @@ it('holds an instrument by its key until the run lets it go', function (): void 
     $job = $this->bench->open();
     [$one, $two] = [(string) Str::uuid(), (string) Str::uuid()];
     $keys = Claims::take($one, [$supply]);
-    expect($keys)->toHaveCount(1)
-        ->and(Claims::isTaken($supply))->toBeTrue();
+    expect($keys)->toHaveCount(1)->and(Claims::isTaken($supply))->toBeTrue();
     Claims::release($two);
     expect(Claims::isTaken($supply))->toBeTrue();
     Claims::release($one);
     expect(Claims::isTaken($supply))->toBeFalse();
     Claims::pack($one, $job);
-    expect(fn () => Claims::pack($two, $job))->toThrow(Refused::class, 'has a run already');
+    expect(fn() => Claims::pack($two, $job))->toThrow(Refused::class, 'has a run already');
 });
 
 it('takes no instrument out of use, nor asks it who it is, while a run has it', function (): void {
     $meter = keptInstrument($this->bench, 'meter');
     $job = $this->bench->open();
-    $this->bench->read($job, [3.70, 2.30, 3.70, 3.71]);
-    $id = $this->bench->post("jobs/{$job->id}/runs", ['kind' => 'recovery', 'group' => 2, 'checks' => READY, 'meter_id' => $meter->id])->assertCreated()->json('id');
-    $this->bench->post("instruments/{$meter->id}/retire")->assertStatus(409)->assertJsonPath('code', 'in-use');
-    $this->bench->post("instruments/{$meter->id}/identify")->assertStatus(409)->assertJsonPath('code', 'in-use');
+    $this->bench->read($job, [3.7, 2.3, 3.7, 3.71]);
+    $id = $this->bench
+        ->post("jobs/{$job->id}/runs", ['kind' => 'recovery', 'group' => 2, 'checks' => READY, 'meter_id' => $meter->id])
+        ->assertCreated()
+        ->json('id');
+    $this->bench
+        ->post("instruments/{$meter->id}/retire")
+        ->assertStatus(409)
+        ->assertJsonPath('code', 'in-use');
+    $this->bench
+        ->post("instruments/{$meter->id}/identify")
+        ->assertStatus(409)
+        ->assertJsonPath('code', 'in-use');
     // Before the runner has looked there is nothing to show; after it, a page is shown what the run sees.
-    $this->getJson("/api/instruments/{$meter->id}/reading")->assertStatus(409)->assertJsonPath('code', 'in-use');
-    RunFolder::of($id)->show(['wall' => microtime(true), 'live' => ['v' => 2.31, 'a' => 0.0, 'c' => 20.5], 'set' => ['volts' => null, 'amps' => null], 'output' => null]);
-    $this->getJson("/api/instruments/{$meter->id}/reading")->assertOk()->assertJsonPath('shows.volts', 2.31)->assertJsonPath('shows.celsius', 20.5);
+    $this->getJson("/api/instruments/{$meter->id}/reading")
+        ->assertStatus(409)
+        ->assertJsonPath('code', 'in-use');
+    RunFolder::of($id)->show([
+        'wall' => microtime(true),
+        'live' => ['v' => 2.31, 'a' => 0.0, 'c' => 20.5],
+        'set' => ['volts' => null, 'amps' => null],
+        'output' => null,
+    ]);
+    $this->getJson("/api/instruments/{$meter->id}/reading")
+        ->assertOk()
+        ->assertJsonPath('shows.volts', 2.31)
+        ->assertJsonPath('shows.celsius', 20.5);
     RunFolder::of($id)->show(['wall' => microtime(true) - 10] + RunFolder::of($id)->state());
     $this->getJson("/api/instruments/{$meter->id}/reading")->assertStatus(409);
 });
 
 it('does not begin with a supply that cannot give the volts', function (): void {
     $job = $this->bench->open();
-    $this->bench->read($job, [3.70, 2.30, 3.70, 3.71]);
-    $entry = fn (float $most): array => [
-        'kind' => 'recovery', 'group' => 2, 'checks' => READY, 'meter_id' => keptInstrument($this->bench, 'meter')->id,
-        'supply_id' => keptInstrument($this->bench, 'supply', ['identity' => ['maker' => 'A', 'model' => 'B', 'serial' => "S$most", 'max_v' => $most, 'max_a' => 5.0]])->id,
+    $this->bench->read($job, [3.7, 2.3, 3.7, 3.71]);
+    $entry = fn(float $most): array => [
+        'kind' => 'recovery',
+        'group' => 2,
+        'checks' => READY,
+        'meter_id' => keptInstrument($this->bench, 'meter')->id,
+        'supply_id' => keptInstrument($this->bench, 'supply', [
+            'identity' => ['maker' => 'A', 'model' => 'B', 'serial' => "S$most", 'max_v' => $most, 'max_a' => 5.0],
+        ])->id,
     ];
-    $this->bench->post("jobs/{$job->id}/runs", $entry(4.1))->assertStatus(422)->assertJsonPath('code', 'supply-short')->assertJsonPath('fields.supply_id', fn (mixed $m): bool => is_string($m));
+    $this->bench
+        ->post("jobs/{$job->id}/runs", $entry(4.1))
+        ->assertStatus(422)
+        ->assertJsonPath('code', 'supply-short')
+        ->assertJsonPath('fields.supply_id', fn(mixed $m): bool => is_string($m));
     $this->bench->post("jobs/{$job->id}/runs", $entry(4.2))->assertCreated();
 });
 
 it('asks for every check by name before anything else', function (string $name): void {
     $job = $this->bench->open();
-    $this->bench->read($job, [3.70, 2.30, 3.70, 3.71]);
-    $this->bench->post("jobs/{$job->id}/runs", ['kind' => 'recovery', 'group' => 2, 'checks' => [$name => false] + READY])->assertStatus(422)->assertJsonPath('code', 'check-missing');
+    $this->bench->read($job, [3.7, 2.3, 3.7, 3.71]);
+    $this->bench
+        ->post("jobs/{$job->id}/runs", ['kind' => 'recovery', 'group' => 2, 'checks' => [$name => false] + READY])
+        ->assertStatus(422)
+        ->assertJsonPath('code', 'check-missing');
 })->with(array_keys(READY));
 
 it('joins nothing to a flat, a reversed or another kind of group', function (array $b, string $way): void {
     $job = $this->bench->open();
-    $side = ['v' => 3.70, 'mohm' => 30, 'ah' => 5, 'max_charge_a' => 2.5];
-    $this->postJson("/api/jobs/{$job->id}/join-check", ['a' => $side, 'b' => $b + $side])->assertOk()->assertJsonPath('way', $way);
+    $side = ['v' => 3.7, 'mohm' => 30, 'ah' => 5, 'max_charge_a' => 2.5];
+    $this->postJson("/api/jobs/{$job->id}/join-check", ['a' => $side, 'b' => $b + $side])
+        ->assertOk()
+        ->assertJsonPath('way', $way);
 })->with([
     'alike' => [['v' => 3.71], 'direct'],
     'flat' => [['v' => 0.02], 'refused'],
@@ -160,7 +220,9 @@ it('does again what the database undid for two at once, and gives up in the end'
 ]);
 
 it('reads a board\'s whole report in one time for all of it', function (): void {
-    $good = new LiveBench;
-    expect(BoardLine::report(new Line('127.0.0.1', $good->port + 3, 0.6)))->toContain('group 10 ')
-        ->and(fn () => BoardLine::report(new Line('127.0.0.1', 1, 0.3)))->toThrow(InstrumentFault::class);
+    $good = new LiveBench();
+    expect(BoardLine::report(new Line('127.0.0.1', $good->port + 3, 0.6)))
+        ->toContain('group 10 ')
+        ->and(fn() => BoardLine::report(new Line('127.0.0.1', 1, 0.3)))
+        ->toThrow(InstrumentFault::class);
 });

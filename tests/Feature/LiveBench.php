@@ -24,12 +24,16 @@ final class LiveBench
             self::$next += 10;
         } while ($this->answers(self::$next));
         $this->port = self::$next;
-        $process = proc_open([PHP_BINARY, dirname(__DIR__, 2).'/bin/bench.php', (string) $this->port, ...$habits], [['file', '/dev/null', 'r'], ['pipe', 'w'], ['file', '/dev/null', 'w']], $pipes);
-        if (! is_resource($process)) {
+        $process = proc_open(
+            [PHP_BINARY, dirname(__DIR__, 2) . '/bin/bench.php', (string) $this->port, ...$habits],
+            [['file', '/dev/null', 'r'], ['pipe', 'w'], ['file', '/dev/null', 'w']],
+            $pipes,
+        );
+        if (!is_resource($process)) {
             throw new \RuntimeException('the bench does not start');
         }
         $this->process = $process;
-        for ($n = 0; $n < 200 && ! $this->isThere(); $n++) {
+        for ($n = 0; $n < 200 && !$this->isThere(); $n++) {
             usleep(20_000);
         }
     }

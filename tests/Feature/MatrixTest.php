@@ -17,10 +17,30 @@ use Tests\Feature\Workbench;
 // The matrix of who may reach what is made from the routes themselves: a new address is in it without being asked.
 
 /** Addresses that stand before the door, each with its own limits of tries. */
-const BEFORE_THE_DOOR = ['GET api/health', 'GET api/door', 'POST api/session', 'DELETE api/session', 'POST api/start', 'POST api/join/look', 'POST api/join'];
+const BEFORE_THE_DOOR = [
+    'GET api/health',
+    'GET api/door',
+    'POST api/session',
+    'DELETE api/session',
+    'POST api/start',
+    'POST api/join/look',
+    'POST api/join',
+];
 
 /** Addresses that are one's own, whatever the role. */
-const ONES_OWN = ['GET api/session', 'GET api/sessions', 'DELETE api/sessions/{signIn}', 'GET api/colleagues', 'POST api/session/prove', 'POST api/session/hand-over', 'POST api/me/password', 'POST api/me/code', 'POST api/me/second-factor', 'POST api/me/second-factor/confirm', 'DELETE api/me/second-factor'];
+const ONES_OWN = [
+    'GET api/session',
+    'GET api/sessions',
+    'DELETE api/sessions/{signIn}',
+    'GET api/colleagues',
+    'POST api/session/prove',
+    'POST api/session/hand-over',
+    'POST api/me/password',
+    'POST api/me/code',
+    'POST api/me/second-factor',
+    'POST api/me/second-factor/confirm',
+    'DELETE api/me/second-factor',
+];
 
 /** @return array<string, array{Address}> by method and address */
 function addresses(): array
@@ -28,7 +48,7 @@ function addresses(): array
     $out = [];
     foreach (Route::getRoutes() as $route) {
         if (str_starts_with($route->uri(), 'api/')) {
-            $out[array_values(array_diff($route->methods(), ['HEAD']))[0].' '.$route->uri()] = [$route];
+            $out[array_values(array_diff($route->methods(), ['HEAD']))[0] . ' ' . $route->uri()] = [$route];
         }
     }
 
@@ -38,7 +58,12 @@ function addresses(): array
 /** @return list<string> rights that an address asks for */
 function rightsOf(Address $route): array
 {
-    return array_values(array_map(fn (string $m): string => substr($m, 4), array_filter($route->gatherMiddleware(), fn ($m): bool => is_string($m) && str_starts_with($m, 'can:'))));
+    return array_values(
+        array_map(
+            fn(string $m): string => substr($m, 4),
+            array_filter($route->gatherMiddleware(), fn($m): bool => is_string($m) && str_starts_with($m, 'can:')),
+        ),
+    );
 }
 
 /** One of everything, so that every address of the API leads somewhere. @return array<string, string|int> by parameter */
@@ -48,21 +73,89 @@ function oneOfEach(Workbench $bench): array
     $job = $bench->open();
     $bench->read($job, [3.85, 3.85, 1.2, 3.85]);
     $bench->post("jobs/{$job->id}/verdict")->assertOk();
-    $bench->post("jobs/{$job->id}/decision", ['verdict_id' => DB::table('verdicts')->where('job_id', $job->id)->max('id'), 'action' => DB::table('verdicts')->where('job_id', $job->id)->latest('id')->value(DB::raw("json_value(document, '$.options[0].action')")), 'reason' => 'because'])->assertOk();
+    $bench
+        ->post("jobs/{$job->id}/decision", [
+            'verdict_id' => DB::table('verdicts')->where('job_id', $job->id)->max('id'),
+            'action' => DB::table('verdicts')
+                ->where('job_id', $job->id)
+                ->latest('id')
+                ->value(DB::raw("json_value(document, '$.options[0].action')")),
+            'reason' => 'because',
+        ])
+        ->assertOk();
     $bench->post('cells', ['codes' => ['M-1'], 'lot' => 'L', 'model' => 'QX', 'chemistry' => 'nmc', 'rated_ah' => 2.5]);
     $w = $bench->workshop->id;
-    $lot = DB::table('lots')->insertGetId(['workshop_id' => $w, 'name' => 'Matrix '.Str::random(4), 'created_at' => now(), 'updated_at' => now()]);
-    $cell = DB::table('cells')->insertGetId(['workshop_id' => $w, 'code' => 'MX-'.Str::random(4), 'lot_id' => $lot, 'model' => 'QX', 'chemistry' => 'nmc', 'rated_ah' => 2.5, 'created_at' => now(), 'updated_at' => now()]);
-    $log = TestLog::query()->create(['workshop_id' => $w, 'name' => 'a', 'sha256' => hash('sha256', (string) $w), 'bytes' => 1, 'mapping' => [], 'figures' => [], 'imported_by' => $bench->people['owner']->id, 'imported_at' => now()])->id;
-    $run = Run::query()->create(['id' => (string) Str::uuid7(), 'workshop_id' => $w, 'job_id' => $job->id, 'revision' => 1, 'kind' => 'recovery', 'plan' => [], 'state' => [], 'reason' => '', 'started_by' => $bench->people['owner']->id, 'started_at' => now(), 'ended_at' => now(), 'closed_at' => now()])->id;
-    $instrument = Instrument::query()->create(['workshop_id' => $w, 'name' => 'Meter', 'kind' => 'meter', 'host' => '127.0.0.1', 'port' => 9, 'identity' => []])->id;
+    $lot = DB::table('lots')->insertGetId([
+        'workshop_id' => $w,
+        'name' => 'Matrix ' . Str::random(4),
+        'created_at' => now(),
+        'updated_at' => now(),
+    ]);
+    $cell = DB::table('cells')->insertGetId([
+        'workshop_id' => $w,
+        'code' => 'MX-' . Str::random(4),
+        'lot_id' => $lot,
+        'model' => 'QX',
+        'chemistry' => 'nmc',
+        'rated_ah' => 2.5,
+        'created_at' => now(),
+        'updated_at' => now(),
+    ]);
+    $log = TestLog::query()->create([
+        'workshop_id' => $w,
+        'name' => 'a',
+        'sha256' => hash('sha256', (string) $w),
+        'bytes' => 1,
+        'mapping' => [],
+        'figures' => [],
+        'imported_by' => $bench->people['owner']->id,
+        'imported_at' => now(),
+    ])->id;
+    $run = Run::query()->create([
+        'id' => (string) Str::uuid7(),
+        'workshop_id' => $w,
+        'job_id' => $job->id,
+        'revision' => 1,
+        'kind' => 'recovery',
+        'plan' => [],
+        'state' => [],
+        'reason' => '',
+        'started_by' => $bench->people['owner']->id,
+        'started_at' => now(),
+        'ended_at' => now(),
+        'closed_at' => now(),
+    ])->id;
+    $instrument = Instrument::query()->create([
+        'workshop_id' => $w,
+        'name' => 'Meter',
+        'kind' => 'meter',
+        'host' => '127.0.0.1',
+        'port' => 9,
+        'identity' => [],
+    ])->id;
     $bench->post('invitations', ['name' => 'X', 'role' => 'trainee']);
 
     return [
-        'job' => $job->id, 'step' => (int) DB::table('work_steps')->where('job_id', $job->id)->value('id'), 'cell' => $cell, 'log' => $log, 'run' => $run, 'instrument' => $instrument, 'customer' => (int) Customer::of($w)->value('id'),
-        'cellModel' => DB::table('cell_models')->insertGetId(['workshop_id' => $w, 'name' => 'QX '.Str::random(4), 'chemistry' => 'nmc', 'spec' => '{}', 'price_cents' => 1]), 'packModel' => DB::table('pack_models')->insertGetId(['workshop_id' => $w, 'name' => 'P '.Str::random(4), 'spec' => '{}']),
-        'colleague' => $bench->people['trainee']->id, 'invitation' => (int) DB::table('invitations')->where('workshop_id', $w)->value('id'), 'signIn' => (string) DB::table('sign_ins')->where('workshop_id', $w)->value('id'),
-        'measurement' => (string) DB::table('measurements')->where('job_id', $job->id)->value('id'), 'kind' => 'budget',
+        'job' => $job->id,
+        'step' => (int) DB::table('work_steps')->where('job_id', $job->id)->value('id'),
+        'cell' => $cell,
+        'log' => $log,
+        'run' => $run,
+        'instrument' => $instrument,
+        'customer' => (int) Customer::of($w)->value('id'),
+        'cellModel' => DB::table('cell_models')->insertGetId([
+            'workshop_id' => $w,
+            'name' => 'QX ' . Str::random(4),
+            'chemistry' => 'nmc',
+            'spec' => '{}',
+            'price_cents' => 1,
+        ]),
+        'packModel' => DB::table('pack_models')->insertGetId(['workshop_id' => $w, 'name' => 'P ' . Str::random(4), 'spec' => '{}']),
+        'colleague' => $bench->people['trainee']->id,
+        'invitation' => (int) DB::table('invitations')->where('workshop_id', $w)->value('id'),
+        'signIn' => (string) DB::table('sign_ins')->where('workshop_id', $w)->value('id'),
+        'measurement' => (string) DB::table('measurements')->where('job_id', $job->id)->value('id'),
+        'kind' => 'budget',
     ];
 }
 
@@ -70,7 +163,7 @@ function oneOfEach(Workbench $bench): array
 function reach(mixed $test, Address $route, array $parameters): TestResponse
 {
     $method = array_values(array_diff($route->methods(), ['HEAD']))[0];
-    $path = preg_replace_callback('/\{(\w+)\??\}/', fn (array $m): string => (string) ($parameters[$m[1]] ?? 'none'), $route->uri());
+    $path = preg_replace_callback('/\{(\w+)\??\}/', fn(array $m): string => (string) ($parameters[$m[1]] ?? 'none'), $route->uri());
 
     return $test->json($method, "/$path", [], ['Idempotency-Key' => (string) Str::uuid(), 'If-Match' => '*']);
 }
@@ -83,7 +176,10 @@ it('asks every address for a right, but for those before the door and one\'s own
 
             continue;
         }
-        expect($middleware)->toContain('auth', 'live')->and(in_array($name, ONES_OWN, true) || rightsOf($route) !== [])->toBeTrue("$name asks for no right");
+        expect($middleware)
+            ->toContain('auth', 'live')
+            ->and(in_array($name, ONES_OWN, true) || rightsOf($route) !== [])
+            ->toBeTrue("$name asks for no right");
         foreach (rightsOf($route) as $right) {
             expect(Rights::TABLE)->toHaveKey($right);
             if (in_array($right, Rights::PROVED, true) && $route->methods()[0] !== 'GET') {
@@ -96,18 +192,38 @@ it('asks every address for a right, but for those before the door and one\'s own
 it('makes every write safe to repeat: by its key, or because its own numbers make it so', function (): void {
     // Numbered by themselves; counted tries at a secret; and what only computes and writes nothing.
     $without = [
-        'POST api/outbox', 'POST api/session', 'DELETE api/session', 'POST api/start', 'POST api/join', 'POST api/join/look', 'POST api/session/prove', 'POST api/session/hand-over', 'POST api/me/password', 'DELETE api/sessions/{signIn}',
-        'POST api/jobs/{job}/join-check', 'POST api/logs/preview', 'POST api/jobs/{job}/deal', 'POST api/jobs/{job}/pin-check', 'POST api/jobs/{job}/board-swap', 'POST api/instruments/{instrument}/steady/{job}', 'POST api/jobs/{job}/board-report',
-        'POST api/registers', 'POST api/simulated-bench', 'POST api/jobs/{job}/recovery-plan', 'POST api/label-check',
+        'POST api/outbox',
+        'POST api/session',
+        'DELETE api/session',
+        'POST api/start',
+        'POST api/join',
+        'POST api/join/look',
+        'POST api/session/prove',
+        'POST api/session/hand-over',
+        'POST api/me/password',
+        'DELETE api/sessions/{signIn}',
+        'POST api/jobs/{job}/join-check',
+        'POST api/logs/preview',
+        'POST api/jobs/{job}/deal',
+        'POST api/jobs/{job}/pin-check',
+        'POST api/jobs/{job}/board-swap',
+        'POST api/instruments/{instrument}/steady/{job}',
+        'POST api/jobs/{job}/board-report',
+        'POST api/registers',
+        'POST api/simulated-bench',
+        'POST api/jobs/{job}/recovery-plan',
+        'POST api/label-check',
     ];
     foreach (addresses() as $name => [$route]) {
-        expect(str_starts_with($name, 'GET ') || in_array($name, $without, true) || in_array('idempotent', $route->gatherMiddleware(), true))->toBeTrue("$name keeps no key");
+        expect(
+            str_starts_with($name, 'GET ') || in_array($name, $without, true) || in_array('idempotent', $route->gatherMiddleware(), true),
+        )->toBeTrue("$name keeps no key");
     }
 });
 
 it('is in the description of the API, every address of it', function (): void {
     $described = array_keys((array) Symfony\Component\Yaml\Yaml::parseFile(base_path('contract/openapi.yaml'))['paths']);
-    $missing = array_diff(array_map(fn (string $n): string => '/'.explode(' ', $n)[1], array_keys(addresses())), $described);
+    $missing = array_diff(array_map(fn(string $n): string => '/' . explode(' ', $n)[1], array_keys(addresses())), $described);
     expect(array_values($missing))->toBe([]);
 });
 
@@ -121,11 +237,11 @@ it('lets each role through where it has the right, and nowhere else', function (
                 continue;
             }
             $bench->as($role);
-            $may = ! in_array(false, array_map(fn (string $r): bool => Rights::allows($bench->people[$role], $r), rightsOf($route)), true);
+            $may = !in_array(false, array_map(fn(string $r): bool => Rights::allows($bench->people[$role], $r), rightsOf($route)), true);
             DB::beginTransaction();
             $status = reach($this, $route, $parameters)->getStatusCode();
             DB::rollBack();
-            if (($status === 403) === $may || $status >= 500 && $status !== 503) {
+            if (($status === 403) === $may || ($status >= 500 && $status !== 503)) {
                 $wrong[] = "$role $name: $status";
             }
         }
@@ -140,7 +256,7 @@ it('shows nothing without a session, at any address behind the door', function (
     app('auth')->forgetGuards();
     app('session')->flush();
     foreach (addresses() as $name => [$route]) {
-        if (! in_array($name, BEFORE_THE_DOOR, true)) {
+        if (!in_array($name, BEFORE_THE_DOOR, true)) {
             app('auth')->forgetGuards();
             expect(reach($this, $route, $parameters)->getStatusCode())->toBe(401, $name);
         }
@@ -151,8 +267,19 @@ it('keeps another workshop out: nothing read, nothing written, nothing dropped i
     $mine = new Workbench($this);
     $parameters = oneOfEach($mine);
     $theirs = new Workbench($this);
-    $tables = array_values(array_diff(array_map(fn (object $r): string => (string) array_values((array) $r)[0], DB::select('show tables')), ['sign_ins', 'sessions', 'idempotency_keys', 'security_events', 'migrations']));
-    $state = fn (): array => array_combine($tables, array_map(fn (string $t): string => json_encode(DB::select("checksum table `$t`")), $tables));
+    $tables = array_values(
+        array_diff(array_map(fn(object $r): string => (string) array_values((array) $r)[0], DB::select('show tables')), [
+            'sign_ins',
+            'sessions',
+            'idempotency_keys',
+            'security_events',
+            'migrations',
+        ]),
+    );
+    $state = fn(): array => array_combine(
+        $tables,
+        array_map(fn(string $t): string => json_encode(DB::select("checksum table `$t`")), $tables),
+    );
     foreach (['owner', 'trainee'] as $role) {
         $theirs->as($role);
         $before = $state();
@@ -163,16 +290,34 @@ it('keeps another workshop out: nothing read, nothing written, nothing dropped i
             $theirs->as($role);
             $answer = reach($this, $route, $parameters);
             // Another's row is not there; a role that may not even ask is told so.
-            expect($answer->getStatusCode())->toBeIn([403, 404], "$role $name")->and((string) $answer->getContent())->not->toContain('Test pack');
+            expect($answer->getStatusCode())
+                ->toBeIn([403, 404], "$role $name")
+                ->and((string) $answer->getContent())
+                ->not->toContain('Test pack');
         }
         expect($state())->toBe($before);
     }
     // What is compared does see a change.
-    DB::table('customers')->where('workshop_id', $mine->workshop->id)->update(['notes' => 'seen']);
+    DB::table('customers')
+        ->where('workshop_id', $mine->workshop->id)
+        ->update(['notes' => 'seen']);
     expect($state())->not->toBe($before);
     // Entries for another's job are refused with their reason, never taken or dropped.
     $theirs->as('technician');
-    $answer = $this->postJson('/api/outbox', ['outbox_id' => (string) Str::uuid7(), 'check' => null, 'entries' => [['seq' => 1, 'id' => (string) Str::uuid7(), 'kind' => 'test', 'job_id' => $parameters['job'], 'at' => now()->toIso8601ZuluString(), 'data' => ['kind' => 'wake', 'action' => 'button', 'woke' => true]]]]);
+    $answer = $this->postJson('/api/outbox', [
+        'outbox_id' => (string) Str::uuid7(),
+        'check' => null,
+        'entries' => [
+            [
+                'seq' => 1,
+                'id' => (string) Str::uuid7(),
+                'kind' => 'test',
+                'job_id' => $parameters['job'],
+                'at' => now()->toIso8601ZuluString(),
+                'data' => ['kind' => 'wake', 'action' => 'button', 'woke' => true],
+            ],
+        ],
+    ]);
     expect($answer->json('results.0.status'))->toBe('refused')->and($answer->json('results.0.errors.job_id'))->not->toBeNull();
 });
 
@@ -195,9 +340,23 @@ it('never answers an entry as stored whose id belongs to another one', function 
     $b = new Workbench($this);
     $b->as('technician');
     $theirs = $b->open();
-    $stolen = fn (Workbench $bench, int $jobId): TestResponse => $bench->send([['seq' => ++$bench->seq, 'id' => $set, 'kind' => 'measurement', 'job_id' => $jobId, 'at' => now()->toIso8601ZuluString(), 'data' => ['condition' => 'rest', 'current_a' => 0]]]);
-    expect($stolen($b, $theirs->id)->json('results.0'))->toMatchArray(['status' => 'refused'])->toHaveKey('errors.id');
+    $stolen = fn(Workbench $bench, int $jobId): TestResponse => $bench->send([
+        [
+            'seq' => ++$bench->seq,
+            'id' => $set,
+            'kind' => 'measurement',
+            'job_id' => $jobId,
+            'at' => now()->toIso8601ZuluString(),
+            'data' => ['condition' => 'rest', 'current_a' => 0],
+        ],
+    ]);
+    expect($stolen($b, $theirs->id)->json('results.0'))
+        ->toMatchArray(['status' => 'refused'])
+        ->toHaveKey('errors.id');
     $a->as('technician');
     $second = $a->open();
-    expect($stolen($a, $second->id)->json('results.0.status'))->toBe('refused')->and($stolen($a, $job->id)->json('results.0.status'))->toBe('duplicate');
+    expect($stolen($a, $second->id)->json('results.0.status'))
+        ->toBe('refused')
+        ->and($stolen($a, $job->id)->json('results.0.status'))
+        ->toBe('duplicate');
 });

@@ -19,7 +19,7 @@ use Tests\Feature\LiveBench;
 
 afterEach(function (): void {
     Lines::closeAll();
-    exec('rm -rf '.escapeshellarg(RunFolder::root()).'/*');
+    exec('rm -rf ' . escapeshellarg(RunFolder::root()) . '/*');
 });
 
 /** One run on a live bench, turned by the test. */
@@ -35,19 +35,36 @@ final class LiveRun
      */
     public function __construct(public readonly LiveBench $bench, array $more = [], array $setup = [])
     {
-        $bench->hand(['do' => 'pack', 'groups' => array_map(fn (int $k): array => ['v' => $k === 2 ? 2.3 : 3.7], range(1, 4)), 'capacity_ah' => 10, 'scale' => 20]);
+        $bench->hand([
+            'do' => 'pack',
+            'groups' => array_map(fn(int $k): array => ['v' => $k === 2 ? 2.3 : 3.7], range(1, 4)),
+            'capacity_ah' => 10,
+            'scale' => 20,
+        ]);
         $bench->hand(['do' => 'clip', 'group' => 2]);
         $this->folder = RunFolder::of((string) Str::uuid());
-        $at = fn (int $port): array => ['host' => '127.0.0.1', 'port' => $port, 'timeout_s' => 0.6, 'name' => 'x'];
-        $this->folder->start($setup + [
-            'kind' => 'recovery', 'series' => 4, 'time_scale' => 20, 'started' => microtime(true), 'keys' => ["test:{$bench->port}"],
-            'meter' => $at($bench->meter()), 'supply' => $at($bench->supply()) + ['timer' => 'OUTP:TIM'],
-            'plan' => $more + [
-                'kind' => 'recovery', 'group' => 2, 'plan_v' => 2.3, 'target_v' => 3.7, 'asks_clip' => true, 'known_v' => [3.7, 2.3, 3.7, 3.7],
-                'pack' => ['chemistry' => 'nmc', 'series' => 4, 'parallel' => 4, 'cell' => ['capacity_ah' => 2.5]],
+        $at = fn(int $port): array => ['host' => '127.0.0.1', 'port' => $port, 'timeout_s' => 0.6, 'name' => 'x'];
+        $this->folder->start(
+            $setup + [
+                'kind' => 'recovery',
+                'series' => 4,
+                'time_scale' => 20,
+                'started' => microtime(true),
+                'keys' => ["test:{$bench->port}"],
+                'meter' => $at($bench->meter()),
+                'supply' => $at($bench->supply()) + ['timer' => 'OUTP:TIM'],
+                'plan' => $more + [
+                    'kind' => 'recovery',
+                    'group' => 2,
+                    'plan_v' => 2.3,
+                    'target_v' => 3.7,
+                    'asks_clip' => true,
+                    'known_v' => [3.7, 2.3, 3.7, 3.7],
+                    'pack' => ['chemistry' => 'nmc', 'series' => 4, 'parallel' => 4, 'cell' => ['capacity_ah' => 2.5]],
+                ],
             ],
-        ]);
-        $this->runner = new Runner($this->folder, fn (): float => microtime(true));
+        );
+        $this->runner = new Runner($this->folder, fn(): float => microtime(true));
     }
 
     /** Turns, with the screen watching, until something is so. @param  Closure(array<string, mixed>): bool  $so */
@@ -62,100 +79,123 @@ final class LiveRun
             }
         }
 
-        throw new RuntimeException('waited in vain: '.json_encode($this->folder->state()));
+        throw new RuntimeException('waited in vain: ' . json_encode($this->folder->state()));
     }
 
     /** The meter has read, the person has clipped. */
     public function clipped(): void
     {
-        $this->until(fn (array $s): bool => ($s['live']['v'] ?? null) !== null && $s['asks_clip'] === true);
+        $this->until(fn(array $s): bool => ($s['live']['v'] ?? null) !== null && $s['asks_clip'] === true);
         $this->folder->say(['do' => 'clipped', 'who' => 'test']);
     }
 
     /** @return list<array<string, mixed>> every time the output went on */
     public function wentOn(): array
     {
-        return array_values(array_filter($this->bench->hand(['do' => 'state'])['outputs'], fn (array $o): bool => $o['on']));
+        return array_values(array_filter($this->bench->hand(['do' => 'state'])['outputs'], fn(array $o): bool => $o['on']));
     }
 }
 
 it('sets, reads back, and only then switches on, with what was ordered', function (): void {
-    $run = new LiveRun(new LiveBench);
+    $run = new LiveRun(new LiveBench());
     $run->clipped();
-    $state = $run->until(fn (array $s): bool => ($s['live']['a'] ?? 0.0) > 0.3);
+    $state = $run->until(fn(array $s): bool => ($s['live']['a'] ?? 0.0) > 0.3);
     $on = $run->wentOn();
-    expect($on)->toHaveCount(1)
-        ->and($on[0]['volts'])->toEqual(4.2)
-        ->and($on[0]['amps'])->toEqual(0.5)
-        ->and($on[0]['clip'])->toBe(2)
-        ->and($state['order'])->toMatchArray(['on' => true, 'volts' => 4.2, 'amps' => 0.5])->and($state['set'])->toEqual(['volts' => 4.2, 'amps' => 0.5])->and($state['phase'])->toBe('precharge');
+    expect($on)
+        ->toHaveCount(1)
+        ->and($on[0]['volts'])
+        ->toEqual(4.2)
+        ->and($on[0]['amps'])
+        ->toEqual(0.5)
+        ->and($on[0]['clip'])
+        ->toBe(2)
+        ->and($state['order'])
+        ->toMatchArray(['on' => true, 'volts' => 4.2, 'amps' => 0.5])
+        ->and($state['set'])
+        ->toEqual(['volts' => 4.2, 'amps' => 0.5])
+        ->and($state['phase'])
+        ->toBe('precharge');
 });
 
 it('drives nothing onto another group, and says which it looks like', function (): void {
-    $run = new LiveRun(new LiveBench);
+    $run = new LiveRun(new LiveBench());
     $run->clipped();
     $run->bench->hand(['do' => 'clip', 'group' => 3]);
-    $state = $run->until(fn (array $s): bool => $s['over']);
-    expect($state['stopped_by'])->toBe('clips.wrong-group')
-        ->and($state['text'])->toContain('it looks like group')
-        ->and($run->wentOn())->toBe([]);
+    $state = $run->until(fn(array $s): bool => $s['over']);
+    expect($state['stopped_by'])
+        ->toBe('clips.wrong-group')
+        ->and($state['text'])
+        ->toContain('it looks like group')
+        ->and($run->wentOn())
+        ->toBe([]);
 });
 
 it('drives nothing with the clips the wrong way round', function (): void {
-    $run = new LiveRun(new LiveBench);
+    $run = new LiveRun(new LiveBench());
     $run->clipped();
     $run->bench->hand(['do' => 'reverse']);
-    expect($run->until(fn (array $s): bool => $s['over'])['stopped_by'])->toBe('clips.reversed')
-        ->and($run->wentOn())->toBe([]);
+    expect($run->until(fn(array $s): bool => $s['over'])['stopped_by'])
+        ->toBe('clips.reversed')
+        ->and($run->wentOn())
+        ->toBe([]);
 });
 
 it('drives no supply that keeps its own set-points', function (): void {
-    $run = new LiveRun(new LiveBench);
+    $run = new LiveRun(new LiveBench());
     $run->clipped();
     $run->bench->hand(['do' => 'deaf']);
-    expect($run->until(fn (array $s): bool => $s['over'])['stopped_by'])->toBe('supply.not-as-ordered')
-        ->and($run->wentOn())->toBe([]);
+    expect($run->until(fn(array $s): bool => $s['over'])['stopped_by'])
+        ->toBe('supply.not-as-ordered')
+        ->and($run->wentOn())
+        ->toBe([]);
 });
 
 it('is off when somebody else turns the knob', function (): void {
-    $run = new LiveRun(new LiveBench);
+    $run = new LiveRun(new LiveBench());
     $run->clipped();
-    $run->until(fn (array $s): bool => ($s['live']['a'] ?? 0.0) > 0.3);
+    $run->until(fn(array $s): bool => ($s['live']['a'] ?? 0.0) > 0.3);
     (new Line('127.0.0.1', $run->bench->supply(), 0.6))->say('VOLT 4.5');
-    $state = $run->until(fn (array $s): bool => $s['over']);
-    expect($state['stopped_by'])->toBe('supply.not-as-ordered')
-        ->and($run->bench->hand(['do' => 'state'])['output_on'])->toBeFalse();
+    $state = $run->until(fn(array $s): bool => $s['over']);
+    expect($state['stopped_by'])
+        ->toBe('supply.not-as-ordered')
+        ->and($run->bench->hand(['do' => 'state'])['output_on'])
+        ->toBeFalse();
 });
 
 it('is off when no screen has asked for three seconds, and counts the start as asking', function (): void {
-    $run = new LiveRun(new LiveBench);
+    $run = new LiveRun(new LiveBench());
     $run->clipped();
-    $run->until(fn (array $s): bool => $s['output'] === true);
-    $state = $run->until(fn (array $s): bool => $s['paused'] !== null, 6.0, watched: false);
-    expect($state['paused'])->toBe('no screen is watching')
-        ->and($run->bench->hand(['do' => 'state'])['output_on'])->toBeFalse();
+    $run->until(fn(array $s): bool => $s['output'] === true);
+    $state = $run->until(fn(array $s): bool => $s['paused'] !== null, 6.0, watched: false);
+    expect($state['paused'])
+        ->toBe('no screen is watching')
+        ->and($run->bench->hand(['do' => 'state'])['output_on'])
+        ->toBeFalse();
 });
 
 it('is off when the meter goes silent, and goes on by itself when it is back and proved', function (): void {
-    $run = new LiveRun(new LiveBench);
+    $run = new LiveRun(new LiveBench());
     $run->clipped();
-    $run->until(fn (array $s): bool => ($s['live']['a'] ?? 0.0) > 0.3);
+    $run->until(fn(array $s): bool => ($s['live']['a'] ?? 0.0) > 0.3);
     $run->bench->hand(['do' => 'dead', 'devices' => ['meter']]);
-    $state = $run->until(fn (array $s): bool => $s['order']['on'] === false);
-    expect($state['phase'])->toBe('prove')
-        ->and($state['over'])->toBeFalse()
-        ->and($run->bench->hand(['do' => 'state'])['output_on'])->toBeFalse();
+    $state = $run->until(fn(array $s): bool => $s['order']['on'] === false);
+    expect($state['phase'])
+        ->toBe('prove')
+        ->and($state['over'])
+        ->toBeFalse()
+        ->and($run->bench->hand(['do' => 'state'])['output_on'])
+        ->toBeFalse();
     $run->bench->hand(['do' => 'dead', 'devices' => []]);
-    expect($run->until(fn (array $s): bool => $s['output'] === true)['phase'])->toBe('precharge');
+    expect($run->until(fn(array $s): bool => $s['output'] === true)['phase'])->toBe('precharge');
 });
 
 it('leaves the output off when its process ends, and the next one proves anew', function (): void {
-    $run = new LiveRun(new LiveBench);
+    $run = new LiveRun(new LiveBench());
     $run->clipped();
-    $run->until(fn (array $s): bool => $s['output'] === true);
+    $run->until(fn(array $s): bool => $s['output'] === true);
     $run->runner->letGo();
     expect($run->bench->hand(['do' => 'state'])['output_on'])->toBeFalse();
-    $next = new Runner($run->folder, fn (): float => microtime(true));
+    $next = new Runner($run->folder, fn(): float => microtime(true));
     $next->turn();
     expect($run->folder->state()['paused'])->toBe('the runner was away');
 });
@@ -163,47 +203,51 @@ it('leaves the output off when its process ends, and the next one proves anew', 
 it('watches on after the end, and an alarm says that current still flows', function (): void {
     $run = new LiveRun(new LiveBench(['sticks']));
     $run->clipped();
-    $run->until(fn (array $s): bool => ($s['live']['a'] ?? 0.0) > 0.3);
+    $run->until(fn(array $s): bool => ($s['live']['a'] ?? 0.0) > 0.3);
     $run->folder->say(['do' => 'end', 'why' => 'test', 'who' => 'test']);
     // This supply does not go off when told: its own timer ends it, and until then nobody is told that it is off.
-    $state = $run->until(fn (array $s): bool => $s['over']);
+    $state = $run->until(fn(array $s): bool => $s['over']);
     expect($state['output'])->not->toBeFalse();
-    $state = $run->until(fn (array $s): bool => $s['output'] === false);
+    $state = $run->until(fn(array $s): bool => $s['output'] === false);
     expect($state['after']['left_s'])->toBeGreaterThan(1000.0)->and($run->runner->isFinished())->toBeFalse();
 });
 
 it('watches with the meter while a hand sets the supply', function (): void {
-    $run = new LiveRun(new LiveBench, ['by_hand' => true], ['supply' => null]);
-    $run->until(fn (array $s): bool => ($s['live']['v'] ?? null) !== null && $s['asks_clip'] === true);
+    $run = new LiveRun(new LiveBench(), ['by_hand' => true], ['supply' => null]);
+    $run->until(fn(array $s): bool => ($s['live']['v'] ?? null) !== null && $s['asks_clip'] === true);
     $run->folder->say(['do' => 'clipped', 'who' => 'test']);
     for ($n = 0; $n < 4; $n++) {
-        $run->until(fn (array $s): bool => $s['asks_clip'] === false && ! $s['over']);
-        $run->folder->say(['do' => 'typed', 'v' => 2.30, 'a' => 0.0, 'c' => 20.0]);
+        $run->until(fn(array $s): bool => $s['asks_clip'] === false && !$s['over']);
+        $run->folder->say(['do' => 'typed', 'v' => 2.3, 'a' => 0.0, 'c' => 20.0]);
         usleep(400_000);
     }
-    $state = $run->until(fn (array $s): bool => $s['order']['on']);
-    expect($state['hands'])->toBeTrue()
-        ->and($run->wentOn())->toBe([]);
+    $state = $run->until(fn(array $s): bool => $s['order']['on']);
+    expect($state['hands'])->toBeTrue()->and($run->wentOn())->toBe([]);
     // Nobody types, and the meter sees the clips leave for another group.
     $run->bench->hand(['do' => 'clip', 'group' => 3]);
-    $state = $run->until(fn (array $s): bool => $s['order']['on'] === false);
+    $state = $run->until(fn(array $s): bool => $s['order']['on'] === false);
     expect($state['phase'])->not->toBe('precharge');
 });
 
 it('does not drive a stranger at the address of an instrument that was proved', function (): void {
-    $bench = new LiveBench;
+    $bench = new LiveBench();
     $right = ['maker' => 'Heartwood', 'model' => 'Stand-in supply', 'serial' => "SS-{$bench->port}"];
     $at = ['host' => '127.0.0.1', 'port' => $bench->supply(), 'timeout_s' => 0.6, 'timer' => 'OUTP:TIM'];
-    expect((new LiveRun($bench, [], ['supply' => $at + ['idn' => Identity::idn($right)]]))->runner->strangers())->toBeNull()
-        ->and((new LiveRun($bench, [], ['supply' => $at + ['idn' => Identity::idn(['serial' => 'SS-1'] + $right)]]))->runner->strangers())->toContain('another instrument');
+    expect((new LiveRun($bench, [], ['supply' => $at + ['idn' => Identity::idn($right)]]))->runner->strangers())
+        ->toBeNull()
+        ->and((new LiveRun($bench, [], ['supply' => $at + ['idn' => Identity::idn(['serial' => 'SS-1'] + $right)]]))->runner->strangers())
+        ->toContain('another instrument');
 });
 
 it('gives one instrument to one holder on this machine', function (): void {
-    $key = 'test:'.Str::uuid();
-    [$one, $two] = [new Locks, new Locks];
-    expect($one->take([$key, "$key:b"]))->toBeTrue()
-        ->and($two->take(["$key:c", $key]))->toBeFalse()
-        ->and($two->take(["$key:c"]))->toBeTrue();
+    $key = 'test:' . Str::uuid();
+    [$one, $two] = [new Locks(), new Locks()];
+    expect($one->take([$key, "$key:b"]))
+        ->toBeTrue()
+        ->and($two->take(["$key:c", $key]))
+        ->toBeFalse()
+        ->and($two->take(["$key:c"]))
+        ->toBeTrue();
     $one->release();
     expect($two->take([$key]))->toBeTrue();
     $two->release();
@@ -211,17 +255,40 @@ it('gives one instrument to one holder on this machine', function (): void {
 
 it('knows an instrument by its serial, else by where it is', function (): void {
     $idn = ['maker' => 'A', 'model' => 'B', 'serial' => 'C1'];
-    expect(Identity::key($idn, 'one', 5))->toBe(Identity::key(['maker' => 'a ', 'firmware' => 'x'] + $idn, 'two', 6))
-        ->and(Identity::key(['serial' => ''] + $idn, 'localhost', 5))->toBe(Identity::key(['serial' => ''] + $idn, '127.0.0.1', 5))
-        ->and(Identity::key(['serial' => ''] + $idn, '127.0.0.1', 5))->not->toBe(Identity::key(['serial' => ''] + $idn, '127.0.0.1', 6));
+    expect(Identity::key($idn, 'one', 5))
+        ->toBe(Identity::key(['maker' => 'a ', 'firmware' => 'x'] + $idn, 'two', 6))
+        ->and(Identity::key(['serial' => ''] + $idn, 'localhost', 5))
+        ->toBe(Identity::key(['serial' => ''] + $idn, '127.0.0.1', 5))
+        ->and(Identity::key(['serial' => ''] + $idn, '127.0.0.1', 5))
+        ->not->toBe(Identity::key(['serial' => ''] + $idn, '127.0.0.1', 6));
 });
 
 it('shows a page what the desk saw, and keeps no page waiting for an instrument', function (): void {
-    $bench = new LiveBench;
+    $bench = new LiveBench();
     $bench->hand(['do' => 'clip', 'group' => 1]);
-    $at = fn (int $id, int $port, string $key): array => ['id' => $id, 'kind' => 'meter', 'host' => '127.0.0.1', 'port' => $port, 'timeout_s' => 0.5, 'channel' => null, 'style' => '', 'key' => $key];
-    $key = 'test:'.Str::uuid();
-    $desk = proc_open([PHP_BINARY, '-r', 'require "'.base_path('vendor/autoload.php').'"; while (true) { foreach (App\Instruments\Desk::asked() as $id) { App\Instruments\Desk::serve($id, fn () => false); } usleep(20000); }'], [], $pipes);
+    $at = fn(int $id, int $port, string $key): array => [
+        'id' => $id,
+        'kind' => 'meter',
+        'host' => '127.0.0.1',
+        'port' => $port,
+        'timeout_s' => 0.5,
+        'channel' => null,
+        'style' => '',
+        'key' => $key,
+    ];
+    $key = 'test:' . Str::uuid();
+    $desk = proc_open(
+        [
+            PHP_BINARY,
+            '-r',
+            'require "' .
+            base_path('vendor/autoload.php') .
+            '"; while (true) { foreach (App\Instruments\Desk::asked() as $id) { App\Instruments\Desk::serve($id, fn () => ' .
+            'false); } usleep(20000); }',
+        ],
+        [],
+        $pipes,
+    );
     try {
         expect(Desk::look($at(901, $bench->meter(), $key), 'volts')['volts'])->toEqualWithDelta(3.82, 0.2);
         $drip = new LiveBench(['drip']);
@@ -229,7 +296,7 @@ it('shows a page what the desk saw, and keeps no page waiting for an instrument'
         $slowest = 0.0;
         for ($n = 0; $n < 5; $n++) {
             $from = microtime(true);
-            expect(fn () => Desk::look($at(902, $drip->meter(), "$key:drip"), 'volts'))->toThrow(InstrumentFault::class);
+            expect(fn() => Desk::look($at(902, $drip->meter(), "$key:drip"), 'volts'))->toThrow(InstrumentFault::class);
             $slowest = max($slowest, microtime(true) - $from);
         }
         expect($slowest)->toBeLessThan(2.0);
@@ -240,14 +307,27 @@ it('shows a page what the desk saw, and keeps no page waiting for an instrument'
 });
 
 it('says who has it, and not whose it is, when the desk finds an instrument in use', function (): void {
-    $key = 'test:'.Str::uuid();
-    $locks = new Locks;
+    $key = 'test:' . Str::uuid();
+    $locks = new Locks();
     $locks->take([$key]);
-    file_put_contents(Desk::folder().'/903.ask', json_encode(['id' => 903, 'kind' => 'meter', 'host' => '127.0.0.1', 'port' => 1, 'timeout_s' => 0.5, 'channel' => null, 'style' => '', 'key' => $key, 'what' => 'volts']));
+    file_put_contents(
+        Desk::folder() . '/903.ask',
+        json_encode([
+            'id' => 903,
+            'kind' => 'meter',
+            'host' => '127.0.0.1',
+            'port' => 1,
+            'timeout_s' => 0.5,
+            'channel' => null,
+            'style' => '',
+            'key' => $key,
+            'what' => 'volts',
+        ]),
+    );
     $turns = 0;
     Desk::serve('903', function () use (&$turns): bool {
         return $turns++ > 0;
     });
-    expect(json_decode((string) file_get_contents(Desk::folder().'/903.json'), true)['fault'])->toBe('It is in use.');
+    expect(json_decode((string) file_get_contents(Desk::folder() . '/903.json'), true)['fault'])->toBe('It is in use.');
     $locks->release();
 });

@@ -12,15 +12,29 @@ use Tests\Feature\LiveBench;
 /** @return array{string, int} what a command printed, and its exit */
 function ran(string ...$command): array
 {
-    exec(implode(' ', array_map(escapeshellarg(...), $command)).' 2>&1', $out, $code);
+    exec(implode(' ', array_map(escapeshellarg(...), $command)) . ' 2>&1', $out, $code);
 
     return [trim(implode("\n", $out)), $code];
 }
 
 it('is spoken to by the command-line client', function (): void {
-    $bench = new LiveBench;
-    $lxi = fn (int $port, string $say): array => ran('lxi', 'scpi', '--raw', '--address', '127.0.0.1', '--port', (string) $port, '--timeout', '5', $say);
-    expect($lxi($bench->meter(), '*IDN?'))->toBe(["Heartwood,Stand-in meter,SM-{$bench->port},1.0", 0])->and((float) $lxi($bench->meter(), 'MEAS:TEMP?')[0])->toEqualWithDelta(20.0, 0.5);
+    $bench = new LiveBench();
+    $lxi = fn(int $port, string $say): array => ran(
+        'lxi',
+        'scpi',
+        '--raw',
+        '--address',
+        '127.0.0.1',
+        '--port',
+        (string) $port,
+        '--timeout',
+        '5',
+        $say,
+    );
+    expect($lxi($bench->meter(), '*IDN?'))
+        ->toBe(["Heartwood,Stand-in meter,SM-{$bench->port},1.0", 0])
+        ->and((float) $lxi($bench->meter(), 'MEAS:TEMP?')[0])
+        ->toEqualWithDelta(20.0, 0.5);
     $lxi($bench->supply(), 'APPL 4.2,0.5');
     expect($lxi($bench->supply(), 'VOLT?;CURR?')[0])->toBe('+4.20000000E+0;+5.00000000E-1');
     $lxi($bench->supply(), 'VOLT 99');
@@ -28,9 +42,11 @@ it('is spoken to by the command-line client', function (): void {
 });
 
 it('is spoken to by the laboratory library', function (): void {
-    $bench = new LiveBench;
+    $bench = new LiveBench();
     $script = tempnam(sys_get_temp_dir(), 'visa');
-    file_put_contents($script, <<<'PYTHON'
+    file_put_contents(
+        $script,
+        <<<'PYTHON'
         import sys, pyvisa
         rm = pyvisa.ResourceManager('@py')
         def at(port):
@@ -50,10 +66,23 @@ it('is spoken to by the laboratory library', function (): void {
         print(supply.query('SYST:ERR?'))
         print(supply.query('STAT:OPER?;:STAT:QUES:COND?'))
         print(abs(meter.query_ascii_values('MEAS:TEMP?')[0] - 20) < 0.5)
-        PYTHON);
+        PYTHON
+        ,
+    );
     [$out, $code] = ran('python3', $script, (string) $bench->port);
     unlink($script);
-    expect($code)->toBe(0, $out)->and(explode("\n", $out))->toBe([
-        "Heartwood,Stand-in meter,SM-{$bench->port},1.0", '1', "Heartwood,Stand-in supply,SS-{$bench->port},1.0", '[3.9, 0.25]', '[60.0]', '-113,"Undefined header;FOO:BAR"', '0,"No error"', '0;0', 'True',
-    ]);
+    expect($code)
+        ->toBe(0, $out)
+        ->and(explode("\n", $out))
+        ->toBe([
+            "Heartwood,Stand-in meter,SM-{$bench->port},1.0",
+            '1',
+            "Heartwood,Stand-in supply,SS-{$bench->port},1.0",
+            '[3.9, 0.25]',
+            '[60.0]',
+            '-113,"Undefined header;FOO:BAR"',
+            '0,"No error"',
+            '0;0',
+            'True',
+        ]);
 });

@@ -25,9 +25,18 @@ final class Workbench
 
     public function __construct(private readonly TestCase $test)
     {
-        $this->workshop = Workshop::query()->create(['name' => 'Test bench', 'settings' => ['rate_cents' => 6000, 'fee_cents' => 2000, 'new_per_wh_cents' => 60.0, 'currency' => 'EUR']]);
+        $this->workshop = Workshop::query()->create([
+            'name' => 'Test bench',
+            'settings' => ['rate_cents' => 6000, 'fee_cents' => 2000, 'new_per_wh_cents' => 60.0, 'currency' => 'EUR'],
+        ]);
         foreach (['owner', 'senior', 'technician', 'trainee'] as $role) {
-            $this->people[$role] = Person::query()->create(['workshop_id' => $this->workshop->id, 'name' => ucfirst($role), 'email' => $role.Str::random(6).'@bench.example', 'password' => 'secret-word', 'role' => $role]);
+            $this->people[$role] = Person::query()->create([
+                'workshop_id' => $this->workshop->id,
+                'name' => ucfirst($role),
+                'email' => $role . Str::random(6) . '@bench.example',
+                'password' => 'secret-word',
+                'role' => $role,
+            ]);
         }
         $this->outbox = (string) Str::uuid7();
     }
@@ -53,7 +62,10 @@ final class Workbench
     public function open(array $symptoms = [], array $inspection = [], array $pack = []): Job
     {
         $response = $this->post('jobs', [
-            'customer' => 'Customer', 'name' => 'Test pack', 'symptoms' => $symptoms, 'inspection' => $inspection,
+            'customer' => 'Customer',
+            'name' => 'Test pack',
+            'symptoms' => $symptoms,
+            'inspection' => $inspection,
             'pack' => $pack + ['chemistry' => 'nmc', 'series' => 4, 'parallel' => 3, 'kind' => 'tool', 'cell' => ['capacity_ah' => 2.5]],
         ])->assertCreated();
 
@@ -63,7 +75,14 @@ final class Workbench
     /** @return array<string, mixed> */
     public function entry(Job $job, string $kind, array $data, ?string $id = null): array
     {
-        return ['seq' => ++$this->seq, 'id' => $id ?? (string) Str::uuid7(), 'kind' => $kind, 'job_id' => $job->id, 'at' => now()->toIso8601ZuluString(), 'data' => $data];
+        return [
+            'seq' => ++$this->seq,
+            'id' => $id ?? (string) Str::uuid7(),
+            'kind' => $kind,
+            'job_id' => $job->id,
+            'at' => now()->toIso8601ZuluString(),
+            'data' => $data,
+        ];
     }
 
     /** @param  list<array<string, mixed>>  $entries */
@@ -76,11 +95,33 @@ final class Workbench
     public function read(Job $job, array $volts, string $condition = 'rest', float $current = 0.0): string
     {
         $set = (string) Str::uuid7();
-        $entries = [$this->entry($job, 'measurement', ['condition' => $condition, 'current_a' => $current, 'rested_min' => 600, 'instrument' => ['id' => 'm', 'percent' => 0.5, 'counts' => 2, 'resolution_v' => 0.001]], $set)];
+        $entries = [
+            $this->entry(
+                $job,
+                'measurement',
+                [
+                    'condition' => $condition,
+                    'current_a' => $current,
+                    'rested_min' => 600,
+                    'instrument' => ['id' => 'm', 'percent' => 0.5, 'counts' => 2, 'resolution_v' => 0.001],
+                ],
+                $set,
+            ),
+        ];
         foreach ($volts as $i => $v) {
-            $entries[] = $this->entry($job, 'reading', ['measurement_id' => $set, 'from' => "T$i", 'to' => 'T'.($i + 1), 'typed' => number_format($v, 3)]);
+            $entries[] = $this->entry($job, 'reading', [
+                'measurement_id' => $set,
+                'from' => "T$i",
+                'to' => 'T' . ($i + 1),
+                'typed' => number_format($v, 3),
+            ]);
         }
-        $entries[] = $this->entry($job, 'reading', ['measurement_id' => $set, 'from' => 'T0', 'to' => 'T'.count($volts), 'typed' => number_format(array_sum($volts), 2)]);
+        $entries[] = $this->entry($job, 'reading', [
+            'measurement_id' => $set,
+            'from' => 'T0',
+            'to' => 'T' . count($volts),
+            'typed' => number_format(array_sum($volts), 2),
+        ]);
         $this->send($entries)->assertOk();
 
         return $set;

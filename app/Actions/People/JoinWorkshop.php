@@ -35,8 +35,18 @@ final class JoinWorkshop
     public function reset(Person $owner, Person $person): array
     {
         return DB::transaction(function () use ($owner, $person): array {
-            Invitation::query()->where('person_id', $person->id)->whereNull('used_at')->whereNull('withdrawn_at')->update(['withdrawn_at' => now()]);
-            $made = self::make($owner, ['kind' => Invitation::RESET, 'person_id' => $person->id, 'name' => $person->name, 'email' => $person->email, 'role' => $person->role]);
+            Invitation::query()
+                ->where('person_id', $person->id)
+                ->whereNull('used_at')
+                ->whereNull('withdrawn_at')
+                ->update(['withdrawn_at' => now()]);
+            $made = self::make($owner, [
+                'kind' => Invitation::RESET,
+                'person_id' => $person->id,
+                'name' => $person->name,
+                'email' => $person->email,
+                'role' => $person->role,
+            ]);
             SecurityLog::add(SecurityEvent::ResetMade, $owner, $person);
 
             return $made;
@@ -46,7 +56,13 @@ final class JoinWorkshop
     public function withdraw(Person $owner, Invitation $invitation): void
     {
         DB::transaction(function () use ($owner, $invitation): void {
-            if (Invitation::query()->where('id', $invitation->id)->whereNull('used_at')->whereNull('withdrawn_at')->update(['withdrawn_at' => now()]) === 1) {
+            if (
+                Invitation::query()
+                    ->where('id', $invitation->id)
+                    ->whereNull('used_at')
+                    ->whereNull('withdrawn_at')
+                    ->update(['withdrawn_at' => now()]) === 1
+            ) {
                 SecurityLog::add(SecurityEvent::InvitationWithdrawn, $owner, null, ['name' => $invitation->name]);
             }
         });
@@ -63,7 +79,7 @@ final class JoinWorkshop
 
         return DB::transaction(function () use ($found, $name, $email, $password): Person {
             $invitation = Invitation::query()->lockForUpdate()->findOrFail($found->id);
-            if (! $invitation->isOpen()) {
+            if (!$invitation->isOpen()) {
                 throw self::unknown();
             }
             $person = $invitation->kind === Invitation::RESET ? $invitation->person : null;
@@ -74,7 +90,14 @@ final class JoinWorkshop
                 throw new Refused('weak-password', $why, 422, ['password' => $why]);
             }
             if ($person === null) {
-                $person = Person::query()->create(['workshop_id' => $invitation->workshop_id, 'name' => $name, 'email' => $email, 'password' => $password, 'role' => $invitation->role, 'competence' => []]);
+                $person = Person::query()->create([
+                    'workshop_id' => $invitation->workshop_id,
+                    'name' => $name,
+                    'email' => $email,
+                    'password' => $password,
+                    'role' => $invitation->role,
+                    'competence' => [],
+                ]);
             } elseif ($person->active) {
                 $person->update(['password' => $password]);
                 Sessions::endAll($person, 'password');
@@ -98,10 +121,14 @@ final class JoinWorkshop
     {
         $email = mb_strtolower(trim($email));
         if ($email === '') {
-            throw new Refused('invalid', 'Give the e-mail address you will sign in with.', 422, ['email' => 'Give the e-mail address you will sign in with.']);
+            throw new Refused('invalid', 'Give the e-mail address you will sign in with.', 422, [
+                'email' => 'Give the e-mail address you will sign in with.',
+            ]);
         }
         if (Person::query()->where('email', $email)->exists()) {
-            throw new Refused('known-email', 'Somebody signs in with this address already.', 422, ['email' => 'Somebody signs in with this address already: use another.']);
+            throw new Refused('known-email', 'Somebody signs in with this address already.', 422, [
+                'email' => 'Somebody signs in with this address already: use another.',
+            ]);
         }
 
         return $email;
@@ -115,17 +142,26 @@ final class JoinWorkshop
     {
         $secret = Secrets::invitation();
 
-        return [Invitation::query()->create($row + [
-            'workshop_id' => $owner->workshop_id, 'secret_hash' => Secrets::hash($secret), 'made_by' => $owner->id, 'made_at' => now(), 'expires_at' => now()->addDays(AccessLimits::INVITATION_DAYS),
-        ]), $secret];
+        return [
+            Invitation::query()->create(
+                $row + [
+                    'workshop_id' => $owner->workshop_id,
+                    'secret_hash' => Secrets::hash($secret),
+                    'made_by' => $owner->id,
+                    'made_at' => now(),
+                    'expires_at' => now()->addDays(AccessLimits::INVITATION_DAYS),
+                ],
+            ),
+            $secret,
+        ];
     }
 
     private static function find(string $secret, string $address): Invitation
     {
-        $account = Attempts::account('invitation from '.$address);
+        $account = Attempts::account('invitation from ' . $address);
         Attempts::take($account, $address);
         $invitation = Invitation::query()->where('secret_hash', Secrets::hash($secret))->first();
-        if ($invitation === null || ! $invitation->isOpen()) {
+        if ($invitation === null || !$invitation->isOpen()) {
             throw self::unknown();
         }
         Attempts::forget($account);
@@ -135,6 +171,8 @@ final class JoinWorkshop
 
     private static function unknown(): Refused
     {
-        return new Refused('no-invitation', 'This invitation is not known, was used, or is too old.', 422, ['secret' => 'Ask the owner for a new one.']);
+        return new Refused('no-invitation', 'This invitation is not known, was used, or is too old.', 422, [
+            'secret' => 'Ask the owner for a new one.',
+        ]);
     }
 }

@@ -26,8 +26,10 @@ final class KeepOwnKeys
 
     public function password(Person $person, SignIn $row, string $current, string $password): void
     {
-        (new SignInPerson)->check(request(), $person, $current);
-        $why = Hash::check($password, $person->password) ? 'This is the password you have: choose another.' : PasswordRule::refuses($password, [$person->name, $person->email, $person->workshop->name]);
+        (new SignInPerson())->check(request(), $person, $current);
+        $why = Hash::check($password, $person->password)
+            ? 'This is the password you have: choose another.'
+            : PasswordRule::refuses($password, [$person->name, $person->email, $person->workshop->name]);
         if ($why !== null) {
             throw new Refused('weak-password', $why, 422, ['password' => $why]);
         }
@@ -41,7 +43,9 @@ final class KeepOwnKeys
     public function code(Person $person, string $code): void
     {
         if (count(array_unique(str_split($code))) === 1 || str_contains(self::EASY_RUNS, $code)) {
-            throw new Refused('weak-code', 'This code is tried first: choose another.', 422, ['code' => 'Not one digit six times, and no run such as 123456.']);
+            throw new Refused('weak-code', 'This code is tried first: choose another.', 422, [
+                'code' => 'Not one digit six times, and no run such as 123456.',
+            ]);
         }
         DB::transaction(function () use ($person, $code): void {
             $person->update(['code_hash' => Hash::make($code)]);
@@ -69,13 +73,17 @@ final class KeepOwnKeys
             if ($person->totp_since !== null || $person->totp_secret === null) {
                 throw new Refused('second-factor-on', 'There is no second factor waiting to be confirmed: begin again.');
             }
-            if (! Proof::secondFactor($person, $code)) {
-                throw new Refused('second-factor', 'This code does not match.', 422, ['code' => 'This code does not match: check the clock of the authenticator, and type the next one.']);
+            if (!Proof::secondFactor($person, $code)) {
+                throw new Refused('second-factor', 'This code does not match.', 422, [
+                    'code' => 'This code does not match: check the clock of the authenticator, and type the next one.',
+                ]);
             }
             $person->update(['totp_since' => now()]);
-            $codes = array_map(fn (): string => Secrets::recovery(), range(1, AccessLimits::RECOVERY_CODES));
+            $codes = array_map(fn(): string => Secrets::recovery(), range(1, AccessLimits::RECOVERY_CODES));
             DB::table('recovery_codes')->where('person_id', $person->id)->delete();
-            DB::table('recovery_codes')->insert(array_map(fn (string $c): array => ['person_id' => $person->id, 'hash' => Secrets::hash($c)], $codes));
+            DB::table('recovery_codes')->insert(
+                array_map(fn(string $c): array => ['person_id' => $person->id, 'hash' => Secrets::hash($c)], $codes),
+            );
             Sessions::endAll($person, 'password', request()->attributes->get('sign-in')?->id);
             SecurityLog::add(SecurityEvent::SecondFactorOn, $person);
 

@@ -22,9 +22,17 @@ final class KeepPerson
             // One lock for all: two owners who disable one another at once leave one of them.
             Person::query()->where('workshop_id', $owner->workshop_id)->where('role', 'owner')->orderBy('id')->lockForUpdate()->get();
             $person = Version::lock($person, $version, array_keys($data));
-            $ends = $person->role === 'owner' && $person->active && (($data['role'] ?? 'owner') !== 'owner' || ($data['active'] ?? true) === false);
-            if ($ends && Person::query()->where('workshop_id', $person->workshop_id)->where('role', 'owner')->where('active', true)->count() < 2) {
-                throw new Refused('last-owner', 'A workshop keeps one owner who can sign in: make somebody else an owner first.', 409, ['role' => 'Make somebody else an owner first.']);
+            $ends =
+                $person->role === 'owner' &&
+                $person->active &&
+                (($data['role'] ?? 'owner') !== 'owner' || ($data['active'] ?? true) === false);
+            if (
+                $ends &&
+                Person::query()->where('workshop_id', $person->workshop_id)->where('role', 'owner')->where('active', true)->count() < 2
+            ) {
+                throw new Refused('last-owner', 'A workshop keeps one owner who can sign in: make somebody else an owner first.', 409, [
+                    'role' => 'Make somebody else an owner first.',
+                ]);
             }
             $was = $person->only(['role', 'active']);
             $person->fill($data);
@@ -34,7 +42,7 @@ final class KeepPerson
             $person->version++;
             $person->save();
             if (isset($data['active']) && $data['active'] !== $was['active']) {
-                if (! $person->active) {
+                if (!$person->active) {
                     Sessions::endAll($person, 'disabled');
                 }
                 SecurityLog::add($person->active ? SecurityEvent::PersonEnabled : SecurityEvent::PersonDisabled, $owner, $person);
@@ -43,7 +51,9 @@ final class KeepPerson
                 SecurityLog::add(SecurityEvent::RoleChanged, $owner, $person, ['from' => $was['role'], 'to' => $person->role]);
             }
             if (array_intersect(['name', 'competence'], array_keys($data)) !== []) {
-                SecurityLog::add(SecurityEvent::PersonEdited, $owner, $person, ['fields' => array_values(array_intersect(['name', 'competence'], array_keys($data)))]);
+                SecurityLog::add(SecurityEvent::PersonEdited, $owner, $person, [
+                    'fields' => array_values(array_intersect(['name', 'competence'], array_keys($data))),
+                ]);
             }
 
             return $person;

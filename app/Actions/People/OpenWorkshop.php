@@ -19,9 +19,16 @@ final class OpenWorkshop
     public function handle(string $setupCode, string $workshop, string $name, string $email, string $password): Person
     {
         return DB::transaction(function () use ($setupCode, $workshop, $name, $email, $password): Person {
-            $code = DB::table('setup_codes')->where('secret_hash', Secrets::hash($setupCode))->whereNull('used_at')->where('expires_at', '>', now())->lockForUpdate()->first();
+            $code = DB::table('setup_codes')
+                ->where('secret_hash', Secrets::hash($setupCode))
+                ->whereNull('used_at')
+                ->where('expires_at', '>', now())
+                ->lockForUpdate()
+                ->first();
             if ($code === null) {
-                throw new Refused('no-setup-code', 'This set-up code is not known, was used, or is too old.', 422, ['setup_code' => './heartwood setup-code prints a new one.']);
+                throw new Refused('no-setup-code', 'This set-up code is not known, was used, or is too old.', 422, [
+                    'setup_code' => './heartwood setup-code prints a new one.',
+                ]);
             }
             $email = JoinWorkshop::free($email);
             $why = PasswordRule::refuses($password, [$name, $email, $workshop]);
@@ -29,8 +36,17 @@ final class OpenWorkshop
                 throw new Refused('weak-password', $why, 422, ['password' => $why]);
             }
             $shop = Workshop::query()->create(['name' => $workshop, 'settings' => []]);
-            $person = Person::query()->create(['workshop_id' => $shop->id, 'name' => $name, 'email' => $email, 'password' => $password, 'role' => 'owner', 'competence' => []]);
-            DB::table('setup_codes')->where('secret_hash', $code->secret_hash)->update(['used_at' => now()]);
+            $person = Person::query()->create([
+                'workshop_id' => $shop->id,
+                'name' => $name,
+                'email' => $email,
+                'password' => $password,
+                'role' => 'owner',
+                'competence' => [],
+            ]);
+            DB::table('setup_codes')
+                ->where('secret_hash', $code->secret_hash)
+                ->update(['used_at' => now()]);
             SecurityLog::add(SecurityEvent::WorkshopOpened, $person);
 
             return $person;

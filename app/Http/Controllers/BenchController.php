@@ -29,7 +29,7 @@ final class BenchController extends Controller
 
     public function index(): JsonResponse
     {
-        $jobs = fn (): Builder => Job::query()->with('customer')->where('workshop_id', $this->person()->workshop_id);
+        $jobs = fn(): Builder => Job::query()->with('customer')->where('workshop_id', $this->person()->workshop_id);
         $open = $jobs()->where('status', 'open')->orderBy('number')->limit(self::OPEN_SHOWN)->get();
         $done = $jobs()->where('status', '!=', 'open')->orderByDesc('number')->limit(self::DONE_SHOWN)->get();
 
@@ -39,18 +39,42 @@ final class BenchController extends Controller
     public function search(SearchBody $request): JsonResponse
     {
         $term = trim((string) $request->validated()['q']);
-        $like = '%'.addcslashes($term, '%_\\').'%';
+        $like = '%' . addcslashes($term, '%_\\') . '%';
         $workshop = $this->person()->workshop_id;
-        $jobs = Job::query()->with('customer')->where('workshop_id', $workshop)->where(function (Builder $q) use ($like, $term): void {
-            $q->where('name', 'like', $like)->orWhere('serial', 'like', $like)->orWhere('batch', 'like', $like)->orWhere('complaint', 'like', $like)
-                ->orWhereIn('customer_id', Customer::matching($this->person()->workshop_id, $term)->select('id'));
-            if (ctype_digit(ltrim($term, '#'))) {
-                $q->orWhere('number', (int) ltrim($term, '#'));
-            }
-        })->orderByDesc('number')->limit(self::FOUND)->get();
-        $named = fn (string $model): array => $model::query()->where('workshop_id', $workshop)->where('name', 'like', $like)->orderBy('name')->limit(self::FOUND)->get(['id', 'name'])->toArray();
+        $jobs = Job::query()
+            ->with('customer')
+            ->where('workshop_id', $workshop)
+            ->where(function (Builder $q) use ($like, $term): void {
+                $q->where('name', 'like', $like)
+                    ->orWhere('serial', 'like', $like)
+                    ->orWhere('batch', 'like', $like)
+                    ->orWhere('complaint', 'like', $like)
+                    ->orWhereIn('customer_id', Customer::matching($this->person()->workshop_id, $term)->select('id'));
+                if (ctype_digit(ltrim($term, '#'))) {
+                    $q->orWhere('number', (int) ltrim($term, '#'));
+                }
+            })
+            ->orderByDesc('number')
+            ->limit(self::FOUND)
+            ->get();
+        $named = fn(string $model): array => $model
+            ::query()
+            ->where('workshop_id', $workshop)
+            ->where('name', 'like', $like)
+            ->orderBy('name')
+            ->limit(self::FOUND)
+            ->get(['id', 'name'])
+            ->toArray();
 
-        return new JsonResponse(['jobs' => JobRow::many($jobs), 'customers' => Customer::matching($workshop, $term)->orderBy('name')->limit(self::FOUND)->get(['id', 'name', 'phone'])->toArray(), 'pack_models' => $named(PackModel::class)]);
+        return new JsonResponse([
+            'jobs' => JobRow::many($jobs),
+            'customers' => Customer::matching($workshop, $term)
+                ->orderBy('name')
+                ->limit(self::FOUND)
+                ->get(['id', 'name', 'phone'])
+                ->toArray(),
+            'pack_models' => $named(PackModel::class),
+        ]);
     }
 
     /** How often packs fail in which way here, beside the handbook's shares. */
@@ -64,10 +88,18 @@ final class BenchController extends Controller
     /** The vocabulary of the fault catalogue, out of the registry itself. */
     public function faults(): JsonResponse
     {
-        return new JsonResponse(array_map(fn (string $code): array => [
-            'code' => $code, 'title' => Faults::of($code)->words()->anywhere(),
-            'plain' => Faults::of($code)->words()->plain, 'place' => Faults::of($code)->placeKind(), 'severity' => Faults::of($code)->severity()->value,
-        ], Faults::codes()));
+        return new JsonResponse(
+            array_map(
+                fn(string $code): array => [
+                    'code' => $code,
+                    'title' => Faults::of($code)->words()->anywhere(),
+                    'plain' => Faults::of($code)->words()->plain,
+                    'place' => Faults::of($code)->placeKind(),
+                    'severity' => Faults::of($code)->severity()->value,
+                ],
+                Faults::codes(),
+            ),
+        );
     }
 
     public function resetPriors(): JsonResponse
@@ -83,9 +115,22 @@ final class BenchController extends Controller
         $workshop = $this->person()->workshop_id;
 
         return new JsonResponse([
-            'pack_models' => PackModel::query()->where('workshop_id', $workshop)->orderBy('name')->get(['id', 'name', 'spec'])->toArray(),
-            'customers' => Customer::of($workshop)->whereNull('forgotten_at')->orderBy('name')->limit(500)->get(['id', 'name', 'contact', 'phone', 'email'])->toArray(),
-            'cell_models' => CellModel::query()->where('workshop_id', $workshop)->orderBy('name')->get(['id', 'name', 'chemistry', 'spec', 'price_cents'])->toArray(),
+            'pack_models' => PackModel::query()
+                ->where('workshop_id', $workshop)
+                ->orderBy('name')
+                ->get(['id', 'name', 'spec'])
+                ->toArray(),
+            'customers' => Customer::of($workshop)
+                ->whereNull('forgotten_at')
+                ->orderBy('name')
+                ->limit(500)
+                ->get(['id', 'name', 'contact', 'phone', 'email'])
+                ->toArray(),
+            'cell_models' => CellModel::query()
+                ->where('workshop_id', $workshop)
+                ->orderBy('name')
+                ->get(['id', 'name', 'chemistry', 'spec', 'price_cents'])
+                ->toArray(),
         ]);
     }
 }

@@ -49,7 +49,10 @@ final class BuildController extends Controller
         $kind === 'budget' ? $this->budget($job, $data) : $this->layout($job, $data);
         DB::transaction(function () use ($job, $kind, $data): void {
             Gatekeeper::open(LockJob::now($job));
-            DB::table('job_sheets')->updateOrInsert(['job_id' => $job->id, 'kind' => $kind], ['data' => json_encode((object) $data), 'kept_by' => $this->person()->id, 'kept_at' => now()->format('Y-m-d H:i:s.u')]);
+            DB::table('job_sheets')->updateOrInsert(
+                ['job_id' => $job->id, 'kind' => $kind],
+                ['data' => json_encode((object) $data), 'kept_by' => $this->person()->id, 'kept_at' => now()->format('Y-m-d H:i:s.u')],
+            );
             EventLog::add($this->person(), $job, EventKind::from("$kind-kept"));
         });
 
@@ -65,7 +68,16 @@ final class BuildController extends Controller
             throw new Refused('unread', 'Every group must be read first: the staircase comes from today\'s voltages.');
         }
 
-        return new JsonResponse(Verbs::run('pin-check', (string) json_encode(['groups_v' => $groups, 'pins_v' => array_map(fn (mixed $v): ?float => $v === null ? null : (float) $v, $in['pins_v']), 'from_positive' => (bool) ($in['from_positive'] ?? false)])));
+        return new JsonResponse(
+            Verbs::run(
+                'pin-check',
+                (string) json_encode([
+                    'groups_v' => $groups,
+                    'pins_v' => array_map(fn(mixed $v): ?float => $v === null ? null : (float) $v, $in['pins_v']),
+                    'from_positive' => (bool) ($in['from_positive'] ?? false),
+                ]),
+            ),
+        );
     }
 
     public function board(BoardSwapBody $request, Job $job): JsonResponse
@@ -74,16 +86,26 @@ final class BuildController extends Controller
         $record = JobRecord::fromArray(BuildRecord::of($job));
         $budget = CurrentBudget::of($record->pack, new Fields($this->kept($job, 'budget')));
 
-        return new JsonResponse(['points' => BoardSwap::check($record->pack, new Fields((array) $in['board']), $budget->loadA, $budget->peakA)]);
+        return new JsonResponse([
+            'points' => BoardSwap::check($record->pack, new Fields((array) $in['board']), $budget->loadA, $budget->peakA),
+        ]);
     }
 
     /** Torqued joints: what was set, by whom, and when to look again. */
     public function joints(Job $job): JsonResponse
     {
-        $rows = Event::query()->where('job_id', $job->id)->where('kind', EventKind::Joint)->with('person')->orderBy('id')->get()->map(fn (Event $e): array => [
-            'tap' => (int) $e->data['tap'], 'set_nm' => (float) $e->data['set_nm'], 'min_nm' => (float) $e->data['min_nm'], 'max_nm' => (float) $e->data['max_nm'], 'contact' => (string) ($e->data['contact'] ?? ''), 'by' => (string) $e->person?->name,
-            'at' => $e->at->toIso8601ZuluString(), 'check_again' => $e->at->addDays(7)->toIso8601ZuluString(),
-        ]);
+        $rows = Event::query()->where('job_id', $job->id)->where('kind', EventKind::Joint)->with('person')->orderBy('id')->get()->map(
+            fn(Event $e): array => [
+                'tap' => (int) $e->data['tap'],
+                'set_nm' => (float) $e->data['set_nm'],
+                'min_nm' => (float) $e->data['min_nm'],
+                'max_nm' => (float) $e->data['max_nm'],
+                'contact' => (string) ($e->data['contact'] ?? ''),
+                'by' => (string) $e->person?->name,
+                'at' => $e->at->toIso8601ZuluString(),
+                'check_again' => $e->at->addDays(7)->toIso8601ZuluString(),
+            ],
+        );
 
         return new JsonResponse(['joints' => $rows->all()]);
     }
@@ -104,8 +126,19 @@ final class BuildController extends Controller
         DB::transaction(function () use ($job, $in, $set): void {
             Gatekeeper::open(LockJob::now($job));
             Gatekeeper::pass($job, 'open', $this->person());
-            EventLog::add($this->person(), $job, EventKind::Joint, ['tap' => $in['tap'], 'set_nm' => $set, 'min_nm' => $in['min_nm'], 'max_nm' => $in['max_nm'], 'contact' => $in['contact'] ?? '']);
-            EventLog::add($this->person(), $job, EventKind::PackEvent, ['at' => now()->toIso8601ZuluString(), 'kind' => 'retightened', 'where' => ['joint' => $in['tap']], 'revision' => $job->revision]);
+            EventLog::add($this->person(), $job, EventKind::Joint, [
+                'tap' => $in['tap'],
+                'set_nm' => $set,
+                'min_nm' => $in['min_nm'],
+                'max_nm' => $in['max_nm'],
+                'contact' => $in['contact'] ?? '',
+            ]);
+            EventLog::add($this->person(), $job, EventKind::PackEvent, [
+                'at' => now()->toIso8601ZuluString(),
+                'kind' => 'retightened',
+                'where' => ['joint' => $in['tap']],
+                'revision' => $job->revision,
+            ]);
         });
 
         return new JsonResponse(['target' => $target['text']] + (array) $this->joints($job)->getData(true), 201);
@@ -117,9 +150,18 @@ final class BuildController extends Controller
 
         // A drawing that would shrink on an upright page lies across; its size on paper is set there, not in the drawing.
         $across = $sheet['width_mm'] + 32 > 178;
-        $image = fn (string $svg): string => 'data:image/svg+xml;base64,'.base64_encode((string) preg_replace('/ (width|height)="[\d.]+mm"/', '', $svg, 2));
+        $image = fn(string $svg): string => 'data:image/svg+xml;base64,' .
+            base64_encode((string) preg_replace('/ (width|height)="[\d.]+mm"/', '', $svg, 2));
 
-        return new Response(ReportPdf::view('build', ['job' => $job, 'sheet' => $sheet, 'image' => $image, 'across' => $across], $across ? 'landscape' : 'portrait'), 200, ['Content-Type' => 'application/pdf', 'Content-Disposition' => 'inline; filename="build-'.$job->number.'.pdf"']);
+        return new Response(
+            ReportPdf::view(
+                'build',
+                ['job' => $job, 'sheet' => $sheet, 'image' => $image, 'across' => $across],
+                $across ? 'landscape' : 'portrait',
+            ),
+            200,
+            ['Content-Type' => 'application/pdf', 'Content-Disposition' => 'inline; filename="build-' . $job->number . '.pdf"'],
+        );
     }
 
     /** @return array<string, mixed> */
@@ -133,7 +175,14 @@ final class BuildController extends Controller
             $why = $e->getMessage();
         }
 
-        return ['inputs' => ['budget' => (object) $this->kept($job, 'budget'), 'layout' => (object) $this->kept($job, 'layout')], 'budget' => $this->budget($job, $this->kept($job, 'budget')), 'layout' => $layout, 'layout_refused' => $why, 'groups_v' => $this->groups($job), 'gauge' => $this->gauge($job)];
+        return [
+            'inputs' => ['budget' => (object) $this->kept($job, 'budget'), 'layout' => (object) $this->kept($job, 'layout')],
+            'budget' => $this->budget($job, $this->kept($job, 'budget')),
+            'layout' => $layout,
+            'layout_refused' => $why,
+            'groups_v' => $this->groups($job),
+            'gauge' => $this->gauge($job),
+        ];
     }
 
     /**
@@ -142,7 +191,14 @@ final class BuildController extends Controller
      */
     private function budget(Job $job, array $parts): array
     {
-        return self::work('budget', ['job' => array_diff_key(BuildRecord::of($job), ['measurements' => 1, 'tests' => 1, 'events' => 1]), 'parts' => (object) $parts], '/parts');
+        return self::work(
+            'budget',
+            [
+                'job' => array_diff_key(BuildRecord::of($job), ['measurements' => 1, 'tests' => 1, 'events' => 1]),
+                'parts' => (object) $parts,
+            ],
+            '/parts',
+        );
     }
 
     /**
@@ -152,12 +208,29 @@ final class BuildController extends Controller
     private function layout(Job $job, array $data): array
     {
         $pack = PackSpec::from(new Fields($job->pack));
-        $sizes = ['18650' => [18.4, 65.0], '21700' => [21.4, 70.0], '26650' => [26.3, 65.5], '26700' => [26.4, 70.0], '14500' => [14.3, 50.0]];
+        $sizes = [
+            '18650' => [18.4, 65.0],
+            '21700' => [21.4, 70.0],
+            '26650' => [26.3, 65.5],
+            '26700' => [26.4, 70.0],
+            '14500' => [14.3, 50.0],
+        ];
         [$d, $l] = $sizes[(string) $pack->cell->string('format')] ?? [18.4, 65.0];
         $budget = CurrentBudget::of($pack, new Fields($this->kept($job, 'budget')));
         $groups = $this->groups($job);
 
-        return self::work('layout', $data + ['series' => $job->series, 'parallel' => (int) ($job->parallel ?? 1), 'diameter_mm' => $d, 'length_mm' => $l, 'load_a' => round($budget->loadA > 0 ? $budget->loadA : 2.0 * ($pack->groupCapacityAh() ?? 5.0), 2)] + ($groups === null ? [] : ['groups_v' => $groups]), '');
+        return self::work(
+            'layout',
+            $data + [
+                    'series' => $job->series,
+                    'parallel' => (int) ($job->parallel ?? 1),
+                    'diameter_mm' => $d,
+                    'length_mm' => $l,
+                    'load_a' => round($budget->loadA > 0 ? $budget->loadA : 2.0 * ($pack->groupCapacityAh() ?? 5.0), 2),
+                ] +
+                ($groups === null ? [] : ['groups_v' => $groups]),
+            '',
+        );
     }
 
     /**
@@ -171,7 +244,8 @@ final class BuildController extends Controller
         } catch (InvalidRecord $e) {
             $fields = [];
             foreach ($e->problems as $p) {
-                $fields[ltrim(str_starts_with($p['pointer'], $prefix) ? substr($p['pointer'], strlen($prefix)) : $p['pointer'], '/')] = $p['message'];
+                $fields[ltrim(str_starts_with($p['pointer'], $prefix) ? substr($p['pointer'], strlen($prefix)) : $p['pointer'], '/')] =
+                    $p['message'];
             }
             throw new Refused('cannot', $e->problems[0]['message'], 422, $fields);
         }
@@ -190,13 +264,24 @@ final class BuildController extends Controller
      */
     private function gauge(Job $job): ?array
     {
-        $gauge = BuildRecord::live($job->benchTests()->get())->where('kind', 'gauge')->last();
+        $gauge = BuildRecord::live($job->benchTests()->get())
+            ->where('kind', 'gauge')
+            ->last();
         $cells = Cell::query()->where('job_id', $job->id)->get();
-        if ($gauge === null || ! isset($gauge->data['full_charge_wh']) || $cells->count() !== $job->series * (int) ($job->parallel ?? 1) || $cells->contains('capacity_ah', null)) {
+        if (
+            $gauge === null ||
+            !isset($gauge->data['full_charge_wh']) ||
+            $cells->count() !== $job->series * (int) ($job->parallel ?? 1) ||
+            $cells->contains('capacity_ah', null)
+        ) {
             return null;
         }
 
-        return GaugeCheck::ofCells((float) $gauge->data['full_charge_wh'], array_values($cells->map(fn (Cell $c): float => (float) $c->capacity_ah)->all()), PackSpec::from(new Fields($job->pack))->profile()->nominalV);
+        return GaugeCheck::ofCells(
+            (float) $gauge->data['full_charge_wh'],
+            array_values($cells->map(fn(Cell $c): float => (float) $c->capacity_ah)->all()),
+            PackSpec::from(new Fields($job->pack))->profile()->nominalV,
+        );
     }
 
     /** @return list<float>|null */

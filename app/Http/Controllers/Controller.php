@@ -12,8 +12,8 @@ abstract class Controller
     protected function person(): Person
     {
         $person = request()->user();
-        if (! $person instanceof Person || ! $person->active) {
-            throw new AuthenticationException;
+        if (!($person instanceof Person) || !$person->active) {
+            throw new AuthenticationException();
         }
 
         return $person;

@@ -27,14 +27,34 @@ final class CustomerController extends Controller
     public function index(FindCustomerBody $request): JsonResponse
     {
         $term = trim((string) ($request->validated()['q'] ?? ''));
-        $found = Customer::matching($this->person()->workshop_id, $term)->withCount(['jobs', 'jobs as open_count' => fn (Builder $q) => $q->where('status', 'open')])->withMax('jobs', 'created_at')
-            ->orderBy('name')->limit(self::SHOWN + 1)->get();
+        $found = Customer::matching($this->person()->workshop_id, $term)
+            ->withCount(['jobs', 'jobs as open_count' => fn(Builder $q) => $q->where('status', 'open')])
+            ->withMax('jobs', 'created_at')
+            ->orderBy('name')
+            ->limit(self::SHOWN + 1)
+            ->get();
 
         return new JsonResponse([
-            'customers' => $found->take(self::SHOWN)->map(fn (Customer $c): array => [
-                'id' => $c->id, 'name' => $c->name, 'phone' => $c->phone, 'email' => $c->email, 'contact' => $c->contact, 'jobs' => $c->jobs_count, 'open' => $c->open_count,
-                'last_at' => $c->jobs_max_created_at === null ? null : \Carbon\CarbonImmutable::parse($c->jobs_max_created_at)->toIso8601ZuluString(), 'forgotten' => $c->forgotten_at !== null,
-            ])->all(), 'more' => $found->count() > self::SHOWN,
+            'customers' => $found
+                ->take(self::SHOWN)
+                ->map(
+                    fn(Customer $c): array => [
+                        'id' => $c->id,
+                        'name' => $c->name,
+                        'phone' => $c->phone,
+                        'email' => $c->email,
+                        'contact' => $c->contact,
+                        'jobs' => $c->jobs_count,
+                        'open' => $c->open_count,
+                        'last_at' =>
+                            $c->jobs_max_created_at === null
+                                ? null
+                                : \Carbon\CarbonImmutable::parse($c->jobs_max_created_at)->toIso8601ZuluString(),
+                        'forgotten' => $c->forgotten_at !== null,
+                    ],
+                )
+                ->all(),
+            'more' => $found->count() > self::SHOWN,
         ]);
     }
 
@@ -48,7 +68,14 @@ final class CustomerController extends Controller
 
     public function update(CustomerBody $request, Customer $customer, KeepCustomer $keep): JsonResponse
     {
-        return $this->show($keep->edit($this->person(), $customer, array_map(fn (?string $v): string => trim((string) $v), $request->validated()), $request->header('If-Match')));
+        return $this->show(
+            $keep->edit(
+                $this->person(),
+                $customer,
+                array_map(fn(?string $v): string => trim((string) $v), $request->validated()),
+                $request->header('If-Match'),
+            ),
+        );
     }
 
     public function merge(MergeBody $request, Customer $customer, KeepCustomer $keep): JsonResponse
@@ -71,8 +98,13 @@ final class CustomerController extends Controller
     {
         SecurityLog::add(SecurityEvent::Exported, $this->person(), null, ['customer' => $customer->id]);
 
-        return new Response((string) json_encode(CustomerView::of($customer), JSON_PRETTY_PRINT | JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES), 200, [
-            'Content-Type' => 'application/json', 'Content-Disposition' => "attachment; filename=\"heartwood-customer-{$customer->id}.json\"",
-        ]);
+        return new Response(
+            (string) json_encode(CustomerView::of($customer), JSON_PRETTY_PRINT | JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES),
+            200,
+            [
+                'Content-Type' => 'application/json',
+                'Content-Disposition' => "attachment; filename=\"heartwood-customer-{$customer->id}.json\"",
+            ],
+        );
     }
 }

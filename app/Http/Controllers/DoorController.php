@@ -28,17 +28,28 @@ final class DoorController extends Controller
     public function show(): JsonResponse
     {
         $demo = Workshop::query()->where('demo', true)->value('id');
-        $people = $demo === null ? [] : Person::query()->where('workshop_id', $demo)->where('active', true)->whereIn('email', array_column(DemoWorkshop::PEOPLE, 1))->orderBy('id')->get()
-            ->map(fn (Person $p): array => ['email' => $p->email, 'role' => $p->role])->all();
+        $people =
+            $demo === null
+                ? []
+                : Person::query()
+                    ->where('workshop_id', $demo)
+                    ->where('active', true)
+                    ->whereIn('email', array_column(DemoWorkshop::PEOPLE, 1))
+                    ->orderBy('id')
+                    ->get()
+                    ->map(fn(Person $p): array => ['email' => $p->email, 'role' => $p->role])
+                    ->all();
 
         return new JsonResponse([
-            'empty' => ! Workshop::query()->exists(), 'password_min' => AccessLimits::PASSWORD_MIN, 'demo' => $demo === null ? null : ['people' => $people, 'password' => DemoWorkshop::PASSWORD],
+            'empty' => !Workshop::query()->exists(),
+            'password_min' => AccessLimits::PASSWORD_MIN,
+            'demo' => $demo === null ? null : ['people' => $people, 'password' => DemoWorkshop::PASSWORD],
         ]);
     }
 
     public function start(StartBody $request, OpenWorkshop $open): JsonResponse
     {
-        $account = Attempts::account('set-up from '.$request->ip());
+        $account = Attempts::account('set-up from ' . $request->ip());
         Attempts::take($account, (string) $request->ip());
         $in = $request->validated();
         $person = $open->handle($in['setup_code'], trim($in['workshop']), trim($in['name']), $in['email'], $in['password']);
@@ -51,13 +62,26 @@ final class DoorController extends Controller
     {
         $i = $join->look($request->string('secret')->value(), (string) $request->ip());
 
-        return new JsonResponse(['kind' => $i->kind, 'workshop' => $i->workshop->name, 'name' => $i->name, 'email' => $i->email, 'role' => $i->role, 'expires_at' => $i->expires_at->toIso8601ZuluString()]);
+        return new JsonResponse([
+            'kind' => $i->kind,
+            'workshop' => $i->workshop->name,
+            'name' => $i->name,
+            'email' => $i->email,
+            'role' => $i->role,
+            'expires_at' => $i->expires_at->toIso8601ZuluString(),
+        ]);
     }
 
     public function join(JoinBody $request, JoinWorkshop $join): JsonResponse
     {
         $in = $request->validated();
-        $person = $join->join($in['secret'], (string) $request->ip(), trim((string) ($in['name'] ?? '')), (string) ($in['email'] ?? ''), $in['password']);
+        $person = $join->join(
+            $in['secret'],
+            (string) $request->ip(),
+            trim((string) ($in['name'] ?? '')),
+            (string) ($in['email'] ?? ''),
+            $in['password'],
+        );
         // A reset does not pass by the second factor: whoever has one signs in with it.
         if ($person->totp_since !== null) {
             return new JsonResponse(['kind' => Invitation::RESET, 'signed_in' => null]);

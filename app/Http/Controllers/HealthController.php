@@ -14,7 +14,7 @@ final class HealthController extends Controller
     public function show(): JsonResponse
     {
         $parts = Health::parts();
-        $ok = ! in_array(false, array_column($parts, 'ok'), true);
+        $ok = !in_array(false, array_column($parts, 'ok'), true);
 
         return new JsonResponse(['ok' => $ok, 'parts' => $parts], $ok ? 200 : 503);
     }

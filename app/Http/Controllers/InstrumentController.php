@@ -80,18 +80,36 @@ final class InstrumentController extends Controller
     private function shows(Instrument $i, string $what): array
     {
         if (Claims::isTaken($i)) {
-            $run = Run::query()->where('workshop_id', $i->workshop_id)->whereNull('closed_at')->get()->first(fn (Run $r): bool => in_array($i->id, $r->plan['instruments'] ?? [], true));
+            $run = Run::query()
+                ->where('workshop_id', $i->workshop_id)
+                ->whereNull('closed_at')
+                ->get()
+                ->first(fn(Run $r): bool => in_array($i->id, $r->plan['instruments'] ?? [], true));
             $state = $run === null || $i->kind === 'board' ? [] : RunFolder::of($run->id)->state();
             if ($state === [] || $what === 'volts' || microtime(true) - (float) ($state['wall'] ?? 0) > 3.0) {
                 throw new Refused('in-use', "{$i->name} is in use.");
             }
 
-            return $i->kind === 'supply' ? ['volts' => $state['set']['volts'], 'amps' => $state['live']['a'], 'on' => $state['output']] : ['volts' => $state['live']['v'], 'celsius' => $state['live']['c']];
+            return $i->kind === 'supply'
+                ? ['volts' => $state['set']['volts'], 'amps' => $state['live']['a'], 'on' => $state['output']]
+                : ['volts' => $state['live']['v'], 'celsius' => $state['live']['c']];
         }
         try {
-            return Desk::look(['id' => $i->id, 'kind' => $i->kind, 'host' => $i->address(), 'port' => $i->port, 'timeout_s' => $i->timeout_s, 'channel' => $i->channel, 'style' => $i->style, 'key' => Claims::key($i)], $what);
+            return Desk::look(
+                [
+                    'id' => $i->id,
+                    'kind' => $i->kind,
+                    'host' => $i->address(),
+                    'port' => $i->port,
+                    'timeout_s' => $i->timeout_s,
+                    'channel' => $i->channel,
+                    'style' => $i->style,
+                    'key' => Claims::key($i),
+                ],
+                $what,
+            );
         } catch (InstrumentFault $e) {
-            throw new Refused('silent', "{$i->name}: ".$e->getMessage(), 503);
+            throw new Refused('silent', "{$i->name}: " . $e->getMessage(), 503);
         }
     }
 
@@ -102,16 +120,36 @@ final class InstrumentController extends Controller
         $v = $this->shows($instrument, 'volts')['volts'];
         // Counts of the range that shows this value: five digits and a half on any bench meter, four on a hand meter.
         $resolution = $v === null ? 0.001 : (abs($v) <= 5 ? 0.0001 : (abs($v) <= 50 ? 0.001 : 0.01));
-        $window = array_map(fn (array $s): array => ['t' => (float) $s['t'], 'v' => isset($s['v']) ? (float) $s['v'] : null], array_slice($in['window'], -30));
+        $window = array_map(
+            fn(array $s): array => ['t' => (float) $s['t'], 'v' => isset($s['v']) ? (float) $s['v'] : null],
+            array_slice($in['window'], -30),
+        );
         $window[] = ['t' => (float) $in['t'], 'v' => $v];
-        $float = fn (string $k): ?float => isset($in[$k]) ? (float) $in[$k] : null;
+        $float = fn(string $k): ?float => isset($in[$k]) ? (float) $in[$k] : null;
         $left = $float('left_v');
         $has = $in['has_left'] || $left === null || SteadyRule::left($v, $left, $resolution);
         $pack = PackSpec::from(new Fields($job->pack));
-        $rule = SteadyRule::judge($window, $left, $has, $resolution, $float('before'), $float('typical'), $pack->profile()->fullV, (int) $in['groups']);
+        $rule = SteadyRule::judge(
+            $window,
+            $left,
+            $has,
+            $resolution,
+            $float('before'),
+            $float('typical'),
+            $pack->profile()->fullV,
+            (int) $in['groups'],
+        );
 
         return new JsonResponse([
-            'v' => $v, 'resolution_v' => $resolution, 'has_left' => $has, 'state' => $rule->state, 'value' => $rule->v, 'typed' => $rule->v === null ? null : number_format($rule->v, $resolution < 0.0005 ? 4 : ($resolution < 0.005 ? 3 : 2), '.', ''), 'text' => $rule->text, 'kind' => $rule->kind,
+            'v' => $v,
+            'resolution_v' => $resolution,
+            'has_left' => $has,
+            'state' => $rule->state,
+            'value' => $rule->v,
+            'typed' =>
+                $rule->v === null ? null : number_format($rule->v, $resolution < 0.0005 ? 4 : ($resolution < 0.005 ? 3 : 2), '.', ''),
+            'text' => $rule->text,
+            'kind' => $rule->kind,
         ]);
     }
 
@@ -121,17 +159,30 @@ final class InstrumentController extends Controller
         $in = $request->validated();
         $text = (string) ($in['text'] ?? '');
         if (isset($in['instrument_id'])) {
-            $i = Instrument::query()->where('workshop_id', $this->person()->workshop_id)->where('active', true)->where('kind', 'board')->findOrFail($in['instrument_id']);
+            $i = Instrument::query()
+                ->where('workshop_id', $this->person()->workshop_id)
+                ->where('active', true)
+                ->where('kind', 'board')
+                ->findOrFail($in['instrument_id']);
             $text = (string) $this->shows($i, 'all')['says'];
         }
         $report = BoardReport::parse($text, $job->series);
         if ($report->volts === []) {
-            throw new Refused('no-groups', 'No group voltages were found in this.', 422, ['text' => 'One number a group, from B-, or lines such as "group 3 3.71".']);
+            throw new Refused('no-groups', 'No group voltages were found in this.', 422, [
+                'text' => 'One number a group, from B-, or lines such as "group 3 3.71".',
+            ]);
         }
 
         return new JsonResponse([
-            'groups' => array_map(fn (int $k): ?float => isset($report->volts[$k]) ? round($report->volts[$k], 4) : null, range(1, $job->series)), 'temperatures' => $report->temperatures, 'flags' => $report->flags,
-            'current_a' => $report->currentA, 'unit' => $report->unit, 'notes' => $report->notes,
+            'groups' => array_map(
+                fn(int $k): ?float => isset($report->volts[$k]) ? round($report->volts[$k], 4) : null,
+                range(1, $job->series),
+            ),
+            'temperatures' => $report->temperatures,
+            'flags' => $report->flags,
+            'current_a' => $report->currentA,
+            'unit' => $report->unit,
+            'notes' => $report->notes,
         ]);
     }
 
@@ -139,7 +190,16 @@ final class InstrumentController extends Controller
     {
         $d = SmartBattery::parse((string) $request->validated()['dump']);
 
-        return new JsonResponse(['rows' => $d->rows, 'groups_v' => $d->groupsV, 'status' => $d->status, 'gauge' => $d->gauge === null ? null : (object) $d->gauge, 'volts' => $d->volts, 'amps' => $d->amps, 'cycles' => $d->cycles, 'errors' => $d->errors]);
+        return new JsonResponse([
+            'rows' => $d->rows,
+            'groups_v' => $d->groupsV,
+            'status' => $d->status,
+            'gauge' => $d->gauge === null ? null : (object) $d->gauge,
+            'volts' => $d->volts,
+            'amps' => $d->amps,
+            'cycles' => $d->cycles,
+            'errors' => $d->errors,
+        ]);
     }
 
     /** The simulated bench's hand: what it is told, and what it looks like. */
@@ -157,11 +217,37 @@ final class InstrumentController extends Controller
 
     private function list(int $status = 200): JsonResponse
     {
-        $rows = Instrument::query()->where('workshop_id', $this->person()->workshop_id)->where('active', true)->orderBy('kind')->orderBy('name')->get();
+        $rows = Instrument::query()
+            ->where('workshop_id', $this->person()->workshop_id)
+            ->where('active', true)
+            ->orderBy('kind')
+            ->orderBy('name')
+            ->get();
 
-        return new JsonResponse(['instruments' => $rows->map(fn (Instrument $i): array => [
-            'id' => $i->id, 'name' => $i->name, 'kind' => $i->kind, 'host' => $i->host, 'port' => $i->port, 'place' => $i->place, 'identity' => $i->identity === [] ? null : (object) $i->identity, 'simulated' => $i->simulated,
-            'driven' => $i->kind === 'supply' && $i->timer !== '', 'channel' => $i->channel, 'timeout_s' => $i->timeout_s, 'isolation_mohm' => $i->isolation_mohm, 'isolation_at' => $i->isolation_at?->toIso8601ZuluString(), 'checked_at' => $i->checked_at?->toIso8601ZuluString(),
-        ])->all()], $status);
+        return new JsonResponse(
+            [
+                'instruments' => $rows
+                    ->map(
+                        fn(Instrument $i): array => [
+                            'id' => $i->id,
+                            'name' => $i->name,
+                            'kind' => $i->kind,
+                            'host' => $i->host,
+                            'port' => $i->port,
+                            'place' => $i->place,
+                            'identity' => $i->identity === [] ? null : (object) $i->identity,
+                            'simulated' => $i->simulated,
+                            'driven' => $i->kind === 'supply' && $i->timer !== '',
+                            'channel' => $i->channel,
+                            'timeout_s' => $i->timeout_s,
+                            'isolation_mohm' => $i->isolation_mohm,
+                            'isolation_at' => $i->isolation_at?->toIso8601ZuluString(),
+                            'checked_at' => $i->checked_at?->toIso8601ZuluString(),
+                        ],
+                    )
+                    ->all(),
+            ],
+            $status,
+        );
     }
 }

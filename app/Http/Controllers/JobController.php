@@ -49,7 +49,7 @@ final class JobController extends Controller
     {
         $data = $request->validated();
         PackInput::check($data['pack'], $data['symptoms'], $data['inspection']);
-        $data = array_filter($data, fn (mixed $v): bool => $v !== null);
+        $data = array_filter($data, fn(mixed $v): bool => $v !== null);
 
         return $this->view($open->handle($this->person(), $data), 201);
     }
@@ -61,7 +61,9 @@ final class JobController extends Controller
             PackInput::check($data['pack'], [], []);
         }
 
-        return $this->view($edit->handle($this->person(), $job, array_map(fn (mixed $v): mixed => $v ?? '', $data), $request->header('If-Match')));
+        return $this->view(
+            $edit->handle($this->person(), $job, array_map(fn(mixed $v): mixed => $v ?? '', $data), $request->header('If-Match')),
+        );
     }
 
     public function triage(TriageBody $request, Job $job, AssessSafety $assess): JsonResponse
@@ -69,7 +71,9 @@ final class JobController extends Controller
         $data = $request->validated();
         PackInput::check($job->pack, $data['symptoms'] ?? [], $data['inspection']);
 
-        return $this->view($assess->handle($this->person(), $job, $data['inspection'], $data['symptoms'] ?? null, array_values($data['withdrawn'] ?? [])));
+        return $this->view(
+            $assess->handle($this->person(), $job, $data['inspection'], $data['symptoms'] ?? null, array_values($data['withdrawn'] ?? [])),
+        );
     }
 
     public function safety(LeaveSafetyBody $request, Job $job, LeaveSafety $leave): JsonResponse
@@ -90,7 +94,14 @@ final class JobController extends Controller
     {
         $data = $request->validated();
 
-        return $this->view($move->wait($this->person(), $job, isset($data['until']) ? CarbonImmutable::parse($data['until'])->utc() : null, $data['for'] ?? ''));
+        return $this->view(
+            $move->wait(
+                $this->person(),
+                $job,
+                isset($data['until']) ? CarbonImmutable::parse($data['until'])->utc() : null,
+                $data['for'] ?? '',
+            ),
+        );
     }
 
     public function verdict(Job $job, IssueVerdict $issue): JsonResponse
@@ -103,7 +114,14 @@ final class JobController extends Controller
     public function decide(DecideBody $request, Job $job, Decide $decide): JsonResponse
     {
         $data = $request->validated();
-        $decide->handle($this->person(), $job, (int) $data['verdict_id'], $data['action'], $data['reason'], array_key_exists('seen', $data) ? ['id' => $data['seen'] === null ? null : (int) $data['seen']] : null);
+        $decide->handle(
+            $this->person(),
+            $job,
+            (int) $data['verdict_id'],
+            $data['action'],
+            $data['reason'],
+            array_key_exists('seen', $data) ? ['id' => $data['seen'] === null ? null : (int) $data['seen']] : null,
+        );
 
         return $this->view($job->refresh());
     }

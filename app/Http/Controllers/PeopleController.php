@@ -33,7 +33,12 @@ final class PeopleController extends Controller
 
     public function invite(InviteBody $request, JoinWorkshop $join): JsonResponse
     {
-        [$row, $secret] = $join->invite($this->person(), trim($request->string('name')->value()), $request->string('email')->value(), $request->string('role')->value());
+        [$row, $secret] = $join->invite(
+            $this->person(),
+            trim($request->string('name')->value()),
+            $request->string('email')->value(),
+            $request->string('role')->value(),
+        );
 
         return new JsonResponse(['id' => $row->id, 'secret' => $secret, 'expires_at' => $row->expires_at->toIso8601ZuluString()], 201);
     }
@@ -77,14 +82,34 @@ final class PeopleController extends Controller
     public function log(LogPageBody $request): JsonResponse
     {
         $before = (int) ($request->validated()['before'] ?? PHP_INT_MAX);
-        $rows = DB::table('security_events as e')->leftJoin('people as p', 'p.id', '=', 'e.person_id')->leftJoin('people as a', 'a.id', '=', 'e.about_id')
-            ->where('e.workshop_id', $this->person()->workshop_id)->where('e.id', '<', $before)->orderByDesc('e.id')->limit(self::LOG_PAGE + 1)
+        $rows = DB::table('security_events as e')
+            ->leftJoin('people as p', 'p.id', '=', 'e.person_id')
+            ->leftJoin('people as a', 'a.id', '=', 'e.about_id')
+            ->where('e.workshop_id', $this->person()->workshop_id)
+            ->where('e.id', '<', $before)
+            ->orderByDesc('e.id')
+            ->limit(self::LOG_PAGE + 1)
             ->get(['e.id', 'e.kind', 'e.data', 'e.address', 'e.request', 'e.at', 'p.name as by', 'a.name as about']);
 
-        return new JsonResponse(['entries' => $rows->take(self::LOG_PAGE)->map(fn (object $r): array => [
-            'id' => $r->id, 'kind' => $r->kind, 'words' => SecurityEvent::tryFrom($r->kind)?->words() ?? $r->kind, 'by' => $r->by, 'about' => $r->about,
-            'data' => (object) json_decode((string) $r->data, true), 'address' => $r->address, 'request' => $r->request, 'at' => \Carbon\CarbonImmutable::parse($r->at)->toIso8601ZuluString(),
-        ])->all(), 'more' => $rows->count() > self::LOG_PAGE]);
+        return new JsonResponse([
+            'entries' => $rows
+                ->take(self::LOG_PAGE)
+                ->map(
+                    fn(object $r): array => [
+                        'id' => $r->id,
+                        'kind' => $r->kind,
+                        'words' => SecurityEvent::tryFrom($r->kind)?->words() ?? $r->kind,
+                        'by' => $r->by,
+                        'about' => $r->about,
+                        'data' => (object) json_decode((string) $r->data, true),
+                        'address' => $r->address,
+                        'request' => $r->request,
+                        'at' => \Carbon\CarbonImmutable::parse($r->at)->toIso8601ZuluString(),
+                    ],
+                )
+                ->all(),
+            'more' => $rows->count() > self::LOG_PAGE,
+        ]);
     }
 
     private function list(Request $request): JsonResponse
@@ -92,14 +117,42 @@ final class PeopleController extends Controller
         $me = $this->person();
         $people = Person::query()->with('workshop')->where('workshop_id', $me->workshop_id)->orderByDesc('active')->orderBy('name')->get();
         $sessions = PersonView::sessions($people, $request->attributes->get('sign-in'));
-        $open = Invitation::query()->where('workshop_id', $me->workshop_id)->whereNull('used_at')->whereNull('withdrawn_at')->where('expires_at', '>', now())->orderBy('id')->get();
+        $open = Invitation::query()
+            ->where('workshop_id', $me->workshop_id)
+            ->whereNull('used_at')
+            ->whereNull('withdrawn_at')
+            ->where('expires_at', '>', now())
+            ->orderBy('id')
+            ->get();
 
         return new JsonResponse([
-            'people' => $people->map(fn (Person $p): array => [
-                'id' => $p->id, 'name' => $p->name, 'email' => $p->email, 'role' => $p->role, 'active' => $p->active, 'has_code' => $p->code_hash !== null, 'second_factor' => $p->totp_since !== null,
-                'competence' => $p->competence, 'version' => Version::tag($p), 'sessions' => $sessions[$p->id],
-            ])->all(),
-            'invitations' => $open->map(fn (Invitation $i): array => ['id' => $i->id, 'kind' => $i->kind, 'name' => $i->name, 'role' => $i->role, 'expires_at' => $i->expires_at->toIso8601ZuluString()])->all(),
+            'people' => $people
+                ->map(
+                    fn(Person $p): array => [
+                        'id' => $p->id,
+                        'name' => $p->name,
+                        'email' => $p->email,
+                        'role' => $p->role,
+                        'active' => $p->active,
+                        'has_code' => $p->code_hash !== null,
+                        'second_factor' => $p->totp_since !== null,
+                        'competence' => $p->competence,
+                        'version' => Version::tag($p),
+                        'sessions' => $sessions[$p->id],
+                    ],
+                )
+                ->all(),
+            'invitations' => $open
+                ->map(
+                    fn(Invitation $i): array => [
+                        'id' => $i->id,
+                        'kind' => $i->kind,
+                        'name' => $i->name,
+                        'role' => $i->role,
+                        'expires_at' => $i->expires_at->toIso8601ZuluString(),
+                    ],
+                )
+                ->all(),
         ]);
     }
 }

@@ -43,7 +43,8 @@ final class RecordController extends Controller
         $record['inspection'] = (object) ($record['inspection'] ?? []);
 
         return new Response((string) json_encode($record, JSON_PRETTY_PRINT | JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES), 200, [
-            'Content-Type' => 'application/json', 'Content-Disposition' => "attachment; filename=\"heartwood-job-{$job->number}.json\"",
+            'Content-Type' => 'application/json',
+            'Content-Disposition' => "attachment; filename=\"heartwood-job-{$job->number}.json\"",
         ]);
     }
 
@@ -59,7 +60,8 @@ final class RecordController extends Controller
         $view = JobView::of($job, $this->person());
 
         return new Response(ReportPdf::render($view, $this->person()->workshop->name), 200, [
-            'Content-Type' => 'application/pdf', 'Content-Disposition' => "inline; filename=\"heartwood-report-{$job->number}.pdf\"",
+            'Content-Type' => 'application/pdf',
+            'Content-Disposition' => "inline; filename=\"heartwood-report-{$job->number}.pdf\"",
         ]);
     }
 
@@ -70,7 +72,7 @@ final class RecordController extends Controller
         // Half-typed: what is not a number or a word yet counts as not there.
         $pack = new Fields($data['pack']);
         $label = $pack->object('label');
-        $volts = $label->float('full_v') ?? $label->float('nominal_v') ?? 0.0;
+        $volts = $label->float('full_v') ?? ($label->float('nominal_v') ?? 0.0);
         $chemistry = Chemistry::tryFrom($pack->string('chemistry') ?? '');
         $guesses = Identity::guess($volts, $chemistry === null ? null : [$chemistry], 6);
         $complete = $chemistry !== null && ($pack->int('series') ?? 0) >= 1;
@@ -79,8 +81,13 @@ final class RecordController extends Controller
         }
 
         return new JsonResponse([
-            'mismatches' => $complete ? LabelCheck::mismatches(PackSpec::from(new Fields($data['pack'])), isset($data['cells_counted']) ? (int) $data['cells_counted'] : null) : [],
-            'series' => array_map(fn (SeriesGuess $g): array => $g->toArray(), $guesses),
+            'mismatches' => $complete
+                ? LabelCheck::mismatches(
+                    PackSpec::from(new Fields($data['pack'])),
+                    isset($data['cells_counted']) ? (int) $data['cells_counted'] : null,
+                )
+                : [],
+            'series' => array_map(fn(SeriesGuess $g): array => $g->toArray(), $guesses),
         ]);
     }
 }

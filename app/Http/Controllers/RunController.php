@@ -32,7 +32,10 @@ final class RunController extends Controller
             return new JsonResponse(['recovery' => null, 'balance' => RecoveryView::balance($job, $in)?->toArray()]);
         }
 
-        return new JsonResponse(['recovery' => RecoveryView::plan($job, (int) ($in['group'] ?? 0), $this->person()->workshop->said(), $in)?->toArray(), 'balance' => null]);
+        return new JsonResponse([
+            'recovery' => RecoveryView::plan($job, (int) ($in['group'] ?? 0), $this->person()->workshop->said(), $in)?->toArray(),
+            'balance' => null,
+        ]);
     }
 
     public function store(RunBody $request, Job $job, StartRun $start): JsonResponse
@@ -56,7 +59,7 @@ final class RunController extends Controller
     public function say(SayBody $request, Run $run, SayToRun $say): JsonResponse
     {
         $in = $request->validated();
-        $say->handle($this->person(), $run, array_filter($in, fn (mixed $x): bool => $x !== null));
+        $say->handle($this->person(), $run, array_filter($in, fn(mixed $x): bool => $x !== null));
 
         return new JsonResponse(RecoveryView::live($run));
     }
@@ -64,6 +67,6 @@ final class RunController extends Controller
     /** @return array<string, mixed> */
     private function entries(RunBody $request): array
     {
-        return array_filter($request->validated(), fn (mixed $x): bool => $x !== null);
+        return array_filter($request->validated(), fn(mixed $x): bool => $x !== null);
     }
 }

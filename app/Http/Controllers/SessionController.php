@@ -27,7 +27,12 @@ final class SessionController extends Controller
 
     public function store(SignInBody $request, SignInPerson $sign): JsonResponse
     {
-        $person = $sign->byPassword($request, $request->string('email')->value(), $request->string('password')->value(), $request->string('code')->value());
+        $person = $sign->byPassword(
+            $request,
+            $request->string('email')->value(),
+            $request->string('password')->value(),
+            $request->string('code')->value(),
+        );
 
         return new JsonResponse(PersonView::of($person, Sessions::current($request)));
     }
@@ -46,14 +51,26 @@ final class SessionController extends Controller
 
     public function prove(ProveBody $request, SignInPerson $sign): JsonResponse
     {
-        $sign->prove($request, $this->person(), $this->row($request), $request->string('password')->value(), $request->string('code')->value());
+        $sign->prove(
+            $request,
+            $this->person(),
+            $this->row($request),
+            $request->string('password')->value(),
+            $request->string('code')->value(),
+        );
 
         return new JsonResponse(PersonView::of($this->person(), Sessions::current($request)));
     }
 
     public function handOver(HandOverBody $request, SignInPerson $sign): JsonResponse
     {
-        $next = $sign->byCode($request, $this->row($request), $this->person(), $request->integer('person_id'), $request->string('code')->value());
+        $next = $sign->byCode(
+            $request,
+            $this->row($request),
+            $this->person(),
+            $request->integer('person_id'),
+            $request->string('code')->value(),
+        );
 
         return new JsonResponse(PersonView::of($next, Sessions::current($request)));
     }
@@ -63,12 +80,20 @@ final class SessionController extends Controller
     {
         $people = Person::query()->where('workshop_id', $this->person()->workshop_id)->where('active', true)->orderBy('name')->get();
 
-        return new JsonResponse(['people' => $people->map(fn (Person $p): array => ['id' => $p->id, 'name' => $p->name, 'role' => $p->role, 'has_code' => $p->code_hash !== null])->all()]);
+        return new JsonResponse([
+            'people' => $people
+                ->map(
+                    fn(Person $p): array => ['id' => $p->id, 'name' => $p->name, 'role' => $p->role, 'has_code' => $p->code_hash !== null],
+                )
+                ->all(),
+        ]);
     }
 
     public function own(Request $request): JsonResponse
     {
-        return new JsonResponse(['sessions' => PersonView::sessions(collect([$this->person()]), $this->row($request))[$this->person()->id]]);
+        return new JsonResponse([
+            'sessions' => PersonView::sessions(collect([$this->person()]), $this->row($request))[$this->person()->id],
+        ]);
     }
 
     public function end(Request $request, string $signIn): JsonResponse

@@ -27,7 +27,14 @@ final class SettingsController extends Controller
     {
         $in = $request->validated();
 
-        return $this->view($keep->handle($this->person(), isset($in['name']) ? trim($in['name']) : null, $in['values'] ?? [], $request->header('If-Match')));
+        return $this->view(
+            $keep->handle(
+                $this->person(),
+                isset($in['name']) ? trim($in['name']) : null,
+                $in['values'] ?? [],
+                $request->header('If-Match'),
+            ),
+        );
     }
 
     public function prices(): JsonResponse
@@ -35,12 +42,48 @@ final class SettingsController extends Controller
         $workshop = $this->person()->workshop_id;
 
         return new JsonResponse([
-            'cells' => CellModel::query()->where('workshop_id', $workshop)->orderBy('name')->get()->map(fn (CellModel $m): array => [
-                'id' => $m->id, 'name' => $m->name, 'about' => trim(sprintf('%s %s %s', $m->chemistry, $m->spec['format'] ?? '', isset($m->spec['capacity_ah']) ? $m->spec['capacity_ah'].' Ah' : '')), 'price_cents' => $m->price_cents, 'version' => Version::tag($m),
-            ])->all(),
-            'packs' => PackModel::query()->where('workshop_id', $workshop)->orderBy('name')->get()->map(fn (PackModel $m): array => [
-                'id' => $m->id, 'name' => $m->name, 'about' => trim(sprintf('%s %dS%s', $m->spec['chemistry'] ?? '', $m->spec['series'] ?? 0, isset($m->spec['parallel']) ? $m->spec['parallel'].'P' : '')), 'price_cents' => $m->price_cents, 'version' => Version::tag($m),
-            ])->all(),
+            'cells' => CellModel::query()
+                ->where('workshop_id', $workshop)
+                ->orderBy('name')
+                ->get()
+                ->map(
+                    fn(CellModel $m): array => [
+                        'id' => $m->id,
+                        'name' => $m->name,
+                        'about' => trim(
+                            sprintf(
+                                '%s %s %s',
+                                $m->chemistry,
+                                $m->spec['format'] ?? '',
+                                isset($m->spec['capacity_ah']) ? $m->spec['capacity_ah'] . ' Ah' : '',
+                            ),
+                        ),
+                        'price_cents' => $m->price_cents,
+                        'version' => Version::tag($m),
+                    ],
+                )
+                ->all(),
+            'packs' => PackModel::query()
+                ->where('workshop_id', $workshop)
+                ->orderBy('name')
+                ->get()
+                ->map(
+                    fn(PackModel $m): array => [
+                        'id' => $m->id,
+                        'name' => $m->name,
+                        'about' => trim(
+                            sprintf(
+                                '%s %dS%s',
+                                $m->spec['chemistry'] ?? '',
+                                $m->spec['series'] ?? 0,
+                                isset($m->spec['parallel']) ? $m->spec['parallel'] . 'P' : '',
+                            ),
+                        ),
+                        'price_cents' => $m->price_cents,
+                        'version' => Version::tag($m),
+                    ],
+                )
+                ->all(),
         ]);
     }
 
@@ -64,8 +107,16 @@ final class SettingsController extends Controller
         $said = $workshop->said();
 
         return (new JsonResponse([
-            'version' => Version::tag($workshop), 'name' => $workshop->name, 'demo' => $workshop->demo, 'groups' => Settings::GROUPS,
-            'settings' => array_values(array_map(fn (Setting $s): array => $s->toArray() + ['value' => $said->get($s->key), 'differs' => $said->differs($s->key)], Settings::all())),
+            'version' => Version::tag($workshop),
+            'name' => $workshop->name,
+            'demo' => $workshop->demo,
+            'groups' => Settings::GROUPS,
+            'settings' => array_values(
+                array_map(
+                    fn(Setting $s): array => $s->toArray() + ['value' => $said->get($s->key), 'differs' => $said->differs($s->key)],
+                    Settings::all(),
+                ),
+            ),
         ]))->header('ETag', Version::tag($workshop));
     }
 }

@@ -17,8 +17,10 @@ final class Finite
     {
         if ($request->isJson()) {
             foreach (Arr::dot($request->json()->all()) as $field => $value) {
-                if (is_float($value) && ! is_finite($value)) {
-                    return ErrorShape::make(422, 'invalid', "The number of $field is too large to be one.", [(string) $field => 'This is too large to be a number.']);
+                if (is_float($value) && !is_finite($value)) {
+                    return ErrorShape::make(422, 'invalid', "The number of $field is too large to be one.", [
+                        (string) $field => 'This is too large to be a number.',
+                    ]);
                 }
             }
         }

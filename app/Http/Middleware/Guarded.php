@@ -17,8 +17,10 @@ final class Guarded
     public function handle(Request $request, Closure $next): Response
     {
         $host = strtolower((string) preg_replace('/:\d+$/', '', (string) $request->headers->get('Host', '')));
-        if (! in_array($host, (array) config('heartwood.hosts'), true)) {
-            $response = $request->is('api/*') ? ErrorShape::make(421, 'other-host', 'This server does not answer to that name.') : new Plain('This server does not answer to that name.', 421, ['Content-Type' => 'text/plain']);
+        if (!in_array($host, (array) config('heartwood.hosts'), true)) {
+            $response = $request->is('api/*')
+                ? ErrorShape::make(421, 'other-host', 'This server does not answer to that name.')
+                : new Plain('This server does not answer to that name.', 421, ['Content-Type' => 'text/plain']);
 
             return self::shield($response, '');
         }
@@ -32,8 +34,24 @@ final class Guarded
     {
         $styles = $nonce === '' ? "'self'" : "'self' 'nonce-$nonce'";
         $response->headers->add([
-            'Content-Security-Policy' => "default-src 'none'; script-src 'self'; worker-src 'self'; style-src $styles; img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
-            'X-Content-Type-Options' => 'nosniff', 'X-Frame-Options' => 'DENY', 'Referrer-Policy' => 'same-origin', 'Cross-Origin-Opener-Policy' => 'same-origin', 'Cross-Origin-Resource-Policy' => 'same-origin',
+            'Content-Security-Policy' => implode('; ', [
+                "default-src 'none'",
+                "script-src 'self'",
+                "worker-src 'self'",
+                "style-src $styles",
+                "img-src 'self' data: blob:",
+                "font-src 'self'",
+                "connect-src 'self'",
+                "manifest-src 'self'",
+                "base-uri 'none'",
+                "form-action 'self'",
+                "frame-ancestors 'none'",
+            ]),
+            'X-Content-Type-Options' => 'nosniff',
+            'X-Frame-Options' => 'DENY',
+            'Referrer-Policy' => 'same-origin',
+            'Cross-Origin-Opener-Policy' => 'same-origin',
+            'Cross-Origin-Resource-Policy' => 'same-origin',
             'Permissions-Policy' => 'camera=(self), microphone=(), geolocation=(), payment=(), usb=(), serial=(), bluetooth=()',
         ]);
         if (request()->isSecure()) {

@@ -31,7 +31,7 @@ final class Idempotent
     public function handle(Request $request, Closure $next): Response
     {
         $key = (string) $request->header('Idempotency-Key');
-        if (! Str::isUuid($key)) {
+        if (!Str::isUuid($key)) {
             return ErrorShape::make(400, 'no-key', 'This request needs an Idempotency-Key header with a UUID.');
         }
         $person = $request->user()?->getAuthIdentifier();
@@ -40,7 +40,11 @@ final class Idempotent
         for ($try = 1; ; $try++) {
             $response = $this->once($request, $next, $key, $person, $hash);
             // Two at once that waited for one another: the database has undone this one, and it is done again from the start.
-            if ($try === self::TRIES || ! ($response->exception ?? null) instanceof QueryException || ! in_array($response->exception->errorInfo[1] ?? 0, self::AGAIN, true)) {
+            if (
+                $try === self::TRIES ||
+                !(($response->exception ?? null) instanceof QueryException) ||
+                !in_array($response->exception->errorInfo[1] ?? 0, self::AGAIN, true)
+            ) {
                 return $response;
             }
             usleep(random_int(5_000, 40_000));
@@ -51,11 +55,20 @@ final class Idempotent
     private static function hash(Request $request): string
     {
         $context = hash_init('sha256');
-        hash_update($context, $request->method().' '.$request->getRequestUri()."\n".$request->header('If-Match', '')."\n".$request->getContent());
+        hash_update(
+            $context,
+            $request->method() . ' ' . $request->getRequestUri() . "\n" . $request->header('If-Match', '') . "\n" . $request->getContent(),
+        );
         if (str_starts_with((string) $request->header('Content-Type'), 'multipart/')) {
             hash_update($context, serialize($request->request->all()));
             foreach (Arr::dot($request->files->all()) as $name => $file) {
-                hash_update($context, "\n$name\n".($file instanceof UploadedFile ? $file->getClientOriginalName()."\n".hash_file('sha256', $file->getPathname()) : ''));
+                hash_update(
+                    $context,
+                    "\n$name\n" .
+                        ($file instanceof UploadedFile
+                            ? $file->getClientOriginalName() . "\n" . hash_file('sha256', $file->getPathname())
+                            : ''),
+                );
             }
         }
 
@@ -83,7 +96,9 @@ final class Idempotent
 
             return $response;
         }
-        DB::table('idempotency_keys')->where('person_id', $person)->where('key', $key)
+        DB::table('idempotency_keys')
+            ->where('person_id', $person)
+            ->where('key', $key)
             ->update(['status' => $response->getStatusCode(), 'response' => Crypt::encryptString((string) $response->getContent())]);
         DB::commit();
 
@@ -100,6 +115,9 @@ final class Idempotent
             return ErrorShape::make(409, 'key-reused', 'This key was used for another request: use a new one.');
         }
 
-        return (new JsonResponse(json_decode(Crypt::decryptString((string) $stored->response)), (int) $stored->status))->header('Idempotency-Replayed', 'true');
+        return (new JsonResponse(json_decode(Crypt::decryptString((string) $stored->response)), (int) $stored->status))->header(
+            'Idempotency-Replayed',
+            'true',
+        );
     }
 }

@@ -18,7 +18,11 @@ final class Proved
     public function handle(Request $request, Closure $next): Response
     {
         $row = $request->attributes->get('sign-in');
-        if (! $row instanceof SignIn || $row->proved_at === null || $row->proved_at->addMinutes(AccessLimits::PROVED_MINUTES)->lessThanOrEqualTo(CarbonImmutable::now())) {
+        if (
+            !($row instanceof SignIn) ||
+            $row->proved_at === null ||
+            $row->proved_at->addMinutes(AccessLimits::PROVED_MINUTES)->lessThanOrEqualTo(CarbonImmutable::now())
+        ) {
             return ErrorShape::make(403, 'prove', 'Type your password again: this wants to be sure that it is you.');
         }
 

@@ -10,6 +10,11 @@ final class CellHoldBody extends Body
     /** @return array<string, mixed> */
     public function rules(): array
     {
-        return ['before_v' => 'required|numeric|between:0.1,6', 'after_v' => 'required|numeric|between:0.1,6', 'days' => 'required|numeric|between:0.1,2000', 'resolution_v' => 'nullable|numeric|between:0.00001,0.1'];
+        return [
+            'before_v' => 'required|numeric|between:0.1,6',
+            'after_v' => 'required|numeric|between:0.1,6',
+            'days' => 'required|numeric|between:0.1,2000',
+            'resolution_v' => 'nullable|numeric|between:0.00001,0.1',
+        ];
     }
 }

@@ -13,7 +13,7 @@ final class CodeBody extends Body
     public function rules(): array
     {
         return [
-            'code' => ['required', 'string', 'regex:/^\\d{'.AccessLimits::CODE_DIGITS.'}$/D'],
+            'code' => ['required', 'string', 'regex:/^\\d{' . AccessLimits::CODE_DIGITS . '}$/D'],
         ];
     }
 }

@@ -11,8 +11,13 @@ final class CustomerBody extends Body
     public function rules(): array
     {
         return [
-            'name' => 'sometimes|required|string|max:160', 'contact' => 'sometimes|nullable|string|max:190', 'phone' => ['sometimes', 'nullable', 'string', 'max:60', 'regex:/^[+0-9 ()\/.x-]*$/D'],
-            'email' => 'sometimes|nullable|string|email:rfc|max:190', 'address' => 'sometimes|nullable|string|max:300', 'agreements' => 'sometimes|nullable|string|max:4000', 'notes' => 'sometimes|nullable|string|max:4000',
+            'name' => 'sometimes|required|string|max:160',
+            'contact' => 'sometimes|nullable|string|max:190',
+            'phone' => ['sometimes', 'nullable', 'string', 'max:60', 'regex:/^[+0-9 ()\/.x-]*$/D'],
+            'email' => 'sometimes|nullable|string|email:rfc|max:190',
+            'address' => 'sometimes|nullable|string|max:300',
+            'agreements' => 'sometimes|nullable|string|max:4000',
+            'notes' => 'sometimes|nullable|string|max:4000',
         ];
     }
 

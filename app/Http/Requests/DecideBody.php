@@ -10,6 +10,11 @@ final class DecideBody extends Body
     /** @return array<string, mixed> */
     public function rules(): array
     {
-        return ['verdict_id' => 'required|integer', 'action' => 'required|string|max:24', 'reason' => 'required|string|min:2|max:2000', 'seen' => 'sometimes|nullable|integer'];
+        return [
+            'verdict_id' => 'required|integer',
+            'action' => 'required|string|max:24',
+            'reason' => 'required|string|min:2|max:2000',
+            'seen' => 'sometimes|nullable|integer',
+        ];
     }
 }

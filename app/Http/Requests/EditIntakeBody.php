@@ -10,6 +10,12 @@ final class EditIntakeBody extends Body
     /** @return array<string, mixed> */
     public function rules(): array
     {
-        return ['name' => 'sometimes|required|string|max:160', 'serial' => 'nullable|string|max:80', 'batch' => 'nullable|string|max:80', 'complaint' => 'nullable|string|max:5000', 'pack' => 'sometimes|array'];
+        return [
+            'name' => 'sometimes|required|string|max:160',
+            'serial' => 'nullable|string|max:80',
+            'batch' => 'nullable|string|max:80',
+            'complaint' => 'nullable|string|max:5000',
+            'pack' => 'sometimes|array',
+        ];
     }
 }

@@ -14,8 +14,12 @@ final class GiveBackBody extends Body
     public function rules(): array
     {
         return [
-            'note' => 'nullable|string|max:2000', 'truth' => 'nullable|array|max:100', 'truth.*' => 'array:code,where,seen_by',
-            'truth.*.code' => ['required', 'string', Rule::in(Faults::codes())], 'truth.*.where' => 'nullable|array:group,tap,joint|max:1', 'truth.*.where.*' => 'integer|min:0|max:400',
+            'note' => 'nullable|string|max:2000',
+            'truth' => 'nullable|array|max:100',
+            'truth.*' => 'array:code,where,seen_by',
+            'truth.*.code' => ['required', 'string', Rule::in(Faults::codes())],
+            'truth.*.where' => 'nullable|array:group,tap,joint|max:1',
+            'truth.*.where.*' => 'integer|min:0|max:400',
             'truth.*.seen_by' => 'nullable|in:replaced,measured,opened,tried',
         ];
     }
@@ -23,6 +27,9 @@ final class GiveBackBody extends Body
     /** @return array<string, string> */
     public function messages(): array
     {
-        return ['truth.*.code.in' => 'Choose a fault from the list.', 'truth.*.seen_by.in' => 'Say how it was seen: replaced, measured, opened or tried.'];
+        return [
+            'truth.*.code.in' => 'Choose a fault from the list.',
+            'truth.*.seen_by.in' => 'Say how it was seen: replaced, measured, opened or tried.',
+        ];
     }
 }

@@ -11,7 +11,8 @@ final class HandOverBody extends Body
     public function rules(): array
     {
         return [
-            'person_id' => 'required|integer|min:1', 'code' => 'required|string|max:40',
+            'person_id' => 'required|integer|min:1',
+            'code' => 'required|string|max:40',
         ];
     }
 }

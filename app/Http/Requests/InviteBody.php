@@ -14,7 +14,9 @@ final class InviteBody extends Body
     public function rules(): array
     {
         return [
-            'name' => 'required|string|max:120', 'email' => 'nullable|string|email:rfc|max:190', 'role' => ['required', 'string', Rule::in(Rights::ROLES)],
+            'name' => 'required|string|max:120',
+            'email' => 'nullable|string|email:rfc|max:190',
+            'role' => ['required', 'string', Rule::in(Rights::ROLES)],
         ];
     }
 }

@@ -11,7 +11,10 @@ final class JoinBody extends Body
     public function rules(): array
     {
         return [
-            'secret' => 'required|string|max:40', 'name' => 'nullable|string|max:120', 'email' => 'nullable|string|email:rfc|max:190', 'password' => 'required|string|max:1000',
+            'secret' => 'required|string|max:40',
+            'name' => 'nullable|string|max:120',
+            'email' => 'nullable|string|email:rfc|max:190',
+            'password' => 'required|string|max:1000',
         ];
     }
 }

@@ -15,6 +15,13 @@ final class JointBody extends Body
         /** @var Job $job */
         $job = $this->route('job');
 
-        return ['tap' => "required|integer|between:0,{$job->series}", 'min_nm' => 'required|numeric|between:0.01,500', 'max_nm' => 'required|numeric|between:0.01,500', 'tolerance' => 'required|numeric|between:0,0.9', 'set_nm' => 'nullable|numeric|between:0,500', 'contact' => 'nullable|string|max:200'];
+        return [
+            'tap' => "required|integer|between:0,{$job->series}",
+            'min_nm' => 'required|numeric|between:0.01,500',
+            'max_nm' => 'required|numeric|between:0.01,500',
+            'tolerance' => 'required|numeric|between:0,0.9',
+            'set_nm' => 'nullable|numeric|between:0,500',
+            'contact' => 'nullable|string|max:200',
+        ];
     }
 }

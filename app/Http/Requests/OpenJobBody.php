@@ -11,9 +11,17 @@ final class OpenJobBody extends Body
     public function rules(): array
     {
         return [
-            'customer' => 'required|string|max:160', 'contact' => 'nullable|string|max:190', 'name' => 'required|string|max:160', 'serial' => 'nullable|string|max:80',
-            'batch' => 'nullable|string|max:80', 'complaint' => 'nullable|string|max:5000', 'pack' => 'required|array', 'pack_model_id' => 'nullable|integer', 'save_model' => 'nullable|boolean',
-            'symptoms' => 'present|array', 'inspection' => 'present|array',
+            'customer' => 'required|string|max:160',
+            'contact' => 'nullable|string|max:190',
+            'name' => 'required|string|max:160',
+            'serial' => 'nullable|string|max:80',
+            'batch' => 'nullable|string|max:80',
+            'complaint' => 'nullable|string|max:5000',
+            'pack' => 'required|array',
+            'pack_model_id' => 'nullable|integer',
+            'save_model' => 'nullable|boolean',
+            'symptoms' => 'present|array',
+            'inspection' => 'present|array',
         ];
     }
 }

@@ -14,8 +14,15 @@ final class OutboxBody extends Body
     public function rules(): array
     {
         return [
-            'outbox_id' => 'required|uuid', 'entries' => 'required|list|min:1|max:'.self::MOST, 'entries.*.seq' => 'required|integer|min:1', 'entries.*.id' => 'required|uuid',
-            'entries.*.kind' => 'required|string', 'entries.*.job_id' => 'required|integer', 'entries.*.at' => 'required|date', 'entries.*.data' => 'present|array', 'check' => 'nullable|uuid',
+            'outbox_id' => 'required|uuid',
+            'entries' => 'required|list|min:1|max:' . self::MOST,
+            'entries.*.seq' => 'required|integer|min:1',
+            'entries.*.id' => 'required|uuid',
+            'entries.*.kind' => 'required|string',
+            'entries.*.job_id' => 'required|integer',
+            'entries.*.at' => 'required|date',
+            'entries.*.data' => 'present|array',
+            'check' => 'nullable|uuid',
         ];
     }
 }

@@ -11,7 +11,8 @@ final class PasswordBody extends Body
     public function rules(): array
     {
         return [
-            'current' => 'required|string|max:1000', 'password' => 'required|string|max:1000',
+            'current' => 'required|string|max:1000',
+            'password' => 'required|string|max:1000',
         ];
     }
 }

@@ -10,6 +10,10 @@ final class PinsBody extends Body
     /** @return array<string, mixed> */
     public function rules(): array
     {
-        return ['pins_v' => 'required|array|min:2|max:250', 'pins_v.*' => 'nullable|numeric|between:-2000,2000', 'from_positive' => 'nullable|boolean'];
+        return [
+            'pins_v' => 'required|array|min:2|max:250',
+            'pins_v.*' => 'nullable|numeric|between:-2000,2000',
+            'from_positive' => 'nullable|boolean',
+        ];
     }
 }

@@ -25,9 +25,23 @@ final class ProofBody extends Body
     public function entered(): array
     {
         $fields = array_column($this->check()->fields(), 'kind', 'name');
-        $rules = array_map(fn (string $kind): string => ['number' => 'required|numeric|between:-100000,100000', 'yes-no' => 'required|boolean', 'text' => 'required|string|max:2000'][$kind], $fields);
+        $rules = array_map(
+            fn(string $kind): string => [
+                'number' => 'required|numeric|between:-100000,100000',
+                'yes-no' => 'required|boolean',
+                'text' => 'required|string|max:2000',
+            ][$kind],
+            $fields,
+        );
         $clean = validator((array) $this->validated('data'), $rules)->validate();
 
-        return array_combine(array_keys($clean), array_map(fn (mixed $value, string $name): mixed => $fields[$name] === 'number' ? (float) $value : $value, $clean, array_keys($clean)));
+        return array_combine(
+            array_keys($clean),
+            array_map(
+                fn(mixed $value, string $name): mixed => $fields[$name] === 'number' ? (float) $value : $value,
+                $clean,
+                array_keys($clean),
+            ),
+        );
     }
 }

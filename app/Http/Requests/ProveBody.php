@@ -11,7 +11,8 @@ final class ProveBody extends Body
     public function rules(): array
     {
         return [
-            'password' => 'required|string|max:1000', 'code' => 'nullable|string|max:40',
+            'password' => 'required|string|max:1000',
+            'code' => 'nullable|string|max:40',
         ];
     }
 }

@@ -14,8 +14,11 @@ final class SayBody extends Body
     public function rules(): array
     {
         return [
-            'do' => ['required', Rule::in(SayToRun::ALL)], 'why' => 'required_if:do,end|nullable|string|max:500', 'v' => 'required_if:do,plan|required_if:do,ambient|nullable|numeric|between:-1000,1000',
-            'a' => 'nullable|numeric|between:-1000,1000', 'c' => 'nullable|numeric|between:-60,200',
+            'do' => ['required', Rule::in(SayToRun::ALL)],
+            'why' => 'required_if:do,end|nullable|string|max:500',
+            'v' => 'required_if:do,plan|required_if:do,ambient|nullable|numeric|between:-1000,1000',
+            'a' => 'nullable|numeric|between:-1000,1000',
+            'c' => 'nullable|numeric|between:-60,200',
         ];
     }
 }

@@ -11,7 +11,9 @@ final class SignInBody extends Body
     public function rules(): array
     {
         return [
-            'email' => 'required|string|max:190', 'password' => 'required|string|max:1000', 'code' => 'nullable|string|max:40',
+            'email' => 'required|string|max:190',
+            'password' => 'required|string|max:1000',
+            'code' => 'nullable|string|max:40',
         ];
     }
 }

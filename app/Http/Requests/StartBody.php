@@ -11,7 +11,11 @@ final class StartBody extends Body
     public function rules(): array
     {
         return [
-            'setup_code' => 'required|string|max:40', 'workshop' => 'required|string|max:120', 'name' => 'required|string|max:120', 'email' => 'required|string|email:rfc|max:190', 'password' => 'required|string|max:1000',
+            'setup_code' => 'required|string|max:40',
+            'workshop' => 'required|string|max:120',
+            'name' => 'required|string|max:120',
+            'email' => 'required|string|email:rfc|max:190',
+            'password' => 'required|string|max:1000',
         ];
     }
 }

@@ -11,8 +11,15 @@ final class SteadyBody extends Body
     public function rules(): array
     {
         return [
-            'window' => 'present|array|max:40', 'window.*.t' => 'required|numeric', 'window.*.v' => 'nullable|numeric', 't' => 'required|numeric', 'left_v' => 'nullable|numeric', 'has_left' => 'required|boolean',
-            'before' => 'nullable|numeric', 'typical' => 'nullable|numeric', 'groups' => 'required|integer|between:1,200',
+            'window' => 'present|array|max:40',
+            'window.*.t' => 'required|numeric',
+            'window.*.v' => 'nullable|numeric',
+            't' => 'required|numeric',
+            'left_v' => 'nullable|numeric',
+            'has_left' => 'required|boolean',
+            'before' => 'nullable|numeric',
+            'typical' => 'nullable|numeric',
+            'groups' => 'required|integer|between:1,200',
         ];
     }
 }

@@ -10,6 +10,11 @@ final class TriageBody extends Body
     /** @return array<string, mixed> */
     public function rules(): array
     {
-        return ['inspection' => 'present|array', 'symptoms' => 'nullable|array', 'withdrawn' => 'nullable|array', 'withdrawn.*' => 'string|max:40'];
+        return [
+            'inspection' => 'present|array',
+            'symptoms' => 'nullable|array',
+            'withdrawn' => 'nullable|array',
+            'withdrawn.*' => 'string|max:40',
+        ];
     }
 }

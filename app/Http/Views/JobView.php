@@ -59,28 +59,74 @@ final class JobView
 
         return [
             ...JobRow::of($job),
-            'complaint' => $job->complaint, 'pack' => $job->pack, 'symptoms' => $job->symptoms, 'inspection' => (object) $job->inspection,
+            'complaint' => $job->complaint,
+            'pack' => $job->pack,
+            'symptoms' => $job->symptoms,
+            'inspection' => (object) $job->inspection,
             'revision' => $job->revision,
-            'revisions' => $job->revisions()->with('person')->get()->map(fn ($r): array => ['number' => $r->number, 'reason' => $r->reason, 'by' => $r->person->name, 'at' => $r->opened_at->toIso8601ZuluString()])->all(),
+            'revisions' => $job
+                ->revisions()
+                ->with('person')
+                ->get()
+                ->map(
+                    fn($r): array => [
+                        'number' => $r->number,
+                        'reason' => $r->reason,
+                        'by' => $r->person->name,
+                        'at' => $r->opened_at->toIso8601ZuluString(),
+                    ],
+                )
+                ->all(),
             'label_mismatches' => LabelCheck::mismatches(PackSpec::from(new Fields($job->pack)), $job->inspection['cells_counted'] ?? null),
             'full_v' => round(PackSpec::from(new Fields($job->pack))->fullVolts(), 2),
             'energy' => EnergyAtRisk::of($parsed->pack, $evidence)?->sentence(),
             'probe_plan' => self::probePlan($job),
             'version' => Version::tag($job),
-            'safety_reasons' => $job->safety_reasons, 'held_since' => $job->held_since?->toIso8601ZuluString(),
+            'safety_reasons' => $job->safety_reasons,
+            'held_since' => $job->held_since?->toIso8601ZuluString(),
             'gates' => (object) Gatekeeper::overview($job, $person),
             'measurements' => self::measurements($measurements, $live, $evidence),
-            'tests' => BuildRecord::live($tests)->map(fn (BenchTest $t): array => ['id' => $t->id, 'kind' => $t->kind, 'revision' => $t->revision, 'data' => (object) $t->data, 'by' => $t->person->name, 'at' => $t->taken_at->toIso8601ZuluString()])->values()->all(),
-            'verdict' => $verdict === null ? null : [
-                'id' => $verdict->id, 'revision' => $verdict->revision, 'issued_at' => $verdict->issued_at->toIso8601ZuluString(),
-                'stale' => $verdict->hash !== IssueVerdict::hash($job, $record),
-                'document' => $verdict->document, 'detail' => self::priced($job, $verdict, $person),
-            ],
+            'tests' => BuildRecord::live($tests)
+                ->map(
+                    fn(BenchTest $t): array => [
+                        'id' => $t->id,
+                        'kind' => $t->kind,
+                        'revision' => $t->revision,
+                        'data' => (object) $t->data,
+                        'by' => $t->person->name,
+                        'at' => $t->taken_at->toIso8601ZuluString(),
+                    ],
+                )
+                ->values()
+                ->all(),
+            'verdict' =>
+                $verdict === null
+                    ? null
+                    : [
+                        'id' => $verdict->id,
+                        'revision' => $verdict->revision,
+                        'issued_at' => $verdict->issued_at->toIso8601ZuluString(),
+                        'stale' => $verdict->hash !== IssueVerdict::hash($job, $record),
+                        'document' => $verdict->document,
+                        'detail' => self::priced($job, $verdict, $person),
+                    ],
             'decision' => $decision === null ? null : self::decision($decision, $verdict),
             'proof' => self::proof($job, $parsed, $entries, $evidence),
-            'sign_off' => $sign === null ? null : ['by' => $sign->person->name, 'at' => $sign->signed_at->toIso8601ZuluString(), 'reason' => $sign->reason],
+            'sign_off' =>
+                $sign === null
+                    ? null
+                    : ['by' => $sign->person->name, 'at' => $sign->signed_at->toIso8601ZuluString(), 'reason' => $sign->reason],
             'watched' => self::watched($job),
-            'events' => $events->map(fn (Event $e): array => ['kind' => $e->kind, 'by' => $e->person?->name, 'at' => $e->at->toIso8601ZuluString(), 'data' => (object) $e->data])->all(),
+            'events' => $events
+                ->map(
+                    fn(Event $e): array => [
+                        'kind' => $e->kind,
+                        'by' => $e->person?->name,
+                        'at' => $e->at->toIso8601ZuluString(),
+                        'data' => (object) $e->data,
+                    ],
+                )
+                ->all(),
             'cautions' => array_combine(Job::STAGES, array_map(Cautions::at(...), Job::STAGES)),
         ];
     }
@@ -94,12 +140,22 @@ final class JobView
     {
         $groups = $evidence->voltsBySet();
 
-        return array_values($measurements->map(fn (Measurement $m): array => [
-            'id' => $m->id, 'condition' => $m->condition, 'revision' => $m->revision, 'at' => $m->taken_at->toIso8601ZuluString(), 'by' => $m->person->name,
-            'data' => (object) $m->data,
-            'groups_v' => $groups[$m->id] ?? [],
-            'readings' => array_map(fn (ReadingRow $r): array => $r->shown(), $live[$m->id] ?? []),
-        ])->all());
+        return array_values(
+            $measurements
+                ->map(
+                    fn(Measurement $m): array => [
+                        'id' => $m->id,
+                        'condition' => $m->condition,
+                        'revision' => $m->revision,
+                        'at' => $m->taken_at->toIso8601ZuluString(),
+                        'by' => $m->person->name,
+                        'data' => (object) $m->data,
+                        'groups_v' => $groups[$m->id] ?? [],
+                        'readings' => array_map(fn(ReadingRow $r): array => $r->shown(), $live[$m->id] ?? []),
+                    ],
+                )
+                ->all(),
+        );
     }
 
     /**
@@ -110,11 +166,22 @@ final class JobView
     private static function watched(Job $job): array
     {
         $out = [];
-        foreach (Event::query()->where('job_id', $job->id)->whereIn('kind', ['watch', 'run-started'])->orderBy('id')->get() as $e) {
+        foreach (
+            Event::query()
+                ->where('job_id', $job->id)
+                ->whereIn('kind', ['watch', 'run-started'])
+                ->orderBy('id')
+                ->get()
+            as $e
+        ) {
             if ($e->kind === 'watch') {
                 $out[] = (string) ($e->data['text'] ?? '');
             } elseif (($e->data['reason'] ?? '') !== '') {
-                $out[] = sprintf('%s, by a senior\'s decision: %s', $e->data['kind'] === 'bypass' ? 'Charged past its board' : "Group {$e->data['group']} recovered from under its floor", $e->data['reason']);
+                $out[] = sprintf(
+                    '%s, by a senior\'s decision: %s',
+                    $e->data['kind'] === 'bypass' ? 'Charged past its board' : "Group {$e->data['group']} recovered from under its floor",
+                    $e->data['reason'],
+                );
             }
         }
 
@@ -126,7 +193,12 @@ final class JobView
     {
         $pack = PackSpec::from(new Fields($job->pack));
 
-        return ProbePlanner::plan(Instrument::from(new Fields(['resolution_v' => 0.001])), $pack->series, $pack->profile()->nominalV, RestSpread::LIMITS['balance-soon'])['text'];
+        return ProbePlanner::plan(
+            Instrument::from(new Fields(['resolution_v' => 0.001])),
+            $pack->series,
+            $pack->profile()->nominalV,
+            RestSpread::LIMITS['balance-soon'],
+        )['text'];
     }
 
     /** @return array<string, mixed> the verdict's detail, each option with its quote and whether this person may choose it */
@@ -150,12 +222,29 @@ final class JobView
     private static function decision(Decision $decision, ?Verdict $latest): array
     {
         return [
-            'id' => $decision->id, 'action' => $decision->action, 'option' => (object) $decision->option, 'quote' => (object) $decision->quote, 'reason' => $decision->reason,
-            'by' => $decision->person->name, 'at' => $decision->decided_at->toIso8601ZuluString(),
+            'id' => $decision->id,
+            'action' => $decision->action,
+            'option' => (object) $decision->option,
+            'quote' => (object) $decision->quote,
+            'reason' => $decision->reason,
+            'by' => $decision->person->name,
+            'at' => $decision->decided_at->toIso8601ZuluString(),
             'found' => self::found($decision, $latest),
-            'steps' => WorkStep::query()->where('decision_id', $decision->id)->with('person')->orderBy('position')->get()->map(fn (WorkStep $s): array => [
-                'id' => $s->id, ...$s->step, 'typed' => $s->entry, 'done_at' => $s->done_at?->toIso8601ZuluString(), 'by' => $s->person?->name,
-            ])->all(),
+            'steps' => WorkStep::query()
+                ->where('decision_id', $decision->id)
+                ->with('person')
+                ->orderBy('position')
+                ->get()
+                ->map(
+                    fn(WorkStep $s): array => [
+                        'id' => $s->id,
+                        ...$s->step,
+                        'typed' => $s->entry,
+                        'done_at' => $s->done_at?->toIso8601ZuluString(),
+                        'by' => $s->person?->name,
+                    ],
+                )
+                ->all(),
         ];
     }
 
@@ -164,7 +253,12 @@ final class JobView
     {
         $verdict = $latest?->id === $decision->verdict_id ? $latest : Verdict::query()->findOrFail($decision->verdict_id);
 
-        return ['verdict_id' => $verdict->id, 'revision' => $verdict->revision, 'groups' => $verdict->document['groups'], 'findings' => $verdict->document['findings']];
+        return [
+            'verdict_id' => $verdict->id,
+            'revision' => $verdict->revision,
+            'groups' => $verdict->document['groups'],
+            'findings' => $verdict->document['findings'],
+        ];
     }
 
     /**
@@ -173,8 +267,12 @@ final class JobView
      */
     private static function proof(Job $job, JobRecord $record, Collection $entries, PackEvidence $evidence): array
     {
-        return array_map(fn (CheckResult $r): array => $r->toArray() + [
-            'entered' => (object) ($entries->where('revision', $job->revision)->where('check_code', $r->check->value)->last()->data ?? []),
-        ], Prove::results($job, $record, $entries, $evidence));
+        return array_map(
+            fn(CheckResult $r): array => $r->toArray() + [
+                'entered' =>
+                    (object) ($entries->where('revision', $job->revision)->where('check_code', $r->check->value)->last()->data ?? []),
+            ],
+            Prove::results($job, $record, $entries, $evidence),
+        );
     }
 }

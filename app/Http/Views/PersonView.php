@@ -25,11 +25,29 @@ final class PersonView
         $proved = $row?->proved_at?->addMinutes(AccessLimits::PROVED_MINUTES);
 
         return [
-            'id' => $person->id, 'name' => $person->name, 'email' => $person->email, 'role' => $person->role, 'rights' => Rights::of($person), 'how' => $row->how ?? Sessions::PASSWORD,
-            'proved_until' => $proved === null || $proved->isPast() ? null : $proved->toIso8601ZuluString(), 'has_code' => $person->code_hash !== null, 'second_factor' => $person->totp_since !== null,
-            'second_factor_first' => $person->role === 'owner' && $person->totp_since === null && $said->on('owner_second_factor'), 'competence' => $person->competence,
-            'workshop' => ['name' => $person->workshop->name, 'currency' => $said->text('currency'), 'demo' => $person->workshop->demo, 'timezone' => $said->text('timezone'), 'idle_minutes' => $said->int('idle_minutes')],
-            'limits' => ['password_min' => AccessLimits::PASSWORD_MIN, 'code_digits' => AccessLimits::CODE_DIGITS, 'proved_minutes' => AccessLimits::PROVED_MINUTES],
+            'id' => $person->id,
+            'name' => $person->name,
+            'email' => $person->email,
+            'role' => $person->role,
+            'rights' => Rights::of($person),
+            'how' => $row->how ?? Sessions::PASSWORD,
+            'proved_until' => $proved === null || $proved->isPast() ? null : $proved->toIso8601ZuluString(),
+            'has_code' => $person->code_hash !== null,
+            'second_factor' => $person->totp_since !== null,
+            'second_factor_first' => $person->role === 'owner' && $person->totp_since === null && $said->on('owner_second_factor'),
+            'competence' => $person->competence,
+            'workshop' => [
+                'name' => $person->workshop->name,
+                'currency' => $said->text('currency'),
+                'demo' => $person->workshop->demo,
+                'timezone' => $said->text('timezone'),
+                'idle_minutes' => $said->int('idle_minutes'),
+            ],
+            'limits' => [
+                'password_min' => AccessLimits::PASSWORD_MIN,
+                'code_digits' => AccessLimits::CODE_DIGITS,
+                'proved_minutes' => AccessLimits::PROVED_MINUTES,
+            ],
         ];
     }
 
@@ -48,7 +66,13 @@ final class PersonView
             $person = $known[$s->person_id];
             if (count($out[$person->id]) < self::SHOWN && Sessions::over($s, $person, $person->workshop->said(), $now) === null) {
                 $out[$person->id][] = [
-                    'id' => $s->id, 'how' => $s->how, 'address' => $s->address, 'agent' => $s->agent, 'started_at' => $s->started_at->toIso8601ZuluString(), 'seen_at' => $s->seen_at->toIso8601ZuluString(), 'this' => $s->id === $current?->id,
+                    'id' => $s->id,
+                    'how' => $s->how,
+                    'address' => $s->address,
+                    'agent' => $s->agent,
+                    'started_at' => $s->started_at->toIso8601ZuluString(),
+                    'seen_at' => $s->seen_at->toIso8601ZuluString(),
+                    'this' => $s->id === $current?->id,
                 ];
             }
         }

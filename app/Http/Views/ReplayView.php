@@ -27,14 +27,25 @@ final class ReplayView
         $evidence = new PackEvidence($record);
         $pack = TwinPack::estimate($record->pack, $evidence);
         if ($pack === null) {
-            return ['ready' => false, 'why' => 'Every group needs a rest voltage, and cells or label a capacity, before the pack can be run.', 'sentence' => null, 'charge' => null, 'discharge' => null, 'options' => [], 'weakest' => []];
+            return [
+                'ready' => false,
+                'why' => 'Every group needs a rest voltage, and cells or label a capacity, before the pack can be run.',
+                'sentence' => null,
+                'charge' => null,
+                'discharge' => null,
+                'options' => [],
+                'weakest' => [],
+            ];
         }
         $replay = new Replay($record->pack, $pack, TwinPack::estimate($record->pack, $evidence, false));
         $verdict = Verdict::query()->where('job_id', $job->id)->latest('id')->first();
 
         return [
-            'ready' => true, 'why' => null, 'sentence' => $replay->sentence(),
-            'charge' => self::run($replay->charge()), 'discharge' => self::run($replay->discharge()),
+            'ready' => true,
+            'why' => null,
+            'sentence' => $replay->sentence(),
+            'charge' => self::run($replay->charge()),
+            'discharge' => self::run($replay->discharge()),
             'options' => $verdict === null ? [] : self::options($replay, $verdict),
             'weakest' => $replay->replaceWeakest(),
         ];
@@ -45,12 +56,23 @@ final class ReplayView
     {
         $out = [];
         foreach ($verdict->document['options'] as $o) {
-            $after = $replay->after(new Option(RepairAction::from($o['action']), array_map(fn (array $w): Place => Place::from(new Fields($w)), $o['where']), null, []));
+            $after = $replay->after(
+                new Option(
+                    RepairAction::from($o['action']),
+                    array_map(fn(array $w): Place => Place::from(new Fields($w)), $o['where']),
+                    null,
+                    [],
+                ),
+            );
             if ($after !== null) {
                 $run = $replay->usable($after);
                 $out[] = [
-                    'action' => $o['action'], 'usable_ah' => round($run->ah, 1), 'usable_wh' => round($run->wh, 1), 'first_empty' => $run->group,
-                    'sentence' => ucfirst("charged and used, {$run->sentence()}").'.', 'soc' => array_map(fn (float $x): float => round(max(0.0, min(1.0, $x)), 3), $after->charge),
+                    'action' => $o['action'],
+                    'usable_ah' => round($run->ah, 1),
+                    'usable_wh' => round($run->wh, 1),
+                    'first_empty' => $run->group,
+                    'sentence' => ucfirst("charged and used, {$run->sentence()}") . '.',
+                    'soc' => array_map(fn(float $x): float => round(max(0.0, min(1.0, $x)), 3), $after->charge),
                 ];
             }
         }
@@ -61,11 +83,18 @@ final class ReplayView
     /** @return array<string, mixed> */
     private static function run(Run $run): array
     {
-        $round = fn (array $values, int $digits): array => array_map(fn (float $v): float => round($v, $digits), $values);
+        $round = fn(array $values, int $digits): array => array_map(fn(float $v): float => round($v, $digits), $values);
 
         return [
-            'ended_by' => $run->endedBy, 'group' => $run->group, 'ah' => round($run->ah, 2), 'wh' => round($run->wh, 1), 'seconds' => round($run->seconds), 'sentence' => ucfirst($run->sentence()).'.',
-            'time_s' => $round($run->time, 0), 'pack_v' => $round($run->packV, 3), 'groups_v' => array_map(fn (array $g): array => $round($g, 3), $run->groupsV),
+            'ended_by' => $run->endedBy,
+            'group' => $run->group,
+            'ah' => round($run->ah, 2),
+            'wh' => round($run->wh, 1),
+            'seconds' => round($run->seconds),
+            'sentence' => ucfirst($run->sentence()) . '.',
+            'time_s' => $round($run->time, 0),
+            'pack_v' => $round($run->packV, 3),
+            'groups_v' => array_map(fn(array $g): array => $round($g, 3), $run->groupsV),
         ];
     }
 }

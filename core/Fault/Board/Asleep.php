@@ -69,7 +69,10 @@ final class Asleep extends Fault
     {
         return match ($kind) {
             FeatureKind::Pulse => new Chance(['woke' => 0.65, 'nothing' => 0.35]),
-            FeatureKind::Button, FeatureKind::Device, FeatureKind::Bridge, FeatureKind::Reconnect => new Chance(['woke' => 0.5, 'nothing' => 0.5]),
+            FeatureKind::Button, FeatureKind::Device, FeatureKind::Bridge, FeatureKind::Reconnect => new Chance([
+                'woke' => 0.5,
+                'nothing' => 0.5,
+            ]),
             FeatureKind::Enable => new Chance(['woke' => 0.15, 'nothing' => 0.85]),
             FeatureKind::Stored => new Chance(['said' => 0.3]),
             FeatureKind::Alive => new Chance(['alive' => 0.02]),

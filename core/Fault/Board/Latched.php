@@ -64,7 +64,10 @@ final class Latched extends Fault
         return match ($kind) {
             // A charger wakes most latched boards; a bridge from the cells' end to the output, a reconnect, a button others.
             FeatureKind::Pulse => new Chance(['woke' => 0.8, 'nothing' => 0.2]),
-            FeatureKind::Button, FeatureKind::Bridge, FeatureKind::Reconnect, FeatureKind::Device => new Chance(['woke' => 0.5, 'nothing' => 0.5]),
+            FeatureKind::Button, FeatureKind::Bridge, FeatureKind::Reconnect, FeatureKind::Device => new Chance([
+                'woke' => 0.5,
+                'nothing' => 0.5,
+            ]),
             FeatureKind::Enable => new Chance(['woke' => 0.08, 'nothing' => 0.92]),
             FeatureKind::OverCurrent => new Chance(['reported' => 0.4]),
             FeatureKind::Stored => new Chance(['said' => 0.2]),

@@ -61,7 +61,13 @@ final class OutputDead extends Fault
     public function signature(FeatureKind $kind, Situation $situation): ?Signature
     {
         return match ($kind) {
-            FeatureKind::Pulse, FeatureKind::Button, FeatureKind::Enable, FeatureKind::Device, FeatureKind::Bridge, FeatureKind::Reconnect => new Chance(['woke' => 0.01, 'nothing' => 0.99]),
+            FeatureKind::Pulse,
+            FeatureKind::Button,
+            FeatureKind::Enable,
+            FeatureKind::Device,
+            FeatureKind::Bridge,
+            FeatureKind::Reconnect
+                => new Chance(['woke' => 0.01, 'nothing' => 0.99]),
             FeatureKind::ShortCircuited => new Chance(['said' => 0.08]),
             FeatureKind::Alive, FeatureKind::GaveCurrent => new Chance(['alive' => 0.005, 'flowed' => 0.005]),
             default => null,

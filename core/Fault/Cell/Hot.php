@@ -19,11 +19,7 @@ final class Hot extends Fault
 
     public function words(): Words
     {
-        return new Words(
-            'Warm with no current',
-            'It is warm with nothing connected. It is not worked on.',
-            'it was lying in the sun',
-        );
+        return new Words('Warm with no current', 'It is warm with nothing connected. It is not worked on.', 'it was lying in the sun');
     }
 
     public function severity(): Severity

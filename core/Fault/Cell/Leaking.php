@@ -19,11 +19,7 @@ final class Leaking extends Fault
 
     public function words(): Words
     {
-        return new Words(
-            'A cell leaks or vents',
-            'A cell leaks or vents. It is not worked on.',
-            'what was seen came from outside',
-        );
+        return new Words('A cell leaks or vents', 'A cell leaks or vents. It is not worked on.', 'what was seen came from outside');
     }
 
     public function severity(): Severity

@@ -27,11 +27,7 @@ final class NoOutput extends Fault
 
     public function words(): Words
     {
-        return new Words(
-            'The charger gives nothing',
-            'The charger gives nothing.',
-            'it gives its voltage under load',
-        );
+        return new Words('The charger gives nothing', 'The charger gives nothing.', 'it gives its voltage under load');
     }
 
     public function family(): Family

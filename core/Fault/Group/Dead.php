@@ -54,11 +54,20 @@ final class Dead extends GroupFault
     {
         return match ($kind) {
             // A short can still show a voltage while it was charged lately.
-            FeatureKind::Rest => new RestLaw($situation, null, Law::over()->flat(0.5, -0.02, 0.5)->flat(0.3, 0.0, $situation->floorV)->flat(0.2, $situation->floorV, $situation->lowCutV)),
+            FeatureKind::Rest => new RestLaw(
+                $situation,
+                null,
+                Law::over()
+                    ->flat(0.5, -0.02, 0.5)
+                    ->flat(0.3, 0.0, $situation->floorV)
+                    ->flat(0.2, $situation->floorV, $situation->lowCutV),
+            ),
             FeatureKind::Strips => new Chance(['one draws' => 0.2, 'none draws' => 0.8]),
             // Current goes in and the voltage does not come up: shorted, whatever it showed at rest.
             FeatureKind::Recovery => new Chance(['rises' => 0.06, 'hangs' => 0.5, 'falls' => 0.32, 'sinks' => 0.12]),
-            FeatureKind::Leak => Law::over()->bell(0.5, 0.0, 0.0005)->flat(0.5, -0.3, 0.3),
+            FeatureKind::Leak => Law::over()
+                ->bell(0.5, 0.0, 0.0005)
+                ->flat(0.5, -0.3, 0.3),
             FeatureKind::Resistance => Law::over()->flat(1.0, -0.5, 6.0),
             FeatureKind::Capacity => Law::over()->flat(1.0, 0.0, 0.5),
             FeatureKind::Cells => Law::over(0.0002)->flat(1.0, -0.2, 5.0),

@@ -49,7 +49,9 @@ final class DeepDischarged extends GroupFault
     {
         return match ($kind) {
             FeatureKind::Rest => new RestLaw($situation, null, Law::over()->flat(1.0, $situation->floorV, $situation->lowCutV)),
-            FeatureKind::Leak => Law::over()->bell(0.5, 0.0, 0.0005)->flat(0.5, -0.3, 0.3),
+            FeatureKind::Leak => Law::over()
+                ->bell(0.5, 0.0, 0.0005)
+                ->flat(0.5, -0.3, 0.3),
             FeatureKind::Resistance => Law::over()->flat(1.0, -0.5, 6.0),
             FeatureKind::Capacity => Law::over()->flat(1.0, 0.3, 1.05),
             FeatureKind::Strips => new Chance(['one draws' => 0.2, 'none draws' => 0.8]),
@@ -65,8 +67,11 @@ final class DeepDischarged extends GroupFault
     {
         $k = $finding->place->number;
 
-        return $case->volts($k) !== null && ! $case->belowFloor($k) && ! $case->mayBeDead($k)
-            ? [$case->act(RepairAction::RecoverGroup, $finding, 'Slowly, attended, and proved by the hold test afterwards.'), $case->replace($finding, 'The other school: replace anything that was that low.')]
+        return $case->volts($k) !== null && !$case->belowFloor($k) && !$case->mayBeDead($k)
+            ? [
+                $case->act(RepairAction::RecoverGroup, $finding, 'Slowly, attended, and proved by the hold test afterwards.'),
+                $case->replace($finding, 'The other school: replace anything that was that low.'),
+            ]
             : [$case->replace($finding, 'Below the floor: never revived.')];
     }
 }

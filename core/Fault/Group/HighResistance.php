@@ -63,7 +63,13 @@ final class HighResistance extends GroupFault
     {
         return [
             $case->replace($finding, 'The weakest group sets what the pack holds.'),
-            new Option(RepairAction::LighterDuty, [$finding->place], $case->window === null ? null : $case->capacityWithout([]), [self::CODE], 'At a lower current it lasts longer; it stays the weakest.'),
+            new Option(
+                RepairAction::LighterDuty,
+                [$finding->place],
+                $case->window === null ? null : $case->capacityWithout([]),
+                [self::CODE],
+                'At a lower current it lasts longer; it stays the weakest.',
+            ),
         ];
     }
 }

@@ -51,7 +51,10 @@ final class LowCapacity extends GroupFault
             // Level at the top and ever further behind below it, or level somewhere else.
             FeatureKind::Rest => new RestLaw(
                 $situation,
-                Law::over()->bell(0.6, 0.0, 0.03)->flat(0.25, -0.4, 0.1)->flat(0.15, -max(0.1, 1 - $situation->middleCharge), -0.1 * max(0.1, 1 - $situation->middleCharge)),
+                Law::over()
+                    ->bell(0.6, 0.0, 0.03)
+                    ->flat(0.25, -0.4, 0.1)
+                    ->flat(0.15, -max(0.1, 1 - $situation->middleCharge), -0.1 * max(0.1, 1 - $situation->middleCharge)),
                 $situation->emptyV > $situation->lowCutV ? Law::over()->flat(0.1, $situation->lowCutV, $situation->emptyV + 0.02) : null,
                 nearShare: 0.9,
             ),
@@ -60,7 +63,10 @@ final class LowCapacity extends GroupFault
             FeatureKind::Resistance => Law::over()->bell(0.5, 0.05, 0.1)->flat(0.42, 0.0, 0.6)->flat(0.08, 0.0, 1.5),
             FeatureKind::Capacity => Law::over()->flat(1.0, 0.2, 0.88),
             FeatureKind::Cells => Law::over(0.0002)->bell(0.6, 0.0, 0.1)->flat(0.3, 0.0, 0.7)->flat(0.1, 0.0, 1.5),
-            FeatureKind::Top => Law::over($situation->phosphate() ? 0.02 : 0.004)->bell(0.45, 0.0, 0.02)->flat(0.45, 0.02, 0.5)->flat(0.1, -0.6, -0.02),
+            FeatureKind::Top => Law::over($situation->phosphate() ? 0.02 : 0.004)
+                ->bell(0.45, 0.0, 0.02)
+                ->flat(0.45, 0.02, 0.5)
+                ->flat(0.1, -0.6, -0.02),
             FeatureKind::Bottom => Law::over(0.004)->bell(0.1, 0.0, 0.05)->flat(0.9, 0.1, 1.2),
             FeatureKind::Stays => Law::over(0.001)->bell(0.8, 0.0, 0.008)->flat(0.2, 0.012, 0.4),
             FeatureKind::Jump => Law::over(0.01)->bell(0.6, 0.0, 0.05)->flat(0.4, 0.05, 2.0),
@@ -72,7 +78,13 @@ final class LowCapacity extends GroupFault
     {
         return [
             $case->replace($finding, 'The weakest group sets what the pack holds.'),
-            new Option(RepairAction::LighterDuty, [$finding->place], $case->window === null ? null : $case->capacityWithout([]), [self::CODE], 'At a lower current it lasts longer; it stays the weakest.'),
+            new Option(
+                RepairAction::LighterDuty,
+                [$finding->place],
+                $case->window === null ? null : $case->capacityWithout([]),
+                [self::CODE],
+                'At a lower current it lasts longer; it stays the weakest.',
+            ),
         ];
     }
 }

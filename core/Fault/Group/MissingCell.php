@@ -49,14 +49,22 @@ final class MissingCell extends GroupFault
     public function signature(FeatureKind $kind, Situation $situation): ?Signature
     {
         return match ($kind) {
-            FeatureKind::Rest => new RestLaw($situation, Law::over()->bell(0.8, 0.0, 0.025)->flat(0.2, -0.3, 0.1)),
+            FeatureKind::Rest => new RestLaw(
+                $situation,
+                Law::over()
+                    ->bell(0.8, 0.0, 0.025)
+                    ->flat(0.2, -0.3, 0.1),
+            ),
             FeatureKind::Leak => Law::over()->bell(1.0, $situation->lostShare(), 0.0005, through: true),
             FeatureKind::Resistance => Law::over()->bell(1.0, $situation->lostShare(), hypot(0.08, 0.15 * $situation->lostShare())),
             FeatureKind::Capacity => Law::over()->bell(1.0, 1 - $situation->lostCapacity(), 0.025),
             // A weld that comes off, or a strip that carries nothing, is the fault itself before the eye.
             FeatureKind::Weld => new Chance(['loose' => 0.88, 'holds' => 0.12]),
             FeatureKind::Cells => Law::over(0.0002)->bell(1.0, $situation->lostShare(), 0.1),
-            FeatureKind::Top => Law::over(0.004)->bell(0.45, 0.0, 0.02)->flat(0.45, 0.02, 0.5)->flat(0.1, -0.6, -0.02),
+            FeatureKind::Top => Law::over(0.004)
+                ->bell(0.45, 0.0, 0.02)
+                ->flat(0.45, 0.02, 0.5)
+                ->flat(0.1, -0.6, -0.02),
             FeatureKind::Bottom => Law::over(0.004)->bell(0.4, 0.0, 0.05)->flat(0.6, 0.1, 1.2),
             FeatureKind::Jump => Law::over(0.01)->bell(0.7, 0.0, 0.05)->flat(0.3, 0.05, 2.0),
             default => null,

@@ -47,9 +47,15 @@ final class Ok extends GroupFault
             FeatureKind::Strips => new Chance(['one draws' => 0.005, 'none draws' => 0.95]),
             FeatureKind::Cells => Law::over(0.0002)->bell(1.0, 0.0, 0.1),
             // On phosphate a group that is a little ahead shoots up at the end; elsewhere it takes a real difference.
-            FeatureKind::Top => Law::over(0.002)->bell($situation->phosphate() ? 0.90 : 0.82, 0.0, 0.02)->bell($situation->phosphate() ? 0.06 : 0.16, 0.0, $situation->phosphate() ? 0.04 : 0.05)
-                ->flat($situation->shootsUp() ? 0.03 : 0.004, 0.02, 0.5)->flat(0.002, -0.6, -0.02),
-            FeatureKind::Bottom => Law::over(0.004)->bell(0.97, 0.0, 0.05)->flat(0.005, 0.1, 1.2)->flat(0.025, -0.8, -0.05),
+            FeatureKind::Top => Law::over(0.002)
+                ->bell($situation->phosphate() ? 0.9 : 0.82, 0.0, 0.02)
+                ->bell($situation->phosphate() ? 0.06 : 0.16, 0.0, $situation->phosphate() ? 0.04 : 0.05)
+                ->flat($situation->shootsUp() ? 0.03 : 0.004, 0.02, 0.5)
+                ->flat(0.002, -0.6, -0.02),
+            FeatureKind::Bottom => Law::over(0.004)
+                ->bell(0.97, 0.0, 0.05)
+                ->flat(0.005, 0.1, 1.2)
+                ->flat(0.025, -0.8, -0.05),
             FeatureKind::Stays => Law::over(0.001)->bell(0.9995, 0.0, 0.008)->flat(0.0005, 0.012, 0.4),
             FeatureKind::Jump => Law::over(0.01)->bell(1.0, 0.0, 0.05),
             FeatureKind::Recovery => new Chance(['rises' => 0.965, 'hangs' => 0.015, 'falls' => 0.01, 'sinks' => 0.01]),

@@ -49,13 +49,17 @@ final class Overcharged extends GroupFault
         return match ($kind) {
             FeatureKind::Rest => new RestLaw(
                 $situation,
-                Law::over()->flat(0.6, 0.03, max(0.05, min(0.30, $situation->room())))->flat(0.4, 0.03, max(0.05, min(0.70, $situation->room()))),
+                Law::over()
+                    ->flat(0.6, 0.03, max(0.05, min(0.3, $situation->room())))
+                    ->flat(0.4, 0.03, max(0.05, min(0.7, $situation->room()))),
                 Law::over()->flat(0.2, $situation->fullV + 0.01, $situation->fullV + 0.3),
                 mayBePastFull: true,
                 nearShare: 0.8,
             ),
             FeatureKind::Top => Law::over(0.004)->bell(0.1, 0.0, 0.02)->flat(0.9, 0.02, 0.5),
-            FeatureKind::Bottom => Law::over(0.004)->bell(0.3, 0.0, 0.05)->flat(0.7, -0.8, -0.05),
+            FeatureKind::Bottom => Law::over(0.004)
+                ->bell(0.3, 0.0, 0.05)
+                ->flat(0.7, -0.8, -0.05),
             FeatureKind::Stays => Law::over(0.001)->bell(0.1, 0.0, 0.008)->flat(0.9, 0.012, 0.4),
             default => null,
         };

@@ -49,15 +49,21 @@ final class Undercharged extends GroupFault
         return match ($kind) {
             FeatureKind::Rest => new RestLaw(
                 $situation,
-                Law::over()->flat(0.6, -0.30, -0.04)->flat(0.4, -0.80, -0.04),
+                Law::over()
+                    ->flat(0.6, -0.3, -0.04)
+                    ->flat(0.4, -0.8, -0.04),
                 $situation->emptyV > $situation->lowCutV ? Law::over()->flat(0.08, $situation->lowCutV, $situation->emptyV + 0.02) : null,
                 nearShare: 0.92,
             ),
             // A group low in charge sags a little more.
             FeatureKind::Resistance => Law::over()->bell(1.0, 0.04, 0.14),
-            FeatureKind::Top => Law::over(0.004)->bell(0.1, 0.0, 0.02)->flat(0.9, -0.6, -0.02),
+            FeatureKind::Top => Law::over(0.004)
+                ->bell(0.1, 0.0, 0.02)
+                ->flat(0.9, -0.6, -0.02),
             FeatureKind::Bottom => Law::over(0.004)->bell(0.2, 0.0, 0.05)->flat(0.8, 0.1, 1.2),
-            FeatureKind::Stays => Law::over(0.001)->bell(0.6, 0.0, 0.008)->flat(0.4, -0.3, -0.01),
+            FeatureKind::Stays => Law::over(0.001)
+                ->bell(0.6, 0.0, 0.008)
+                ->flat(0.4, -0.3, -0.01),
             default => null,
         };
     }
@@ -68,6 +74,13 @@ final class Undercharged extends GroupFault
 
         return $case->mayBeDead($k) || $case->belowFloor($k)
             ? [$case->replace($finding, 'It may be shorted: not charged.')]
-            : [$case->act(RepairAction::ChargeGroup, $finding, 'It holds less charge but nothing else is wrong with it: top it singly, then watch.', hours: $case->fillHours($k))];
+            : [
+                $case->act(
+                    RepairAction::ChargeGroup,
+                    $finding,
+                    'It holds less charge but nothing else is wrong with it: top it singly, then watch.',
+                    hours: $case->fillHours($k),
+                ),
+            ];
     }
 }

@@ -23,11 +23,7 @@ final class Inconsistent extends Fault
 
     public function words(): Words
     {
-        return new Words(
-            'The label does not add up',
-            'The label does not add up.',
-            'the label was read wrongly',
-        );
+        return new Words('The label does not add up', 'The label does not add up.', 'the label was read wrongly');
     }
 
     public function severity(): Severity

@@ -23,11 +23,7 @@ final class DeviceDead extends Fault
 
     public function words(): Words
     {
-        return new Words(
-            'The device is at fault',
-            'The device itself does not run.',
-            'it runs on a good supply',
-        );
+        return new Words('The device is at fault', 'The device itself does not run.', 'it runs on a good supply');
     }
 
     public function family(): Family

@@ -23,11 +23,7 @@ final class Wiring extends Fault
 
     public function words(): Words
     {
-        return new Words(
-            'The harness is open or loses too much',
-            'A wire of the device is broken.',
-            'the harness conducts',
-        );
+        return new Words('The harness is open or loses too much', 'A wire of the device is broken.', 'the harness conducts');
     }
 
     public function family(): Family

@@ -38,8 +38,21 @@ final class Aged extends Fault
     public function remedies(Finding $finding, RepairCase $case): array
     {
         return [
-            new Option(RepairAction::Rebuild, [], $case->pack->groupCapacityAh(), [], 'New cells throughout: every group has worn alike.', $case->pack->series * ($case->pack->parallel ?? 1)),
-            new Option(RepairAction::LighterDuty, [], $case->capacityWithout([]), [self::CODE], 'It holds less but nothing stands out: at a lower current it serves on.'),
+            new Option(
+                RepairAction::Rebuild,
+                [],
+                $case->pack->groupCapacityAh(),
+                [],
+                'New cells throughout: every group has worn alike.',
+                $case->pack->series * ($case->pack->parallel ?? 1),
+            ),
+            new Option(
+                RepairAction::LighterDuty,
+                [],
+                $case->capacityWithout([]),
+                [self::CODE],
+                'It holds less but nothing stands out: at a lower current it serves on.',
+            ),
         ];
     }
 }

@@ -38,14 +38,25 @@ final class DeepDischarged extends Fault
 
     public function remedies(Finding $finding, RepairCase $case): array
     {
-        if ($case->anyDead() || ! $case->allRead()) {
+        if ($case->anyDead() || !$case->allRead()) {
             return [];
         }
         $groups = array_map(Place::group(...), range(1, $case->pack->series));
 
         return [
-            new Option(RepairAction::RecoverGroup, $groups, $case->capacityWithout([]), [], 'Group by group, slowly, attended, each proved by its hold test.', minutes: $case->pack->series * RepairAction::RecoverGroup->minutes()),
-            $case->act(RepairAction::RecoverPack, $finding, 'The logged exception: every group eligible and read once a minute, a senior answers for it.'),
+            new Option(
+                RepairAction::RecoverGroup,
+                $groups,
+                $case->capacityWithout([]),
+                [],
+                'Group by group, slowly, attended, each proved by its hold test.',
+                minutes: $case->pack->series * RepairAction::RecoverGroup->minutes(),
+            ),
+            $case->act(
+                RepairAction::RecoverPack,
+                $finding,
+                'The logged exception: every group eligible and read once a minute, a senior answers for it.',
+            ),
         ];
     }
 }

@@ -43,8 +43,14 @@ final class Discharged extends Fault
     public function remedies(Finding $finding, RepairCase $case): array
     {
         // Through the board, never past it: no group under its low cut, none too far from the others.
-        return $case->anyDead() || ! $case->allAbove($case->pack->lowCutV()) || $case->found(Finding::LISTED, 'pack.spread')
+        return $case->anyDead() || !$case->allAbove($case->pack->lowCutV()) || $case->found(Finding::LISTED, 'pack.spread')
             ? []
-            : [$case->act(RepairAction::ChargePack, $finding, 'At a tenth of capacity or less, every group read, until each is past its pre-charge voltage.')];
+            : [
+                $case->act(
+                    RepairAction::ChargePack,
+                    $finding,
+                    'At a tenth of capacity or less, every group read, until each is past its pre-charge voltage.',
+                ),
+            ];
     }
 }

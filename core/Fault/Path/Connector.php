@@ -61,7 +61,10 @@ final class Connector extends Fault
             FeatureKind::Flex => new Chance(['changes' => 0.06, 'same' => 0.94]),
             FeatureKind::HotInUse => new Chance(['said' => 0.4]),
             FeatureKind::Bumped => new Chance(['said' => 0.03]),
-            FeatureKind::Pulse, FeatureKind::Button, FeatureKind::Enable, FeatureKind::Device, FeatureKind::Bridge => new Chance(['woke' => 0.01, 'nothing' => 0.99]),
+            FeatureKind::Pulse, FeatureKind::Button, FeatureKind::Enable, FeatureKind::Device, FeatureKind::Bridge => new Chance([
+                'woke' => 0.01,
+                'nothing' => 0.99,
+            ]),
             default => null,
         };
     }

@@ -59,7 +59,13 @@ final class FuseOpen extends Fault
         return match ($kind) {
             FeatureKind::Fuse => new Chance(['open' => 0.99, 'conducts' => 0.01]),
             FeatureKind::ShortCircuited => new Chance(['said' => 0.2]),
-            FeatureKind::Pulse, FeatureKind::Button, FeatureKind::Enable, FeatureKind::Device, FeatureKind::Bridge, FeatureKind::Reconnect => new Chance(['woke' => 0.005, 'nothing' => 0.995]),
+            FeatureKind::Pulse,
+            FeatureKind::Button,
+            FeatureKind::Enable,
+            FeatureKind::Device,
+            FeatureKind::Bridge,
+            FeatureKind::Reconnect
+                => new Chance(['woke' => 0.005, 'nothing' => 0.995]),
             FeatureKind::Alive, FeatureKind::GaveCurrent => new Chance(['alive' => 0.005, 'flowed' => 0.005]),
             default => null,
         };
@@ -67,6 +73,8 @@ final class FuseOpen extends Fault
 
     public function remedies(Finding $finding, RepairCase $case): array
     {
-        return [$case->act(RepairAction::RepairPath, $finding, 'Find out why it opened, then a new fuse of the right rating. Never bridged.')];
+        return [
+            $case->act(RepairAction::RepairPath, $finding, 'Find out why it opened, then a new fuse of the right rating. Never bridged.'),
+        ];
     }
 }

@@ -27,11 +27,7 @@ final class Intermittent extends Fault
 
     public function words(): Words
     {
-        return new Words(
-            'A contact fails when moved',
-            'A contact fails when the pack is moved.',
-            'nothing changes however it is moved',
-        );
+        return new Words('A contact fails when moved', 'A contact fails when the pack is moved.', 'nothing changes however it is moved');
     }
 
     public function family(): Family
@@ -60,7 +56,10 @@ final class Intermittent extends Fault
             FeatureKind::Flex => new Chance(['changes' => 0.85, 'same' => 0.15]),
             FeatureKind::Bumped => new Chance(['said' => 0.7]),
             FeatureKind::GaugeJumps => new Chance(['said' => 0.08]),
-            FeatureKind::Pulse, FeatureKind::Button, FeatureKind::Enable, FeatureKind::Device, FeatureKind::Bridge => new Chance(['woke' => 0.03, 'nothing' => 0.97]),
+            FeatureKind::Pulse, FeatureKind::Button, FeatureKind::Enable, FeatureKind::Device, FeatureKind::Bridge => new Chance([
+                'woke' => 0.03,
+                'nothing' => 0.97,
+            ]),
             default => null,
         };
     }

@@ -59,7 +59,10 @@ final class SwitchOrEnable extends Fault
         return match ($kind) {
             FeatureKind::Switch => new Chance(['open' => 0.95, 'conducts' => 0.05]),
             FeatureKind::Enable => new Chance(['woke' => 0.8, 'nothing' => 0.2]),
-            FeatureKind::Pulse, FeatureKind::Button, FeatureKind::Device, FeatureKind::Bridge, FeatureKind::Reconnect => new Chance(['woke' => 0.03, 'nothing' => 0.97]),
+            FeatureKind::Pulse, FeatureKind::Button, FeatureKind::Device, FeatureKind::Bridge, FeatureKind::Reconnect => new Chance([
+                'woke' => 0.03,
+                'nothing' => 0.97,
+            ]),
             FeatureKind::Alive, FeatureKind::GaveCurrent => new Chance(['alive' => 0.02, 'flowed' => 0.02]),
             default => null,
         };

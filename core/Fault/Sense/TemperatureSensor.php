@@ -72,7 +72,13 @@ final class TemperatureSensor extends Fault
             FeatureKind::Flag => new Chance(['reported' => 0.7]),
             FeatureKind::TookCharge => new Chance(['flowed' => 0.1, 'fed' => 0.5]),
             FeatureKind::BoardStopped => new Chance(['board' => 0.4]),
-            FeatureKind::Pulse, FeatureKind::Button, FeatureKind::Enable, FeatureKind::Device, FeatureKind::Bridge, FeatureKind::Reconnect => new Chance(['woke' => 0.02, 'nothing' => 0.98]),
+            FeatureKind::Pulse,
+            FeatureKind::Button,
+            FeatureKind::Enable,
+            FeatureKind::Device,
+            FeatureKind::Bridge,
+            FeatureKind::Reconnect
+                => new Chance(['woke' => 0.02, 'nothing' => 0.98]),
             default => null,
         };
     }

@@ -21,7 +21,7 @@ final class Bypass extends RunKind
 
     public function step(Moment $m, Phase $phase, float $since): Step
     {
-        if (! $m->s->hasGroups($this->plan->pack->series)) {
+        if (!$m->s->hasGroups($this->plan->pack->series)) {
             return Step::stay();
         }
         $groups = array_map(floatval(...), (array) $m->s->groups);

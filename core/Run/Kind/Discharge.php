@@ -32,7 +32,7 @@ final class Discharge extends RunKind
         $flows = (float) $m->along() >= RunLimits::NO_CURRENT_SHARE * abs($m->order->amps);
         // The load cuts by itself, and the pack springs back before it is read again.
         $margin = max($this->plan->n() * RunLimits::UNDER_SET_V, RunLimits::UNDER_SET_SHARE * $end);
-        if (! $flows && $this->lastDrivenV !== null && $this->lastDrivenV <= $end + $margin) {
+        if (!$flows && $this->lastDrivenV !== null && $this->lastDrivenV <= $end + $margin) {
             return Step::end(Why::TargetReached, sprintf('The load has cut at %.2f V, %.2f Ah taken', $this->lastDrivenV, abs($m->ah)));
         }
         $this->lastDrivenV = $flows ? $v : $this->lastDrivenV;

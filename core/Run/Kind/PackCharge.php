@@ -23,11 +23,15 @@ final class PackCharge extends RunKind
     public function step(Moment $m, Phase $phase, float $since): Step
     {
         [$v, $a] = [(float) $m->s->v, (float) $m->s->a];
-        if ($this->plan->targetV !== null && ! $this->plan->isToFull() && $v >= $this->plan->targetV + $a * $this->plan->ohm()) {
+        if ($this->plan->targetV !== null && !$this->plan->isToFull() && $v >= $this->plan->targetV + $a * $this->plan->ohm()) {
             return Step::end(Why::TargetReached, sprintf('%.2f V reached', $v));
         }
         $tail = min(RunLimits::TAIL_C * $this->plan->capacityAh(), RunLimits::TAIL_SHARE * abs($this->plan->amps(Phase::Charge)));
-        if ($since > RunLimits::SETTLED_S && $v >= $this->plan->volts() - $this->plan->n() * RunLimits::AT_VOLTAGE_V && $a <= $tail + Tiny::SLACK) {
+        if (
+            $since > RunLimits::SETTLED_S &&
+            $v >= $this->plan->volts() - $this->plan->n() * RunLimits::AT_VOLTAGE_V &&
+            $a <= $tail + Tiny::SLACK
+        ) {
             return Step::end(Why::TargetReached, sprintf('Full: %.2f V held to %.2f A', $v, $a));
         }
 

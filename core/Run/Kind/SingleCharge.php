@@ -100,7 +100,9 @@ final class SingleCharge extends RunKind
     {
         $to = $this->plan->pack->profile()->prechargeV;
 
-        return $v >= $to ? Step::begin(Phase::Rest, sprintf('pre-charge voltage %.2f V reached with %.3f Ah in', $to, $m->ah)) : Step::stay();
+        return $v >= $to
+            ? Step::begin(Phase::Rest, sprintf('pre-charge voltage %.2f V reached with %.3f Ah in', $to, $m->ah))
+            : Step::stay();
     }
 
     private function rest(float $v, float $since): Step
@@ -125,15 +127,23 @@ final class SingleCharge extends RunKind
             return Step::end(Why::TargetReached, sprintf('%.2f Ah are in, as planned', $m->gapAh));
         }
         $c = $this->plan->capacityAh();
-        $tail = min(RunLimits::TAIL_C * $c, RunLimits::TAIL_SHARE * abs($this->plan->amps($this->plan->kind === 'balance' ? Phase::Fill : Phase::Raise)));
+        $tail = min(
+            RunLimits::TAIL_C * $c,
+            RunLimits::TAIL_SHARE * abs($this->plan->amps($this->plan->kind === 'balance' ? Phase::Fill : Phase::Raise)),
+        );
         // A coarse ammeter cannot show a current under its last digit: the voltage held is all there is to see.
-        $isTail = $v >= $this->plan->volts() - RunLimits::AT_VOLTAGE_V - Tiny::SLACK && $a <= $tail + Tiny::SLACK && $since > RunLimits::SETTLED_S;
+        $isTail =
+            $v >= $this->plan->volts() - RunLimits::AT_VOLTAGE_V - Tiny::SLACK &&
+            $a <= $tail + Tiny::SLACK &&
+            $since > RunLimits::SETTLED_S;
         if ($this->plan->isToFull() || $this->plan->targetAh !== null) {
-            if (! $isTail) {
+            if (!$isTail) {
                 return Step::stay();
             }
 
-            return $this->plan->kind === 'balance' ? Step::end(Why::TargetReached, sprintf('Full: %.3f V held to %.2f A', $v, $a)) : Step::begin(Phase::Settle, 'full, by its tail current');
+            return $this->plan->kind === 'balance'
+                ? Step::end(Why::TargetReached, sprintf('Full: %.3f V held to %.2f A', $v, $a))
+                : Step::begin(Phase::Settle, 'full, by its tail current');
         }
         $this->learn($v, $a, $since);
         $target = (float) $this->plan->targetV;
@@ -170,14 +180,20 @@ final class SingleCharge extends RunKind
             return Step::stay();
         }
         if ($this->plan->isToFull() || $v >= (float) $this->plan->targetV - RunLimits::AT_TARGET_V) {
-            return Step::end(Why::TargetReached, sprintf('Rests at %.3f V.%s', $v, $this->plan->kind === 'recovery' ? ' Not proved yet: the hold test decides' : ''));
+            return Step::end(
+                Why::TargetReached,
+                sprintf('Rests at %.3f V.%s', $v, $this->plan->kind === 'recovery' ? ' Not proved yet: the hold test decides' : ''),
+            );
         }
         if (++$this->round >= RunLimits::ROUNDS) {
             return Step::end(Why::RestFalls, sprintf('Falls back to %.3f V after every charge, %.3f V wanted', $v, $this->plan->targetV));
         }
         $this->learntOhm = $this->stopA > 0 ? max($this->learntOhm ?? 0.0, ($this->stopV - $v) / $this->stopA) : $this->learntOhm;
 
-        return Step::begin($this->plan->kind === 'balance' ? Phase::Fill : Phase::Raise, sprintf('rests at %.3f V, %.3f V wanted: a little more', $v, $this->plan->targetV));
+        return Step::begin(
+            $this->plan->kind === 'balance' ? Phase::Fill : Phase::Raise,
+            sprintf('rests at %.3f V, %.3f V wanted: a little more', $v, $this->plan->targetV),
+        );
     }
 
     /** What may go in from rest at these volts; null where voltage says nothing of charge. */

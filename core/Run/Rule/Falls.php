@@ -17,7 +17,7 @@ final class Falls implements StopRule
     public function check(Moment $m): ?Broken
     {
         $a = $m->s->a;
-        if (! $m->on || $a === null || $m->plan->kind === 'charge' || $m->plan->kind === 'discharge') {
+        if (!$m->on || $a === null || $m->plan->kind === 'charge' || $m->plan->kind === 'discharge') {
             return null;
         }
         $limit = max(RunLimits::FALL_V, RunLimits::FALL_COUNTS * $m->plan->resolutionV);
@@ -26,7 +26,14 @@ final class Falls implements StopRule
         foreach ($watched as $k) {
             $fall = $m->history->fall($m->s, RunLimits::FALL_S, $steady, $k);
             if ($fall > $limit + Tiny::SLACK) {
-                return new Broken(Why::VoltageFalls, sprintf('%s fallen %.0f mV within 3 min of current', $k === null ? 'Volts have' : 'Group '.($k + 1).' has', 1000 * $fall));
+                return new Broken(
+                    Why::VoltageFalls,
+                    sprintf(
+                        '%s fallen %.0f mV within 3 min of current',
+                        $k === null ? 'Volts have' : 'Group ' . ($k + 1) . ' has',
+                        1000 * $fall,
+                    ),
+                );
             }
         }
 

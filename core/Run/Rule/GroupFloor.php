@@ -25,7 +25,7 @@ final class GroupFloor implements StopRule
             return null;
         }
         // Under load a group is let down to its test cut-off; nothing starts under the board's own cut.
-        $floor = ! $m->plan->charges() && $m->on ? $m->plan->pack->profile()->testCutoffV : $m->plan->floorV();
+        $floor = !$m->plan->charges() && $m->on ? $m->plan->pack->profile()->testCutoffV : $m->plan->floorV();
         foreach ($m->s->groups ?? [] as $k => $v) {
             if ($v !== null && $v < $floor - Tiny::SLACK) {
                 return new Broken(Why::GroupBelowFloor, sprintf('Group %d stands at %.2f V, under %.2f V', $k + 1, $v, $floor));
@@ -38,7 +38,7 @@ final class GroupFloor implements StopRule
     private function clips(Moment $m): ?Broken
     {
         $v = $m->s->v;
-        if ($v === null || abs($v) < RunLimits::OPEN_V || (! $m->plan->charges() && $m->on)) {
+        if ($v === null || abs($v) < RunLimits::OPEN_V || (!$m->plan->charges() && $m->on)) {
             return null;
         }
         $floor = $m->plan->belowFloorAllowed ? min($m->plan->floorV(), RunLimits::NEVER_BELOW_V) : $m->plan->floorV();

@@ -21,7 +21,7 @@ final class NotAsOrdered implements StopRule
     {
         $off = $m->plan->offA();
         $a = $m->s->a;
-        if (! $m->on) {
+        if (!$m->on) {
             $settled = $m->offFor === null || $m->offFor > RunLimits::OFF_S;
             if ($a !== null && abs($a) > $off + Tiny::SLACK && $settled) {
                 return new Broken(Why::SupplyNotAsOrdered, sprintf('%.2f A flow with the output off: pull the clips', $a));

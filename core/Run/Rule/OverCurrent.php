@@ -20,7 +20,7 @@ final class OverCurrent implements StopRule
     public function check(Moment $m): ?Broken
     {
         $a = $m->along();
-        if (! $m->on || $a === null) {
+        if (!$m->on || $a === null) {
             // A reading without amps says nothing of them, for or against.
             $this->inARow = $m->on ? $this->inARow : 0;
 
@@ -35,6 +35,8 @@ final class OverCurrent implements StopRule
         $this->inARow = $a > $most + Tiny::SLACK ? $this->inARow + 1 : 0;
         $atOnce = $a > (1 + RunLimits::OVER_AT_ONCE_SHARE) * $set + Tiny::SLACK && $a > $set + RunLimits::OVER_AT_ONCE_A + Tiny::SLACK;
 
-        return $atOnce || $this->inARow >= 2 ? new Broken(Why::SupplyOverCurrent, sprintf('%.2f A flow, %.2f A were ordered', abs((float) $m->s->a), $set)) : null;
+        return $atOnce || $this->inARow >= 2
+            ? new Broken(Why::SupplyOverCurrent, sprintf('%.2f A flow, %.2f A were ordered', abs((float) $m->s->a), $set))
+            : null;
     }
 }

@@ -24,7 +24,7 @@ final class PastFull implements StopRule
 
     public function check(Moment $m): ?Broken
     {
-        if (! $m->plan->charges()) {
+        if (!$m->plan->charges()) {
             return null;
         }
 
@@ -38,13 +38,16 @@ final class PastFull implements StopRule
         $least = max(RunLimits::PAST_FULL_V, RunLimits::BAND_SIGMAS * $m->sigmaV());
         $over = $atOnce = null;
         foreach ([null, ...array_keys($m->plan->kind === 'bypass' ? $m->s->groups ?? [] : [])] as $k) {
-            $v = $k === null ? $m->s->v : ($m->s->groups[$k] ?? null);
+            $v = $k === null ? $m->s->v : $m->s->groups[$k] ?? null;
             $times = $k === null ? $n : 1;
             if ($v === null || $v <= $times * ($full + $least) + Tiny::SLACK) {
                 continue;
             }
-            $what = $k === null ? ($n === 1 ? 'The group' : 'The pack') : 'Group '.($k + 1);
-            $broken = new Broken($k === null ? Why::VoltagePastFull : Why::GroupPastFull, sprintf('%s stands at %.3f V, %.2f V is full', $what, $v, $times * $full));
+            $what = $k === null ? ($n === 1 ? 'The group' : 'The pack') : 'Group ' . ($k + 1);
+            $broken = new Broken(
+                $k === null ? Why::VoltagePastFull : Why::GroupPastFull,
+                sprintf('%s stands at %.3f V, %.2f V is full', $what, $v, $times * $full),
+            );
             $over = Broken::first([$over, $broken]);
             if ($v > $times * ($full + RunLimits::PAST_FULL_AT_ONCE_V) + Tiny::SLACK) {
                 $atOnce = Broken::first([$atOnce, $broken]);
@@ -71,7 +74,17 @@ final class PastFull implements StopRule
             }
             $long = isset($this->overCutSince[$k]) && $m->s->t - $this->overCutSince[$k] >= RunLimits::OVER_CUT_S;
             if ($v > $least + Tiny::SLACK || $long) {
-                $out ??= new Broken(Why::GroupPastFull, sprintf('Group %d stands at %.3f V and %s', $k + 1, $v, $cut === null ? 'no cut of the board is known' : sprintf('the board has not cut at %.2f V: it does not stop over-charge', $cut)));
+                $out ??= new Broken(
+                    Why::GroupPastFull,
+                    sprintf(
+                        'Group %d stands at %.3f V and %s',
+                        $k + 1,
+                        $v,
+                        $cut === null
+                            ? 'no cut of the board is known'
+                            : sprintf('the board has not cut at %.2f V: it does not stop over-charge', $cut),
+                    ),
+                );
             }
         }
         if ($out === null && $m->s->v !== null && $m->s->v > $m->plan->n() * $least + Tiny::SLACK) {

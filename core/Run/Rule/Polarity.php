@@ -20,8 +20,11 @@ final class Polarity implements StopRule
             return null;
         }
 
-        return new Broken(Why::ClipsReversed, $v >= RunLimits::DIODE_V
-            ? sprintf('%.2f V at the clips: a reversed group, held by the supply\'s own diode. Take the clip off now', $v)
-            : sprintf('%.2f V at the clips: they are the wrong way round, or the group is reversed. Take them off', $v));
+        return new Broken(
+            Why::ClipsReversed,
+            $v >= RunLimits::DIODE_V
+                ? sprintf('%.2f V at the clips: a reversed group, held by the supply\'s own diode. Take the clip off now', $v)
+                : sprintf('%.2f V at the clips: they are the wrong way round, or the group is reversed. Take them off', $v),
+        );
     }
 }

@@ -19,7 +19,7 @@ final class SupplyVolts implements StopRule
     public function check(Moment $m): ?Broken
     {
         $v = $m->s->supplyV ?? $m->s->v;
-        if (! $m->on || ! $m->plan->charges() || $v === null) {
+        if (!$m->on || !$m->plan->charges() || $v === null) {
             $this->inARow = 0;
 
             return null;
@@ -27,6 +27,8 @@ final class SupplyVolts implements StopRule
         $most = $m->order->volts + max(RunLimits::UNDER_SET_V, RunLimits::UNDER_SET_SHARE * $m->order->volts);
         $this->inARow = $v > $most + Tiny::SLACK ? $this->inARow + 1 : 0;
 
-        return $this->inARow >= 2 ? new Broken(Why::SupplyOverVoltage, sprintf('The supply gives %.2f V, %.2f V was ordered', $v, $m->order->volts)) : null;
+        return $this->inARow >= 2
+            ? new Broken(Why::SupplyOverVoltage, sprintf('The supply gives %.2f V, %.2f V was ordered', $v, $m->order->volts))
+            : null;
     }
 }

@@ -24,20 +24,33 @@ final class Temperature implements StopRule
         $single = $m->plan->isSingle() || $m->plan->kind === 'bypass';
         $coldest = $charges ? RunLimits::CHARGE_COLDEST_C : RunLimits::DISCHARGE_COLDEST_C;
         $hottest = $single ? RunLimits::SINGLE_HOTTEST_C : ($charges ? RunLimits::CHARGE_HOTTEST_C : RunLimits::DISCHARGE_HOTTEST_C);
-        $over = $single ? RunLimits::SINGLE_OVER_AMBIENT_K : ($charges ? RunLimits::CHARGE_OVER_AMBIENT_K : RunLimits::DISCHARGE_OVER_AMBIENT_K);
+        $over = $single
+            ? RunLimits::SINGLE_OVER_AMBIENT_K
+            : ($charges
+                ? RunLimits::CHARGE_OVER_AMBIENT_K
+                : RunLimits::DISCHARGE_OVER_AMBIENT_K);
         if ($c > $hottest) {
             return new Broken(Why::TemperatureHot, sprintf('%.1f degC, over %.0f degC', $c, $hottest));
         }
         if ($c < $coldest) {
-            return new Broken(Why::TemperatureCold, sprintf('%.1f degC, under %.0f degC: no %s', $c, $coldest, $charges ? 'charge' : 'discharge'));
+            return new Broken(
+                Why::TemperatureCold,
+                sprintf('%.1f degC, under %.0f degC: no %s', $c, $coldest, $charges ? 'charge' : 'discharge'),
+            );
         }
         if ($c - $m->ambientC > $over + Tiny::SLACK) {
-            return new Broken(Why::TemperatureRises, sprintf('%.1f degC, %.1f K over the air around it, %.0f K allowed', $c, $c - $m->ambientC, $over));
+            return new Broken(
+                Why::TemperatureRises,
+                sprintf('%.1f degC, %.1f K over the air around it, %.0f K allowed', $c, $c - $m->ambientC, $over),
+            );
         }
         if ($single && $m->on) {
             $rise = $m->history->warming($c, RunLimits::RISES_S);
             if ($rise > RunLimits::RISES_K + Tiny::SLACK) {
-                return new Broken(Why::TemperatureRises, sprintf('risen %.1f K within 10 min of current, %.0f K allowed', $rise, RunLimits::RISES_K));
+                return new Broken(
+                    Why::TemperatureRises,
+                    sprintf('risen %.1f K within 10 min of current, %.0f K allowed', $rise, RunLimits::RISES_K),
+                );
             }
         }
 

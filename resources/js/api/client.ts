@@ -44,7 +44,8 @@ export const askForProof = (ask: (() => Promise<boolean>) | null) => {
 };
 
 if (typeof window !== 'undefined')
-    for (const kind of ['pointerdown', 'keydown', 'wheel']) window.addEventListener(kind, () => (touched = Date.now()), { capture: true, passive: true });
+    for (const kind of ['pointerdown', 'keydown', 'wheel'])
+        window.addEventListener(kind, () => (touched = Date.now()), { capture: true, passive: true });
 
 /** A screen that only looks again by itself is no touch: a session left alone ends. Whoever watches a run is there. */
 const QUIET_AFTER_MS = 60_000;

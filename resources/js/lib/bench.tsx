@@ -14,7 +14,11 @@ async function send(outboxId: string, entries: Entry[], check: string | null) {
     try {
         return await unwrap(
             api.POST('/api/outbox', {
-                body: { outbox_id: outboxId, check, entries: entries.map(({ seq, id, kind, job_id, at, data }) => ({ seq, id, kind, job_id, at, data })) },
+                body: {
+                    outbox_id: outboxId,
+                    check,
+                    entries: entries.map(({ seq, id, kind, job_id, at, data }) => ({ seq, id, kind, job_id, at, data })),
+                },
             }),
         );
     } catch (error) {

@@ -1,12 +1,19 @@
 export const volts = (v: number | null | undefined, digits = 3) => (v == null ? '--' : `${v.toFixed(digits)} V`);
 export const percent = (p: number) => `${Math.round(p * 100)} %`;
-export const money = (cents: number, currency: string) => new Intl.NumberFormat(undefined, { style: 'currency', currency }).format(cents / 100);
+export const money = (cents: number, currency: string) =>
+    new Intl.NumberFormat(undefined, { style: 'currency', currency }).format(cents / 100);
 /** A moment, by this machine's clock or, where a paper leaves the shop, by the shop's. */
 export const when = (iso: string, zone?: string) =>
-    new Intl.DateTimeFormat(undefined, { weekday: 'short', day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit', timeZone: zone }).format(
-        new Date(iso),
-    );
-export const day = (iso: string) => new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'short', year: 'numeric' }).format(new Date(iso));
+    new Intl.DateTimeFormat(undefined, {
+        weekday: 'short',
+        day: 'numeric',
+        month: 'short',
+        hour: '2-digit',
+        minute: '2-digit',
+        timeZone: zone,
+    }).format(new Date(iso));
+export const day = (iso: string) =>
+    new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'short', year: 'numeric' }).format(new Date(iso));
 
 /** How sure, in a word: said beside the figure, never instead of it. */
 export function sureness(p: number): string {

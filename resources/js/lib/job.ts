@@ -25,7 +25,8 @@ export function useJobWrite<V>(write: (input: V) => Promise<Job>, done?: (job: J
             done?.(job, input);
         },
         onError: (error) => {
-            if (!(error instanceof ApiError && (Object.keys(error.fields).length > 0 || error.code === 'clash'))) toast.error(error.message);
+            if (!(error instanceof ApiError && (Object.keys(error.fields).length > 0 || error.code === 'clash')))
+                toast.error(error.message);
         },
     });
 }

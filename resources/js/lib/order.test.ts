@@ -7,7 +7,8 @@ import type { Entry } from './outbox';
 
 describe('probe order', () => {
     it('goes tap by tap from B-', () => expect(sequence('taps', 3).map(pairKey)).toEqual(['T0>T1', 'T0>T2', 'T0>T3']));
-    it('goes across each group and closes with the whole string', () => expect(sequence('across', 2).map(pairKey)).toEqual(['T0>T1', 'T1>T2', 'T0>T2']));
+    it('goes across each group and closes with the whole string', () =>
+        expect(sequence('across', 2).map(pairKey)).toEqual(['T0>T1', 'T1>T2', 'T0>T2']));
     it('goes coarse first and reaches every group once', () => {
         for (const series of [1, 2, 5, 7, 14]) {
             const keys = sequence('coarse', series).map(pairKey);
@@ -41,10 +42,11 @@ describe('lines of a set', () => {
 
     it('shows what waits behind what is kept, once', () => {
         expect(
-            lines(server, [entry('b', { from: 'T0', to: 'T2', typed: '7.6' }), entry('c', { from: 'T0', to: 'T3', typed: '11.4' })], 's').map((l) => [
-                l.id,
-                l.where,
-            ]),
+            lines(
+                server,
+                [entry('b', { from: 'T0', to: 'T2', typed: '7.6' }), entry('c', { from: 'T0', to: 'T3', typed: '11.4' })],
+                's',
+            ).map((l) => [l.id, l.where]),
         ).toEqual([
             ['a', 'server'],
             ['b', 'server'],
@@ -54,7 +56,10 @@ describe('lines of a set', () => {
     it('applies corrections and withdrawals that still wait', () => {
         const run = lines(
             server,
-            [entry('c', { from: 'T0', to: 'T2', typed: '7.7', corrects_id: 'b' }), entry('d', { from: 'T0', to: 'T1', typed: '', corrects_id: 'a' })],
+            [
+                entry('c', { from: 'T0', to: 'T2', typed: '7.7', corrects_id: 'b' }),
+                entry('d', { from: 'T0', to: 'T1', typed: '', corrects_id: 'a' }),
+            ],
             's',
         );
         expect(run.map((l) => l.typed)).toEqual(['7.7']);

@@ -23,7 +23,12 @@ class Server {
                 this.boxes.set(outboxId, e.seq);
                 const refused = this.refuse.has(String(e.data['typed']));
                 if (!refused) this.stored.push(e);
-                results.push({ seq: e.seq, id: e.id, status: refused ? 'refused' : 'stored', errors: refused ? { typed: 'no number' } : {} });
+                results.push({
+                    seq: e.seq,
+                    id: e.id,
+                    status: refused ? 'refused' : 'stored',
+                    errors: refused ? { typed: 'no number' } : {},
+                });
             }
         }
         if (this.losesAnswers) throw new SendProblem('away', 'the answer got lost');

@@ -165,7 +165,10 @@ export class Outbox {
                 await this.acknowledge(batch, answer);
                 this.set({ problem: null });
             } catch (error) {
-                const problem = error instanceof SendProblem ? error : new SendProblem('fault', 'Something broke while sending. What you typed is kept.');
+                const problem =
+                    error instanceof SendProblem
+                        ? error
+                        : new SendProblem('fault', 'Something broke while sending. What you typed is kept.');
                 if (problem.kind === 'gap' && batch[0] && problem.expected !== batch[0].seq) {
                     await this.renumber();
                     continue;
@@ -198,7 +201,9 @@ export class Outbox {
     private async renumber(): Promise<void> {
         const tx = this.db.transaction(['boxes', 'entries'], 'readwrite', { durability: 'strict' });
         const store = tx.objectStore('entries');
-        const waiting = (await store.getAll(IDBKeyRange.bound([this.person, 0], [this.person, Infinity]))).filter((e) => e.status === 'waiting');
+        const waiting = (await store.getAll(IDBKeyRange.bound([this.person, 0], [this.person, Infinity]))).filter(
+            (e) => e.status === 'waiting',
+        );
         for (const e of waiting) await store.delete([this.person, e.seq]);
         const refused = await store.getAll(IDBKeyRange.bound([this.person, 0], [this.person, Infinity]));
         for (const e of refused) await store.delete([this.person, e.seq]);

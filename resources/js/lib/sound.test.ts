@@ -11,7 +11,10 @@ beforeEach(() => {
             constructor(readonly text: string) {}
         },
     );
-    Object.defineProperty(window, 'speechSynthesis', { configurable: true, value: { cancel: () => {}, speak: (u: { text: string }) => spoken.push(u.text) } });
+    Object.defineProperty(window, 'speechSynthesis', {
+        configurable: true,
+        value: { cancel: () => {}, speak: (u: { text: string }) => spoken.push(u.text) },
+    });
 });
 afterEach(() => vi.unstubAllGlobals());
 

@@ -10,7 +10,16 @@ export function withStored(job: Job, entries: Entry[], by: string): Job {
             const { condition, ...data } = e.data;
             measurements = [
                 ...measurements,
-                { id: e.id, condition: condition as Measurement['condition'], revision: job.revision, at: e.at, by, data, groups_v: [], readings: [] },
+                {
+                    id: e.id,
+                    condition: condition as Measurement['condition'],
+                    revision: job.revision,
+                    at: e.at,
+                    by,
+                    data,
+                    groups_v: [],
+                    readings: [],
+                },
             ];
         }
         if (e.kind === 'reading') {
@@ -20,7 +29,10 @@ export function withStored(job: Job, entries: Entry[], by: string): Job {
                 const kept = m.readings.filter((r) => r.id !== corrects_id && r.id !== e.id);
                 return {
                     ...m,
-                    readings: typed === '' ? kept : [...kept, { id: e.id, from, to, typed, v: null, corrects_id: corrects_id ?? null, by, at: e.at }],
+                    readings:
+                        typed === ''
+                            ? kept
+                            : [...kept, { id: e.id, from, to, typed, v: null, corrects_id: corrects_id ?? null, by, at: e.at }],
                 };
             });
         }

@@ -14,7 +14,8 @@ function Form({ name }: { name: string }) {
     return <p>{api[0].text}</p>;
 }
 
-const mount = (name = 'a') => act(() => (root = createRoot(document.body.appendChild(document.createElement('div')))).render(<Form name={name} />));
+const mount = (name = 'a') =>
+    act(() => (root = createRoot(document.body.appendChild(document.createElement('div')))).render(<Form name={name} />));
 
 describe('a draft', () => {
     beforeEach(() => localStorage.clear());

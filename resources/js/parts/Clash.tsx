@@ -17,10 +17,15 @@ export function Clash({
 }) {
     if (!(error instanceof ApiError) || error.code !== 'clash') return null;
     const theirs = error.now ?? {};
-    const say = (v: unknown) => (v === null || v === undefined || v === '' ? '(nothing)' : typeof v === 'object' ? JSON.stringify(v) : String(v));
+    const say = (v: unknown) =>
+        v === null || v === undefined || v === '' ? '(nothing)' : typeof v === 'object' ? JSON.stringify(v) : String(v);
     const rows = Object.keys(theirs).filter((k) => say(theirs[k]) !== say(mine[k]));
     return (
-        <section role="alert" aria-label="Changed by somebody else" className="border-l-4 border-ember bg-knot rounded-r px-4 py-3 grid gap-2">
+        <section
+            role="alert"
+            aria-label="Changed by somebody else"
+            className="border-l-4 border-ember bg-knot rounded-r px-4 py-3 grid gap-2"
+        >
             <p className="font-bold">Somebody else changed this while you had it open. Nothing is lost: choose which stands.</p>
             {rows.length > 0 && (
                 <table>

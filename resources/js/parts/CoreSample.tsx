@@ -67,7 +67,14 @@ export function CoreSample({
         bands.map((b) => `group ${b.group} ${b.v === null ? 'not read' : `${b.v.toFixed(3)} volts ${wordOf(b)}`}`).join(', ');
     const size = Math.max(9, Math.min(19, h * 0.58));
     return (
-        <svg role="img" aria-label={label} viewBox={`0 0 ${width} ${total}`} width={width} height={total} className="block max-w-full h-auto">
+        <svg
+            role="img"
+            aria-label={label}
+            viewBox={`0 0 ${width} ${total}`}
+            width={width}
+            height={total}
+            className="block max-w-full h-auto"
+        >
             {!thumb && (
                 <g fill="var(--muted)" fontSize={14}>
                     <text x={2} y={15}>
@@ -98,7 +105,9 @@ export function CoreSample({
                             strokeWidth={thumb ? 0.6 : 1}
                         />
                         <Strokes pattern={look.pattern} w={w} h={h} ink={look.ink} />
-                        {picked === b.group && <rect x={2} y={2} width={w - 4} height={h - 4} fill="none" stroke="var(--water)" strokeWidth={3} />}
+                        {picked === b.group && (
+                            <rect x={2} y={2} width={w - 4} height={h - 4} fill="none" stroke="var(--water)" strokeWidth={3} />
+                        )}
                         {!thumb && (
                             <g fill={look.ink} fontSize={size} dominantBaseline="central">
                                 <text x={10} y={h / 2} fontWeight={700}>

@@ -57,7 +57,10 @@ export default function HandOver({ onClose }: { onClose: () => void }) {
                             }}
                             className={`sheet w-full flex items-center gap-3 p-3 min-h-[64px] text-left ${next?.id === p.id ? 'outline-3 outline-bark' : 'hover:bg-knot'} ${p.id === person.id ? 'opacity-60' : ''}`}
                         >
-                            <span aria-hidden="true" className="grid place-items-center w-10 h-10 rounded-full bg-bark text-on-bark font-bold">
+                            <span
+                                aria-hidden="true"
+                                className="grid place-items-center w-10 h-10 rounded-full bg-bark text-on-bark font-bold"
+                            >
                                 {initials(p.name)}
                             </span>
                             <span className="leading-tight">
@@ -94,8 +97,8 @@ export default function HandOver({ onClose }: { onClose: () => void }) {
             )}
             {waiting > 0 && (
                 <p className="border-l-4 border-amber bg-knot rounded-r px-4 py-2">
-                    {waiting} {waiting === 1 ? 'entry' : 'entries'} of {person.name} {waiting === 1 ? 'is' : 'are'} not sent yet. They stay on this bench under
-                    that name and go when {person.name} is here again.
+                    {waiting} {waiting === 1 ? 'entry' : 'entries'} of {person.name} {waiting === 1 ? 'is' : 'are'} not sent yet. They stay
+                    on this bench under that name and go when {person.name} is here again.
                 </p>
             )}
             <div className="flex flex-wrap gap-2">

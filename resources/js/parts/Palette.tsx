@@ -46,7 +46,10 @@ export default function Palette({ onClose, onDim, onKeys }: { open: boolean; onC
         ['Settings of the shop: prices, limits, schools', () => go('/settings')],
         ['My keys: password, personal code, second factor, sessions', () => go('/me')],
         ...(owner
-            ? [['People of the workshop', () => go('/people')] as [string, () => void], ['Security log', () => go('/people?log')] as [string, () => void]]
+            ? [
+                  ['People of the workshop', () => go('/people')] as [string, () => void],
+                  ['Security log', () => go('/people?log')] as [string, () => void],
+              ]
             : []),
         ['Cells: the drawer', () => go('/cells')],
         ['Dim or brighten the screen', () => (onClose(), onDim())],

@@ -30,17 +30,29 @@ export function Prove({ onDone }: { onDone: (proved: boolean) => void }) {
                 }}
             >
                 <p>
-                    What you are about to do is not undone easily. Your password proves that it is you; it then counts for {person.limits.proved_minutes}{' '}
-                    minutes.
+                    What you are about to do is not undone easily. Your password proves that it is you; it then counts for{' '}
+                    {person.limits.proved_minutes} minutes.
                 </p>
-                <Field label="Your password" error={errors['password'] ?? (prove.error && Object.keys(errors).length === 0 ? prove.error.message : undefined)}>
+                <Field
+                    label="Your password"
+                    error={errors['password'] ?? (prove.error && Object.keys(errors).length === 0 ? prove.error.message : undefined)}
+                >
                     {(p) => (
-                        <input {...p} type="password" autoComplete="current-password" required value={password} onChange={(e) => setPassword(e.target.value)} />
+                        <input
+                            {...p}
+                            type="password"
+                            autoComplete="current-password"
+                            required
+                            value={password}
+                            onChange={(e) => setPassword(e.target.value)}
+                        />
                     )}
                 </Field>
                 {person.second_factor && (
                     <Field label="Code of your authenticator" error={errors['code']} hint="Or a recovery code">
-                        {(p) => <input {...p} autoComplete="one-time-code" required value={code} onChange={(e) => setCode(e.target.value)} />}
+                        {(p) => (
+                            <input {...p} autoComplete="one-time-code" required value={code} onChange={(e) => setCode(e.target.value)} />
+                        )}
                     </Field>
                 )}
                 <div>

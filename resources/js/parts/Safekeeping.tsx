@@ -46,7 +46,8 @@ export function Safekeeping() {
                         <div key={e.seq} className="border-l-4 border-ember pl-3 grid gap-2">
                             <p>
                                 <b>
-                                    {String(e.data['from'] ?? e.kind)} {e.data['to'] ? `to ${String(e.data['to'])}` : ''} {String(e.data['typed'] ?? '')}
+                                    {String(e.data['from'] ?? e.kind)} {e.data['to'] ? `to ${String(e.data['to'])}` : ''}{' '}
+                                    {String(e.data['typed'] ?? '')}
                                 </b>{' '}
                                 was refused: {Object.values(e.errors ?? {}).join(' ')}
                             </p>

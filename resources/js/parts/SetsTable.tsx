@@ -27,7 +27,9 @@ export function SetsTable({ job }: { job: Job }) {
                                 <th key={m.id} scope="col" className="text-right px-3 font-sans font-normal">
                                     <b>{m.condition}</b>
                                     <br />
-                                    {typeof m.data['current_a'] === 'number' && m.data['current_a'] !== 0 ? `${m.data['current_a']} A` : when(m.at)}
+                                    {typeof m.data['current_a'] === 'number' && m.data['current_a'] !== 0
+                                        ? `${m.data['current_a']} A`
+                                        : when(m.at)}
                                 </th>
                             ))}
                         </tr>
@@ -44,7 +46,9 @@ export function SetsTable({ job }: { job: Job }) {
                                     return (
                                         <td key={m.id} className={`text-right px-3 py-0.5 ${Math.abs(mv) > 20 ? 'font-bold' : ''}`}>
                                             {v === null ? '--' : v.toFixed(3)}{' '}
-                                            <span className="text-muted font-normal">{v === null || mv === 0 ? '' : `${mv > 0 ? '+' : ''}${mv}`}</span>
+                                            <span className="text-muted font-normal">
+                                                {v === null || mv === 0 ? '' : `${mv > 0 ? '+' : ''}${mv}`}
+                                            </span>
                                         </td>
                                     );
                                 })}

@@ -3,7 +3,17 @@ import type { ReactNode } from 'react';
 import { Button } from './basics';
 
 /** A sheet laid over the screen for one question. */
-export function Sheet({ title, onClose, children, wide = false }: { title: string; onClose: () => void; children: ReactNode; wide?: boolean }) {
+export function Sheet({
+    title,
+    onClose,
+    children,
+    wide = false,
+}: {
+    title: string;
+    onClose: () => void;
+    children: ReactNode;
+    wide?: boolean;
+}) {
     return (
         <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
             <Dialog.Portal>
@@ -12,7 +22,9 @@ export function Sheet({ title, onClose, children, wide = false }: { title: strin
                     aria-describedby={undefined}
                     onOpenAutoFocus={(e) => {
                         // Hands are on the keys: the first question, not the way out.
-                        const first = (e.currentTarget as HTMLElement).querySelector<HTMLElement>('input:not([type=file]), select, textarea');
+                        const first = (e.currentTarget as HTMLElement).querySelector<HTMLElement>(
+                            'input:not([type=file]), select, textarea',
+                        );
                         if (!first) return;
                         e.preventDefault();
                         first.focus();

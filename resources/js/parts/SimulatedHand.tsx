@@ -10,9 +10,12 @@ type Fault = (typeof FAULTS)[number];
 
 /** Groups for the simulated bench: as read on this job where there are readings, else level, with one fault. */
 function groups(job: Job, fault: Fault, at: number) {
-    const read = [...job.measurements].reverse().find((m) => m.condition === 'rest' && m.groups_v.length === job.series && m.groups_v.every((v) => v !== null));
+    const read = [...job.measurements]
+        .reverse()
+        .find((m) => m.condition === 'rest' && m.groups_v.length === job.series && m.groups_v.every((v) => v !== null));
     return Array.from({ length: job.series }, (_, k) => {
-        const base: Record<string, number> = read && fault === 'nothing wrong' ? { v: read.groups_v[k]! } : { soc: 0.6 + 0.006 * Math.sin(3 * k) };
+        const base: Record<string, number> =
+            read && fault === 'nothing wrong' ? { v: read.groups_v[k]! } : { soc: 0.6 + 0.006 * Math.sin(3 * k) };
         if (k !== at - 1) return base;
         if (fault === 'one group low') return { soc: 0.35 };
         if (fault === 'one group dead') return { v: 0.0 };
@@ -23,7 +26,17 @@ function groups(job: Job, fault: Fault, at: number) {
 }
 
 /** A hand that does not exist: it holds the probes of the simulated bench. Clearly simulation, apart from everything real. */
-export function SimulatedHand({ job, follow, setFollow, again }: { job: Job; follow?: boolean; setFollow?: (on: boolean) => void; again?: () => void }) {
+export function SimulatedHand({
+    job,
+    follow,
+    setFollow,
+    again,
+}: {
+    job: Job;
+    follow?: boolean;
+    setFollow?: (on: boolean) => void;
+    again?: () => void;
+}) {
     const [fault, setFault] = useState<Fault>('nothing wrong');
     const [at, setAt] = useState(Math.ceil(job.series / 2));
     const [said, setSaid] = useState('');
@@ -40,7 +53,10 @@ export function SimulatedHand({ job, follow, setFollow, again }: { job: Job; fol
                 capacity_ah: Number((job.pack as { cell?: { capacity_ah?: number } }).cell?.capacity_ah ?? 2.5) * (job.parallel ?? 1),
                 scale: 1,
             },
-            { onSuccess: () => setSaid(`This pack lies on the simulated bench: ${fault}${fault === 'nothing wrong' ? '' : `, group ${at}`}.`) },
+            {
+                onSuccess: () =>
+                    setSaid(`This pack lies on the simulated bench: ${fault}${fault === 'nothing wrong' ? '' : `, group ${at}`}.`),
+            },
         );
     return (
         <aside aria-label="Simulated hand" className="border-2 border-dashed border-water rounded p-3 grid gap-2 text-[0.95rem]">

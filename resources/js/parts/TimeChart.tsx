@@ -39,7 +39,11 @@ export default function TimeChart({
                 ],
                 series: [
                     {},
-                    ...groups.map((_, i) => ({ stroke: i + 1 === strong ? ember : thin, width: i + 1 === strong ? 3.5 : 1, points: { show: false } })),
+                    ...groups.map((_, i) => ({
+                        stroke: i + 1 === strong ? ember : thin,
+                        width: i + 1 === strong ? 3.5 : 1,
+                        points: { show: false },
+                    })),
                 ],
             },
             [time.map((t) => t / 60), ...groups],

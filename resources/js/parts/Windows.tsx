@@ -41,7 +41,14 @@ export function Windows({ document: d }: { document: Document }) {
                 const mark = i === full || i === empty;
                 return (
                     <g key={i}>
-                        <rect x={x} y={y(soc!)} width={bw} height={y(0) - y(soc!)} fill={mark ? 'var(--ember)' : 'var(--bark)'} opacity={mark ? 1 : 0.45} />
+                        <rect
+                            x={x}
+                            y={y(soc!)}
+                            width={bw}
+                            height={y(0) - y(soc!)}
+                            fill={mark ? 'var(--ember)' : 'var(--bark)'}
+                            opacity={mark ? 1 : 0.45}
+                        />
                         <text x={x + bw / 2} y={h - 6} fontSize={13} textAnchor="middle" fill="var(--ink)" fontWeight={mark ? 700 : 400}>
                             {i + 1}
                         </text>

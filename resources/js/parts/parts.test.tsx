@@ -7,7 +7,12 @@ import { Basis } from './basics';
 import { type Band, CoreSample, lookOf, wordOf } from './CoreSample';
 import { Windows } from './Windows';
 
-const band = (group: number, v: number | null, state: string | null = 'group.ok', probability = 0.95): Band => ({ group, v, state, probability });
+const band = (group: number, v: number | null, state: string | null = 'group.ok', probability = 0.95): Band => ({
+    group,
+    v,
+    state,
+    probability,
+});
 
 describe('core sample', () => {
     it('stacks the groups from B- at the foot to B+ at the crown', () => {
@@ -43,7 +48,14 @@ describe('core sample', () => {
 });
 
 describe('windows', () => {
-    const group = (n: number, mid: number) => ({ group: n, v: 3.7, sigma_v: 0.01, soc: { low: mid, mid, high: mid }, state: 'group.ok', probability: 0.9 });
+    const group = (n: number, mid: number) => ({
+        group: n,
+        v: 3.7,
+        sigma_v: 0.01,
+        soc: { low: mid, mid, high: mid },
+        state: 'group.ok',
+        probability: 0.9,
+    });
     const document = {
         safety: { state: 'clear' as const, reasons: [] },
         groups: [group(1, 0.9), group(2, 0.3)],
@@ -59,16 +71,25 @@ describe('windows', () => {
     });
     it('draws nothing while a group is unread', () => {
         expect(renderToStaticMarkup(<Windows document={{ ...document, window: null }} />)).toBe('');
-        expect(renderToStaticMarkup(<Windows document={{ ...document, groups: [group(1, 0.9), { ...group(2, 0), soc: null }] }} />)).toBe('');
+        expect(renderToStaticMarkup(<Windows document={{ ...document, groups: [group(1, 0.9), { ...group(2, 0), soc: null }] }} />)).toBe(
+            '',
+        );
     });
 });
 
 describe('words and figures', () => {
     it('says whether a number was measured, derived, assumed, predicted or reported', () => {
-        for (const of of ['measured', 'derived', 'assumed', 'predicted', 'reported'] as const) expect(renderToStaticMarkup(<Basis of={of} />)).toContain(of);
+        for (const of of ['measured', 'derived', 'assumed', 'predicted', 'reported'] as const)
+            expect(renderToStaticMarkup(<Basis of={of} />)).toContain(of);
     });
     it('puts sureness in words beside its figure', () => {
-        expect([0.99, 0.85, 0.65, 0.45, 0.15].map(sureness)).toEqual(['as good as certain', 'very likely', 'likely', 'an even bet', 'possible']);
+        expect([0.99, 0.85, 0.65, 0.45, 0.15].map(sureness)).toEqual([
+            'as good as certain',
+            'very likely',
+            'likely',
+            'an even bet',
+            'possible',
+        ]);
         expect(percent(0.654)).toBe('65 %');
     });
     it('names places and volts', () => {
@@ -99,6 +120,9 @@ describe('the pack form', () => {
         expect(toPack(form, {}, undefined)).toEqual({ kind: 'other', chemistry: 'nmc', series: 10, label: { full_v: 42 } });
     });
     it('takes the chosen cell model along', () => {
-        expect(toPack(fromPack({ chemistry: 'nmc', series: 4 }), {}, { model: 'A', capacity_ah: 3 })['cell']).toEqual({ model: 'A', capacity_ah: 3 });
+        expect(toPack(fromPack({ chemistry: 'nmc', series: 4 }), {}, { model: 'A', capacity_ah: 3 })['cell']).toEqual({
+            model: 'A',
+            capacity_ah: 3,
+        });
     });
 });

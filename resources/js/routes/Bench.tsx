@@ -25,7 +25,9 @@ export function Component() {
         ) : (
             <Waiting what="Looking over the bench ..." />
         );
-    const jobs = bench.data.jobs.filter((j) => (batch === '' || j.batch === batch) && (find === '' || `${j.name} ${j.customer}`.toLowerCase().includes(find)));
+    const jobs = bench.data.jobs.filter(
+        (j) => (batch === '' || j.batch === batch) && (find === '' || `${j.name} ${j.customer}`.toLowerCase().includes(find)),
+    );
     const batches = [...new Set(bench.data.jobs.map((j) => j.batch).filter((b) => b !== ''))];
     return (
         <div className="p-5 grid gap-5">

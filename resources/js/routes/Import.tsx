@@ -35,10 +35,26 @@ export function Component() {
                 {(p) => <input {...p} required value={customer} onChange={(e) => setCustomer(e.target.value)} />}
             </Field>
             <Field label="File" hint="heartwood.job, JSON">
-                {(p) => <input {...p} type="file" accept=".json,application/json" onChange={(e) => void e.target.files?.[0]?.text().then(setRecord)} />}
+                {(p) => (
+                    <input
+                        {...p}
+                        type="file"
+                        accept=".json,application/json"
+                        onChange={(e) => void e.target.files?.[0]?.text().then(setRecord)}
+                    />
+                )}
             </Field>
             <Field label="or paste the record here">
-                {(p) => <textarea {...p} rows={9} className="digits text-sm" value={record} onChange={(e) => setRecord(e.target.value)} spellCheck={false} />}
+                {(p) => (
+                    <textarea
+                        {...p}
+                        rows={9}
+                        className="digits text-sm"
+                        value={record}
+                        onChange={(e) => setRecord(e.target.value)}
+                        spellCheck={false}
+                    />
+                )}
             </Field>
             {problems.length > 0 && (
                 <div role="alert" className="border-l-4 border-ember pl-4 grid gap-1">

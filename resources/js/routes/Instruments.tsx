@@ -35,8 +35,9 @@ export function Component() {
         <div className="p-5 grid gap-5 max-w-5xl">
             <h1>Instruments</h1>
             <p className="max-w-[70ch]">
-                Meters, supplies and loads that speak text commands over the network (IEEE 488.2, SCPI). A supply is driven only when it has shown that it
-                switches itself off once nobody renews it; any other is set by hand, and the tool watches and sounds the alarm.
+                Meters, supplies and loads that speak text commands over the network (IEEE 488.2, SCPI). A supply is driven only when it has
+                shown that it switches itself off once nobody renews it; any other is set by hand, and the tool watches and sounds the
+                alarm.
             </p>
             <ul className="grid gap-3">
                 {list.data.instruments.map((i) => (
@@ -58,7 +59,9 @@ export function Component() {
                                 {i.channel !== null && ` Channel ${i.channel}.`}
                                 {i.simulated && <span className="text-water"> ◇ Simulated.</span>}
                             </p>
-                            {!i.simulated && i.kind !== 'board' && <Isolation id={i.id} mohm={i.isolation_mohm} at={i.isolation_at} may={may} done={done} />}
+                            {!i.simulated && i.kind !== 'board' && (
+                                <Isolation id={i.id} mohm={i.isolation_mohm} at={i.isolation_at} may={may} done={done} />
+                            )}
                         </div>
                         <Reading id={i.id} asked={i.checked_at !== null} />
                         {may && (
@@ -85,7 +88,19 @@ export function Component() {
 }
 
 /** Two instruments on one pack that are not isolated from earth are a short through it. */
-function Isolation({ id, mohm, at, may, done }: { id: number; mohm: number | null; at: string | null; may: boolean; done: (data: unknown) => void }) {
+function Isolation({
+    id,
+    mohm,
+    at,
+    may,
+    done,
+}: {
+    id: number;
+    mohm: number | null;
+    at: string | null;
+    may: boolean;
+    done: (data: unknown) => void;
+}) {
     const [entry, setEntry] = useState('');
     const keep = useMutation({
         mutationFn: () =>
@@ -116,7 +131,8 @@ function Isolation({ id, mohm, at, may, done }: { id: number; mohm: number | nul
             {may && (
                 <>
                     <label className="flex gap-2 items-center">
-                        Mohm <input className="!w-24" inputMode="decimal" required value={entry} onChange={(e) => setEntry(e.target.value)} />
+                        Mohm{' '}
+                        <input className="!w-24" inputMode="decimal" required value={entry} onChange={(e) => setEntry(e.target.value)} />
                     </label>
                     <Button type="submit">Keep it</Button>
                 </>

@@ -72,7 +72,8 @@ function Plan({ job }: { job: Job }) {
             >
                 {job.decision && (
                     <p className="border-l-4 border-bark pl-3">
-                        Decided: <b>{job.decision.option.title}</b>. {job.decision.reason} <span className="text-muted">{job.decision.by}</span>
+                        Decided: <b>{job.decision.option.title}</b>. {job.decision.reason}{' '}
+                        <span className="text-muted">{job.decision.by}</span>
                     </p>
                 )}
                 {job.verdict.stale && (
@@ -83,16 +84,29 @@ function Plan({ job }: { job: Job }) {
                 <fieldset className="grid gap-3">
                     <legend className="font-bold text-lg pb-2">What is to be done?</legend>
                     {options.map((o) => (
-                        <label key={o.action} className={`sheet p-4 flex gap-4 cursor-pointer ${chosen === o.action ? 'border-bark border-[3px]' : ''}`}>
-                            <input type="radio" name="option" className="mt-1" checked={chosen === o.action} onChange={() => setChosen(o.action)} />
+                        <label
+                            key={o.action}
+                            className={`sheet p-4 flex gap-4 cursor-pointer ${chosen === o.action ? 'border-bark border-[3px]' : ''}`}
+                        >
+                            <input
+                                type="radio"
+                                name="option"
+                                className="mt-1"
+                                checked={chosen === o.action}
+                                onChange={() => setChosen(o.action)}
+                            />
                             <span className="grow grid gap-1.5 gap-x-5 md:grid-cols-[1.4fr_1fr_1fr]">
                                 <span>
                                     <b className="text-lg block leading-tight">
                                         {o.title}
-                                        {o.where.length > 0 && <span className="font-normal">, {o.where.map((w) => place(w)).join(', ')}</span>}
+                                        {o.where.length > 0 && (
+                                            <span className="font-normal">, {o.where.map((w) => place(w)).join(', ')}</span>
+                                        )}
                                     </b>
                                     <span className="text-muted">{o.why}</span>
-                                    {o.school && <span className={`block ${o.school.agrees ? 'text-muted' : 'text-amber'}`}>{o.school.text}</span>}
+                                    {o.school && (
+                                        <span className={`block ${o.school.agrees ? 'text-muted' : 'text-amber'}`}>{o.school.text}</span>
+                                    )}
                                     {o.leaves.length > 0 && (
                                         <span className="block text-amber">
                                             Leaves unsolved: {o.leaves.map((c) => c.split('.')[1]?.replaceAll('-', ' ')).join(', ')}
@@ -102,9 +116,14 @@ function Plan({ job }: { job: Job }) {
                                 <span>
                                     {o.usable_ah !== null ? (
                                         <>
-                                            <span className="digits text-xl">{(runs.get(o.action)?.usable_ah ?? o.usable_ah).toFixed(1)} Ah</span>{' '}
+                                            <span className="digits text-xl">
+                                                {(runs.get(o.action)?.usable_ah ?? o.usable_ah).toFixed(1)} Ah
+                                            </span>{' '}
                                             <Basis of="predicted" />
-                                            <span className="block relative h-3.5 mt-1 border border-muted rounded-sm bg-paper" aria-hidden="true">
+                                            <span
+                                                className="block relative h-3.5 mt-1 border border-muted rounded-sm bg-paper"
+                                                aria-hidden="true"
+                                            >
                                                 <span
                                                     className="block h-full bg-bark"
                                                     style={{ width: `${(100 * (runs.get(o.action)?.usable_ah ?? o.usable_ah)) / best}%` }}
@@ -116,7 +135,9 @@ function Plan({ job }: { job: Job }) {
                                                     />
                                                 )}
                                             </span>
-                                            {runs.has(o.action) && <span className="text-muted text-sm block">{runs.get(o.action)!.sentence}</span>}
+                                            {runs.has(o.action) && (
+                                                <span className="text-muted text-sm block">{runs.get(o.action)!.sentence}</span>
+                                            )}
                                         </>
                                     ) : (
                                         <span className="text-muted">no usable capacity</span>
@@ -126,13 +147,16 @@ function Plan({ job }: { job: Job }) {
                                     <span className="text-xl">{money(o.quote.total_cents, currency)}</span> <Basis of="predicted" />
                                     <span className="block text-muted text-sm">
                                         parts {money(o.quote.parts_cents, currency)}
-                                        {o.quote.lines.length > 1 && ` (${o.quote.lines.map((l) => `${l.what} ${money(l.cents, currency)}`).join(', ')})`},{' '}
-                                        {o.hands_minutes} min of hands
+                                        {o.quote.lines.length > 1 &&
+                                            ` (${o.quote.lines.map((l) => `${l.what} ${money(l.cents, currency)}`).join(', ')})`}
+                                        , {o.hands_minutes} min of hands
                                         {o.wait_hours > 0 && `, ${o.wait_hours} h of waiting`}
                                         {(o.quote.tax_cents ?? 0) > 0 &&
                                             `; of it ${o.quote.tax} ${o.quote.tax_percent} % ${money(o.quote.tax_cents!, currency)}`}
                                     </span>
-                                    {o.quote.scrap && <span className="block text-ember text-sm">Over the scrap line: {o.quote.scrap}</span>}
+                                    {o.quote.scrap && (
+                                        <span className="block text-ember text-sm">Over the scrap line: {o.quote.scrap}</span>
+                                    )}
                                 </span>
                             </span>
                         </label>
@@ -146,8 +170,10 @@ function Plan({ job }: { job: Job }) {
                 {(replay.data?.weakest.length ?? 0) > 1 && (
                     <p>
                         Replacing the weakest groups, one after another:{' '}
-                        {replay.data!.weakest.map((w) => `${w.replaced === 0 ? 'none' : w.groups.join(' and ')} ${w.usable_ah.toFixed(1)} Ah`).join(', ')}. One
-                        more adds under 3 %. <Basis of="predicted" />
+                        {replay
+                            .data!.weakest.map((w) => `${w.replaced === 0 ? 'none' : w.groups.join(' and ')} ${w.usable_ah.toFixed(1)} Ah`)
+                            .join(', ')}
+                        . One more adds under 3 %. <Basis of="predicted" />
                     </p>
                 )}
                 {sets && (
@@ -179,12 +205,16 @@ function Plan({ job }: { job: Job }) {
                                 labels={{ action: 'To be done', reason: 'Why', by: 'By' }}
                                 mine={{ action: choice?.title ?? '', reason, by: person.name }}
                                 onMine={() =>
-                                    void queries.fetchQuery({ ...jobQuery(job.id), staleTime: 0 }).then((now) => decide.mutate(now.decision?.id ?? null))
+                                    void queries
+                                        .fetchQuery({ ...jobQuery(job.id), staleTime: 0 })
+                                        .then((now) => decide.mutate(now.decision?.id ?? null))
                                 }
                                 onTheirs={() => {
                                     decide.reset();
                                     clear();
-                                    void queries.fetchQuery({ ...jobQuery(job.id), staleTime: 0 }).then((now) => setChosen(now.decision?.action ?? chosen));
+                                    void queries
+                                        .fetchQuery({ ...jobQuery(job.id), staleTime: 0 })
+                                        .then((now) => setChosen(now.decision?.action ?? chosen));
                                 }}
                             />
                             <div>

@@ -34,9 +34,10 @@ export function Component() {
     return (
         <div className="p-5 grid gap-5 max-w-5xl">
             <p className="text-lg">
-                {job.proof.filter((c) => c.status === 'passed').length} passed, <b className={failed ? 'text-ember' : ''}>{failed} failed</b>,{' '}
-                <b className={missing ? 'text-amber' : ''}>{missing} missing</b>. A missing check is missing: it is never counted as passed. This is the proof
-                of pack revision {job.revision}.
+                {job.proof.filter((c) => c.status === 'passed').length} passed,{' '}
+                <b className={failed ? 'text-ember' : ''}>{failed} failed</b>,{' '}
+                <b className={missing ? 'text-amber' : ''}>{missing} missing</b>. A missing check is missing: it is never counted as passed.
+                This is the proof of pack revision {job.revision}.
             </p>
             <ul className="grid gap-2.5">
                 {job.proof
@@ -82,10 +83,21 @@ export function Component() {
                                 }}
                             >
                                 <Field
-                                    label={missing > 0 ? `Why it goes back with ${missing} checks missing: stays on the report` : 'Note for the report'}
+                                    label={
+                                        missing > 0
+                                            ? `Why it goes back with ${missing} checks missing: stays on the report`
+                                            : 'Note for the report'
+                                    }
                                     error={fieldErrors(sign.error)['reason']}
                                 >
-                                    {(p) => <textarea {...p} required={missing > 0} value={reason} onChange={(e) => setReason(e.target.value)} />}
+                                    {(p) => (
+                                        <textarea
+                                            {...p}
+                                            required={missing > 0}
+                                            value={reason}
+                                            onChange={(e) => setReason(e.target.value)}
+                                        />
+                                    )}
                                 </Field>
                                 <div>
                                     <Button type="submit" look="main" disabled={sign.isPending}>
@@ -115,7 +127,9 @@ function Row({ job, check }: { job: Job; check: ProofCheck }) {
     const [values, setValues] = useState<Record<string, string>>({});
     const write = useJobWrite(
         (data: Record<string, unknown>) =>
-            unwrap(api.POST('/api/jobs/{job}/proof', { params: { path: { job: job.id }, header: key() }, body: { check: check.code, data } })),
+            unwrap(
+                api.POST('/api/jobs/{job}/proof', { params: { path: { job: job.id }, header: key() }, body: { check: check.code, data } }),
+            ),
         () => setOpen(false),
     );
     const errors = fieldErrors(write.error);

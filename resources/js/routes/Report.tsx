@@ -19,7 +19,13 @@ export function Component() {
     const may = useMay('return');
     const [truth, setTruth] = useState<Was[] | undefined>();
     const giveBack = useJobWrite(
-        () => unwrap(api.POST('/api/jobs/{job}/return', { params: { path: { job: job.id }, header: key() }, body: truth === undefined ? {} : { truth } })),
+        () =>
+            unwrap(
+                api.POST('/api/jobs/{job}/return', {
+                    params: { path: { job: job.id }, header: key() },
+                    body: truth === undefined ? {} : { truth },
+                }),
+            ),
         () => void navigate('/'),
     );
     const d = job.verdict?.document;
@@ -46,7 +52,9 @@ export function Component() {
                         {job.sign_off ? 'Hand it back to the customer' : 'Close the job'}
                     </Button>
                 )}
-                {job.status !== 'open' && <p className="self-center font-bold">{job.status === 'returned' ? 'Returned to the customer.' : 'Scrapped.'}</p>}
+                {job.status !== 'open' && (
+                    <p className="self-center font-bold">{job.status === 'returned' ? 'Returned to the customer.' : 'Scrapped.'}</p>
+                )}
             </div>
             {may && job.status === 'open' && leaving && <Truth job={job} onChange={setTruth} />}
             <article className="sheet p-7 max-w-5xl grid gap-5 md:grid-cols-[1fr_260px]">
@@ -56,8 +64,8 @@ export function Component() {
                         <h2 className="text-2xl">{job.name}</h2>
                         <p>
                             Job {job.number} for {job.customer}
-                            {job.serial && `, serial ${job.serial}`}. {job.series} groups, {job.chemistry}, {job.full_v.toFixed(1)} V when full. Pack revision{' '}
-                            {job.revision}.
+                            {job.serial && `, serial ${job.serial}`}. {job.series} groups, {job.chemistry}, {job.full_v.toFixed(1)} V when
+                            full. Pack revision {job.revision}.
                         </p>
                     </header>
                     {job.watched.length > 0 && (
@@ -102,10 +110,13 @@ export function Component() {
                             <h3 className="font-bold">What was decided and done</h3>
                             <p>
                                 {job.decision.option.title}
-                                {((job.decision.option as { where?: Record<string, unknown>[] }).where ?? []).map((w) => `, ${place(w)}`).join('')}.{' '}
-                                {job.decision.reason}{' '}
+                                {((job.decision.option as { where?: Record<string, unknown>[] }).where ?? [])
+                                    .map((w) => `, ${place(w)}`)
+                                    .join('')}
+                                . {job.decision.reason}{' '}
                                 <span className="text-muted">
-                                    {job.decision.by}, {money(job.decision.quote.total_cents, job.decision.quote.currency ?? person.workshop.currency)} quoted
+                                    {job.decision.by},{' '}
+                                    {money(job.decision.quote.total_cents, job.decision.quote.currency ?? person.workshop.currency)} quoted
                                     {(job.decision.quote.tax_cents ?? 0) > 0 &&
                                         `, ${job.decision.quote.tax} of ${job.decision.quote.tax_percent} % included: ${money(job.decision.quote.tax_cents!, job.decision.quote.currency ?? person.workshop.currency)}`}
                                     .
@@ -114,7 +125,8 @@ export function Component() {
                             <ul>
                                 {job.decision.steps.map((s) => (
                                     <li key={s.id} className="border-b border-line py-0.5">
-                                        {s.title} <span className="text-muted">{s.typed}</span> <b>{s.done_at ? `done, ${s.by}` : 'not done'}</b>
+                                        {s.title} <span className="text-muted">{s.typed}</span>{' '}
+                                        <b>{s.done_at ? `done, ${s.by}` : 'not done'}</b>
                                     </li>
                                 ))}
                             </ul>

@@ -19,7 +19,11 @@ const SEEN: [Seen, string][] = [
 ];
 
 /** What is sent for the answers given: nothing while none is, an empty list for "nothing was wrong". */
-export function truthOf(answers: Record<string, string>, found: { key: string; was: Was }[], other: { code: string; seen: string }): Was[] | undefined {
+export function truthOf(
+    answers: Record<string, string>,
+    found: { key: string; was: Was }[],
+    other: { code: string; seen: string },
+): Was[] | undefined {
     const was: Was[] = found.flatMap(({ key, was }) => {
         const a = answers[key] ?? '';
         return a === '' || a === 'not' ? [] : [{ ...was, seen_by: a as Seen }];
@@ -55,7 +59,11 @@ export function Truth({ job, onChange }: { job: Job; onChange: (truth: Was[] | u
                 {found.map((f) => (
                     <Field key={f.key} label={`${f.title} (${percent(f.probability)} said)`}>
                         {(p) => (
-                            <select {...p} value={answers[f.key] ?? ''} onChange={(e) => tell({ ...answers, [f.key]: e.target.value }, other)}>
+                            <select
+                                {...p}
+                                value={answers[f.key] ?? ''}
+                                onChange={(e) => tell({ ...answers, [f.key]: e.target.value }, other)}
+                            >
                                 <option value="">not known</option>
                                 {SEEN.map(([value, text]) => (
                                     <option key={value} value={value}>

@@ -38,7 +38,9 @@ export function Component() {
     const [group, setGroup] = useState<number | null>(null);
     const [priors, setPriors] = useState(false);
     const [plain, setPlain] = useState(() => localStorage.getItem('heartwood.words') === 'plain');
-    const issue = useJobWrite(() => unwrap(api.POST('/api/jobs/{job}/verdict', { params: { path: { job: job.id }, header: key() }, body: {} })));
+    const issue = useJobWrite(() =>
+        unwrap(api.POST('/api/jobs/{job}/verdict', { params: { path: { job: job.id }, header: key() }, body: {} })),
+    );
     const plan = useJobWrite(
         () => unwrap(api.POST('/api/jobs/{job}/stage', { params: { path: { job: job.id }, header: key() }, body: { stage: 'plan' } })),
         () => void navigate(`/jobs/${job.id}/plan`),
@@ -62,7 +64,9 @@ export function Component() {
         );
     }
     const { document: d, detail } = job.verdict;
-    const [first, ...others] = d.findings.filter((f) => group === null || !f.where || 'group' in f.where === false || f.where['group'] === group);
+    const [first, ...others] = d.findings.filter(
+        (f) => group === null || !f.where || 'group' in f.where === false || f.where['group'] === group,
+    );
     const noteOf = (f: Finding) => detail.ledger[d.findings.indexOf(f)];
     const next = d.next_tests[0];
     const unread = d.groups.every((g) => g.v === null);
@@ -119,7 +123,9 @@ export function Component() {
                             </p>
                             {d.next_tests.length > 1 && (
                                 <details>
-                                    <summary className="min-h-[44px] flex items-center underline underline-offset-4">Other tests worth their minutes</summary>
+                                    <summary className="min-h-[44px] flex items-center underline underline-offset-4">
+                                        Other tests worth their minutes
+                                    </summary>
                                     <ul className="grid gap-1.5 pt-1">
                                         {d.next_tests.slice(1).map((t) => (
                                             <li key={t.test + JSON.stringify(t.where)}>
@@ -135,7 +141,9 @@ export function Component() {
                         </>
                     ) : (
                         <p>
-                            {job.safety_state === 'clear' ? 'Enough is known: no test is worth its minutes now.' : 'No test is asked for in this safety state.'}
+                            {job.safety_state === 'clear'
+                                ? 'Enough is known: no test is worth its minutes now.'
+                                : 'No test is asked for in this safety state.'}
                         </p>
                     )}
                     {job.status === 'open' && (
@@ -160,7 +168,9 @@ export function Component() {
                     {detail.window && (
                         <p className="text-lg">
                             {detail.window.sentence} <Basis of="derived" />{' '}
-                            {detail.window.capacity_basis === 'assumed' && <span className="text-muted text-sm">(capacity assumed from the cells)</span>}
+                            {detail.window.capacity_basis === 'assumed' && (
+                                <span className="text-muted text-sm">(capacity assumed from the cells)</span>
+                            )}
                         </p>
                     )}
                     {detail.spread && (
@@ -267,8 +277,8 @@ function GroupDetail({ job, group }: { job: Job; group: number }) {
     return (
         <div className="sheet p-3 text-[0.95rem]">
             <p>
-                <b>Group {group}</b> {volts(g.v)} {g.sigma_v !== null && <span className="text-muted">± {(g.sigma_v * 1000).toFixed(0)} mV</span>}{' '}
-                <Basis of={d.basis} />
+                <b>Group {group}</b> {volts(g.v)}{' '}
+                {g.sigma_v !== null && <span className="text-muted">± {(g.sigma_v * 1000).toFixed(0)} mV</span>} <Basis of={d.basis} />
             </p>
             {g.soc && (
                 <p>
@@ -307,17 +317,27 @@ function ReplaySection({ job }: { job: Job }) {
                     <p className="text-lg">
                         {r.sentence} <Basis of="predicted" />
                     </p>
-                    {[['On the charger, as it is now', r.charge] as const, ['In the device, as it is now', r.discharge] as const].map(([title, run]) => (
-                        <figure key={title} className="sheet p-3">
-                            <figcaption className="font-bold">
-                                {title}: <span className="font-normal">{run.sentence}</span>
-                            </figcaption>
-                            <Suspense fallback={<Waiting what="Drawing ..." />}>
-                                <TimeChart time={run.time_s} groups={run.groups_v} strong={run.group} label={`${title}. ${run.sentence}`} height={220} />
-                            </Suspense>
-                            {run.group !== null && <p className="text-muted text-sm">The strong line is group {run.group}: it ends the run.</p>}
-                        </figure>
-                    ))}
+                    {[['On the charger, as it is now', r.charge] as const, ['In the device, as it is now', r.discharge] as const].map(
+                        ([title, run]) => (
+                            <figure key={title} className="sheet p-3">
+                                <figcaption className="font-bold">
+                                    {title}: <span className="font-normal">{run.sentence}</span>
+                                </figcaption>
+                                <Suspense fallback={<Waiting what="Drawing ..." />}>
+                                    <TimeChart
+                                        time={run.time_s}
+                                        groups={run.groups_v}
+                                        strong={run.group}
+                                        label={`${title}. ${run.sentence}`}
+                                        height={220}
+                                    />
+                                </Suspense>
+                                {run.group !== null && (
+                                    <p className="text-muted text-sm">The strong line is group {run.group}: it ends the run.</p>
+                                )}
+                            </figure>
+                        ),
+                    )}
                 </div>
             )}
         </div>

@@ -96,18 +96,28 @@ function Step({ job, step, number, now }: { job: Job; step: NonNullable<Job['dec
     const [entry, setEntry, clear] = useDraft(`step.${step.id}.${usePerson().id}`, step.typed || NOTHING);
     const tick = useJobWrite(
         (done: boolean) =>
-            unwrap(api.POST('/api/jobs/{job}/steps/{step}', { params: { path: { job: job.id, step: step.id }, header: key() }, body: { done, entry } })),
+            unwrap(
+                api.POST('/api/jobs/{job}/steps/{step}', {
+                    params: { path: { job: job.id, step: step.id }, header: key() },
+                    body: { done, entry },
+                }),
+            ),
         clear,
     );
     const done = step.done_at !== null;
     return (
-        <article className={`sheet ${done ? 'px-4 py-2' : 'p-4'} grid gap-2 ${now ? 'border-l-8 border-l-bark' : ''}`} aria-current={now ? 'step' : undefined}>
+        <article
+            className={`sheet ${done ? 'px-4 py-2' : 'p-4'} grid gap-2 ${now ? 'border-l-8 border-l-bark' : ''}`}
+            aria-current={now ? 'step' : undefined}
+        >
             <h3 className={`text-lg leading-tight ${now ? 'font-bold' : ''}`}>
                 <span className="text-muted">{number}.</span> {step.title}
             </h3>
             {step.caution && !done && <p className="border-l-4 border-amber pl-3">{step.caution}</p>}
             {step.alters && !done && (
-                <p className="text-muted text-sm">Opens the next revision of the pack: what is measured from then on counts for the changed pack.</p>
+                <p className="text-muted text-sm">
+                    Opens the next revision of the pack: what is measured from then on counts for the changed pack.
+                </p>
             )}
             {done ? (
                 <p className="flex flex-wrap items-center gap-3">
@@ -137,7 +147,11 @@ function Step({ job, step, number, now }: { job: Job; step: NonNullable<Job['dec
                             </Field>
                         </div>
                     )}
-                    <Button look={now ? 'main' : 'plain'} disabled={tick.isPending || job.status !== 'open'} onClick={() => tick.mutate(true)}>
+                    <Button
+                        look={now ? 'main' : 'plain'}
+                        disabled={tick.isPending || job.status !== 'open'}
+                        onClick={() => tick.mutate(true)}
+                    >
                         Done
                     </Button>
                 </div>

@@ -22,7 +22,9 @@ describe('what it was in the end', () => {
     });
 
     it('sends something else than was said, seen or not', () => {
-        expect(truthOf({ a: 'not' }, found, { code: 'path.fuse-open', seen: 'replaced' })).toEqual([{ code: 'path.fuse-open', seen_by: 'replaced' }]);
+        expect(truthOf({ a: 'not' }, found, { code: 'path.fuse-open', seen: 'replaced' })).toEqual([
+            { code: 'path.fuse-open', seen_by: 'replaced' },
+        ]);
         expect(truthOf({}, found, { code: 'path.fuse-open', seen: '' })).toEqual([{ code: 'path.fuse-open' }]);
     });
 });

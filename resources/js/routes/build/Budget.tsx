@@ -133,7 +133,12 @@ export function Budget({ data, keep }: { data: BuildData; keep: (d: Parts) => Pr
                     <Field key={path} label={label} error={errors[path]}>
                         {(p) =>
                             kind === 'number' ? (
-                                <input {...p} inputMode="decimal" value={entry[path]} onChange={(e) => setEntry({ ...entry, [path]: e.target.value })} />
+                                <input
+                                    {...p}
+                                    inputMode="decimal"
+                                    value={entry[path]}
+                                    onChange={(e) => setEntry({ ...entry, [path]: e.target.value })}
+                                />
                             ) : (
                                 <select {...p} value={entry[path]} onChange={(e) => setEntry({ ...entry, [path]: e.target.value })}>
                                     {(kind as string[]).map((o) => (

@@ -25,10 +25,15 @@ export function Component() {
     const queries = useQueryClient();
     const tab = useTab(TABS);
     const slot = ['build', job.id, job.measurements.length];
-    const build = useQuery({ queryKey: slot, queryFn: () => unwrap(api.GET('/api/jobs/{job}/build', { params: { path: { job: job.id } } })) });
+    const build = useQuery({
+        queryKey: slot,
+        queryFn: () => unwrap(api.GET('/api/jobs/{job}/build', { params: { path: { job: job.id } } })),
+    });
     if (!build.data) return <Waiting what="Working it out ..." />;
     const keep = async (kind: 'budget' | 'layout', data: Record<string, unknown>) => {
-        const answer = await unwrap(api.POST('/api/jobs/{job}/sheets/{kind}', { params: { path: { job: job.id, kind }, header: key() }, body: { data } }));
+        const answer = await unwrap(
+            api.POST('/api/jobs/{job}/sheets/{kind}', { params: { path: { job: job.id, kind }, header: key() }, body: { data } }),
+        );
         queries.setQueryData(slot, answer);
     };
     return (

@@ -51,7 +51,12 @@ function Join({ job }: { job: Job }) {
                 max_charge_a: number(s.max_charge_a),
                 ...(s.chemistry === '' ? {} : { chemistry: s.chemistry as Chemistry }),
             });
-            return unwrap(api.POST('/api/jobs/{job}/join-check', { params: { path: { job: job.id } }, body: { a: side(a), b: side(b), whole_pack: whole } }));
+            return unwrap(
+                api.POST('/api/jobs/{job}/join-check', {
+                    params: { path: { job: job.id } },
+                    body: { a: side(a), b: side(b), whole_pack: whole },
+                }),
+            );
         },
         onError: (e) => toast.error(e.message),
     });
@@ -76,12 +81,24 @@ function Join({ job }: { job: Job }) {
                     <legend className="eyebrow">{name}</legend>
                     {SIDE.map(([k, label]) => (
                         <Field key={k} label={label}>
-                            {(p) => <input {...p} required inputMode="decimal" value={side[k]} onChange={(e) => set({ ...side, [k]: e.target.value })} />}
+                            {(p) => (
+                                <input
+                                    {...p}
+                                    required
+                                    inputMode="decimal"
+                                    value={side[k]}
+                                    onChange={(e) => set({ ...side, [k]: e.target.value })}
+                                />
+                            )}
                         </Field>
                     ))}
                     <Field label="Chemistry">
                         {(p) => (
-                            <select {...p} value={side.chemistry || job.chemistry} onChange={(e) => set({ ...side, chemistry: e.target.value })}>
+                            <select
+                                {...p}
+                                value={side.chemistry || job.chemistry}
+                                onChange={(e) => set({ ...side, chemistry: e.target.value })}
+                            >
                                 {CHEMISTRIES.map((c) => (
                                     <option key={c}>{c}</option>
                                 ))}
@@ -103,7 +120,17 @@ function Join({ job }: { job: Job }) {
                     role="status"
                     className={`text-lg border-l-8 pl-3 ${r.way === 'direct' ? 'border-moss' : r.way === 'resistor' ? 'border-amber' : 'border-ember'}`}
                 >
-                    <b>{{ direct: '✓ Directly.', resistor: '◐ Through a resistor.', 'charge-first': '⬣ Not yet.', refused: '⬣ Refused.' }[r.way]}</b> {r.text}
+                    <b>
+                        {
+                            {
+                                direct: '✓ Directly.',
+                                resistor: '◐ Through a resistor.',
+                                'charge-first': '⬣ Not yet.',
+                                refused: '⬣ Refused.',
+                            }[r.way]
+                        }
+                    </b>{' '}
+                    {r.text}
                 </p>
             )}
         </form>
@@ -157,7 +184,14 @@ function Board({ job }: { job: Job }) {
             <div className="grid grid-cols-3 gap-2">
                 {NUMBERS.map(([k, label]) => (
                     <Field key={k} label={label}>
-                        {(p) => <input {...p} inputMode="decimal" value={entry[k] ?? ''} onChange={(e) => setEntry({ ...entry, [k]: e.target.value })} />}
+                        {(p) => (
+                            <input
+                                {...p}
+                                inputMode="decimal"
+                                value={entry[k] ?? ''}
+                                onChange={(e) => setEntry({ ...entry, [k]: e.target.value })}
+                            />
+                        )}
                     </Field>
                 ))}
             </div>
@@ -193,7 +227,10 @@ function Board({ job }: { job: Job }) {
 
 function Joints({ job }: { job: Job }) {
     const queries = useQueryClient();
-    const list = useQuery({ queryKey: ['joints', job.id], queryFn: () => unwrap(api.GET('/api/jobs/{job}/joints', { params: { path: { job: job.id } } })) });
+    const list = useQuery({
+        queryKey: ['joints', job.id],
+        queryFn: () => unwrap(api.GET('/api/jobs/{job}/joints', { params: { path: { job: job.id } } })),
+    });
     const [entry, setEntry] = useState({ tap: '', min: '', max: '', tolerance: '4', set: '', contact: '' });
     const record = useMutation({
         mutationFn: () =>
@@ -258,8 +295,8 @@ function Joints({ job }: { job: Job }) {
             <ul>
                 {(list.data?.joints ?? []).map((j) => (
                     <li key={j.at + j.tap} className="border-t border-line py-1">
-                        Joint at T{j.tap}: <b className="digits">{j.set_nm.toFixed(1)} Nm</b> ({j.min_nm} to {j.max_nm}){j.contact && `, ${j.contact}`}. {j.by},{' '}
-                        {when(j.at)}; look again {when(j.check_again)}.
+                        Joint at T{j.tap}: <b className="digits">{j.set_nm.toFixed(1)} Nm</b> ({j.min_nm} to {j.max_nm})
+                        {j.contact && `, ${j.contact}`}. {j.by}, {when(j.at)}; look again {when(j.check_again)}.
                     </li>
                 ))}
             </ul>

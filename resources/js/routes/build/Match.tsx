@@ -27,13 +27,17 @@ export function Match({ job }: { job: Job }) {
         queryKey: ['deal', job.id, school, limit, byHand, refill.join()],
         queryFn: () =>
             unwrap(
-                api.POST('/api/jobs/{job}/deal', { params: { path: { job: job.id } }, body: { school, ratio: limit, ...(byHand ? { groups: byHand } : {}) } }),
+                api.POST('/api/jobs/{job}/deal', {
+                    params: { path: { job: job.id } },
+                    body: { school, ratio: limit, ...(byHand ? { groups: byHand } : {}) },
+                }),
             ),
         retry: false,
         placeholderData: (before) => before,
     });
     const take = useMutation({
-        mutationFn: (groups: string[][]) => unwrap(api.POST('/api/jobs/{job}/cells', { params: { path: { job: job.id }, header: key() }, body: { groups } })),
+        mutationFn: (groups: string[][]) =>
+            unwrap(api.POST('/api/jobs/{job}/cells', { params: { path: { job: job.id }, header: key() }, body: { groups } })),
         onSuccess: () => toast.success('The cells belong to this build now.'),
         onError: (e) => toast.error(e.message),
     });
@@ -94,8 +98,16 @@ export function Match({ job }: { job: Job }) {
             <div className="grid gap-3 sm:grid-cols-2 lg:grid-cols-4">
                 {(
                     [
-                        ['Smallest group', `${d.smallest_ah.toFixed(3)} Ah`, `bound ${d.bound_ah.toFixed(3)} Ah, by hand ${d.by_hand.smallest_ah.toFixed(3)}`],
-                        ['Under the bound', share(d.gap), `by hand ${share(d.by_hand.gap)}; tests are good to ${d.sigma_total_ah.toFixed(3)} Ah`],
+                        [
+                            'Smallest group',
+                            `${d.smallest_ah.toFixed(3)} Ah`,
+                            `bound ${d.bound_ah.toFixed(3)} Ah, by hand ${d.by_hand.smallest_ah.toFixed(3)}`,
+                        ],
+                        [
+                            'Under the bound',
+                            share(d.gap),
+                            `by hand ${share(d.by_hand.gap)}; tests are good to ${d.sigma_total_ah.toFixed(3)} Ah`,
+                        ],
                         ['Conductance spread', share(d.conductance_spread, 2), `by hand ${share(d.by_hand.conductance_spread, 2)}`],
                         [
                             'Resistance in a group',
@@ -112,8 +124,9 @@ export function Match({ job }: { job: Job }) {
                 ))}
             </div>
             <p>
-                {d.accepted} accepted cells, {d.spares.length} left over. Ten more like these would bring {d.ten_more_ah.toFixed(3)} Ah a group{' '}
-                <Basis of="predicted" />. {held ? <b>Now choose the cell that changes places with {held}.</b> : 'Choose two cells to exchange them.'}
+                {d.accepted} accepted cells, {d.spares.length} left over. Ten more like these would bring {d.ten_more_ah.toFixed(3)} Ah a
+                group <Basis of="predicted" />.{' '}
+                {held ? <b>Now choose the cell that changes places with {held}.</b> : 'Choose two cells to exchange them.'}
             </p>
             <ol className="grid gap-1">
                 {[...d.groups].reverse().map((g) => (
@@ -154,14 +167,23 @@ export function Match({ job }: { job: Job }) {
                 <p className="text-muted">
                     Left over:{' '}
                     {d.spares.slice(0, 40).map((c) => (
-                        <button key={c} type="button" className={`min-h-[44px] px-2 underline ${held === c ? 'font-bold' : ''}`} onClick={() => exchange(d, c)}>
+                        <button
+                            key={c}
+                            type="button"
+                            className={`min-h-[44px] px-2 underline ${held === c ? 'font-bold' : ''}`}
+                            onClick={() => exchange(d, c)}
+                        >
                             {c}
                         </button>
                     ))}
                 </p>
             )}
             <div>
-                <Button look="main" disabled={over || take.isPending || job.status !== 'open'} onClick={() => take.mutate(d.groups.map((g) => g.cells))}>
+                <Button
+                    look="main"
+                    disabled={over || take.isPending || job.status !== 'open'}
+                    onClick={() => take.mutate(d.groups.map((g) => g.cells))}
+                >
                     Take these cells for the build
                 </Button>
                 {over && <span className="text-ember font-bold ml-3">Not over the limit.</span>}

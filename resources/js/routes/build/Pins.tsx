@@ -19,7 +19,13 @@ export function Pins({ job, data }: { job: Job; data: BuildData }) {
         t === undefined || t.trim() === '' || Number.isNaN(Number(t.replace(',', '.'))) ? null : Number(t.replace(',', '.'));
     const pins = Array.from({ length: n }, (_, k) => number(typed[k]));
     const check = useMutation({
-        mutationFn: () => unwrap(api.POST('/api/jobs/{job}/pin-check', { params: { path: { job: job.id } }, body: { pins_v: pins, from_positive: positive } })),
+        mutationFn: () =>
+            unwrap(
+                api.POST('/api/jobs/{job}/pin-check', {
+                    params: { path: { job: job.id } },
+                    body: { pins_v: pins, from_positive: positive },
+                }),
+            ),
         onError: (e) => toast.error(e.message),
     });
     const keep = async () => {

@@ -97,7 +97,9 @@ export function SheetView({ job, data, keep }: { job: Job; data: BuildData; keep
                     ] as const
                 ).map(([k, label]) => (
                     <div key={k} className="w-32">
-                        <Field label={label}>{(p) => <input {...p} inputMode="decimal" value={entry[k]} onChange={set(k)} placeholder="any" />}</Field>
+                        <Field label={label}>
+                            {(p) => <input {...p} inputMode="decimal" value={entry[k]} onChange={set(k)} placeholder="any" />}
+                        </Field>
                     </div>
                 ))}
                 {entry.kind === 'cylindrical' && (
@@ -122,8 +124,9 @@ export function SheetView({ job, data, keep }: { job: Job; data: BuildData; keep
                 <>
                     <p className="text-lg">
                         {s.series} groups of {s.parallel}, {s.packing === 'stack' ? 'stacked' : `${s.packing} rows`}:{' '}
-                        <b className="digits">{`${s.width_mm} x ${s.height_mm} x ${s.depth_mm} mm`}</b>. {s.distinct_strips} kinds of strip, {s.least_across}{' '}
-                        links across at the narrowest, <b>{`${s.layers} layer${s.layers === 1 ? '' : 's'}`}</b>, {s.welds} weld spots.
+                        <b className="digits">{`${s.width_mm} x ${s.height_mm} x ${s.depth_mm} mm`}</b>. {s.distinct_strips} kinds of strip,{' '}
+                        {s.least_across} links across at the narrowest, <b>{`${s.layers} layer${s.layers === 1 ? '' : 's'}`}</b>, {s.welds}{' '}
+                        weld spots.
                     </p>
                     <div className="grid gap-4 xl:grid-cols-2">
                         {(['front', 'back'] as const).map((face) => (
@@ -153,7 +156,8 @@ export function SheetView({ job, data, keep }: { job: Job; data: BuildData; keep
                     </div>
                     {entry.kind === 'cylindrical' && (
                         <p className="no-print text-muted">
-                            Touch a cell to leave its place empty (column and row from the front face&apos;s corner, from 0), then lay it out.
+                            Touch a cell to leave its place empty (column and row from the front face&apos;s corner, from 0), then lay it
+                            out.
                         </p>
                     )}
                     <div className="grid gap-5 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)] items-start">
@@ -195,7 +199,9 @@ export function SheetView({ job, data, keep }: { job: Job; data: BuildData; keep
                                             <td>
                                                 {l.face}, at cell {l.cell}
                                             </td>
-                                            <td className="digits text-right">{l.expected_v === null ? 'not read' : `${l.expected_v.toFixed(3)} V`}</td>
+                                            <td className="digits text-right">
+                                                {l.expected_v === null ? 'not read' : `${l.expected_v.toFixed(3)} V`}
+                                            </td>
                                         </tr>
                                     ))}
                                 </tbody>

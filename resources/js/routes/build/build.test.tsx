@@ -52,7 +52,16 @@ afterEach(() => {
 describe('the current budget', () => {
     it('shows load, chain, the weakest link and every finding', () => {
         const html = renderToStaticMarkup(<Budget data={data} keep={async () => {}} />);
-        for (const text of ['14.0 A', 'Main wire', '12.6 A', 'unknown', 'main wire, 12.6 A', 'There is no fuse', 'The one entered is not', '700 A'])
+        for (const text of [
+            '14.0 A',
+            'Main wire',
+            '12.6 A',
+            'unknown',
+            'main wire, 12.6 A',
+            'There is no fuse',
+            'The one entered is not',
+            '700 A',
+        ])
             expect(html).toContain(text);
     });
     it('marks by sign and not by colour alone what falls short', () => {
@@ -66,7 +75,9 @@ describe('the current budget', () => {
     });
     it('reads a decimal comma', async () => {
         const keep = vi.fn(async (_: Record<string, unknown>) => {});
-        const box = mount(<Budget data={{ ...data, inputs: { budget: { soh: '0,85' }, layout: {} } as BuildData['inputs'] }} keep={keep} />);
+        const box = mount(
+            <Budget data={{ ...data, inputs: { budget: { soh: '0,85' }, layout: {} } as BuildData['inputs'] }} keep={keep} />,
+        );
         await act(async () => box.querySelector('form')!.requestSubmit());
         expect(keep).toHaveBeenCalledWith({ soh: 0.85 });
     });

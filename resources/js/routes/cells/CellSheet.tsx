@@ -13,7 +13,10 @@ const LogChart = lazy(() => import('./LogChart'));
 
 /** One cell: what is known of it, its logs, everything that happened to it. */
 export function CellSheet({ cell, onClose }: { cell: Cell; onClose: () => void }) {
-    const detail = useQuery({ queryKey: ['cell', cell.id], queryFn: () => unwrap(api.GET('/api/cells/{cell}', { params: { path: { cell: cell.id } } })) });
+    const detail = useQuery({
+        queryKey: ['cell', cell.id],
+        queryFn: () => unwrap(api.GET('/api/cells/{cell}', { params: { path: { cell: cell.id } } })),
+    });
     const [entry, setEntry] = useState({
         state: (cell.state === 'used' ? 'spare' : cell.state) as Cell['state'],
         reason: cell.reason,
@@ -68,7 +71,11 @@ export function CellSheet({ cell, onClose }: { cell: Cell; onClose: () => void }
                     leak_percent_month: number(entry.leak),
                     damaged: entry.damaged,
                 }}
-                onMine={() => void unwrap(api.GET('/api/cells/{cell}', { params: { path: { cell: cell.id } } })).then((now) => save.mutate(now.cell.version))}
+                onMine={() =>
+                    void unwrap(api.GET('/api/cells/{cell}', { params: { path: { cell: cell.id } } })).then((now) =>
+                        save.mutate(now.cell.version),
+                    )
+                }
                 onTheirs={onClose}
             />
             <form
@@ -81,7 +88,11 @@ export function CellSheet({ cell, onClose }: { cell: Cell; onClose: () => void }
                 {cell.state !== 'used' && (
                     <Field label="State" error={errors['state']}>
                         {(p) => (
-                            <select {...p} value={entry.state} onChange={(e) => setEntry({ ...entry, state: e.target.value as Cell['state'] })}>
+                            <select
+                                {...p}
+                                value={entry.state}
+                                onChange={(e) => setEntry({ ...entry, state: e.target.value as Cell['state'] })}
+                            >
                                 {['untested', 'testing', 'accepted', 'rejected', 'spare'].map((s) => (
                                     <option key={s}>{s}</option>
                                 ))}
@@ -93,16 +104,38 @@ export function CellSheet({ cell, onClose }: { cell: Cell; onClose: () => void }
                     {(p) => <input {...p} value={entry.reason} onChange={(e) => setEntry({ ...entry, reason: e.target.value })} />}
                 </Field>
                 <Field label="Ah" error={errors['capacity_ah']}>
-                    {(p) => <input {...p} inputMode="decimal" value={entry.capacity} onChange={(e) => setEntry({ ...entry, capacity: e.target.value })} />}
+                    {(p) => (
+                        <input
+                            {...p}
+                            inputMode="decimal"
+                            value={entry.capacity}
+                            onChange={(e) => setEntry({ ...entry, capacity: e.target.value })}
+                        />
+                    )}
                 </Field>
                 <Field label="mohm at 1 s" error={errors['mohm']}>
-                    {(p) => <input {...p} inputMode="decimal" value={entry.mohm} onChange={(e) => setEntry({ ...entry, mohm: e.target.value })} />}
+                    {(p) => (
+                        <input
+                            {...p}
+                            inputMode="decimal"
+                            value={entry.mohm}
+                            onChange={(e) => setEntry({ ...entry, mohm: e.target.value })}
+                        />
+                    )}
                 </Field>
                 <Field label="Loses, % a month" error={errors['leak_percent_month']}>
-                    {(p) => <input {...p} inputMode="decimal" value={entry.leak} onChange={(e) => setEntry({ ...entry, leak: e.target.value })} />}
+                    {(p) => (
+                        <input
+                            {...p}
+                            inputMode="decimal"
+                            value={entry.leak}
+                            onChange={(e) => setEntry({ ...entry, leak: e.target.value })}
+                        />
+                    )}
                 </Field>
                 <label className="flex items-center gap-2 min-h-[44px] self-end">
-                    <input type="checkbox" checked={entry.damaged} onChange={(e) => setEntry({ ...entry, damaged: e.target.checked })} /> damaged
+                    <input type="checkbox" checked={entry.damaged} onChange={(e) => setEntry({ ...entry, damaged: e.target.checked })} />{' '}
+                    damaged
                 </label>
                 <div className="sm:col-span-3">
                     <Button type="submit" look="main" disabled={save.isPending}>
@@ -160,7 +193,9 @@ export function CellSheet({ cell, onClose }: { cell: Cell; onClose: () => void }
 export function earlier(logs: { id: number; capacity: { ah: number } | null }[], id: number): string {
     const now = logs.find((l) => l.id === id)?.capacity;
     const before = logs.filter((l) => l.id < id && l.capacity).sort((a, b) => b.id - a.id)[0]?.capacity;
-    return now && before ? `, ${now.ah >= before.ah ? '+' : ''}${((100 * (now.ah - before.ah)) / before.ah).toFixed(1)} % since the test before` : '';
+    return now && before
+        ? `, ${now.ah >= before.ah ? '+' : ''}${((100 * (now.ah - before.ah)) / before.ah).toFixed(1)} % since the test before`
+        : '';
 }
 
 /** Who could take its place in its group, and what is against the others. */
@@ -218,7 +253,15 @@ function Hold({ id, rest }: { id: number; rest: number | null }) {
             ).map(([k, label]) => (
                 <div key={k} className="w-32">
                     <Field label={label}>
-                        {(p) => <input {...p} required inputMode="decimal" value={entry[k]} onChange={(e) => setEntry({ ...entry, [k]: e.target.value })} />}
+                        {(p) => (
+                            <input
+                                {...p}
+                                required
+                                inputMode="decimal"
+                                value={entry[k]}
+                                onChange={(e) => setEntry({ ...entry, [k]: e.target.value })}
+                            />
+                        )}
                     </Field>
                 </div>
             ))}

@@ -30,7 +30,12 @@ export function Component() {
     const again = () => void queries.invalidateQueries({ queryKey: ['cells'] });
     const grade = useMutation({
         mutationFn: (cells: Cell[]) =>
-            unwrap(api.POST('/api/cells/grade', { params: { header: key() }, body: { ids: cells.map((c) => c.id), rated_ah: cells[0]!.rated_ah } })),
+            unwrap(
+                api.POST('/api/cells/grade', {
+                    params: { header: key() },
+                    body: { ids: cells.map((c) => c.id), rated_ah: cells[0]!.rated_ah },
+                }),
+            ),
         onSuccess: (r) => {
             toast.success(`${r.accepted} accepted, ${r.rejected} rejected, ${r.untested} not tested yet.`);
             again();
@@ -81,7 +86,10 @@ export function Component() {
                                 {...p}
                                 value={q}
                                 onChange={(e) =>
-                                    setParams({ ...(state ? { state } : {}), ...(e.target.value ? { q: e.target.value } : {}) }, { replace: true })
+                                    setParams(
+                                        { ...(state ? { state } : {}), ...(e.target.value ? { q: e.target.value } : {}) },
+                                        { replace: true },
+                                    )
                                 }
                             />
                         )}
@@ -90,8 +98,8 @@ export function Component() {
             </div>
             {total === 0 ? (
                 <p className="sheet p-5 text-lg">
-                    The drawer is empty. Take in a tray: the lot, the model, and one line a cell; or import the CSV of another workshop under &quot;Take in a
-                    tray&quot;.
+                    The drawer is empty. Take in a tray: the lot, the model, and one line a cell; or import the CSV of another workshop
+                    under &quot;Take in a tray&quot;.
                 </p>
             ) : (
                 <div className="overflow-x-auto">
@@ -109,7 +117,11 @@ export function Component() {
                             {cells.map((c) => (
                                 <tr key={c.id} className="border-t border-line">
                                     <td className="pr-4">
-                                        <button type="button" className="min-h-[40px] underline underline-offset-4 font-bold" onClick={() => setOpen(c)}>
+                                        <button
+                                            type="button"
+                                            className="min-h-[40px] underline underline-offset-4 font-bold"
+                                            onClick={() => setOpen(c)}
+                                        >
                                             {c.code}
                                         </button>{' '}
                                         <span className="text-muted">{c.model}</span>

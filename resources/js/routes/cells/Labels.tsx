@@ -8,9 +8,9 @@ import type { Cell } from './Drawer';
 export function Labels({ cells, onClose }: { cells: Cell[]; onClose: () => void }) {
     const [codes, setCodes] = useState<Record<string, string>>({});
     useEffect(() => {
-        void Promise.all(cells.slice(0, 200).map(async (c) => [c.code, await QRCode.toString(c.code, { type: 'svg', margin: 0 })] as const)).then((all) =>
-            setCodes(Object.fromEntries(all)),
-        );
+        void Promise.all(
+            cells.slice(0, 200).map(async (c) => [c.code, await QRCode.toString(c.code, { type: 'svg', margin: 0 })] as const),
+        ).then((all) => setCodes(Object.fromEntries(all)));
     }, [cells]);
     return (
         <Sheet title="Labels" onClose={onClose} wide>

@@ -9,7 +9,8 @@ export default function LogChart({ id }: { id: number }) {
     const [window, setWindow] = useState<{ from: number; to: number } | null>(null);
     const series = useQuery({
         queryKey: ['series', id, window],
-        queryFn: () => unwrap(api.GET('/api/logs/{log}/series', { params: { path: { log: id }, query: { points: 1000, ...(window ?? {}) } } })),
+        queryFn: () =>
+            unwrap(api.GET('/api/logs/{log}/series', { params: { path: { log: id }, query: { points: 1000, ...(window ?? {}) } } })),
         placeholderData: (before) => before,
     });
     if (!series.data || series.data.t.length < 2) return <Waiting what="Fetching the series ..." />;

@@ -74,7 +74,11 @@ export function LogImport({ cells, onClose }: { cells: Cell[]; onClose: () => vo
                 const response = await fetch('/api/logs', {
                     method: 'POST',
                     body: form,
-                    headers: { Accept: 'application/json', 'X-XSRF-TOKEN': decodeURIComponent(token ?? ''), 'Idempotency-Key': key()['Idempotency-Key'] },
+                    headers: {
+                        Accept: 'application/json',
+                        'X-XSRF-TOKEN': decodeURIComponent(token ?? ''),
+                        'Idempotency-Key': key()['Idempotency-Key'],
+                    },
                 });
                 const answer = (await response.json()) as { log: LogRow; known: boolean; message?: string };
                 if (!response.ok) throw new Error(answer.message ?? 'The server did not take it.');
@@ -115,15 +119,32 @@ export function LogImport({ cells, onClose }: { cells: Cell[]; onClose: () => vo
                         </Field>
                         <Field label="Around it, degC">
                             {(p) => (
-                                <input {...p} inputMode="decimal" value={about.ambient} onChange={(e) => setAbout({ ...about, ambient: e.target.value })} />
+                                <input
+                                    {...p}
+                                    inputMode="decimal"
+                                    value={about.ambient}
+                                    onChange={(e) => setAbout({ ...about, ambient: e.target.value })}
+                                />
                             )}
                         </Field>
                         <label className="flex items-center gap-2 min-h-[44px] self-end">
-                            <input type="checkbox" checked={about.fourWire} onChange={(e) => setAbout({ ...about, fourWire: e.target.checked })} /> four wires
+                            <input
+                                type="checkbox"
+                                checked={about.fourWire}
+                                onChange={(e) => setAbout({ ...about, fourWire: e.target.checked })}
+                            />{' '}
+                            four wires
                         </label>
                         {!about.fourWire && (
                             <Field label="Leads, mohm">
-                                {(p) => <input {...p} inputMode="decimal" value={about.lead} onChange={(e) => setAbout({ ...about, lead: e.target.value })} />}
+                                {(p) => (
+                                    <input
+                                        {...p}
+                                        inputMode="decimal"
+                                        value={about.lead}
+                                        onChange={(e) => setAbout({ ...about, lead: e.target.value })}
+                                    />
+                                )}
                             </Field>
                         )}
                     </div>
@@ -156,7 +177,11 @@ export function LogImport({ cells, onClose }: { cells: Cell[]; onClose: () => vo
                             ))}
                             <Field label="discharge is">
                                 {(p) => (
-                                    <select {...p} value={mapping.sign} onChange={(e) => setMapping({ ...mapping, sign: Number(e.target.value) })}>
+                                    <select
+                                        {...p}
+                                        value={mapping.sign}
+                                        onChange={(e) => setMapping({ ...mapping, sign: Number(e.target.value) })}
+                                    >
                                         <option value={1}>negative</option>
                                         <option value={-1}>positive</option>
                                     </select>
@@ -175,7 +200,11 @@ export function LogImport({ cells, onClose }: { cells: Cell[]; onClose: () => vo
                                     aria-label={`Cell of ${item.file.name}`}
                                     value={item.cell ?? ''}
                                     onChange={(e) =>
-                                        setItems(items.map((x, k) => (k === i ? { ...x, cell: e.target.value === '' ? null : Number(e.target.value) } : x)))
+                                        setItems(
+                                            items.map((x, k) =>
+                                                k === i ? { ...x, cell: e.target.value === '' ? null : Number(e.target.value) } : x,
+                                            ),
+                                        )
                                     }
                                 >
                                     <option value="">choose its cell</option>

@@ -90,7 +90,11 @@ export function Tray({ onClose }: { onClose: () => void }) {
                     <Field
                         label="One line a cell: code, Ah, mohm, volts; a dash where not known"
                         hint={bad >= 0 ? undefined : `${all.length} cells`}
-                        error={bad >= 0 ? `line ${bad + 1} has something that is no number` : Object.entries(errors).find(([k]) => k.startsWith('cells.'))?.[1]}
+                        error={
+                            bad >= 0
+                                ? `line ${bad + 1} has something that is no number`
+                                : Object.entries(errors).find(([k]) => k.startsWith('cells.'))?.[1]
+                        }
                     >
                         {(p) => (
                             <textarea

@@ -60,7 +60,11 @@ function Page({ customer: c }: { customer: Customer }) {
                     All customers
                 </Link>
                 {may && !gone && (
-                    <a className="inline-flex items-center min-h-[44px] px-3 underline underline-offset-4" href={`/api/customers/${c.id}/export`} download>
+                    <a
+                        className="inline-flex items-center min-h-[44px] px-3 underline underline-offset-4"
+                        href={`/api/customers/${c.id}/export`}
+                        download
+                    >
                         Hand out what is kept
                     </a>
                 )}
@@ -171,7 +175,10 @@ function Edit({ customer: c, may }: { customer: Customer; may: boolean }) {
         mutationFn: ({ version }: { version: string }) => {
             const changed = Object.fromEntries(Object.entries(form).filter(([k, v]) => v !== base[k as keyof Form]));
             return unwrap(
-                api.PATCH('/api/customers/{customer}', { params: { path: { customer: c.id }, header: { ...key(), 'If-Match': version } }, body: changed }),
+                api.PATCH('/api/customers/{customer}', {
+                    params: { path: { customer: c.id }, header: { ...key(), 'If-Match': version } },
+                    body: changed,
+                }),
             );
         },
         onSuccess: (data) => {
@@ -195,9 +202,21 @@ function Edit({ customer: c, may }: { customer: Customer; may: boolean }) {
                 <Field key={k} label={label} error={errors[k]}>
                     {(p) =>
                         k === 'agreements' || k === 'notes' ? (
-                            <textarea {...p} rows={3} disabled={!may} value={form[k]} onChange={(e) => setForm({ ...form, [k]: e.target.value })} />
+                            <textarea
+                                {...p}
+                                rows={3}
+                                disabled={!may}
+                                value={form[k]}
+                                onChange={(e) => setForm({ ...form, [k]: e.target.value })}
+                            />
                         ) : (
-                            <input {...p} required={k === 'name'} disabled={!may} value={form[k]} onChange={(e) => setForm({ ...form, [k]: e.target.value })} />
+                            <input
+                                {...p}
+                                required={k === 'name'}
+                                disabled={!may}
+                                value={form[k]}
+                                onChange={(e) => setForm({ ...form, [k]: e.target.value })}
+                            />
                         )
                     }
                 </Field>
@@ -284,7 +303,10 @@ function Forget({ customer: c, onClose }: { customer: Customer; onClose: () => v
     const forget = useMutation({
         mutationFn: () =>
             unwrap(
-                api.POST('/api/customers/{customer}/forget', { params: { path: { customer: c.id }, header: { ...key(), 'If-Match': c.version } }, body: {} }),
+                api.POST('/api/customers/{customer}/forget', {
+                    params: { path: { customer: c.id }, header: { ...key(), 'If-Match': c.version } },
+                    body: {},
+                }),
             ),
         onSuccess: (data) => {
             keep(data);
@@ -296,8 +318,8 @@ function Forget({ customer: c, onClose }: { customer: Customer; onClose: () => v
     return (
         <Sheet title={`Forget ${c.name}?`} onClose={onClose}>
             <p>
-                Name, telephone, e-mail, address, agreements and notes go, here and of every name that leads here. The record of {c.jobs.length}{' '}
-                {c.jobs.length === 1 ? 'pack' : 'packs'} stays, without saying whose. <b>This is not undone.</b>
+                Name, telephone, e-mail, address, agreements and notes go, here and of every name that leads here. The record of{' '}
+                {c.jobs.length} {c.jobs.length === 1 ? 'pack' : 'packs'} stays, without saying whose. <b>This is not undone.</b>
             </p>
             <p className="text-muted">If they want to have what is kept of them, hand it out first.</p>
             <div>

@@ -21,7 +21,14 @@ export function Component() {
             <h1>Customers</h1>
             <div className="max-w-xl">
                 <Field label="Find" hint="Name, telephone, e-mail or street; digits of a number in any order of blanks">
-                    {(p) => <input {...p} autoFocus value={q} onChange={(e) => setParams(e.target.value ? { q: e.target.value } : {}, { replace: true })} />}
+                    {(p) => (
+                        <input
+                            {...p}
+                            autoFocus
+                            value={q}
+                            onChange={(e) => setParams(e.target.value ? { q: e.target.value } : {}, { replace: true })}
+                        />
+                    )}
                 </Field>
             </div>
             {found.isError && <p role="alert">{found.error.message}</p>}
@@ -48,7 +55,10 @@ export function Component() {
                         {rows.map((c) => (
                             <tr key={c.id} className="border-t border-line">
                                 <td>
-                                    <Link to={`/customers/${c.id}`} className="inline-flex items-center min-h-[44px] font-bold underline underline-offset-4">
+                                    <Link
+                                        to={`/customers/${c.id}`}
+                                        className="inline-flex items-center min-h-[44px] font-bold underline underline-offset-4"
+                                    >
                                         {c.name}
                                     </Link>
                                 </td>

@@ -18,7 +18,14 @@ export function Component() {
 
 function Edit({ job }: { job: Job }) {
     const start = useMemo(
-        () => ({ name: job.name, serial: job.serial, batch: job.batch, complaint: job.complaint, pack: fromPack(job.pack), version: job.version }),
+        () => ({
+            name: job.name,
+            serial: job.serial,
+            batch: job.batch,
+            complaint: job.complaint,
+            pack: fromPack(job.pack),
+            version: job.version,
+        }),
         [job],
     );
     const [form, setForm, clear] = useDraft(`job.${job.id}.${usePerson().id}`, start);
@@ -88,8 +95,14 @@ function Edit({ job }: { job: Job }) {
                 <h2>The pack</h2>
                 <div className="grid gap-3 md:grid-cols-3">
                     {(['name', 'serial', 'batch'] as const).map((name) => (
-                        <Field key={name} label={{ name: 'Name of this pack', serial: 'Serial or mark', batch: 'Batch' }[name]} error={errors[name]}>
-                            {(p) => <input {...p} value={form[name]} onChange={(e) => setForm((o) => ({ ...o, [name]: e.target.value }))} />}
+                        <Field
+                            key={name}
+                            label={{ name: 'Name of this pack', serial: 'Serial or mark', batch: 'Batch' }[name]}
+                            error={errors[name]}
+                        >
+                            {(p) => (
+                                <input {...p} value={form[name]} onChange={(e) => setForm((o) => ({ ...o, [name]: e.target.value }))} />
+                            )}
                         </Field>
                     ))}
                 </div>
@@ -100,7 +113,9 @@ function Edit({ job }: { job: Job }) {
                     cells={lookups.data?.cell_models ?? []}
                 />
                 <Field label="In the customer's words">
-                    {(p) => <textarea {...p} value={form.complaint} onChange={(e) => setForm((o) => ({ ...o, complaint: e.target.value }))} />}
+                    {(p) => (
+                        <textarea {...p} value={form.complaint} onChange={(e) => setForm((o) => ({ ...o, complaint: e.target.value }))} />
+                    )}
                 </Field>
                 <Clash
                     error={save.error}

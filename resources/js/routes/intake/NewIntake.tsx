@@ -99,7 +99,9 @@ export function Component() {
             <section className="grid gap-3" aria-label="Look at it first">
                 <h2>Look at it first</h2>
                 <TriageFields inspection={form.inspection} change={(patch) => change({ inspection: { ...form.inspection, ...patch } })} />
-                <Cautions lines={['A damaged pack goes outside or into the fire-safe box at once, away from people. The entry can wait.']} />
+                <Cautions
+                    lines={['A damaged pack goes outside or into the fire-safe box at once, away from people. The entry can wait.']}
+                />
             </section>
             <section className="grid gap-3" aria-label="Whose and what">
                 <h2>Whose and what</h2>
@@ -143,8 +145,8 @@ export function Component() {
                             cells={lookups.data?.cell_models ?? []}
                         />
                         <label className="flex items-center gap-2.5 min-h-[44px]">
-                            <input type="checkbox" checked={form.save} onChange={(e) => change({ save: e.target.checked })} /> Keep as a pack model for the next
-                            of its kind
+                            <input type="checkbox" checked={form.save} onChange={(e) => change({ save: e.target.checked })} /> Keep as a
+                            pack model for the next of its kind
                         </label>
                     </>
                 )}

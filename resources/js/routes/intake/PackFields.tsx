@@ -31,7 +31,8 @@ export const EMPTY_PACK: PackForm = {
 };
 
 const number = (text: string) => (text.trim() === '' ? undefined : Number(text.replace(',', '.')));
-const compact = <T extends object>(o: T) => Object.fromEntries(Object.entries(o).filter(([, v]) => v !== undefined && v !== '' && !Number.isNaN(v)));
+const compact = <T extends object>(o: T) =>
+    Object.fromEntries(Object.entries(o).filter(([, v]) => v !== undefined && v !== '' && !Number.isNaN(v)));
 
 /** The pack as the record holds it; `base` keeps what the form does not show. */
 export function toPack(form: PackForm, base: Record<string, unknown>, cell: Record<string, unknown> | undefined): Record<string, unknown> {

@@ -24,7 +24,12 @@ export function TriageFields({ inspection, change }: { inspection: Record<string
                         ['yes', true],
                     ].map(([word, value]) => (
                         <label key={String(word)} className="flex items-center gap-1.5 min-h-[44px]">
-                            <input type="radio" name={t.key} checked={inspection[t.key] === value} onChange={() => change({ [t.key]: value as boolean })} />{' '}
+                            <input
+                                type="radio"
+                                name={t.key}
+                                checked={inspection[t.key] === value}
+                                onChange={() => change({ [t.key]: value as boolean })}
+                            />{' '}
                             {word}
                         </label>
                     ))}
@@ -38,7 +43,8 @@ export function TriageFields({ inspection, change }: { inspection: Record<string
 /** Pouch and prismatic cells: a bulge that the eye does not see shows against the drawing. Both values or neither. */
 function Thickness({ inspection, change }: { inspection: Record<string, unknown>; change: (patch: Inspection) => void }) {
     const [typed, setTyped] = useState<{ thickness_mm?: string; drawn_thickness_mm?: string }>({});
-    const value = (name: 'thickness_mm' | 'drawn_thickness_mm') => typed[name] ?? (typeof inspection[name] === 'number' ? String(inspection[name]) : '');
+    const value = (name: 'thickness_mm' | 'drawn_thickness_mm') =>
+        typed[name] ?? (typeof inspection[name] === 'number' ? String(inspection[name]) : '');
     const keep = () => {
         const [now, drawn] = [value('thickness_mm'), value('drawn_thickness_mm')].map((t) => Number(t.replace(',', '.')));
         if (now! > 0 && drawn! > 0 && (now !== inspection['thickness_mm'] || drawn !== inspection['drawn_thickness_mm'])) {

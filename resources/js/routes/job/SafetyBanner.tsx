@@ -25,7 +25,9 @@ export function SafetyBanner({ job }: { job: Job }) {
     const rules = job.verdict?.detail.rules ?? [];
     if (job.safety_state === 'clear') {
         return rules.length > 0 ? (
-            <p className="mx-5 mt-3 border-l-4 border-amber bg-knot px-4 py-2">{rules.map((r) => `${r[0]?.toUpperCase()}${r.slice(1)}.`).join(' ')}</p>
+            <p className="mx-5 mt-3 border-l-4 border-amber bg-knot px-4 py-2">
+                {rules.map((r) => `${r[0]?.toUpperCase()}${r.slice(1)}.`).join(' ')}
+            </p>
         ) : null;
     }
     const quarantine = job.safety_state === 'quarantine';
@@ -56,7 +58,13 @@ function Leave({ job, onClose }: { job: Job; onClose: () => void }) {
     const [way, setWay] = useState<string>(ways[0][0]);
     const [reason, setReason] = useState('');
     const write = useJobWrite(
-        () => unwrap(api.POST('/api/jobs/{job}/safety', { params: { path: { job: job.id }, header: key() }, body: { way: way as 'mistake', reason } })),
+        () =>
+            unwrap(
+                api.POST('/api/jobs/{job}/safety', {
+                    params: { path: { job: job.id }, header: key() },
+                    body: { way: way as 'mistake', reason },
+                }),
+            ),
         onClose,
     );
     return (

@@ -20,7 +20,10 @@ export function Component() {
         onSuccess: (found) => setForm((f) => ({ ...f, name: found.name, email: found.email })),
     });
     const join = useMutation({
-        mutationFn: () => unwrap(api.POST('/api/join', { body: { secret, password: form.password, name: form.name || null, email: form.email || null } })),
+        mutationFn: () =>
+            unwrap(
+                api.POST('/api/join', { body: { secret, password: form.password, name: form.name || null, email: form.email || null } }),
+            ),
         onSuccess: (entered) => {
             if (!entered.signed_in) {
                 toast.success('The password is set. Sign in with it and your authenticator.');
@@ -56,7 +59,15 @@ export function Component() {
                         hint="Sixteen letters and digits, as the owner gave them to you"
                     >
                         {(p) => (
-                            <input {...p} required autoFocus autoComplete="off" className="digits" value={secret} onChange={(e) => setSecret(e.target.value)} />
+                            <input
+                                {...p}
+                                required
+                                autoFocus
+                                autoComplete="off"
+                                className="digits"
+                                value={secret}
+                                onChange={(e) => setSecret(e.target.value)}
+                            />
                         )}
                     </Field>
                     <Button type="submit" look="main" disabled={look.isPending}>
@@ -79,15 +90,21 @@ export function Component() {
                     <div>
                         <h1 className="text-3xl">{found.kind === 'reset' ? 'A new password' : `Join ${found.workshop}`}</h1>
                         <p className="text-muted">
-                            {found.kind === 'reset' ? `${found.name}, ${found.workshop}. Sessions that are open end.` : `As ${found.role}.`} Good until{' '}
-                            {when(found.expires_at)}.
+                            {found.kind === 'reset' ? `${found.name}, ${found.workshop}. Sessions that are open end.` : `As ${found.role}.`}{' '}
+                            Good until {when(found.expires_at)}.
                         </p>
                     </div>
                     {found.kind === 'join' && (
                         <>
                             <Field label="Your name" error={errors['name']}>
                                 {(p) => (
-                                    <input {...p} required autoComplete="name" value={form.name} onChange={(e) => setForm({ ...form, name: e.target.value })} />
+                                    <input
+                                        {...p}
+                                        required
+                                        autoComplete="name"
+                                        value={form.name}
+                                        onChange={(e) => setForm({ ...form, name: e.target.value })}
+                                    />
                                 )}
                             </Field>
                             <Field label="Your e-mail" error={errors['email']} hint="You sign in with it">

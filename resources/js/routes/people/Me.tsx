@@ -39,7 +39,9 @@ export function Component() {
                 <Password keep={keep} />
                 <section className="sheet p-4 grid gap-3" aria-label="What I may do alone">
                     <h2>What has been shown to me</h2>
-                    {me.competence.length === 0 && <p className="text-muted">Nothing is noted yet. The owner notes what somebody has learnt, under People.</p>}
+                    {me.competence.length === 0 && (
+                        <p className="text-muted">Nothing is noted yet. The owner notes what somebody has learnt, under People.</p>
+                    )}
                     <ul>
                         {me.competence.map((c, i) => (
                             <li key={i}>
@@ -52,8 +54,8 @@ export function Component() {
             <section className="sheet p-4 grid gap-3" aria-label="Open sessions">
                 <h2>Open sessions</h2>
                 <p className="text-muted">
-                    A session ends after {me.workshop.idle_minutes} minutes without a touch, and with the password. What is not sent yet stays on its bench
-                    under your name.
+                    A session ends after {me.workshop.idle_minutes} minutes without a touch, and with the password. What is not sent yet
+                    stays on its bench under your name.
                 </p>
                 {sessions.data && <SessionList sessions={sessions.data.sessions} onEnd={(id) => end.mutate(id)} />}
             </section>
@@ -81,7 +83,10 @@ function Password({ keep }: { keep: (p: Person) => void }) {
             }}
         >
             <h2>Password</h2>
-            <Field label="The one you have" error={errors['current'] ?? (change.error && Object.keys(errors).length === 0 ? change.error.message : undefined)}>
+            <Field
+                label="The one you have"
+                error={errors['current'] ?? (change.error && Object.keys(errors).length === 0 ? change.error.message : undefined)}
+            >
                 {(p) => (
                     <input
                         {...p}
@@ -93,7 +98,12 @@ function Password({ keep }: { keep: (p: Person) => void }) {
                     />
                 )}
             </Field>
-            <PasswordField label="A new one" error={errors['password']} value={form.password} onChange={(password) => setForm({ ...form, password })} />
+            <PasswordField
+                label="A new one"
+                error={errors['password']}
+                value={form.password}
+                onChange={(password) => setForm({ ...form, password })}
+            />
             <div>
                 <Button type="submit" disabled={change.isPending}>
                     Change the password
@@ -124,10 +134,13 @@ function Code({ me, keep }: { me: Person; keep: (p: Person) => void }) {
         >
             <h2>Personal code</h2>
             <p>
-                {me.limits.code_digits} digits that hand a shared bench to you while somebody is signed in. It opens no door by itself, and not what asks for
-                the password. <b>{me.has_code ? 'You have one.' : 'You have none yet.'}</b>
+                {me.limits.code_digits} digits that hand a shared bench to you while somebody is signed in. It opens no door by itself, and
+                not what asks for the password. <b>{me.has_code ? 'You have one.' : 'You have none yet.'}</b>
             </p>
-            <Field label="A new code" error={errors['code'] ?? (change.error && Object.keys(errors).length === 0 ? change.error.message : undefined)}>
+            <Field
+                label="A new code"
+                error={errors['code'] ?? (change.error && Object.keys(errors).length === 0 ? change.error.message : undefined)}
+            >
                 {(p) => (
                     <input
                         {...p}

@@ -32,7 +32,8 @@ export function Component() {
     const people = useQuery({ queryKey: ['people'], queryFn: () => unwrap(api.GET('/api/people')) });
     const keep = (data: unknown) => queries.setQueryData(['people'], data);
     const withdraw = useMutation({
-        mutationFn: (invitation: number) => unwrap(api.DELETE('/api/invitations/{invitation}', { params: { path: { invitation }, header: key() } })),
+        mutationFn: (invitation: number) =>
+            unwrap(api.DELETE('/api/invitations/{invitation}', { params: { path: { invitation }, header: key() } })),
         onSuccess: keep,
         onError: (e) => toast.error(e.message),
     });
@@ -81,7 +82,8 @@ export function Component() {
                                 {people.data.invitations.map((i) => (
                                     <li key={i.id} className="sheet p-3 flex flex-wrap items-center gap-4">
                                         <span className="grow">
-                                            {i.kind === 'reset' ? 'Reset for' : 'Invitation for'} <b>{i.name}</b>, {i.role}, until {when(i.expires_at)}
+                                            {i.kind === 'reset' ? 'Reset for' : 'Invitation for'} <b>{i.name}</b>, {i.role}, until{' '}
+                                            {when(i.expires_at)}
                                         </span>
                                         <Button onClick={() => withdraw.mutate(i.id)}>Withdraw</Button>
                                     </li>
@@ -101,9 +103,13 @@ export function Component() {
             {member && <Member key={member.id} member={member} keep={keep} onClose={() => setOpen(null)} onSecret={setSecret} />}
             {secret && (
                 <Sheet title={`For ${secret.for}`} onClose={() => setSecret(null)}>
-                    <p>Give them the link, or read the code to them. It is shown this once, good once, and until {when(secret.expires_at)}.</p>
+                    <p>
+                        Give them the link, or read the code to them. It is shown this once, good once, and until {when(secret.expires_at)}.
+                    </p>
                     <Field label="Link">
-                        {(p) => <input {...p} readOnly value={`${location.origin}/join#${secret.secret}`} onFocus={(e) => e.target.select()} />}
+                        {(p) => (
+                            <input {...p} readOnly value={`${location.origin}/join#${secret.secret}`} onFocus={(e) => e.target.select()} />
+                        )}
                     </Field>
                     <p>
                         <span className="eyebrow block">Code</span>
@@ -179,7 +185,12 @@ function Member({
     const path = { colleague: member.id };
     const save = useMutation({
         mutationFn: ({ body, version }: { body: Partial<Pick<Member, 'name' | 'role' | 'active' | 'competence'>>; version?: string }) =>
-            unwrap(api.PATCH('/api/people/{colleague}', { params: { path, header: { ...key(), 'If-Match': version ?? member.version } }, body })),
+            unwrap(
+                api.PATCH('/api/people/{colleague}', {
+                    params: { path, header: { ...key(), 'If-Match': version ?? member.version } },
+                    body,
+                }),
+            ),
         onSuccess: (data) => {
             keep(data);
             toast.success('Kept.');
@@ -245,7 +256,9 @@ function Member({
                     onClose();
                 }}
             />
-            {save.error && Object.keys(errors).length === 0 && !save.error.message.startsWith('Somebody else') && <p role="alert">{save.error.message}</p>}
+            {save.error && Object.keys(errors).length === 0 && !save.error.message.startsWith('Somebody else') && (
+                <p role="alert">{save.error.message}</p>
+            )}
             <section className="grid gap-2" aria-label="What has been shown">
                 <h3>What has been shown to them, and what they may do alone</h3>
                 <ul>
@@ -254,7 +267,10 @@ function Member({
                             <span className="grow">
                                 <b>{c.what}</b> {c.note} <span className="text-muted">{c.at}</span>
                             </span>
-                            <Button look="quiet" onClick={() => save.mutate({ body: { competence: member.competence.filter((_, k) => k !== i) } })}>
+                            <Button
+                                look="quiet"
+                                onClick={() => save.mutate({ body: { competence: member.competence.filter((_, k) => k !== i) } })}
+                            >
                                 Take back
                             </Button>
                         </li>
@@ -270,9 +286,13 @@ function Member({
                     }}
                 >
                     <Field label="What">
-                        {(p) => <input {...p} required value={learnt.what} onChange={(e) => setLearnt({ ...learnt, what: e.target.value })} />}
+                        {(p) => (
+                            <input {...p} required value={learnt.what} onChange={(e) => setLearnt({ ...learnt, what: e.target.value })} />
+                        )}
                     </Field>
-                    <Field label="Note">{(p) => <input {...p} value={learnt.note} onChange={(e) => setLearnt({ ...learnt, note: e.target.value })} />}</Field>
+                    <Field label="Note">
+                        {(p) => <input {...p} value={learnt.note} onChange={(e) => setLearnt({ ...learnt, note: e.target.value })} />}
+                    </Field>
                     <Button type="submit">Note it</Button>
                 </form>
             </section>

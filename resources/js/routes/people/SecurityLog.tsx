@@ -15,7 +15,9 @@ export function detail(data: Record<string, unknown>): string {
                 ? v.map(say).join(', ')
                 : Object.entries(v)
                       .map(([k, x]) =>
-                          x !== null && typeof x === 'object' && 'from' in x && 'to' in x ? `${k} from ${say(x.from)} to ${say(x.to)}` : `${k} ${say(x)}`,
+                          x !== null && typeof x === 'object' && 'from' in x && 'to' in x
+                              ? `${k} from ${say(x.from)} to ${say(x.to)}`
+                              : `${k} ${say(x)}`,
                       )
                       .join(', ')
             : v === true

@@ -23,8 +23,8 @@ export function SessionList({ sessions, onEnd }: { sessions: Session[]; onEnd?: 
             {sessions.map((s) => (
                 <li key={s.id} className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-line py-1">
                     <span className="grow">
-                        {device(s.agent)} at {s.address || 'an unknown address'}, by {s.how === 'code' ? 'personal code' : 'password'}, since{' '}
-                        {when(s.started_at)}
+                        {device(s.agent)} at {s.address || 'an unknown address'}, by {s.how === 'code' ? 'personal code' : 'password'},
+                        since {when(s.started_at)}
                         {s.this ? <b>, this one</b> : <span className="text-muted">, last used {when(s.seen_at)}</span>}
                     </span>
                     {!s.this && onEnd && <Button onClick={() => onEnd(s.id)}>End it</Button>}

@@ -48,16 +48,42 @@ export function Component() {
                     <p className="text-muted">The repair bench for lithium packs.</p>
                 </div>
                 <Field label="E-mail">
-                    {(p) => <input {...p} type="email" autoComplete="username" required autoFocus value={email} onChange={(e) => setEmail(e.target.value)} />}
+                    {(p) => (
+                        <input
+                            {...p}
+                            type="email"
+                            autoComplete="username"
+                            required
+                            autoFocus
+                            value={email}
+                            onChange={(e) => setEmail(e.target.value)}
+                        />
+                    )}
                 </Field>
                 <Field label="Password" error={errors['password']}>
                     {(p) => (
-                        <input {...p} type="password" autoComplete="current-password" required value={password} onChange={(e) => setPassword(e.target.value)} />
+                        <input
+                            {...p}
+                            type="password"
+                            autoComplete="current-password"
+                            required
+                            value={password}
+                            onChange={(e) => setPassword(e.target.value)}
+                        />
                     )}
                 </Field>
                 {wantsCode && (
                     <Field label="Code of your authenticator" error={errors['code']} hint="Six digits, or one of your recovery codes">
-                        {(p) => <input {...p} autoFocus autoComplete="one-time-code" required value={code} onChange={(e) => setCode(e.target.value)} />}
+                        {(p) => (
+                            <input
+                                {...p}
+                                autoFocus
+                                autoComplete="one-time-code"
+                                required
+                                value={code}
+                                onChange={(e) => setCode(e.target.value)}
+                            />
+                        )}
                     </Field>
                 )}
                 <Button type="submit" look="main">

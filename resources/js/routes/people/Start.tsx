@@ -46,7 +46,12 @@ export function Component() {
                 {text('workshop', 'Name of the workshop', undefined, { autoFocus: form.setup_code !== '', autoComplete: 'organization' })}
                 {text('name', 'Your name', undefined, { autoComplete: 'name' })}
                 {text('email', 'Your e-mail', 'You sign in with it', { type: 'email', autoComplete: 'username' })}
-                <PasswordField label="Your password" error={errors['password']} value={form.password} onChange={(password) => setForm({ ...form, password })} />
+                <PasswordField
+                    label="Your password"
+                    error={errors['password']}
+                    value={form.password}
+                    onChange={(password) => setForm({ ...form, password })}
+                />
                 {start.error && Object.keys(errors).length === 0 && <p role="alert">{start.error.message}</p>}
                 <Button type="submit" look="main" disabled={start.isPending}>
                     Open the workshop

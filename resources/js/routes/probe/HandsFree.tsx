@@ -22,7 +22,9 @@ interface Look {
 /** What was read before that bears on the next tap: the tap below on the same reference, and how much a group gives. */
 export function context(run: Line[], target: Pair) {
     const volts = (l: Line) => Number(l.typed.replace(',', '.'));
-    const same = run.filter((l) => l.where !== 'refused' && l.from === target.from && /^T\d+$/.test(l.to) && tapOf(l.to) < tapOf(target.to));
+    const same = run.filter(
+        (l) => l.where !== 'refused' && l.from === target.from && /^T\d+$/.test(l.to) && tapOf(l.to) < tapOf(target.to),
+    );
     const below = same.sort((a, b) => tapOf(b.to) - tapOf(a.to))[0] ?? null;
     const groups = run.filter((l) => tapOf(l.to) - tapOf(l.from) === 1).map(volts);
     for (const l of run) {
@@ -60,7 +62,15 @@ export function HandsFree({
     const [fault, setFault] = useState<string | null>(null);
     const [muted, mute] = useState(isMuted);
     const [follow, setFollow] = useState(false);
-    const now = useRef({ target, run, window: [] as { t: number; v: number | null }[], left: null as number | null, hasLeft: true, busy: false, asked: '' });
+    const now = useRef({
+        target,
+        run,
+        window: [] as { t: number; v: number | null }[],
+        left: null as number | null,
+        hasLeft: true,
+        busy: false,
+        asked: '',
+    });
     now.current.target = target;
     now.current.run = run;
     const taking = useRef(take);
@@ -177,7 +187,8 @@ export function HandsFree({
                             {look?.v == null ? '-.---' : look.v.toFixed(3)} <span className="text-[0.5em]">V</span>
                         </p>
                         <p className={`text-2xl ${question ? 'text-ember font-bold' : ''}`} role="status" data-testid="look">
-                            {fault ?? `${question ? '▲ ' : look?.state === 'steady' ? '● ' : '○ '}${look?.text ?? 'listening to the meter'}`}
+                            {fault ??
+                                `${question ? '▲ ' : look?.state === 'steady' ? '● ' : '○ '}${look?.text ?? 'listening to the meter'}`}
                         </p>
                     </>
                 )}

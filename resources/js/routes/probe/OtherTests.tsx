@@ -70,11 +70,26 @@ export function OtherTests({ job, ask, group, joint }: { job: Job; ask?: string;
     );
 }
 
-function TestSheet({ job, test, group, joint, onClose }: { job: Job; test: TestForm; group: number | null; joint: number | null; onClose: () => void }) {
+function TestSheet({
+    job,
+    test,
+    group,
+    joint,
+    onClose,
+}: {
+    job: Job;
+    test: TestForm;
+    group: number | null;
+    joint: number | null;
+    onClose: () => void;
+}) {
     const outbox = useOutbox();
     const start = useMemo(() => startValues(test, group, joint), [test, group, joint]);
     // A long row of volts outlives a slip of the hand.
-    const [values, setValues, clear] = useDraft<Values>(`test.${job.id}.${test.kind}.${group ?? ''}.${joint ?? ''}.${usePerson().id}`, start);
+    const [values, setValues, clear] = useDraft<Values>(
+        `test.${job.id}.${test.kind}.${group ?? ''}.${joint ?? ''}.${usePerson().id}`,
+        start,
+    );
     const [wrong, setWrong] = useState<Record<string, string>>({});
     const set = (name: string, text: string) => setValues({ ...values, [name]: text });
     const submit = async () => {
@@ -122,7 +137,9 @@ function TestSheet({ job, test, group, joint, onClose }: { job: Job; test: TestF
                         </Field>
                     ),
                 )}
-                {test.entry === 'event' && <p className="text-muted">It is written down with the time as it is now; what is read later is judged by it.</p>}
+                {test.entry === 'event' && (
+                    <p className="text-muted">It is written down with the time as it is now; what is read later is judged by it.</p>
+                )}
                 <div>
                     <Button type="submit" look="main">
                         Keep it

@@ -77,7 +77,8 @@ function Probe({ job }: { job: Job }) {
     const plan = useMemo(() => sequence(order, job.series), [order, job.series]);
     const target = asked ?? nextPair(plan, run);
     const unsent =
-        run.filter((l) => l.where === 'bench').length + mine.filter((e) => e.kind === 'reading' && e.status === 'waiting' && e.data['typed'] === '').length;
+        run.filter((l) => l.where === 'bench').length +
+        mine.filter((e) => e.kind === 'reading' && e.status === 'waiting' && e.data['typed'] === '').length;
     const check = useQuery({
         queryKey: ['check', setId],
         queryFn: () => unwrap(api.GET('/api/jobs/{job}/check/{measurement}', { params: { path: { job: job.id, measurement: setId! } } })),
@@ -145,7 +146,13 @@ function Probe({ job }: { job: Job }) {
         const set = openSet();
         setEarly((e) => [...e, ...taken.map((t) => t.line)]);
         const readings = taken.map(({ line, corrects }): Draft => {
-            const data = { measurement_id: set.id, from: line.from, to: line.to, typed: line.typed, ...(corrects ? { corrects_id: corrects } : {}) };
+            const data = {
+                measurement_id: set.id,
+                from: line.from,
+                to: line.to,
+                typed: line.typed,
+                ...(corrects ? { corrects_id: corrects } : {}),
+            };
             return { kind: 'reading', job: job.id, data, id: line.id };
         });
         void queue(async () => {
@@ -164,7 +171,8 @@ function Probe({ job }: { job: Job }) {
             toast(`Taken back: ${last.from} to ${last.to}, ${last.typed}`, {
                 action: {
                     label: 'Put it back',
-                    onClick: () => void outbox.add('reading', job.id, { measurement_id: setId, from: last.from, to: last.to, typed: last.typed }),
+                    onClick: () =>
+                        void outbox.add('reading', job.id, { measurement_id: setId, from: last.from, to: last.to, typed: last.typed }),
                 },
             });
             setAsked({ from: last.from, to: last.to });
@@ -233,8 +241,10 @@ function Probe({ job }: { job: Job }) {
                         {target ? (
                             <>
                                 <p className="eyebrow">
-                                    {run.length === 0 ? 'First reading' : `Reading ${run.length + 1} of ${Math.max(plan.length, run.length + 1)}`}. Black probe
-                                    first.
+                                    {run.length === 0
+                                        ? 'First reading'
+                                        : `Reading ${run.length + 1} of ${Math.max(plan.length, run.length + 1)}`}
+                                    . Black probe first.
                                 </p>
                                 <p className="digits text-[clamp(2.6rem,5.6vw,5.4rem)] leading-none font-medium" data-testid="target">
                                     {target.from}
@@ -264,7 +274,11 @@ function Probe({ job }: { job: Job }) {
                             placeholder={target ? '' : 'choose a tap'}
                         />
                         <div className="flex flex-wrap gap-3">
-                            <Button look={target ? 'main' : 'plain'} disabled={typed.trim() === '' || !target} onClick={() => take([typed.trim()])}>
+                            <Button
+                                look={target ? 'main' : 'plain'}
+                                disabled={typed.trim() === '' || !target}
+                                onClick={() => take([typed.trim()])}
+                            >
                                 Take it <kbd className="font-normal">Enter</kbd>
                             </Button>
                             <Button disabled={run.length === 0} onClick={takeBack}>
@@ -339,7 +353,12 @@ function Probe({ job }: { job: Job }) {
                     }}
                 />
                 <BoardReport job={job} ask={test === 'bms-report'} />
-                <OtherTests job={job} ask={FORMS[test ?? '']} group={wanted} joint={params.get('joint') === null ? null : Number(params.get('joint'))} />
+                <OtherTests
+                    job={job}
+                    ask={FORMS[test ?? '']}
+                    group={wanted}
+                    joint={params.get('joint') === null ? null : Number(params.get('joint'))}
+                />
             </section>
         </div>
     );

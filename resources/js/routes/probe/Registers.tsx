@@ -11,7 +11,10 @@ import { boardSet } from './set';
 export function Registers({ job, onClose }: { job: Job; onClose: () => void }) {
     const outbox = useOutbox();
     const [dump, setDump, clear] = useDraft(`registers.${job.id}.${usePerson().id}`, '');
-    const read = useMutation({ mutationFn: () => unwrap(api.POST('/api/registers', { body: { dump } })), onError: (e) => toast.error(e.message) });
+    const read = useMutation({
+        mutationFn: () => unwrap(api.POST('/api/registers', { body: { dump } })),
+        onError: (e) => toast.error(e.message),
+    });
     const d = read.data;
     const groups = d !== undefined && d.groups_v.length === job.series ? d.groups_v : null;
     const keep = async () => {
@@ -59,7 +62,8 @@ export function Registers({ job, onClose }: { job: Job; onClose: () => void }) {
                     {d.status.length > 0 && <p>Status: {d.status.join(', ')}.</p>}
                     {d.gauge && (
                         <p>
-                            The gauge holds {Number(d.gauge['full_charge_wh']).toFixed(1)} Wh of {Number(d.gauge['design_wh']).toFixed(1)} Wh.
+                            The gauge holds {Number(d.gauge['full_charge_wh']).toFixed(1)} Wh of {Number(d.gauge['design_wh']).toFixed(1)}{' '}
+                            Wh.
                         </p>
                     )}
                     {groups && (

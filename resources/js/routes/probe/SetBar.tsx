@@ -59,22 +59,43 @@ export function SetBar(props: {
                     {choice.condition === 'rest' ? (
                         <Field label="Rested, min">
                             {(p) => (
-                                <input {...p} inputMode="numeric" value={choice.rested} onChange={(e) => setChoice({ ...choice, rested: e.target.value })} />
+                                <input
+                                    {...p}
+                                    inputMode="numeric"
+                                    value={choice.rested}
+                                    onChange={(e) => setChoice({ ...choice, rested: e.target.value })}
+                                />
                             )}
                         </Field>
                     ) : (
                         <Field label="Current, A">
                             {(p) => (
-                                <input {...p} inputMode="decimal" value={choice.current} onChange={(e) => setChoice({ ...choice, current: e.target.value })} />
+                                <input
+                                    {...p}
+                                    inputMode="decimal"
+                                    value={choice.current}
+                                    onChange={(e) => setChoice({ ...choice, current: e.target.value })}
+                                />
                             )}
                         </Field>
                     )}
                     <Field label="Room, degC">
-                        {(p) => <input {...p} inputMode="decimal" value={choice.room} onChange={(e) => setChoice({ ...choice, room: e.target.value })} />}
+                        {(p) => (
+                            <input
+                                {...p}
+                                inputMode="decimal"
+                                value={choice.room}
+                                onChange={(e) => setChoice({ ...choice, room: e.target.value })}
+                            />
+                        )}
                     </Field>
                     {(choice.condition === 'rest' || choice.condition === 'relaxing') && (
                         <label className="flex items-center gap-2 self-end min-h-[44px]">
-                            <input type="checkbox" checked={choice.plugOut} onChange={(e) => setChoice({ ...choice, plugOut: e.target.checked })} />
+                            <input
+                                type="checkbox"
+                                checked={choice.plugOut}
+                                onChange={(e) => setChoice({ ...choice, plugOut: e.target.checked })}
+                            />
                             sense plug out
                         </label>
                     )}
@@ -107,7 +128,11 @@ export function SetBar(props: {
             </Field>
             <Field label="Meter" hint={`${meter.percent} % of reading + ${meter.counts} counts of ${meter.resolution_v * 1000} mV`}>
                 {(p) => (
-                    <select {...p} value={meter.id} onChange={(e) => props.setMeter(METERS.find((m) => m.id === e.target.value) ?? METERS[0]!)}>
+                    <select
+                        {...p}
+                        value={meter.id}
+                        onChange={(e) => props.setMeter(METERS.find((m) => m.id === e.target.value) ?? METERS[0]!)}
+                    >
                         {METERS.map((m) => (
                             <option key={m.id}>{m.id}</option>
                         ))}

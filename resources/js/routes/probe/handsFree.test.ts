@@ -2,7 +2,13 @@ import { describe, expect, it } from 'vitest';
 import { context } from './HandsFree';
 import type { Line } from './set';
 
-const line = (from: string, to: string, typed: string, where: Line['where'] = 'server'): Line => ({ id: from + to, from, to, typed, where });
+const line = (from: string, to: string, typed: string, where: Line['where'] = 'server'): Line => ({
+    id: from + to,
+    from,
+    to,
+    typed,
+    where,
+});
 
 describe('what a live value is held against', () => {
     it('is the tap below on the same reference, and what a group gives so far', () => {
@@ -22,7 +28,9 @@ describe('what a live value is held against', () => {
         expect(context([line('T0', 'T1', '3.7')], { from: 'T0', to: 'T4' }).groups).toBe(3);
     });
     it('does not learn what a group gives from a dead one or a refused line', () => {
-        expect(context([line('T0', 'T1', '3.7'), line('T0', 'T2', '3.7'), line('T0', 'T3', '7.4')], { from: 'T0', to: 'T4' }).typical).toBeCloseTo(3.7, 5);
+        expect(
+            context([line('T0', 'T1', '3.7'), line('T0', 'T2', '3.7'), line('T0', 'T3', '7.4')], { from: 'T0', to: 'T4' }).typical,
+        ).toBeCloseTo(3.7, 5);
         expect(context([line('T0', 'T1', '3.7', 'refused')], { from: 'T0', to: 'T2' }).before).toBeNull();
     });
     it('takes the nearest tap below when taps were read in any order', () => {

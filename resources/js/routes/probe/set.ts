@@ -76,7 +76,9 @@ export function boardSet(job: number, groups: (number | null)[], data: Record<st
     return [
         { kind: 'measurement', job, data: { ...data, source: 'bms-report' }, id: set },
         ...groups.flatMap((v, i): Draft[] =>
-            v === null ? [] : [{ kind: 'reading', job, data: { measurement_id: set, from: `T${i}`, to: `T${i + 1}`, typed: v.toFixed(3) } }],
+            v === null
+                ? []
+                : [{ kind: 'reading', job, data: { measurement_id: set, from: `T${i}`, to: `T${i + 1}`, typed: v.toFixed(3) } }],
         ),
     ];
 }

@@ -21,7 +21,11 @@ describe('forms of tests', () => {
     it('asks where only of a joint', () => {
         expect(asked(form('continuity'), { element: 'fuse' }).map((a) => a.name)).not.toContain('where');
         expect(asked(form('continuity'), { element: 'joint' }).map((a) => a.name)).toContain('where');
-        expect(entryOf(form('continuity'), { element: 'fuse', where: '4', ohm: '0,02' }).data).toEqual({ kind: 'continuity', element: 'fuse', ohm: 0.02 });
+        expect(entryOf(form('continuity'), { element: 'fuse', where: '4', ohm: '0,02' }).data).toEqual({
+            kind: 'continuity',
+            element: 'fuse',
+            ohm: 0.02,
+        });
     });
 
     it('takes a row of volts with a gap, and names the one that is none', () => {
@@ -42,7 +46,10 @@ describe('forms of tests', () => {
             cells_mv: [-0.06, -0.05, 0.27],
             current_a: 0,
         });
-        expect(entryOf(form('discharge'), { stopped_by: 'bms', current_a: '-11', peak_a: '-38' }).data).toMatchObject({ current_a: -11, peak_a: -38 });
+        expect(entryOf(form('discharge'), { stopped_by: 'bms', current_a: '-11', peak_a: '-38' }).data).toMatchObject({
+            current_a: -11,
+            peak_a: -38,
+        });
     });
 
     it('takes an empty scope for the whole pack and marks for a list', () => {
@@ -52,7 +59,11 @@ describe('forms of tests', () => {
             measured_ah: 9.8,
             started_full: false,
         });
-        expect(entryOf(form('charger'), { open_v: '42', stages: 'cc cv' }).data).toEqual({ kind: 'charger', open_v: 42, stages: ['cc', 'cv'] });
+        expect(entryOf(form('charger'), { open_v: '42', stages: 'cc cv' }).data).toEqual({
+            kind: 'charger',
+            open_v: 42,
+            stages: ['cc', 'cv'],
+        });
     });
 
     it('makes heat at a joint a set under current, and what was done an event', () => {
@@ -60,7 +71,10 @@ describe('forms of tests', () => {
             kind: 'measurement',
             data: { condition: 'discharge', current_a: -11, ambient_c: 20, temperatures: [{ where: { joint: 4 }, c: 41.5 }] },
         });
-        expect(entryOf(form('group-charged'), { where: '3' })).toEqual({ kind: 'event', data: { kind: 'group-charged', where: { group: 3 } } });
+        expect(entryOf(form('group-charged'), { where: '3' })).toEqual({
+            kind: 'event',
+            data: { kind: 'group-charged', where: { group: 3 } },
+        });
         expect(entryOf(form('sense-unplugged'), {})).toEqual({ kind: 'event', data: { kind: 'sense-unplugged' } });
     });
 });

@@ -23,14 +23,24 @@ export interface TestForm {
 
 const GROUP: Ask = { name: 'scope', label: 'Group', kind: 'group' };
 const GROUP_OR_PACK: Ask = { name: 'scope', label: 'Group, or empty for the whole pack', kind: 'group', optional: true };
-const AT_STOP: Ask = { name: 'groups_v', label: 'Volts of the groups at the stop, from B-, "-" where unread', kind: 'numbers', optional: true };
+const AT_STOP: Ask = {
+    name: 'groups_v',
+    label: 'Volts of the groups at the stop, from B-, "-" where unread',
+    kind: 'numbers',
+    optional: true,
+};
 
 export const TESTS: TestForm[] = [
     {
         kind: 'wake',
         title: 'Tried to wake the board',
         asks: [
-            { name: 'action', label: 'How', kind: 'choice', options: ['charger-pulse', 'button', 'enable-wire', 'bridge', 'reconnect', 'device'] },
+            {
+                name: 'action',
+                label: 'How',
+                kind: 'choice',
+                options: ['charger-pulse', 'button', 'enable-wire', 'bridge', 'reconnect', 'device'],
+            },
             { name: 'woke', label: 'Did it wake?', kind: 'yes-no' },
         ],
     },
@@ -103,7 +113,11 @@ export const TESTS: TestForm[] = [
     {
         kind: 'refill',
         title: 'Filled again after days',
-        asks: [GROUP, { name: 'days', label: 'Days since it was full', kind: 'number' }, { name: 'refill_ah', label: 'It took, Ah', kind: 'number' }],
+        asks: [
+            GROUP,
+            { name: 'days', label: 'Days since it was full', kind: 'number' },
+            { name: 'refill_ah', label: 'It took, Ah', kind: 'number' },
+        ],
     },
     {
         kind: 'charger',
@@ -217,7 +231,8 @@ export function problems(test: TestForm, values: Values): Record<string, string>
     for (const ask of asked(test, values)) {
         const text = (values[ask.name] ?? '').trim();
         if (text === '') continue;
-        if (['number', 'group', 'joint'].includes(ask.kind) && !Number.isFinite(number(text))) out[ask.name] = 'Type a number such as 3.71.';
+        if (['number', 'group', 'joint'].includes(ask.kind) && !Number.isFinite(number(text)))
+            out[ask.name] = 'Type a number such as 3.71.';
         if (ask.kind === 'numbers' && split(text).some((n) => n !== null && !Number.isFinite(n)))
             out[ask.name] = 'Numbers with blanks between them, "-" where one is missing.';
     }

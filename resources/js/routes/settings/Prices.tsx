@@ -18,7 +18,14 @@ export function Prices({ owner, currency }: { owner: boolean; currency: string }
         <section id="prices" aria-label="Price list" className="sheet p-4 grid gap-4 scroll-mt-4">
             <h2>Price list</h2>
             <div className="grid gap-6 lg:grid-cols-2 items-start">
-                <List title="Cells" hint="What one costs before the margin." kind="cells" rows={prices.data?.cells ?? []} owner={owner} currency={currency} />
+                <List
+                    title="Cells"
+                    hint="What one costs before the margin."
+                    kind="cells"
+                    rows={prices.data?.cells ?? []}
+                    owner={owner}
+                    currency={currency}
+                />
                 <List
                     title="Pack models"
                     hint="What a new one costs the customer; empty: worked out from its Wh."
@@ -72,8 +79,14 @@ function Row({ row, kind, owner, currency }: { row: Priced; kind: 'cells' | 'pac
             const header = { ...key(), 'If-Match': version ?? row.version };
             return unwrap(
                 kind === 'cells'
-                    ? api.PATCH('/api/prices/cells/{cellModel}', { params: { path: { cellModel: row.id }, header }, body: { price_cents: cents } })
-                    : api.PATCH('/api/prices/packs/{packModel}', { params: { path: { packModel: row.id }, header }, body: { price_cents: cents } }),
+                    ? api.PATCH('/api/prices/cells/{cellModel}', {
+                          params: { path: { cellModel: row.id }, header },
+                          body: { price_cents: cents },
+                      })
+                    : api.PATCH('/api/prices/packs/{packModel}', {
+                          params: { path: { packModel: row.id }, header },
+                          body: { price_cents: cents },
+                      }),
             );
         },
         onSuccess: (data) => {

@@ -53,7 +53,9 @@ export function Component() {
                 <section key={group} id={group} aria-label={title} className="sheet p-4 grid gap-4 scroll-mt-4">
                     <h2>{title}</h2>
                     {group === 'limits' && (
-                        <p className="text-muted">The handbook's own limits stand unless the shop is stricter. None can be made more lenient.</p>
+                        <p className="text-muted">
+                            The handbook's own limits stand unless the shop is stricter. None can be made more lenient.
+                        </p>
                     )}
                     <div className="grid gap-x-6 gap-y-4 md:grid-cols-2">
                         {group === 'shop' && <Name all={all} owner={owner} />}
@@ -75,7 +77,9 @@ function useSave(all: All) {
     return useMutation({
         mutationFn: async (body: { name?: string; values?: Record<string, unknown>; anyway?: boolean }) => {
             const { anyway, ...change } = body;
-            const version = anyway ? (await unwrap(api.GET('/api/settings'))).version : (queries.getQueryData<All>(['settings'])?.version ?? all.version);
+            const version = anyway
+                ? (await unwrap(api.GET('/api/settings'))).version
+                : (queries.getQueryData<All>(['settings'])?.version ?? all.version);
             return unwrap(api.PATCH('/api/settings', { params: { header: { ...key(), 'If-Match': version } }, body: change }));
         },
         onSuccess: (data) => {
@@ -126,7 +130,9 @@ function One({ setting: s, all, owner }: { setting: Setting; all: All; owner: bo
     return (
         <div id={s.key} className="grid gap-1 content-start scroll-mt-24">
             <Field
-                label={s.unit && s.kind !== 'money' ? `${s.title}, ${s.unit}` : s.title + (s.kind === 'money' && s.unit ? `, ${s.unit}` : '')}
+                label={
+                    s.unit && s.kind !== 'money' ? `${s.title}, ${s.unit}` : s.title + (s.kind === 'money' && s.unit ? `, ${s.unit}` : '')
+                }
                 error={error}
                 hint={s.changes + bounds}
             >
@@ -179,7 +185,11 @@ function One({ setting: s, all, owner }: { setting: Setting; all: All; owner: bo
             <p className="text-sm text-muted flex flex-wrap items-center gap-x-3">
                 <span>Source: {s.source}.</span>
                 {s.differs && owner && (
-                    <button type="button" className="underline underline-offset-4 min-h-[32px]" onClick={() => save.mutate({ values: { [s.key]: null } })}>
+                    <button
+                        type="button"
+                        className="underline underline-offset-4 min-h-[32px]"
+                        onClick={() => save.mutate({ values: { [s.key]: null } })}
+                    >
                         Back to the default ({shown(s, s.default) || 'none'})
                     </button>
                 )}

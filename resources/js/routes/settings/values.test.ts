@@ -27,7 +27,9 @@ it('tells devices apart without listing what a browser says of itself', () => {
 });
 
 it('says what a log entry holds in words', () => {
-    expect(detail({ changed: { rate_cents: { from: 6000, to: 7100 } }, second_factor: true })).toBe('changed rate_cents from 6000 to 7100, second factor yes');
+    expect(detail({ changed: { rate_cents: { from: 6000, to: 7100 } }, second_factor: true })).toBe(
+        'changed rate_cents from 6000 to 7100, second factor yes',
+    );
     expect(detail({ fields: ['name', 'phone'], note: null })).toBe('fields name, phone, note nothing');
 });
 

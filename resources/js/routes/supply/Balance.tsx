@@ -27,7 +27,8 @@ export function Balance({ job, overview }: { job: Job; overview: Overview }) {
             queryKey: ['balance-plan', job.id, entries, job.measurements.length],
             queryFn: () => unwrap(api.POST('/api/jobs/{job}/recovery-plan', { params: { path: { job: job.id } }, body: entries })),
         }).data?.balance ?? overview.balance;
-    if (!plan) return <p>Every group needs a rest voltage, and cells or label a capacity, before hours can be told. Read the groups at rest.</p>;
+    if (!plan)
+        return <p>Every group needs a rest voltage, and cells or label a capacity, before hours can be told. Read the groups at rest.</p>;
     const most = Math.max(0.001, ...plan.lacks_ah);
     const best = plan.methods.filter((m) => m.hours !== null).sort((a, b) => a.hours! - b.hours!)[0];
     return (
@@ -36,8 +37,8 @@ export function Balance({ job, overview }: { job: Job; overview: Overview }) {
                 <p className="eyebrow">Ah each group lacks to the fullest</p>
                 {plan.blind ? (
                     <p className="border-l-4 border-ember pl-3 text-lg">
-                        Cannot be told: these groups were read on the phosphate plateau, where volts say nothing of charge. Fill every group singly to the top;
-                        what each takes is what it lacked.
+                        Cannot be told: these groups were read on the phosphate plateau, where volts say nothing of charge. Fill every group
+                        singly to the top; what each takes is what it lacked.
                     </p>
                 ) : (
                     [...plan.lacks_ah.entries()].reverse().map(([i, ah]) => (
@@ -72,7 +73,9 @@ export function Balance({ job, overview }: { job: Job; overview: Overview }) {
                                     </span>
                                     <span className="block text-muted font-normal text-[0.95rem]">{m.note}</span>
                                 </th>
-                                <td className="digits text-3xl text-right whitespace-nowrap py-2">{m.hours === null ? 'not so' : hours(m.hours)}</td>
+                                <td className="digits text-3xl text-right whitespace-nowrap py-2">
+                                    {m.hours === null ? 'not so' : hours(m.hours)}
+                                </td>
                             </tr>
                         ))}
                     </tbody>
@@ -82,19 +85,30 @@ export function Balance({ job, overview }: { job: Job; overview: Overview }) {
                 </p>
                 {plan.resistor && (
                     <p>
-                        Or bleed group {plan.resistor.group} alone: {plan.resistor.ohm} ohm, {plan.resistor.watt} W, {hours(plan.resistor.hours)}.
+                        Or bleed group {plan.resistor.group} alone: {plan.resistor.ohm} ohm, {plan.resistor.watt} W,{' '}
+                        {hours(plan.resistor.hours)}.
                     </p>
                 )}
                 <p>
-                    A full group reads {plan.relaxing.from_v.toFixed(2)} V at the end of its taper and comes down to about {plan.relaxing.to_v.toFixed(2)} V at
-                    rest.
+                    A full group reads {plan.relaxing.from_v.toFixed(2)} V at the end of its taper and comes down to about{' '}
+                    {plan.relaxing.to_v.toFixed(2)} V at rest.
                 </p>
                 <div className="grid gap-3 sm:grid-cols-4">
                     <Field label="Supply, A">
-                        {(p) => <input {...p} inputMode="decimal" value={amps} onChange={(e) => setAmps(e.target.value)} placeholder="C/5" />}
+                        {(p) => (
+                            <input {...p} inputMode="decimal" value={amps} onChange={(e) => setAmps(e.target.value)} placeholder="C/5" />
+                        )}
                     </Field>
                     <Field label="Active balancer, A">
-                        {(p) => <input {...p} inputMode="decimal" value={active} onChange={(e) => setActive(e.target.value)} placeholder="1.0" />}
+                        {(p) => (
+                            <input
+                                {...p}
+                                inputMode="decimal"
+                                value={active}
+                                onChange={(e) => setActive(e.target.value)}
+                                placeholder="1.0"
+                            />
+                        )}
                     </Field>
                     <label className="flex items-center gap-2 min-h-[44px] self-end">
                         <input type="checkbox" checked={held} onChange={(e) => setHeld(e.target.checked)} /> held at the top

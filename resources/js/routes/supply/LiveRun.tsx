@@ -16,7 +16,9 @@ type Live = components['schemas']['LiveRun'];
 type Sample = Live['samples'][number];
 
 const clock = (s: number) =>
-    s >= 3600 ? `${Math.floor(s / 3600)} h ${Math.floor((s % 3600) / 60)} min` : `${Math.floor(s / 60)} min ${String(Math.floor(s % 60)).padStart(2, '0')} s`;
+    s >= 3600
+        ? `${Math.floor(s / 3600)} h ${Math.floor((s % 3600) / 60)} min`
+        : `${Math.floor(s / 60)} min ${String(Math.floor(s % 60)).padStart(2, '0')} s`;
 
 export function Component() {
     const { run } = useParams();
@@ -36,7 +38,9 @@ function useRun(id: string) {
             if (busy || over) return;
             busy = true;
             try {
-                const answer = await unwrap(api.GET('/api/runs/{run}', { params: { path: { run: id }, query: { from: kept.current.next } } }));
+                const answer = await unwrap(
+                    api.GET('/api/runs/{run}', { params: { path: { run: id }, query: { from: kept.current.next } } }),
+                );
                 kept.current = { samples: [...kept.current.samples, ...answer.samples].slice(-20_000), next: answer.next };
                 over = !answer.run.watched_until_closed;
                 setLive({ ...answer, samples: kept.current.samples });
@@ -95,7 +99,9 @@ function Watch({ id, job }: { id: string; job: Job }) {
     return (
         <div className="p-5 grid gap-4">
             <div className="flex flex-wrap gap-x-6 gap-y-1 items-baseline">
-                <h2 className="text-2xl">{live.run.kind === 'balance' && state.group ? `Brought level: group ${state.group}` : runName(live.run)}</h2>
+                <h2 className="text-2xl">
+                    {live.run.kind === 'balance' && state.group ? `Brought level: group ${state.group}` : runName(live.run)}
+                </h2>
                 <span className="text-muted">
                     started by {live.run.by}, {clock(state.run_s)}
                     {(state.scale ?? 1) > 1 && `, time runs ${state.scale} times`}
@@ -201,8 +207,18 @@ function Figures({ state, old }: { state: State; old: boolean }) {
     const given = o.on || Math.abs(o.amps) > 0;
     const c = old ? null : (state.live?.c ?? state.c);
     const figures = [
-        ['Volts', volts(old ? null : (state.live?.v ?? state.v)), given ? volts(o.volts) : null, state.set.volts === null ? null : volts(state.set.volts)],
-        ['Amps', amps(old ? null : (state.live?.a ?? state.a)), given ? amps(o.amps) : null, state.set.amps === null ? null : amps(state.set.amps)],
+        [
+            'Volts',
+            volts(old ? null : (state.live?.v ?? state.v)),
+            given ? volts(o.volts) : null,
+            state.set.volts === null ? null : volts(state.set.volts),
+        ],
+        [
+            'Amps',
+            amps(old ? null : (state.live?.a ?? state.a)),
+            given ? amps(o.amps) : null,
+            state.set.amps === null ? null : amps(state.set.amps),
+        ],
     ] as const;
     return (
         <dl className="grid grid-cols-2 lg:grid-cols-[1.4fr_1.4fr_1fr_1fr] gap-4">
@@ -225,7 +241,9 @@ function Figures({ state, old }: { state: State; old: boolean }) {
             ))}
             <div className="sheet p-3">
                 <dt className="eyebrow">degC</dt>
-                <dd className="digits text-[clamp(2.4rem,4.6vw,4.4rem)] leading-none">{c === null || c === undefined ? '-.-' : c.toFixed(1)}</dd>
+                <dd className="digits text-[clamp(2.4rem,4.6vw,4.4rem)] leading-none">
+                    {c === null || c === undefined ? '-.-' : c.toFixed(1)}
+                </dd>
                 <dd className="text-muted">{state.ambient_c.toFixed(1)} around it</dd>
             </div>
             <div className="sheet p-3">
@@ -237,7 +255,12 @@ function Figures({ state, old }: { state: State; old: boolean }) {
     );
 }
 
-const PROOF: Record<string, string> = { readings: 'Readings', place: 'Where the clips sit', set: 'What the supply is set to', rounds: 'Twice the same' };
+const PROOF: Record<string, string> = {
+    readings: 'Readings',
+    place: 'Where the clips sit',
+    set: 'What the supply is set to',
+    rounds: 'Twice the same',
+};
 
 /** The step before any current: what is seen, and what is still wanted. */
 function Proofs({ state, tell }: { state: State; tell: ((body: Word) => void) | null }) {
@@ -253,15 +276,16 @@ function Proofs({ state, tell }: { state: State; tell: ((body: Word) => void) | 
                     .filter((p) => !state.asks_clip || p.what !== 'rounds')
                     .map((p) => (
                         <li key={p.what} className={p.ok === false ? 'text-ember font-bold' : ''}>
-                            {p.ok ? '✓' : p.ok === false ? '✕' : '○'} <span className="text-muted font-normal">{PROOF[p.what] ?? p.what}:</span> {p.text}
+                            {p.ok ? '✓' : p.ok === false ? '✕' : '○'}{' '}
+                            <span className="text-muted font-normal">{PROOF[p.what] ?? p.what}:</span> {p.text}
                         </li>
                     ))}
                 {state.proofs.length === 0 && <li>○ nothing read yet</li>}
             </ul>
             {state.asks_clip && (
                 <p>
-                    The meter&apos;s probes sit {state.group ? `on group ${state.group}` : 'across the whole pack'}; the supply&apos;s clip is still off. When
-                    the volts above are right and positive, put the clip on, red on plus, and say so.
+                    The meter&apos;s probes sit {state.group ? `on group ${state.group}` : 'across the whole pack'}; the supply&apos;s clip
+                    is still off. When the volts above are right and positive, put the clip on, red on plus, and say so.
                 </p>
             )}
             {state.asks_reading && tell && (
@@ -274,7 +298,16 @@ function Proofs({ state, tell }: { state: State; tell: ((body: Word) => void) | 
                     }}
                 >
                     <Field label={`Group ${state.group} read anew, with the meter, volts`}>
-                        {(p) => <input {...p} required className="digits" inputMode="decimal" value={fresh} onChange={(e) => setFresh(e.target.value)} />}
+                        {(p) => (
+                            <input
+                                {...p}
+                                required
+                                className="digits"
+                                inputMode="decimal"
+                                value={fresh}
+                                onChange={(e) => setFresh(e.target.value)}
+                            />
+                        )}
                     </Field>
                     <Button type="submit" look="main">
                         It reads this
@@ -343,7 +376,16 @@ function Hands({ state, asks, tell }: { state: State; asks: boolean; tell: (body
                     }}
                 >
                     <Field label="The air around it, again: degC">
-                        {(p) => <input {...p} required inputMode="decimal" className="digits" value={air} onChange={(e) => setAir(e.target.value)} />}
+                        {(p) => (
+                            <input
+                                {...p}
+                                required
+                                inputMode="decimal"
+                                className="digits"
+                                value={air}
+                                onChange={(e) => setAir(e.target.value)}
+                            />
+                        )}
                     </Field>
                     <Button type="submit">Keep it</Button>
                 </form>
@@ -398,11 +440,13 @@ function After({ state, tell }: { state: State; tell: (body: Word) => void }) {
                 <p className="text-ember font-bold text-lg">⬣ Into quarantine: {after.quarantine}.</p>
             ) : (
                 <p className="text-lg">
-                    {clock(after.left_s)} to go; {after.c === null ? 'temperature not read' : `${after.c.toFixed(1)} degC`}. One that warms now goes into
-                    quarantine.
+                    {clock(after.left_s)} to go; {after.c === null ? 'temperature not read' : `${after.c.toFixed(1)} degC`}. One that warms
+                    now goes into quarantine.
                 </p>
             )}
-            {!after.over && <Button onClick={() => tell({ do: 'leave', why: 'watched by hand' })}>I watch it myself: free the instruments</Button>}
+            {!after.over && (
+                <Button onClick={() => tell({ do: 'leave', why: 'watched by hand' })}>I watch it myself: free the instruments</Button>
+            )}
         </div>
     );
 }
@@ -438,7 +482,9 @@ function Typed({ tell, state }: { tell: (body: Word) => void; state: State }) {
             }}
         >
             <p className="text-lg font-bold">
-                {order.on ? `Supply by hand: ${order.volts.toFixed(2)} V, ${Math.abs(order.amps).toFixed(2)} A, on` : '⬣ Supply by hand: output OFF'}
+                {order.on
+                    ? `Supply by hand: ${order.volts.toFixed(2)} V, ${Math.abs(order.amps).toFixed(2)} A, on`
+                    : '⬣ Supply by hand: output OFF'}
                 {!order.on && Math.abs(order.amps) > 0 && (
                     <span className="font-normal"> (set {`${order.volts.toFixed(2)} V, ${Math.abs(order.amps).toFixed(2)} A`})</span>
                 )}
@@ -461,7 +507,9 @@ function Typed({ tell, state }: { tell: (body: Word) => void; state: State }) {
                     Take the reading
                 </Button>
                 {state.ask_in_s !== null && !state.paused && (
-                    <span className={late ? 'text-ember font-bold' : 'text-muted'}>{late ? 'due now' : `next one in ${clock(state.ask_in_s)}`}</span>
+                    <span className={late ? 'text-ember font-bold' : 'text-muted'}>
+                        {late ? 'due now' : `next one in ${clock(state.ask_in_s)}`}
+                    </span>
                 )}
             </div>
         </form>

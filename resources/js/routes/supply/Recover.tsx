@@ -65,11 +65,14 @@ export function Recover({ job, overview }: { job: Job; overview: Overview }) {
                     ))}
             </section>
             <section aria-label="Plan" className="grid gap-4">
-                {group === null && unread.length === 0 && <p className="text-xl">Every group is past the release voltage: none has to be brought up.</p>}
+                {group === null && unread.length === 0 && (
+                    <p className="text-xl">Every group is past the release voltage: none has to be brought up.</p>
+                )}
                 {group === null && unread.length > 0 && (
                     <div className="grid gap-3">
                         <p className="text-xl">
-                            No group that was read is low; {unread.length === 1 ? `group ${unread[0]} is` : `groups ${unread.join(', ')} are`} not read yet.
+                            No group that was read is low;{' '}
+                            {unread.length === 1 ? `group ${unread[0]} is` : `groups ${unread.join(', ')} are`} not read yet.
                         </p>
                         <div>
                             <Go to={`/jobs/${job.id}/probe`} look="main">
@@ -82,7 +85,8 @@ export function Recover({ job, overview }: { job: Job; overview: Overview }) {
                 {plan && (
                     <>
                         <h2>
-                            Group {plan.group}: from {plan.start_v.toFixed(3)} V to {plan.to_full ? 'full' : `${plan.target_v.toFixed(3)} V at rest`}
+                            Group {plan.group}: from {plan.start_v.toFixed(3)} V to{' '}
+                            {plan.to_full ? 'full' : `${plan.target_v.toFixed(3)} V at rest`}
                         </h2>
                         {plan.refusals.length > 0 ? (
                             <div className="sheet p-4 border-l-8 !border-l-ember grid gap-2" role="status">
@@ -96,8 +100,9 @@ export function Recover({ job, overview }: { job: Job; overview: Overview }) {
                         ) : (
                             <ol className="grid gap-2 text-lg">
                                 <li>
-                                    <b className="digits">{plan.precharge_a.toFixed(2)} A</b> up to <b className="digits">{plan.precharge_v.toFixed(2)} V</b>,
-                                    supply limit <b className="digits">{plan.supply_v.toFixed(2)} V</b>. <Basis of="derived" />
+                                    <b className="digits">{plan.precharge_a.toFixed(2)} A</b> up to{' '}
+                                    <b className="digits">{plan.precharge_v.toFixed(2)} V</b>, supply limit{' '}
+                                    <b className="digits">{plan.supply_v.toFixed(2)} V</b>. <Basis of="derived" />
                                 </li>
                                 <li>Then 60 min with the output off: it must hold.</li>
                                 <li>
@@ -105,7 +110,8 @@ export function Recover({ job, overview }: { job: Job; overview: Overview }) {
                                     {plan.to_full ? 'until its tail current' : "up to its neighbours' charge"}, rest, read again.
                                 </li>
                                 <li>
-                                    About <b>{plan.hours.toFixed(1)} h</b> in all, somebody there; the hold test of a day comes after. <Basis of="predicted" />
+                                    About <b>{plan.hours.toFixed(1)} h</b> in all, somebody there; the hold test of a day comes after.{' '}
+                                    <Basis of="predicted" />
                                 </li>
                             </ol>
                         )}
@@ -115,7 +121,15 @@ export function Recover({ job, overview }: { job: Job; overview: Overview }) {
                                 {(p) => <input {...p} inputMode="decimal" value={ambient} onChange={(e) => setAmbient(e.target.value)} />}
                             </Field>
                             <Field label="Known days under the floor">
-                                {(p) => <input {...p} inputMode="decimal" value={days} onChange={(e) => setDays(e.target.value)} placeholder="not known" />}
+                                {(p) => (
+                                    <input
+                                        {...p}
+                                        inputMode="decimal"
+                                        value={days}
+                                        onChange={(e) => setDays(e.target.value)}
+                                        placeholder="not known"
+                                    />
+                                )}
                             </Field>
                             {senior && (
                                 <Field label="Senior's reason, if it needs one">
@@ -124,7 +138,13 @@ export function Recover({ job, overview }: { job: Job; overview: Overview }) {
                             )}
                         </div>
                         {plan.refusals.length === 0 && (
-                            <StartRun job={job} entries={entries} checks={overview.checks} label="Start, I stay with it" clip={plan.group} />
+                            <StartRun
+                                job={job}
+                                entries={entries}
+                                checks={overview.checks}
+                                label="Start, I stay with it"
+                                clip={plan.group}
+                            />
                         )}
                         {simulated && <SimulatedHand job={job} />}
                     </>
@@ -143,17 +163,19 @@ function Exception({ job, overview, ambient }: { job: Job; overview: Overview; a
             <summary className="min-h-[44px] cursor-pointer text-muted">Logged exception: the whole pack past its board</summary>
             {!overview.past_board ? (
                 <p className="pt-2">
-                    This shop does not charge a pack past its board: groups charge unseen. The owner may allow it as a logged exception in Settings, under
-                    Schools of thought.
+                    This shop does not charge a pack past its board: groups charge unseen. The owner may allow it as a logged exception in
+                    Settings, under Schools of thought.
                 </p>
             ) : (
                 <div className="grid gap-3 pt-2">
                     <p>
-                        Groups charge unseen by the board. A senior answers for it in words; a twentieth of the capacity at most; every group is read from the
-                        board&apos;s own report at least once a minute; it ends at the first full group, at any rule of a recovery, and as soon as the board can
-                        take over.
+                        Groups charge unseen by the board. A senior answers for it in words; a twentieth of the capacity at most; every
+                        group is read from the board&apos;s own report at least once a minute; it ends at the first full group, at any rule
+                        of a recovery, and as soon as the board can take over.
                     </p>
-                    <Field label="Why; it stays on the report">{(p) => <textarea {...p} value={reason} onChange={(e) => setReason(e.target.value)} />}</Field>
+                    <Field label="Why; it stays on the report">
+                        {(p) => <textarea {...p} value={reason} onChange={(e) => setReason(e.target.value)} />}
+                    </Field>
                     <StartRun
                         job={job}
                         entries={{ kind: 'bypass', override: reason, ambient_c: ambient }}

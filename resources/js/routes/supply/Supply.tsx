@@ -36,8 +36,12 @@ export function Component() {
             <Tabs label="At the supply" tabs={TABS} at={tab} />
             {live && (
                 <p className="sheet p-4 flex flex-wrap gap-4 items-center border-l-8 !border-l-amber">
-                    <b>{live.ended_at === null ? `${runName(live)}: running` : `${runName(live)}: ended, the pack is watched for half an hour`}</b>, started{' '}
-                    {when(live.started_at)} by {live.by}.
+                    <b>
+                        {live.ended_at === null
+                            ? `${runName(live)}: running`
+                            : `${runName(live)}: ended, the pack is watched for half an hour`}
+                    </b>
+                    , started {when(live.started_at)} by {live.by}.
                     <Go to={`/jobs/${job.id}/runs/${live.id}`} look="main">
                         Watch it
                     </Go>
@@ -54,7 +58,9 @@ export function Component() {
 
 /** What a run is called wherever it is listed. */
 export function runName(r: { kind: RunRow['kind']; group: number }) {
-    return { recovery: `Group ${r.group} brought up`, balance: 'Brought level', bypass: 'Past the board', charge: 'Charged and watched' }[r.kind];
+    return { recovery: `Group ${r.group} brought up`, balance: 'Brought level', bypass: 'Past the board', charge: 'Charged and watched' }[
+        r.kind
+    ];
 }
 
 function Runs({ job, runs }: { job: Job; runs: RunRow[] }) {

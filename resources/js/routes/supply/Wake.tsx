@@ -17,7 +17,10 @@ export function Wake({ job, overview }: { job: Job; overview: Overview }) {
             <p className={`text-lg ${overview.wake.ready ? '' : 'border-l-8 border-ember pl-3 font-bold'}`}>{overview.wake.why}</p>
             <ol className="grid gap-2">
                 {overview.wake.actions.map((a, i) => (
-                    <li key={a.action} className={`sheet p-3 flex flex-wrap gap-3 items-center ${a === next ? 'border-l-8 !border-l-bark' : ''}`}>
+                    <li
+                        key={a.action}
+                        className={`sheet p-3 flex flex-wrap gap-3 items-center ${a === next ? 'border-l-8 !border-l-bark' : ''}`}
+                    >
                         <span className="grow text-lg">
                             <span className="text-muted">{i + 1}.</span> {a.text}
                         </span>
@@ -25,7 +28,11 @@ export function Wake({ job, overview }: { job: Job; overview: Overview }) {
                             <b className="text-muted">✕ tried, stayed off</b>
                         ) : (
                             <>
-                                <Button look={a === next ? 'main' : 'plain'} disabled={!overview.wake.ready} onClick={() => void keep(a.action, true)}>
+                                <Button
+                                    look={a === next ? 'main' : 'plain'}
+                                    disabled={!overview.wake.ready}
+                                    onClick={() => void keep(a.action, true)}
+                                >
                                     It woke
                                 </Button>
                                 <Button disabled={!overview.wake.ready} onClick={() => void keep(a.action, false)}>

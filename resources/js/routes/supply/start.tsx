@@ -12,7 +12,19 @@ type Entries = components['schemas']['RunEntries'];
 const number = (t: string) => Number(t.replace(',', '.'));
 
 /** What must be confirmed before any current flows, which instruments do it, and the start. The server asks the same again. */
-export function StartRun({ job, entries, checks, label, clip }: { job: Job; entries: Entries; checks: Record<string, string>; label: string; clip: number }) {
+export function StartRun({
+    job,
+    entries,
+    checks,
+    label,
+    clip,
+}: {
+    job: Job;
+    entries: Entries;
+    checks: Record<string, string>;
+    label: string;
+    clip: number;
+}) {
     const navigate = useNavigate();
     const may = useMay('recover');
     const list = useInstruments().data?.instruments ?? [];
@@ -71,7 +83,12 @@ export function StartRun({ job, entries, checks, label, clip }: { job: Job; entr
                 <legend className="eyebrow">Before any current flows</legend>
                 {Object.entries(checks).map(([name, text]) => (
                     <label key={name} className="flex items-center gap-3 min-h-[44px]">
-                        <input type="checkbox" checked={ticked[name] ?? false} onChange={(e) => setTicked({ ...ticked, [name]: e.target.checked })} /> {text}
+                        <input
+                            type="checkbox"
+                            checked={ticked[name] ?? false}
+                            onChange={(e) => setTicked({ ...ticked, [name]: e.target.checked })}
+                        />{' '}
+                        {text}
                     </label>
                 ))}
             </fieldset>
@@ -139,11 +156,19 @@ export function StartRun({ job, entries, checks, label, clip }: { job: Job; entr
                             )}
                         </Field>
                     ))}
-                    <Field label="Volts are shown in steps of, V" hint="0.001 where nothing is said; over 0.02 nothing starts" error={errors['resolution_v']}>
-                        {(p) => <input {...p} inputMode="decimal" value={steps.v} onChange={(e) => setSteps({ ...steps, v: e.target.value })} />}
+                    <Field
+                        label="Volts are shown in steps of, V"
+                        hint="0.001 where nothing is said; over 0.02 nothing starts"
+                        error={errors['resolution_v']}
+                    >
+                        {(p) => (
+                            <input {...p} inputMode="decimal" value={steps.v} onChange={(e) => setSteps({ ...steps, v: e.target.value })} />
+                        )}
                     </Field>
                     <Field label="Amps are shown in steps of, A" hint="0.01 where nothing is said" error={errors['resolution_a']}>
-                        {(p) => <input {...p} inputMode="decimal" value={steps.a} onChange={(e) => setSteps({ ...steps, a: e.target.value })} />}
+                        {(p) => (
+                            <input {...p} inputMode="decimal" value={steps.a} onChange={(e) => setSteps({ ...steps, a: e.target.value })} />
+                        )}
                     </Field>
                 </div>
             </details>
