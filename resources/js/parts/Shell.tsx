@@ -136,9 +136,9 @@ function Frame() {
             <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:p-3 focus:bg-panel">
                 To the content
             </a>
-            <header className="no-print flex items-center gap-x-2 gap-y-1 flex-wrap px-4 py-2 border-b-2 border-bark bg-panel">
-                <Link to="/" className="flex items-center gap-2 no-underline font-bold text-lg min-h-[44px]">
-                    <img src="/rings.svg" alt="" width={30} height={30} />
+            <header className="no-print flex items-center gap-x-2 gap-y-1 flex-wrap px-4 max-md:py-1 border-b-2 border-bark bg-panel">
+                <Link to="/" className="flex items-center gap-2 no-underline font-bold h-[44px]">
+                    <img src="/rings.svg" alt="" width={28} height={28} />
                     <span className="leading-tight">
                         Heartwood
                         <span className="eyebrow hidden md:block font-normal">{person.workshop.name}</span>
@@ -146,26 +146,9 @@ function Frame() {
                 </Link>
                 <nav aria-label="Rooms" className="flex flex-wrap">
                     {ROOMS.map(([to, name]) => (
-                        <NavLink
-                            key={to}
-                            to={to}
-                            className={({ isActive }) =>
-                                `inline-flex items-center min-h-[44px] px-2 no-underline rounded hover:bg-knot ${isActive ? 'font-bold border-b-[3px] border-bark' : ''}`
-                            }
-                        >
-                            {name}
-                        </NavLink>
+                        <Room key={to} to={to} name={name} />
                     ))}
-                    {owner && (
-                        <NavLink
-                            to="/people"
-                            className={({ isActive }) =>
-                                `inline-flex items-center min-h-[44px] px-2 no-underline rounded hover:bg-knot ${isActive ? 'font-bold border-b-[3px] border-bark' : ''}`
-                            }
-                        >
-                            People
-                        </NavLink>
-                    )}
+                    {owner && <Room to="/people" name="People" />}
                 </nav>
                 <span className="grow" />
                 <Safekeeping />
@@ -182,9 +165,12 @@ function Frame() {
                     type="button"
                     onClick={() => setHanding(true)}
                     aria-label={`At the bench: ${person.name}, ${person.role}. Hand over`}
-                    className="flex items-center gap-2 min-h-[44px] rounded px-2 text-left leading-tight text-[0.95rem] hover:bg-knot border-[1.5px] border-bark"
+                    className="flex items-center gap-2 h-[44px] rounded px-2 text-left leading-none text-[0.95rem] hover:bg-knot"
                 >
-                    <span aria-hidden="true" className="grid place-items-center w-8 h-8 rounded-full bg-bark text-on-bark font-bold text-sm">
+                    <span
+                        aria-hidden="true"
+                        className="grid place-items-center w-9 h-9 rounded-full bg-bark text-on-bark font-bold text-sm"
+                    >
                         {initials(person.name)}
                     </span>
                     <span>
@@ -215,9 +201,24 @@ function Frame() {
             <Toaster
                 position="bottom-center"
                 toastOptions={{
-                    style: { background: 'var(--panel)', color: 'var(--ink)', border: '2px solid var(--bark)', fontSize: '1rem', fontFamily: 'inherit' },
+                    style: {
+                        background: 'var(--panel)',
+                        color: 'var(--ink)',
+                        border: '2px solid var(--bark)',
+                        fontSize: '1rem',
+                        fontFamily: 'inherit',
+                    },
                 }}
             />
         </>
+    );
+}
+
+function Room({ to, name }: { to: string; name: string }) {
+    const shape = 'inline-flex items-center min-h-[44px] px-2 no-underline rounded hover:bg-knot';
+    return (
+        <NavLink to={to} className={({ isActive }) => `${shape} ${isActive ? 'font-bold border-b-[3px] border-bark' : ''}`}>
+            {name}
+        </NavLink>
     );
 }

@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import { NavLink, useLocation } from 'react-router';
 import type { Stage } from '@/api/client';
 
@@ -12,30 +13,39 @@ export const STAGES: { stage: Stage; name: string }[] = [
 ];
 
 /** Where the pack is on its way; every stage can be looked at again. */
-export function StageRail({ job, at }: { job: number; at: Stage }) {
+export function StageRail({ job, at, children }: { job: number; at: Stage; children?: ReactNode }) {
     const { pathname } = useLocation();
     const working = /\/(supply|build|runs)(\/|$)/.test(pathname);
     const reached = STAGES.findIndex((s) => s.stage === at);
     return (
-        <nav aria-label="Stages" className="no-print">
-            <ol className="flex flex-wrap border-b border-line">
-                {STAGES.map((s, i) => (
-                    <li key={s.stage} className="grow">
-                        <NavLink
-                            to={`/jobs/${job}/${s.stage}`}
-                            className={({ isActive }) =>
-                                `flex items-center justify-center gap-2 min-h-[46px] px-2 no-underline border-b-4 ${isActive || (working && s.stage === 'work') ? 'border-bark font-bold bg-knot' : 'border-transparent hover:bg-knot'} ${i > reached ? 'text-muted' : ''}`
-                            }
-                        >
-                            <span aria-hidden="true" className="text-sm">
-                                {i < reached ? '◉' : i === reached ? '◎' : '○'}
-                            </span>
-                            {s.name}
-                            {i === reached && <span className="sr-only">(the pack is here)</span>}
-                        </NavLink>
-                    </li>
-                ))}
-            </ol>
-        </nav>
+        <div className="no-print flex flex-wrap items-center border-b border-line">
+            <nav aria-label="Stages" className="grow">
+                <ol className="flex flex-wrap">
+                    {STAGES.map((s, i) => (
+                        <li key={s.stage} className="grow">
+                            <NavLink
+                                to={`/jobs/${job}/${s.stage}`}
+                                className={({ isActive }) =>
+                                    [
+                                        'flex items-center justify-center gap-2 min-h-[44px] px-2 no-underline border-b-4',
+                                        isActive || (working && s.stage === 'work')
+                                            ? 'border-bark font-bold bg-knot'
+                                            : 'border-transparent hover:bg-knot',
+                                        i > reached ? 'text-muted' : '',
+                                    ].join(' ')
+                                }
+                            >
+                                <span aria-hidden="true" className="text-sm">
+                                    {i < reached ? '◉' : i === reached ? '◎' : '○'}
+                                </span>
+                                {s.name}
+                                {i === reached && <span className="sr-only">(the pack is here)</span>}
+                            </NavLink>
+                        </li>
+                    ))}
+                </ol>
+            </nav>
+            {children}
+        </div>
     );
 }

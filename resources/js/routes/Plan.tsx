@@ -9,7 +9,7 @@ import { useDraft } from '@/lib/useDraft';
 import { Basis, Button, Cautions, Field, Go } from '@/parts/basics';
 import { Clash } from '@/parts/Clash';
 import { CoreSample } from '@/parts/CoreSample';
-import { bandsOf } from './Verdict';
+import { bandsOf } from '@/lib/bands';
 import { useReplay } from '@/lib/replay';
 
 export function Component() {

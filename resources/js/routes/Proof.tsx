@@ -5,7 +5,8 @@ import { useMay, usePerson } from '@/lib/bench';
 import { when } from '@/lib/format';
 import { fieldErrors, useJobWrite } from '@/lib/job';
 import { useDraft } from '@/lib/useDraft';
-import { Basis, Button, Cautions, Field, Go } from '@/parts/basics';
+import { Basis, Button, Field, Go } from '@/parts/basics';
+import { Beside } from '@/parts/Beside';
 
 const STATUS = {
     passed: { sign: '✓', ink: 'text-moss' },
@@ -14,6 +15,8 @@ const STATUS = {
     'not-needed': { sign: '–', ink: 'text-muted' },
 };
 const NOTHING = '';
+/** What wants a hand comes first. */
+const FIRST: ProofCheck['status'][] = ['failed', 'missing', 'passed', 'not-needed'];
 
 export function Component() {
     const job = useOutletContext<Job>();
@@ -31,20 +34,19 @@ export function Component() {
     const missing = job.proof.filter((c) => c.status === 'missing').length;
     const failed = job.proof.filter((c) => c.status === 'failed').length;
     const gate = job.gates['sign-off'];
+    const wanted = job.proof.filter((c) => c.status !== 'not-needed').sort((a, b) => FIRST.indexOf(a.status) - FIRST.indexOf(b.status));
     return (
-        <div className="p-5 grid gap-5 max-w-5xl">
+        <Beside job={job} stage="proof">
             <p className="text-lg">
-                {job.proof.filter((c) => c.status === 'passed').length} passed,{' '}
+                {job.proof.filter((c) => c.status === 'passed').length} of {wanted.length} passed,{' '}
                 <b className={failed ? 'text-ember' : ''}>{failed} failed</b>,{' '}
                 <b className={missing ? 'text-amber' : ''}>{missing} missing</b>. A missing check is missing: it is never counted as passed.
                 This is the proof of pack revision {job.revision}.
             </p>
             <ul className="grid gap-2.5">
-                {job.proof
-                    .filter((c) => c.status !== 'not-needed')
-                    .map((c) => (
-                        <Row key={c.code} job={job} check={c} />
-                    ))}
+                {wanted.map((c) => (
+                    <Row key={c.code} job={job} check={c} />
+                ))}
             </ul>
             {job.proof.some((c) => c.status === 'not-needed') && (
                 <p className="text-muted">
@@ -116,8 +118,7 @@ export function Component() {
                     </Link>
                 </p>
             )}
-            <Cautions lines={job.cautions['proof'] ?? []} />
-        </div>
+        </Beside>
     );
 }
 

@@ -7,7 +7,7 @@ import { useJobWrite } from '@/lib/job';
 import { Basis, Button } from '@/parts/basics';
 import { CoreSample } from '@/parts/CoreSample';
 import { Truth, type Was } from './Truth';
-import { bandsOf } from './Verdict';
+import { bandsOf } from '@/lib/bands';
 
 const LINK = 'inline-flex items-center min-h-[44px] px-4 py-2 rounded border-[1.5px] border-muted bg-panel hover:bg-knot no-underline';
 

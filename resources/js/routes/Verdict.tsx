@@ -4,7 +4,8 @@ import { api, type Finding, type Job, key, unwrap } from '@/api/client';
 import { percent, place, sureness, tests, volts, when } from '@/lib/format';
 import { useJobWrite } from '@/lib/job';
 import { Basis, Button, Cautions, Go, Waiting } from '@/parts/basics';
-import { type Band, CoreSample } from '@/parts/CoreSample';
+import { bandsOf } from '@/lib/bands';
+import { CoreSample } from '@/parts/CoreSample';
 import { SetsTable } from '@/parts/SetsTable';
 import { Windows } from '@/parts/Windows';
 import { useReplay } from '@/lib/replay';
@@ -26,11 +27,6 @@ const SEVERITY = {
     watch: { sign: '◐', word: 'watch', ink: 'text-amber' },
     note: { sign: '○', word: 'note', ink: 'text-muted' },
 };
-
-export const bandsOf = (job: Job): Band[] =>
-    job.verdict
-        ? job.verdict.document.groups.map((g) => ({ group: g.group, v: g.v, state: g.state, probability: g.probability }))
-        : Array.from({ length: job.series }, (_, i) => ({ group: i + 1, v: null, state: null, probability: 0 }));
 
 export function Component() {
     const job = useOutletContext<Job>();

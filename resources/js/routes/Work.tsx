@@ -4,7 +4,8 @@ import { usePerson } from '@/lib/bench';
 import { when } from '@/lib/format';
 import { useJobWrite } from '@/lib/job';
 import { useDraft } from '@/lib/useDraft';
-import { Button, Cautions, Field, Go } from '@/parts/basics';
+import { Button, Field, Go } from '@/parts/basics';
+import { Beside } from '@/parts/Beside';
 
 /** The room in which the chosen way is done, with the right tab open; null where it is done by hand alone. */
 export function doorOf(action: string, job: number): { to: string; text: string } | null {
@@ -56,7 +57,7 @@ export function Component() {
     const door = doorOf(decision.action, job.id);
     const open = decision.steps.findIndex((s) => s.done_at === null);
     return (
-        <div className="p-5 grid gap-4 max-w-4xl">
+        <Beside job={job} stage="work">
             <div>
                 <h2 className="text-xl">{decision.option.title}</h2>
                 <p className="text-muted">
@@ -70,7 +71,6 @@ export function Component() {
                     </li>
                 ))}
             </ol>
-            <Cautions lines={job.cautions['work'] ?? []} />
             {job.status === 'open' && (
                 <div className="flex flex-wrap gap-3">
                     <Button look={open === -1 ? 'main' : 'plain'} onClick={() => on.mutate(undefined)}>
@@ -86,7 +86,7 @@ export function Component() {
                     <Go to={`/jobs/${job.id}/probe`}>Read the groups</Go>
                 </div>
             )}
-        </div>
+        </Beside>
     );
 }
 

@@ -3,6 +3,7 @@ import { useOutletContext } from 'react-router';
 import { api, type Job, key, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
 import { Waiting } from '@/parts/basics';
+import { Beside } from '@/parts/Beside';
 import { Tabs, useTab } from '@/parts/Tabs';
 import { Budget } from './Budget';
 import { Checks } from './Checks';
@@ -37,13 +38,13 @@ export function Component() {
         queries.setQueryData(slot, answer);
     };
     return (
-        <div className="p-5 grid gap-4">
+        <Beside job={job} stage="work" narrow>
             <Tabs label="Build" tabs={TABS} at={tab} />
             {tab === 'match' && <Match job={job} />}
             {tab === 'budget' && <Budget data={build.data} keep={(d) => keep('budget', d)} />}
             {tab === 'sheet' && <SheetView job={job} data={build.data} keep={(d) => keep('layout', d)} />}
             {tab === 'checks' && <Checks job={job} gauge={build.data.gauge} />}
             {tab === 'pins' && <Pins job={job} data={build.data} />}
-        </div>
+        </Beside>
     );
 }

@@ -45,7 +45,9 @@ export function Component() {
     return (
         <>
             <Head job={job} />
-            <StageRail job={job.id} at={job.stage} />
+            <StageRail job={job.id} at={job.stage}>
+                <Wait job={job} />
+            </StageRail>
             <SafetyBanner job={job} />
             <Outlet context={job} />
         </>
@@ -61,39 +63,53 @@ export function remembered(id: number): Job | null {
     }
 }
 
+/** One line: whose, what and how dangerous; what does not fit is told on the name. */
 function Head({ job }: { job: Job }) {
-    const [waiting, setWaiting] = useState(false);
-    const mayWait = useMay('wait');
-    const end = useJobWrite(() => unwrap(api.POST('/api/jobs/{job}/wait', { params: { path: { job: job.id }, header: key() }, body: { until: null } })));
+    const said = [
+        `${job.series} ${job.series === 1 ? 'group' : 'groups'}${job.parallel ? ` of ${job.parallel}` : ''}, ${job.chemistry}, ${job.full_v.toFixed(1)} V full.`,
+        job.revision > 1 ? `Pack revision ${job.revision}.` : '',
+        job.energy ?? '',
+    ]
+        .filter(Boolean)
+        .join(' ');
     return (
-        <div className="no-print px-5 pt-3 pb-2 flex flex-wrap items-baseline gap-x-5 gap-y-1">
-            <h1>
-                {job.name} <span className="font-normal text-muted text-lg">job {job.number}</span>
+        <div className="no-print px-4 flex items-baseline gap-x-3 md:h-[29px] max-md:flex-wrap max-md:py-1">
+            <h1 className="!text-[1.25rem] whitespace-nowrap max-md:whitespace-normal">
+                {job.name} <span className="font-normal text-muted text-base">job {job.number}</span>
             </h1>
-            <p className="text-muted">
+            <p className="text-muted md:truncate min-w-0" title={said}>
                 <Link to={`/customers/${job.customer_id}`} className="underline underline-offset-4">
                     {job.customer}
                 </Link>
-                . {job.series} groups{job.parallel ? ` of ${job.parallel}` : ''}, {job.chemistry}, {job.full_v.toFixed(1)} V full.
-                {job.revision > 1 && ` Pack revision ${job.revision}.`} {job.energy}
+                . {said}
             </p>
-            <span className="grow" />
-            {job.waits_until && new Date(job.waits_until) > new Date() ? (
-                <p>
-                    <b>Waits until {when(job.waits_until)}</b>{' '}
-                    <Button look="quiet" onClick={() => end.mutate(undefined)}>
-                        End the wait
-                    </Button>
-                </p>
-            ) : (
-                mayWait &&
-                job.status === 'open' && (
-                    <Button look="quiet" onClick={() => setWaiting(true)}>
-                        Let it wait
-                    </Button>
-                )
-            )}
-            {waiting && <WaitSheet job={job} onClose={() => setWaiting(false)} />}
         </div>
+    );
+}
+
+function Wait({ job }: { job: Job }) {
+    const [waiting, setWaiting] = useState(false);
+    const mayWait = useMay('wait');
+    const end = useJobWrite(() =>
+        unwrap(api.POST('/api/jobs/{job}/wait', { params: { path: { job: job.id }, header: key() }, body: { until: null } })),
+    );
+    if (job.waits_until && new Date(job.waits_until) > new Date()) {
+        return (
+            <p className="pl-3 pr-1">
+                <b>Waits until {when(job.waits_until)}</b>{' '}
+                <Button look="quiet" onClick={() => end.mutate(undefined)}>
+                    End the wait
+                </Button>
+            </p>
+        );
+    }
+    if (!mayWait || job.status !== 'open') return null;
+    return (
+        <>
+            <Button look="quiet" onClick={() => setWaiting(true)}>
+                Let it wait
+            </Button>
+            {waiting && <WaitSheet job={job} onClose={() => setWaiting(false)} />}
+        </>
     );
 }

@@ -4,6 +4,7 @@ import { api, type Job, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
 import { when } from '@/lib/format';
 import { Basis, Go, Waiting } from '@/parts/basics';
+import { Beside } from '@/parts/Beside';
 import { Tabs, useTab } from '@/parts/Tabs';
 import { Balance } from './Balance';
 import { Charge } from './Charge';
@@ -32,7 +33,7 @@ export function Component() {
     const o = overview.data;
     const live = o.runs.find((r) => r.watched_until_closed);
     return (
-        <div className="p-5 grid gap-4">
+        <Beside job={job} stage="work" narrow>
             <Tabs label="At the supply" tabs={TABS} at={tab} />
             {live && (
                 <p className="sheet p-4 flex flex-wrap gap-4 items-center border-l-8 !border-l-amber">
@@ -52,7 +53,7 @@ export function Component() {
             {tab === 'charge' && <Charge job={job} overview={o} />}
             {tab === 'wake' && <Wake job={job} overview={o} />}
             {o.runs.length > 0 && <Runs job={job} runs={o.runs} />}
-        </div>
+        </Beside>
     );
 }
 
