@@ -3,12 +3,17 @@
 declare(strict_types=1);
 
 // Writes what follows from the rules: their version, a hash of the folders that hold them, into core/Rules.php, and the
-// vocabulary of faults, tests and actions into the schemas of the contract. Run after a rule has changed; a test says
+// vocabulary of faults, tests and actions into the schemas of the contract, what the screens call them into words.json. Run after a rule has changed; a test says
 // when it was forgotten. Verdicts are kept with the version that gave them.
 
 use Heartwood\Core\Diagnosis\TestKind;
 use Heartwood\Core\Fault\Faults;
+use Heartwood\Core\Pack\Chemistry;
+use Heartwood\Core\Record\PackKind;
+use Heartwood\Core\Record\Symptom;
 use Heartwood\Core\Repair\RepairAction;
+use Heartwood\Core\Safety\Look;
+use Heartwood\Core\Schedule\Stage;
 
 require dirname(__DIR__) . '/vendor/autoload.php';
 
@@ -53,7 +58,7 @@ foreach (
             ['next_tests', 'items', 'properties', 'test', $values(TestKind::cases())],
             ['options', 'items', 'properties', 'action', $values(RepairAction::cases())],
         ],
-        'job.schema.json' => [['truth', 'items', 'properties', 'code', Faults::codes()]],
+        'job.schema.json' => [['truth', 'items', 'properties', 'code', Faults::codes()], ['symptoms', 'items', $values(Symptom::cases())]],
     ]
     as $name => $places
 ) {
@@ -73,6 +78,29 @@ foreach (
     );
     $written[$file] = preg_replace_callback('/^ +/m', fn(array $m): string => str_repeat(' ', intdiv(strlen($m[0]), 2)), $json) . "\n";
 }
+// What the screens call things: one list, read by them as it is.
+$titled = fn(array $cases): array => array_combine(
+    $values($cases),
+    array_map(fn(TestKind|Symptom|Stage $c): string => $c->title(), $cases),
+);
+$written[dirname(__DIR__) . '/contract/words.json'] =
+    json_encode(
+        [
+            'tests' => $titled(TestKind::cases()),
+            'symptoms' => $titled(Symptom::cases()),
+            'stages' => $titled(Stage::cases()),
+            'looks' => array_map(fn(Look $l): array => ['key' => $l->value, 'ask' => $l->asks(), 'means' => $l->means()], Look::cases()),
+            'sets' => array_filter(
+                array_combine($values(TestKind::cases()), array_map(fn(TestKind $t): ?string => $t->set()?->value, TestKind::cases())),
+            ),
+            'rooms' => array_filter(
+                array_combine($values(RepairAction::cases()), array_map(fn(RepairAction $a): ?string => $a->room(), RepairAction::cases())),
+            ),
+            'kinds' => $values(PackKind::cases()),
+            'chemistries' => $values(Chemistry::cases()),
+        ],
+        JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_THROW_ON_ERROR,
+    ) . "\n";
 if (in_array('--check', $argv, true)) {
     foreach ($written as $file => $content) {
         if (@file_get_contents($file) !== $content) {

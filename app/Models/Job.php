@@ -11,8 +11,6 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
 /** One pack on its way through the workshop. */
 final class Job extends Row
 {
-    public const STAGES = ['intake', 'probe', 'verdict', 'plan', 'work', 'proof', 'report'];
-
     protected $attributes = ['waits_for' => '', 'status' => 'open', 'stage' => 'intake', 'safety_state' => 'clear', 'version' => 1];
 
     /** @return array<string, string> */

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Heartwood\Core\Diagnosis;
 
 use Heartwood\Core\Feature\FeatureKind;
+use Heartwood\Core\Record\Condition;
 use Heartwood\Core\Safety\SafetyState;
 
 /** The closed set of tests that a verdict may ask for: minutes of hands, how deep it goes, what current it needs. */
@@ -38,6 +39,53 @@ enum TestKind: string
     case Sensor = 'sensor';
     case GaugeRelearn = 'gauge-relearn';
     case Insulation = 'insulation';
+
+    /** What the screens call it. */
+    public function title(): string
+    {
+        return match ($this) {
+            self::RestTaps => 'Read the groups at rest',
+            self::GroupReading => 'Read one group directly',
+            self::HalfString => 'Read one more stretch',
+            self::RestAgain => 'Wait, then read again',
+            self::SenseUnpluggedRest => 'Rest with the sense plug out',
+            self::Refill => 'Refill and measure',
+            self::LoadStep => 'Read under load',
+            self::ChargeStep => 'Read on charge',
+            self::RelaxingRead => 'Read while relaxing',
+            self::LowImpedanceTerminal => 'Read the output at low impedance',
+            self::Wake => 'Try to wake the board',
+            self::Continuity => 'Check the current path',
+            self::Flex => 'Move wires while reading',
+            self::BoardReport => 'Read the board\'s report',
+            self::PinCheck => 'Check the pins',
+            self::RecoveryTrial => 'Try a small current',
+            self::FullChargeWatch => 'Watch a full charge',
+            self::FullDischargeWatch => 'Watch a full discharge',
+            self::CapacityGroup => 'Measure a group\'s capacity',
+            self::CapacityPack => 'Measure the pack\'s capacity',
+            self::ResistanceCell => 'Measure a cell\'s resistance',
+            self::StripMillivolt => 'Read the strips',
+            self::TugWeld => 'Tug the welds',
+            self::ChargerCheck => 'Check the charger',
+            self::LoadCheck => 'Check device and harness',
+            self::Sensor => 'Measure the sensor',
+            self::GaugeRelearn => 'Teach the gauge',
+            self::Insulation => 'Measure the insulation',
+        };
+    }
+
+    /** The condition of the set of readings that it opens; null for what adds to a set or is no reading. */
+    public function set(): ?Condition
+    {
+        return match ($this) {
+            self::RestAgain, self::SenseUnpluggedRest, self::LowImpedanceTerminal => Condition::Rest,
+            self::LoadStep => Condition::Discharge,
+            self::ChargeStep => Condition::Charge,
+            self::RelaxingRead => Condition::Relaxing,
+            default => null,
+        };
+    }
 
     /** Minutes of hands, not of waiting. */
     public function minutes(): int

@@ -96,6 +96,19 @@ enum RepairAction: string
         return BenchTimes::WAIT_H[$this->value] ?? 0.0;
     }
 
+    /** @return 'recover'|'balance'|'charge'|'wake'|'build'|null the room in which it is done; null for what hands alone do */
+    public function room(): ?string
+    {
+        return match ($this) {
+            self::RecoverGroup, self::ChargeGroup, self::RecoverPack => 'recover',
+            self::Balance => 'balance',
+            self::ChargePack => 'charge',
+            self::WakeBoard => 'wake',
+            self::ReplaceCell, self::ReplaceGroup, self::Rebuild, self::Build, self::ReplaceBoard, self::RepairSense => 'build',
+            default => null,
+        };
+    }
+
     public function title(): string
     {
         return match ($this) {

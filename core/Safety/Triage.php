@@ -94,6 +94,12 @@ final readonly class Triage
         return new self($state, $reasons, $rules);
     }
 
+    /** @return 'quarantine'|'hold'|'note' what a yes to this question does to the pack */
+    public static function means(string $key): string
+    {
+        return isset(self::QUARANTINE[$key]) ? 'quarantine' : (isset(self::HOLD[$key]) ? 'hold' : 'note');
+    }
+
     /**
      * What two people answer is added up: a "yes" that holds a pack is not undone by a "no", which may be older than it.
      * It is taken back as entered by mistake, by a senior.

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Http\Requests;
 
-use App\Models\Job;
+use Heartwood\Core\Schedule\Stage;
 use Illuminate\Validation\Rule;
 
 /** The stage that a job goes to. */
@@ -13,6 +13,6 @@ final class StageBody extends Body
     /** @return array<string, mixed> */
     public function rules(): array
     {
-        return ['stage' => ['required', Rule::in(Job::STAGES)]];
+        return ['stage' => ['required', Rule::enum(Stage::class)]];
     }
 }

@@ -34,6 +34,7 @@ use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Repair\RepairAction;
 use Heartwood\Core\Safety\Cautions;
 use Heartwood\Core\Safety\EnergyAtRisk;
+use Heartwood\Core\Schedule\Stage;
 use Heartwood\Core\Shop\Schools;
 use Illuminate\Support\Collection;
 
@@ -127,7 +128,10 @@ final class JobView
                     ],
                 )
                 ->all(),
-            'cautions' => array_combine(Job::STAGES, array_map(Cautions::at(...), Job::STAGES)),
+            'cautions' => array_combine(
+                array_column(Stage::cases(), 'value'),
+                array_map(fn(Stage $s): array => Cautions::at($s->value), Stage::cases()),
+            ),
         ];
     }
 

@@ -1,3 +1,5 @@
+import words from '@contract/words.json';
+import type { components } from '@/api/schema';
 export const volts = (v: number | null | undefined, digits = 3) => (v == null ? '--' : `${v.toFixed(digits)} V`);
 export const percent = (p: number) => `${Math.round(p * 100)} %`;
 export const money = (cents: number, currency: string) =>
@@ -24,81 +26,34 @@ export function sureness(p: number): string {
     return 'possible';
 }
 
+/** A weight of evidence in words: ten decibans are odds of ten to one. */
+export function weight(decibans: number): string {
+    const w = Math.abs(decibans);
+    const how = w >= 20 ? 'decisively' : w >= 10 ? 'strongly' : w >= 5 ? 'clearly' : w >= 2 ? 'somewhat' : 'hardly';
+    return `${how} ${decibans >= 0 ? 'for' : 'against'}`;
+}
+
+/** The same as odds: "x 16" makes it sixteen times likelier, "/ 4" four times less likely. */
+export function odds(decibans: number): string {
+    const ratio = 10 ** (Math.abs(decibans) / 10);
+    return `${decibans >= 0 ? 'x' : '/'} ${ratio >= 1000 ? '1000 or more' : ratio >= 10 ? ratio.toFixed(0) : ratio.toFixed(1)}`;
+}
+
 export function place(where: Record<string, unknown> | null | undefined): string {
     if (!where) return 'the pack';
     const [kind, n] = Object.entries(where)[0] ?? ['pack', ''];
     return `${kind} ${String(n)}`;
 }
 
-export const tests: Record<string, string> = {
-    'rest-taps': 'Read the groups at rest',
-    'group-reading': 'Read one group directly',
-    'half-string': 'Read one more stretch',
-    'rest-again': 'Wait, then read again',
-    'sense-unplugged-rest': 'Rest with the sense plug out',
-    refill: 'Refill and measure',
-    'load-step': 'Read under load',
-    'charge-step': 'Read on charge',
-    'relaxing-read': 'Read while relaxing',
-    'low-impedance-terminal': 'Read the output at low impedance',
-    wake: 'Try to wake the board',
-    continuity: 'Check the current path',
-    flex: 'Move wires while reading',
-    'bms-report': "Read the board's report",
-    'pin-check': 'Check the pins',
-    'recovery-trial': 'Try a small current',
-    'full-charge-watch': 'Watch a full charge',
-    'full-discharge-watch': 'Watch a full discharge',
-    'capacity-group': "Measure a group's capacity",
-    'capacity-pack': "Measure the pack's capacity",
-    'resistance-cell': "Measure a cell's resistance",
-    'strip-millivolt': 'Read the strips',
-    'tug-weld': 'Tug the welds',
-    'charger-check': 'Check the charger',
-    'load-check': 'Check device and harness',
-    sensor: 'Measure the sensor',
-    'gauge-relearn': 'Teach the gauge',
-    insulation: 'Measure the insulation',
-};
-
-export const symptoms: Record<string, string> = {
-    'dead-output': 'Dead: no output',
-    'will-not-charge': 'Will not charge',
-    'cuts-out-when-bumped': 'Cuts out when bumped',
-    'charger-blinks-fault': 'Charger blinks a fault',
-    'charger-full-at-once': 'Charger says full at once',
-    'dies-early': 'Dies early',
-    'cuts-out-under-load': 'Cuts out under load',
-    'cuts-out-until-reconnected': 'Cuts out until reconnected',
-    'low-range': 'Runs shorter than it did',
-    'gauge-jumps': 'Gauge jumps',
-    'gauge-wrong': 'Gauge is wrong',
-    'voltage-drops-off-charger': 'Drops when off the charger',
-    'stored-long': 'Stored for long',
-    modified: 'Modified',
-    swelling: 'Swelling',
-    hot: 'Gets hot: at rest, or not said when',
-    'hot-on-charge': 'Gets hot on charge',
-    'hot-in-use': 'Gets hot in use',
-    smell: 'Smells',
-    wet: 'Got wet',
-    dropped: 'Dropped',
-    'short-circuited': 'Short-circuited',
-};
-
-export const triage: { key: string; ask: string; means: 'quarantine' | 'hold' | 'note' }[] = [
-    { key: 'swollen', ask: 'Swollen', means: 'quarantine' },
-    { key: 'leaking', ask: 'Leaking', means: 'quarantine' },
-    { key: 'venting', ask: 'Venting or hissing', means: 'quarantine' },
-    { key: 'smell', ask: 'Smells sweet or sharp', means: 'quarantine' },
-    { key: 'punctured', ask: 'Punctured', means: 'quarantine' },
-    { key: 'warm_at_rest', ask: 'Warm with no current', means: 'quarantine' },
-    { key: 'salt_water', ask: 'Salt water', means: 'quarantine' },
-    { key: 'wet', ask: 'Wet', means: 'hold' },
-    { key: 'crushed', ask: 'Crushed', means: 'hold' },
-    { key: 'burnt', ask: 'Burnt', means: 'hold' },
-    { key: 'metal_case', ask: 'Metal case', means: 'note' },
-];
+/** What core calls things: written by bin/rules.php, said nowhere else. */
+export const tests: Record<string, string> = words.tests;
+export const symptoms: Record<string, string> = words.symptoms;
+export const looks = words.looks as { key: string; ask: string; means: 'quarantine' | 'hold' | 'note' }[];
+/** The condition of the set that a test opens, and the room in which an action is done. */
+export const sets = words.sets as Record<string, 'rest' | 'relaxing' | 'charge' | 'discharge'>;
+export const rooms: Record<string, string> = words.rooms;
+export const kinds: string[] = words.kinds;
+export const chemistries = words.chemistries as NonNullable<components['schemas']['JoinSide']['chemistry']>[];
 
 /** The first letters of first and last name: beside the name, never instead of it. */
 export const initials = (name: string) => {

@@ -1,3 +1,4 @@
+import { writes } from '@/lib/keys';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { Link, Navigate, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
@@ -82,9 +83,6 @@ const ROOMS: [string, string][] = [
     ['/settings', 'Settings'],
 ];
 
-const typing = (target: EventTarget | null) =>
-    target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
-
 function Frame() {
     const person = usePerson();
     const navigate = useNavigate();
@@ -119,13 +117,12 @@ function Frame() {
             if (e.key.toLowerCase() === 'k' && (e.ctrlKey || e.metaKey)) {
                 e.preventDefault();
                 setPalette(true);
-            } else if (!typing(e.target) && !e.ctrlKey && !e.metaKey && !e.altKey) {
+            } else if (!writes(e) && !e.ctrlKey && !e.metaKey && !e.altKey) {
+                if (!['?', '/', 'b', 'n'].includes(e.key)) return;
+                e.preventDefault();
                 if (e.key === '?') setKeys(true);
-                else if (e.key === '/') {
-                    e.preventDefault();
-                    setPalette(true);
-                } else if (e.key === 'b') void navigate('/');
-                else if (e.key === 'n') void navigate('/intake');
+                else if (e.key === '/') setPalette(true);
+                else void navigate(e.key === 'b' ? '/' : '/intake');
             }
         };
         window.addEventListener('keydown', onKey);

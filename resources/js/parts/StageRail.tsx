@@ -1,16 +1,9 @@
+import words from '@contract/words.json';
 import type { ReactNode } from 'react';
 import { NavLink, useLocation } from 'react-router';
 import type { Stage } from '@/api/client';
 
-export const STAGES: { stage: Stage; name: string }[] = [
-    { stage: 'intake', name: 'Intake' },
-    { stage: 'probe', name: 'Probe' },
-    { stage: 'verdict', name: 'Verdict' },
-    { stage: 'plan', name: 'Plan' },
-    { stage: 'work', name: 'Work' },
-    { stage: 'proof', name: 'Proof' },
-    { stage: 'report', name: 'Report' },
-];
+export const STAGES = Object.entries(words.stages).map(([stage, name]) => ({ stage: stage as Stage, name }));
 
 /** Where the pack is on its way; every stage can be looked at again. */
 export function StageRail({ job, at, children }: { job: number; at: Stage; children?: ReactNode }) {

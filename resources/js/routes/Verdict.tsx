@@ -1,7 +1,7 @@
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { useNavigate, useOutletContext } from 'react-router';
 import { api, type Finding, type Job, key, unwrap } from '@/api/client';
-import { percent, place, sureness, tests, volts, when } from '@/lib/format';
+import { odds, percent, place, sureness, tests, volts, weight, when } from '@/lib/format';
 import { useJobWrite } from '@/lib/job';
 import { Basis, Button, Cautions, Go, Waiting } from '@/parts/basics';
 import { bandsOf } from '@/lib/bands';
@@ -142,7 +142,13 @@ export function Component() {
                                 : 'No test is asked for in this safety state.'}
                         </p>
                     )}
-                    {job.status === 'open' && (
+                    {job.status === 'open' && job.safety_state !== 'clear' && (
+                        <p>
+                            <b>What comes next is the way out</b>, at the top of this screen: nothing is chosen, charged or opened before
+                            it.
+                        </p>
+                    )}
+                    {job.status === 'open' && job.safety_state === 'clear' && (
                         <div className="flex flex-wrap gap-3">
                             <Button look={measureFirst ? 'plain' : 'main'} disabled={plan.isPending} onClick={() => plan.mutate(undefined)}>
                                 Choose what to do
@@ -245,9 +251,8 @@ function Ledger({ finding, note }: { finding: Finding; note?: Note }) {
                     {finding.evidence.map((e) => (
                         <tr key={e.text} className="border-t border-line">
                             <td className="py-1 pr-3">{e.text}</td>
-                            <td className="py-1 pr-3 text-right whitespace-nowrap digits">
-                                {e.decibans > 0 ? '+' : ''}
-                                {e.decibans.toFixed(0)} dB <span className="sr-only">{e.decibans >= 0 ? 'for' : 'against'}</span>
+                            <td className="py-1 pr-3 text-right whitespace-nowrap">
+                                {weight(e.decibans)} <span className="digits text-muted text-sm">{odds(e.decibans)}</span>
                             </td>
                             <td className="py-1 text-right">
                                 <Basis of={e.basis} />

@@ -1,37 +1,25 @@
 import { useNavigate, useOutletContext } from 'react-router';
 import { api, type Job, key, unwrap } from '@/api/client';
 import { usePerson } from '@/lib/bench';
-import { when } from '@/lib/format';
+import { rooms, when } from '@/lib/format';
 import { useJobWrite } from '@/lib/job';
 import { useDraft } from '@/lib/useDraft';
 import { Button, Field, Go } from '@/parts/basics';
 import { Beside } from '@/parts/Beside';
 
+const ROOMS: Record<string, string> = {
+    recover: 'At the supply: bring the group up',
+    balance: 'At the supply: bring them level',
+    charge: 'At the supply: charge the pack, watched',
+    wake: 'At the supply: wake the board',
+    build: 'Build: deal, budget, sheet, pins',
+};
+
 /** The room in which the chosen way is done, with the right tab open; null where it is done by hand alone. */
 export function doorOf(action: string, job: number): { to: string; text: string } | null {
-    const supply = (tab: string, text: string) => ({ to: `/jobs/${job}/supply?do=${tab}`, text });
-    switch (action) {
-        case 'recover-group':
-        case 'charge-group':
-            return supply('recover', 'At the supply: bring the group up');
-        case 'recover-pack':
-            return supply('recover', 'At the supply: bring the pack up past its board');
-        case 'balance':
-            return supply('balance', 'At the supply: bring them level');
-        case 'charge-pack':
-            return supply('charge', 'At the supply: charge the pack, watched');
-        case 'wake-board':
-            return supply('wake', 'At the supply: wake the board');
-        case 'replace-cell':
-        case 'replace-group':
-        case 'rebuild':
-        case 'build':
-        case 'replace-board':
-        case 'repair-sense':
-            return { to: `/jobs/${job}/build`, text: 'Build: deal, budget, sheet, pins' };
-        default:
-            return null;
-    }
+    const room = rooms[action];
+    if (!room) return null;
+    return { to: room === 'build' ? `/jobs/${job}/build` : `/jobs/${job}/supply?do=${room}`, text: ROOMS[room] ?? room };
 }
 
 export function Component() {

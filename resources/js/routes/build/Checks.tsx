@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { api, type Job, key, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
-import { when } from '@/lib/format';
+import { when, chemistries } from '@/lib/format';
 import { fieldErrors } from '@/lib/job';
 import type { BuildData } from './Build';
 import { Button, Field } from '@/parts/basics';
@@ -17,7 +17,6 @@ const SIDE = [
 type Side = Record<(typeof SIDE)[number][0] | 'chemistry', string>;
 const EMPTY: Side = { v: '', mohm: '', ah: '', max_charge_a: '', chemistry: '' };
 type Chemistry = NonNullable<components['schemas']['JoinSide']['chemistry']>;
-const CHEMISTRIES: Chemistry[] = ['nmc', 'nca', 'lco', 'lco-hv', 'lmo', 'lfp', 'lto'];
 const number = (t: string) => Number(t.replace(',', '.'));
 
 /** Before something is joined: may these two lie side by side, does this board fit, at what torque is a joint set. */
@@ -99,7 +98,7 @@ function Join({ job }: { job: Job }) {
                                 value={side.chemistry || job.chemistry}
                                 onChange={(e) => set({ ...side, chemistry: e.target.value })}
                             >
-                                {CHEMISTRIES.map((c) => (
+                                {chemistries.map((c) => (
                                     <option key={c}>{c}</option>
                                 ))}
                             </select>

@@ -5,6 +5,7 @@ import { api, key, unwrap } from '@/api/client';
 import { usePerson } from '@/lib/bench';
 import { fieldErrors } from '@/lib/job';
 import { useDraft } from '@/lib/useDraft';
+import { chemistries } from '@/lib/format';
 import { Button, Field } from '@/parts/basics';
 import { Sheet } from '@/parts/Sheet';
 
@@ -76,7 +77,7 @@ export function Tray({ onClose }: { onClose: () => void }) {
                     <Field label="Chemistry">
                         {(p) => (
                             <select {...p} value={entry.chemistry} onChange={set('chemistry')}>
-                                {['nmc', 'nca', 'lco', 'lco-hv', 'lmo', 'lfp', 'lto'].map((c) => (
+                                {chemistries.map((c) => (
                                     <option key={c}>{c}</option>
                                 ))}
                             </select>

@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { api, unwrap } from '@/api/client';
+import { chemistries, kinds } from '@/lib/format';
 import { Field } from '@/parts/basics';
 
 export interface PackForm {
@@ -75,9 +76,6 @@ export function fromPack(pack: Record<string, unknown>): PackForm {
     };
 }
 
-const KINDS = ['tool', 'scooter', 'e-bike', 'laptop', 'light-ev', 'storage', 'other'];
-const CHEMISTRIES = ['nmc', 'nca', 'lco', 'lco-hv', 'lmo', 'lfp', 'lto'];
-
 export function PackFields({
     form,
     change,
@@ -116,8 +114,8 @@ export function PackFields({
     return (
         <div className="grid gap-4">
             <div className="grid gap-3 grid-cols-2 md:grid-cols-4">
-                {choice('kind', 'Kind', KINDS)}
-                {choice('chemistry', 'Chemistry', CHEMISTRIES)}
+                {choice('kind', 'Kind', kinds)}
+                {choice('chemistry', 'Chemistry', chemistries)}
                 {text('series', 'Groups in series', 'pack.series')}
                 {text('parallel', 'Cells in parallel', 'pack.parallel')}
                 {text('nominal_v', 'Label: nominal', 'pack.label.nominal_v', 'V')}

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { symptoms as SYMPTOMS, triage } from '@/lib/format';
+import { looks, symptoms as SYMPTOMS } from '@/lib/format';
 import { Field } from '@/parts/basics';
 
 export type Inspection = Record<string, boolean | number>;
@@ -8,16 +8,17 @@ const MEANS = { quarantine: 'quarantine', hold: 'hold', note: '' };
 
 /** Yes or no to everything that can stop a pack at the door; not asked is neither. */
 export function TriageFields({ inspection, change }: { inspection: Record<string, unknown>; change: (patch: Inspection) => void }) {
+    const stops = (t: (typeof looks)[number]) => inspection[t.key] === true && t.means !== 'note';
     return (
         <div className="grid gap-2 sm:grid-cols-2">
-            {triage.map((t) => (
+            {looks.map((t) => (
                 <fieldset
                     key={t.key}
-                    className={`flex items-center gap-3 px-3 rounded border ${inspection[t.key] === true && t.means !== 'note' ? 'border-ember bg-knot' : 'border-line'}`}
+                    className={`flex items-center gap-3 px-3 rounded border ${stops(t) ? 'border-ember bg-knot' : 'border-line'}`}
                 >
                     <legend className="sr-only">{t.ask}</legend>
                     <span className="grow py-2" aria-hidden="true">
-                        {t.ask} {inspection[t.key] === true && t.means !== 'note' && <b className="text-ember">: {MEANS[t.means]}</b>}
+                        {t.ask} {stops(t) && <b className="text-ember">: {MEANS[t.means]}</b>}
                     </span>
                     {[
                         ['no', false],

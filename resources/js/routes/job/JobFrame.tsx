@@ -4,6 +4,7 @@ import { api, type Job, key, unwrap } from '@/api/client';
 import { useMay } from '@/lib/bench';
 import { useJob, useJobId, useJobWrite } from '@/lib/job';
 import { when } from '@/lib/format';
+import { writes } from '@/lib/keys';
 import { Button, Go, Waiting } from '@/parts/basics';
 import { STAGES, StageRail } from '@/parts/StageRail';
 import { SafetyBanner } from './SafetyBanner';
@@ -17,10 +18,12 @@ export function Component() {
     const here = useMatch('/jobs/:job/:stage/*')?.params.stage;
     useEffect(() => {
         const onKey = (e: KeyboardEvent) => {
-            if (e.target instanceof HTMLElement && ['INPUT', 'TEXTAREA', 'SELECT'].includes(e.target.tagName)) return;
+            if (writes(e)) return;
             const step = e.key === '[' ? -1 : e.key === ']' ? 1 : 0;
             const to = STAGES[STAGES.findIndex((s) => s.stage === here) + step];
-            if (step !== 0 && to) void navigate(`/jobs/${id}/${to.stage}`);
+            if (step === 0) return;
+            e.preventDefault();
+            if (to) void navigate(`/jobs/${id}/${to.stage}`);
         };
         window.addEventListener('keydown', onKey);
         return () => window.removeEventListener('keydown', onKey);

@@ -5,6 +5,7 @@ import { toast } from 'sonner';
 import { api, type Job, unwrap } from '@/api/client';
 import { useOutbox, useOutboxState } from '@/lib/bench';
 import type { Draft } from '@/lib/outbox';
+import { sets } from '@/lib/format';
 import { type Order, type Pair, pairKey, pastedNumbers, sequence } from '@/lib/order';
 import { Basis, Button, Cautions } from '@/parts/basics';
 import { type Band, CoreSample } from '@/parts/CoreSample';
@@ -35,13 +36,13 @@ function Probe({ job }: { job: Job }) {
     const outbox = useOutbox();
     const { waiting, refused } = useOutboxState();
     const mine = useMemo(() => [...waiting, ...refused].filter((e) => e.job_id === job.id), [waiting, refused, job.id]);
-    const [setId, setSetId] = useState<string | null>(() => (SETS[asksFor()] ? null : currentSet(job, mine)));
+    const [setId, setSetId] = useState<string | null>(() => (sets[asksFor()] ? null : currentSet(job, mine)));
     const [meter, setMeter] = useState<Meter>(() =>
         asksFor() === 'low-impedance-terminal' ? METERS.find((m) => m.input === 'low')! : stored('heartwood.meter', METERS[0]!),
     );
     const [order, setOrder] = useState<Order>(() => stored('heartwood.order', 'taps'));
     const [choice, setChoice] = useState<SetChoice>(() => ({
-        condition: SETS[asksFor()] ?? 'rest',
+        condition: sets[asksFor()] ?? 'rest',
         current: '',
         rested: '600',
         room: '',
@@ -63,7 +64,7 @@ function Probe({ job }: { job: Job }) {
 
     // The outbox opens after the first drawing: look again for a set that was started on this bench.
     useEffect(() => {
-        if (setId === null && outbox && !SETS[asksFor()]) setSetId(currentSet(job, mine));
+        if (setId === null && outbox && !sets[asksFor()]) setSetId(currentSet(job, mine));
         // eslint-disable-next-line react-hooks/exhaustive-deps
     }, [outbox]);
 
@@ -364,15 +365,6 @@ function Probe({ job }: { job: Job }) {
     );
 }
 
-/** Tests of a verdict that open a set of their own. */
-const SETS: Record<string, SetChoice['condition']> = {
-    'rest-again': 'rest',
-    'sense-unplugged-rest': 'rest',
-    'load-step': 'discharge',
-    'charge-step': 'charge',
-    'relaxing-read': 'relaxing',
-    'low-impedance-terminal': 'rest',
-};
 const asksFor = () => new URLSearchParams(location.search).get('test') ?? '';
 
 const tapOf = (name: string) => (name.startsWith('T') ? Number(name.slice(1)) : NaN);

@@ -36,7 +36,7 @@ export function Questions({ check, unsent, any, ask }: { check: LiveCheck | null
                     {unsent} not checked yet: the server has not seen {unsent === 1 ? 'it' : 'them'}.
                 </p>
             ) : (
-                any && open.length === 0 && <p className="text-moss font-bold">✓ Nothing odd about these readings.</p>
+                any && (check?.questions.length ?? 0) === 0 && <p className="text-moss font-bold">✓ Nothing odd about these readings.</p>
             )}
         </div>
     );

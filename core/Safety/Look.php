@@ -1,0 +1,44 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Safety;
+
+/** What is looked at first, before anything is measured (handbook "Triage"). */
+enum Look: string
+{
+    case Swollen = 'swollen';
+    case Leaking = 'leaking';
+    case Venting = 'venting';
+    case Smell = 'smell';
+    case Punctured = 'punctured';
+    case WarmAtRest = 'warm_at_rest';
+    case SaltWater = 'salt_water';
+    case Wet = 'wet';
+    case Crushed = 'crushed';
+    case Burnt = 'burnt';
+    case MetalCase = 'metal_case';
+
+    public function asks(): string
+    {
+        return match ($this) {
+            self::Swollen => 'Swollen',
+            self::Leaking => 'Leaking',
+            self::Venting => 'Venting or hissing',
+            self::Smell => 'Smells sweet or sharp',
+            self::Punctured => 'Punctured',
+            self::WarmAtRest => 'Warm with no current',
+            self::SaltWater => 'Salt water',
+            self::Wet => 'Wet',
+            self::Crushed => 'Crushed',
+            self::Burnt => 'Burnt',
+            self::MetalCase => 'Metal case',
+        };
+    }
+
+    /** @return 'quarantine'|'hold'|'note' what a yes does to the pack */
+    public function means(): string
+    {
+        return Triage::means($this->value);
+    }
+}
