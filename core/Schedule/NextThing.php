@@ -10,9 +10,10 @@ use Heartwood\Core\Safety\SafetyState;
 final readonly class NextThing
 {
     /** @param  'hands'|'waiting'|'held'|'done'  $lane */
-    private function __construct(public string $lane, public string $text) {}
+    private function __construct(public string $lane, public string $text, public bool $due = false) {}
 
-    public static function of(string $stage, string $status, SafetyState $safety, bool $waits, string $waitsFor): self
+    /** @param  bool  $waited  whether it waited for something that is due now and nobody has touched it since */
+    public static function of(string $stage, string $status, SafetyState $safety, bool $waits, string $waitsFor, bool $waited = false): self
     {
         if ($status !== 'open') {
             return new self('done', $status === 'returned' ? 'Returned to the customer' : 'Scrapped');
@@ -25,6 +26,10 @@ final readonly class NextThing
         }
         if ($waits) {
             return new self('waiting', $waitsFor === '' ? 'Waiting' : $waitsFor);
+        }
+
+        if ($waited && $waitsFor !== '') {
+            return new self('hands', $waitsFor, true);
         }
 
         return new self(

@@ -473,3 +473,41 @@ it('keeps the schemas to what they say: unknown fields, wrong types, numbers out
         'written',
     ],
 ]);
+
+it('says on the bench what is due, who touched each job last and when, and forgets a due once somebody does', function (): void {
+    $row = fn(int $id): array => collect($this->getJson('/api/bench')->assertOk()->json('jobs'))->firstWhere('id', $id);
+    $job = $this->bench->open();
+    $this->bench->read($job, [3.8, 3.8, 3.8, 3.8]);
+    $this->bench
+        ->as('senior')
+        ->post("jobs/{$job->id}/wait", ['until' => now()->addDay()->toIso8601ZuluString(), 'for' => 'Read group 3 again']);
+    expect($row($job->id))->toMatchArray([
+        'lane' => 'waiting',
+        'due' => false,
+        'next' => 'Read group 3 again',
+        'by' => $this->bench->people['senior']->name,
+    ]);
+    $this->travel(25)->hours();
+    $this->bench->as('technician');
+    expect($row($job->id))->toMatchArray(['lane' => 'hands', 'due' => true, 'next' => 'Read group 3 again']);
+    $this->bench->read($job, [3.8, 3.8, 3.79, 3.8]);
+    expect($row($job->id))
+        ->toMatchArray(['lane' => 'hands', 'due' => false, 'by' => $this->bench->people['technician']->name])
+        ->and($row($job->id)['next'])
+        ->not->toBe('Read group 3 again')
+        ->and(abs(now()->diffInSeconds($row($job->id)['touched_at'])))
+        ->toBeLessThan(10);
+});
+
+it('shows every open job of a bench of two hundred in a handful of questions', function (): void {
+    $job = $this->bench->open();
+    $rows = array_map(
+        fn(int $n): array => ['number' => 1000 + $n, 'created_at' => now(), 'updated_at' => now()] +
+            array_diff_key((array) DB::table('jobs')->find($job->id), ['id' => 1]),
+        range(1, 200),
+    );
+    DB::table('jobs')->insert(array_map(fn(array $r): array => $r, $rows));
+    DB::enableQueryLog();
+    $shown = $this->getJson('/api/bench')->assertOk()->json('jobs');
+    expect(count($shown))->toBe(201)->and(count(DB::getQueryLog()))->toBeLessThan(16);
+});

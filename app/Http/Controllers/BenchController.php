@@ -21,7 +21,7 @@ use Illuminate\Http\JsonResponse;
 /** What needs hands now, what waits, what is held; and finding things again. */
 final class BenchController extends Controller
 {
-    private const OPEN_SHOWN = 120;
+    private const OPEN_SHOWN = 500;
 
     private const DONE_SHOWN = 12;
 

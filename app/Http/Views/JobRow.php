@@ -6,14 +6,18 @@ namespace App\Http\Views;
 
 use App\Models\Job;
 use App\Models\Verdict;
+use Carbon\CarbonImmutable;
+use Carbon\CarbonInterface;
 use Heartwood\Core\Schedule\NextThing;
+use Illuminate\Database\Query\JoinClause;
 use Illuminate\Support\Collection;
+use Illuminate\Support\Facades\DB;
 
 /** A job in a list: where it stands, what it wants next, and its thumbnail. */
 final class JobRow
 {
     /** @return array<string, mixed> */
-    public static function of(Job $job): array
+    public static function of(Job $job, ?CarbonInterface $touched = null): array
     {
         $next = NextThing::of(
             $job->stage,
@@ -21,6 +25,7 @@ final class JobRow
             $job->safety(),
             $job->waits_until !== null && $job->waits_until->isFuture(),
             $job->waits_for,
+            $touched !== null && $job->waits_until !== null && $touched->lessThan($job->waits_until),
         );
 
         return [
@@ -40,6 +45,7 @@ final class JobRow
             'safety_state' => $job->safety_state,
             'lane' => $next->lane,
             'next' => $next->text,
+            'due' => $next->due,
             'waits_until' => $job->waits_until?->toIso8601ZuluString(),
             'opened_at' => $job->created_at->toIso8601ZuluString(),
         ];
@@ -56,10 +62,14 @@ final class JobRow
             ->get()
             ->keyBy('job_id');
 
+        $touched = self::touched($jobs);
+
         return array_values(
             $jobs
                 ->map(
-                    fn(Job $job): array => self::of($job) + [
+                    fn(Job $job): array => self::of($job, $touched[$job->id]['at'] ?? null) + [
+                        'touched_at' => ($touched[$job->id]['at'] ?? $job->created_at)->toIso8601ZuluString(),
+                        'by' => $touched[$job->id]['by'] ?? null,
                         'groups' => array_map(
                             fn(array $g): array => ['v' => $g['v'], 'state' => $g['state'], 'probability' => $g['probability']],
                             $latest[$job->id]->document['groups'] ?? [],
@@ -69,5 +79,35 @@ final class JobRow
                 )
                 ->all(),
         );
+    }
+
+    /**
+     * When somebody last did something about a job, and who: two questions, however many jobs.
+     *
+     * @param  Collection<int, Job>  $jobs
+     * @return array<int, array{at: CarbonImmutable, by: string}>
+     */
+    private static function touched(Collection $jobs): array
+    {
+        $out = [];
+        $ids = $jobs->pluck('id');
+        $last = DB::table('events')->selectRaw('max(id)')->whereIn('job_id', $ids)->whereNotNull('person_id')->groupBy('job_id');
+        $sets = DB::table('measurements')->selectRaw('job_id, max(taken_at) as at')->whereIn('job_id', $ids)->groupBy('job_id');
+        $acts = DB::table('events')
+            ->join('people', 'people.id', '=', 'events.person_id')
+            ->whereIn('events.id', $last)
+            ->get(['job_id', 'at', 'people.name']);
+        $reads = DB::table('measurements as m')
+            ->joinSub($sets, 'last', fn(JoinClause $on) => $on->on('last.job_id', '=', 'm.job_id')->on('last.at', '=', 'm.taken_at'))
+            ->join('people', 'people.id', '=', 'm.taken_by')
+            ->get(['m.job_id', 'm.taken_at as at', 'people.name']);
+        foreach ([...$acts, ...$reads] as $row) {
+            $at = CarbonImmutable::parse($row->at);
+            if (!isset($out[$row->job_id]) || $at->greaterThan($out[$row->job_id]['at'])) {
+                $out[$row->job_id] = ['at' => $at, 'by' => $row->name];
+            }
+        }
+
+        return $out;
     }
 }

@@ -73,11 +73,11 @@ export function Basis({ of, word = true }: { of: BasisName; word?: boolean }) {
 export function Cautions({ lines }: { lines: string[] }) {
     if (lines.length === 0) return null;
     return (
-        <aside aria-label="Cautions" className="border-l-4 border-amber bg-knot rounded-r px-4 py-2 text-[0.95rem]">
+        <div role="note" aria-label="Cautions" className="border-l-4 border-amber bg-knot rounded-r px-4 py-2 text-[0.95rem]">
             {lines.map((l) => (
                 <p key={l}>{l}</p>
             ))}
-        </aside>
+        </div>
     );
 }
 
