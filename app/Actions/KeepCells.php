@@ -18,6 +18,20 @@ final class KeepCells
     private const FIELDS = ['state', 'reason', 'capacity_ah', 'mohm', 'rest_v', 'leak_percent_month', 'damaged', 'origin'];
 
     /**
+     * All of them or none.
+     *
+     * @param  list<array{lot: string, model: string, chemistry: string, rated_ah: float, cells: list<array<string, mixed>>}>  $trays
+     */
+    public function trays(Person $person, array $trays): void
+    {
+        DB::transaction(function () use ($person, $trays): void {
+            foreach ($trays as $t) {
+                $this->tray($person, ['name' => $t['lot']], $t['model'], $t['chemistry'], $t['rated_ah'], $t['cells']);
+            }
+        });
+    }
+
+    /**
      * @param  array<string, mixed>  $lot  name, supplier, date_code, price_cents
      * @param  list<array<string, mixed>>  $cells  code (or none: numbered in the lot), and what is known
      * @return list<Cell>

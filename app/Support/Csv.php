@@ -37,4 +37,19 @@ final class Csv
     {
         return strlen($value) > 1 && $value[0] === "'" && str_contains(self::STARTS_FORMULA, $value[1]) ? substr($value, 1) : $value;
     }
+
+    /** @return array{names: list<string>, rows: list<array<string, string>>} lines under their columns, short ones filled up */
+    public static function rows(string $text): array
+    {
+        $lines = array_values(array_filter(preg_split('/\R/', trim($text)) ?: [], fn(string $l): bool => trim($l) !== ''));
+        $split = fn(string $line): array => array_map(fn(?string $v): string => (string) $v, str_getcsv($line, ',', '"', ''));
+        $names = array_map(fn(string $n): string => strtolower(trim($n)), $split($lines[0] ?? ''));
+        $n = count($names);
+        $row = fn(string $line): array => array_combine(
+            $names,
+            array_pad(array_map(self::plain(...), array_slice($split($line), 0, $n)), $n, ''),
+        );
+
+        return ['names' => $names, 'rows' => array_map($row, array_slice($lines, 1))];
+    }
 }

@@ -7,7 +7,31 @@ namespace Heartwood\Core\Build;
 /** A bolted joint: the torque to set, so that tool tolerance stays between the maker's limits (handbook "Build sheet"). */
 final class Joint
 {
-    /** @return array{set_nm: float|null, text: string} */
+    /** Days after which a joint that was set is looked at again (handbook "Build sheet"). */
+    public const CHECK_AGAIN_DAYS = 7;
+
+    /**
+     * The torque that is set: the one in the middle, or one that was chosen.
+     *
+     * @throws \InvalidArgumentException limits or tolerance are none
+     * @throws \DomainException it would leave the maker's limits with this tool
+     */
+    public static function set(float $minNm, float $maxNm, float $tolerance, ?float $chosenNm): float
+    {
+        $target = self::torque($minNm, $maxNm, $tolerance);
+        $set = $chosenNm ?? $target['set_nm'];
+        if ($set === null || $set * (1 - $tolerance) < $minNm || $set * (1 + $tolerance) > $maxNm) {
+            throw new \DomainException($target['text']);
+        }
+
+        return $set;
+    }
+
+    /**
+     * @return array{set_nm: float|null, text: string}
+     *
+     * @throws \InvalidArgumentException limits or tolerance are none
+     */
     public static function torque(float $minNm, float $maxNm, float $tolerance): array
     {
         $low = $minNm / (1 - $tolerance);

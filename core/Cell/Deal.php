@@ -50,6 +50,25 @@ final readonly class Deal
         $this->worstRatio = $ratio;
     }
 
+    /**
+     * A deal as a hand laid it, by the same figures as one by the rules.
+     *
+     * @param  list<list<string>>  $codes  of the cells of each group
+     * @param  array<string, DrawerCell>  $cells  the accepted ones, by code
+     *
+     * @throws CannotMatch a cell is not among them
+     */
+    public static function byHand(array $codes, array $cells, int $series, int $parallel): self
+    {
+        $of = fn(string $code): DrawerCell => $cells[$code] ?? throw new CannotMatch("Cell $code is not among the accepted ones.");
+        $groups = array_map(fn(array $g): array => array_map($of, $g), $codes);
+        $best = array_map(fn(DrawerCell $c): float => $c->capacityAh, array_values($cells));
+        rsort($best);
+        $spares = array_values(array_diff_key($cells, array_flip(array_merge(...$codes))));
+
+        return new self($groups, $spares, array_sum(array_slice($best, 0, $series * $parallel)) / max(1, $series), 'by hand');
+    }
+
     public function least(): float
     {
         return $this->totals === [] ? 0.0 : min($this->totals);

@@ -8,6 +8,28 @@ namespace Heartwood\Core\Cell;
 final class Refill
 {
     /**
+     * Some groups anew, the others as they are: each refilled to the mean of those that are whole.
+     *
+     * @param  list<list<DrawerCell>>  $groups  cells of each group that stay, from B-; none in a group that is dealt anew
+     * @param  list<DrawerCell>  $drawer
+     *
+     * @throws CannotMatch no group is whole, or the drawer does not fill one
+     */
+    public static function deal(array $groups, int $parallel, array $drawer, float $ratio): Deal
+    {
+        $whole = array_filter($groups, fn(array $g): bool => count($g) === $parallel);
+        if ($whole === []) {
+            throw new CannotMatch('No group of this job has its cells in the drawer: deal all groups first.');
+        }
+        $target = array_sum(array_map(self::holds(...), $whole)) / count($whole);
+        $wanted = array_map(fn(array $g): array => ['ah' => 0.0, 'cells' => $g, 'missing' => $parallel - count($g)], $groups);
+        $dealt = array_map(fn(array $g, array $f): array => [...$g, ...$f], $groups, self::fill($drawer, $wanted, $target, $ratio));
+        $used = array_flip(array_map(fn(DrawerCell $c): string => $c->id, array_merge(...$dealt)));
+
+        return new Deal($dealt, array_values(array_filter($drawer, fn(DrawerCell $c): bool => !isset($used[$c->id]))), $target, 'refilled');
+    }
+
+    /**
      * Fills some groups of a pack and leaves the others: each fill as near as can be to what the kept groups have.
      *
      * @param  list<DrawerCell>  $cells
@@ -53,5 +75,11 @@ final class Refill
         ksort($out);
 
         return array_values($out);
+    }
+
+    /** @param  list<DrawerCell>  $cells */
+    private static function holds(array $cells): float
+    {
+        return array_sum(array_map(fn(DrawerCell $c): float => $c->capacityAh, $cells));
     }
 }

@@ -1,0 +1,56 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Actions;
+
+use App\Models\Cell;
+use App\Models\Job;
+use Heartwood\Core\Cell\DrawerCell;
+
+/** Cells of the drawer as the rules take them. */
+final class Drawer
+{
+    private const MOST = 5000;
+
+    /** @return array<string, DrawerCell> accepted and spare cells of a job's chemistry whose figures are known, by code */
+    public static function accepted(Job $job): array
+    {
+        $cells = Cell::query()
+            ->where('workshop_id', $job->workshop_id)
+            ->whereIn('state', ['accepted', 'spare'])
+            ->where('chemistry', $job->chemistry)
+            ->with('lot')
+            ->orderBy('code')
+            ->limit(self::MOST)
+            ->get();
+        $out = [];
+        foreach ($cells as $c) {
+            $known = $c->forRules($c->lot->name);
+            if ($known !== null) {
+                $out[$known->id] = $known;
+            }
+        }
+
+        return $out;
+    }
+
+    /**
+     * Cells that are built into a job.
+     *
+     * @param  list<int>  $anew  groups whose cells are not kept
+     * @return list<list<DrawerCell>> by group, from B-
+     */
+    public static function kept(Job $job, array $anew): array
+    {
+        $kept = array_fill(1, $job->series, []);
+        foreach (Cell::query()->where('job_id', $job->id)->with('lot')->get() as $c) {
+            $known = $c->forRules($c->lot->name);
+            if ($known !== null && !in_array((int) $c->group_no, $anew, true)) {
+                $kept[(int) $c->group_no][] = $known;
+            }
+        }
+
+        return array_values($kept);
+    }
+}

@@ -1,0 +1,102 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Controllers;
+
+use App\Actions\Drawer;
+use App\Actions\KeepCells;
+use App\Actions\Refused;
+use App\Http\Requests\BuildBody;
+use App\Http\Requests\DealBody;
+use App\Http\Requests\JoinCellsBody;
+use App\Models\Job;
+use Heartwood\Core\Cell\CannotMatch;
+use Heartwood\Core\Cell\Deal;
+use Heartwood\Core\Cell\DrawerCell;
+use Heartwood\Core\Cell\JoinRule;
+use Heartwood\Core\Cell\JoinSide;
+use Heartwood\Core\Cell\Matcher;
+use Heartwood\Core\Cell\Refill;
+use Heartwood\Core\Pack\Chemistry;
+use Illuminate\Http\JsonResponse;
+
+/** Accepted cells dealt into the groups of a job, judged beside others before they are joined. */
+final class DealController extends Controller
+{
+    /** A deal of the accepted cells, by the rules; nothing is stored. An order given by hand is judged by the same figures. */
+    public function show(DealBody $request, Job $job): JsonResponse
+    {
+        $in = $request->validated();
+        $cells = Drawer::accepted($job);
+        $parallel = (int) ($job->parallel ?? 1);
+        try {
+            if (isset($in['groups'])) {
+                $codes = array_map(array_values(...), array_values($in['groups']));
+                $deal = Deal::byHand($codes, $cells, $job->series, $parallel);
+            } elseif (($in['refill'] ?? []) !== []) {
+                $deal = Refill::deal(
+                    Drawer::kept($job, array_map(intval(...), $in['refill'])),
+                    $parallel,
+                    array_values($cells),
+                    (float) ($in['ratio'] ?? 1.3),
+                );
+            } else {
+                $deal = Matcher::deal(
+                    array_values($cells),
+                    $job->series,
+                    $parallel,
+                    (float) ($in['ratio'] ?? 1.3),
+                    (int) ($in['seed'] ?? 1),
+                    $in['school'] ?? 'equal',
+                );
+            }
+        } catch (CannotMatch $e) {
+            throw new Refused('cannot-match', $e->getMessage() . ($e->relaxation === null ? '' : " Nearest way: {$e->relaxation}."), 409);
+        }
+        $hand = Matcher::serpentine(array_values($cells), $job->series, $parallel);
+
+        return new JsonResponse(
+            $deal->toArray() + [
+                'by_hand' => [
+                    'smallest_ah' => round($hand->least(), 4),
+                    'gap' => round($hand->gap, 6),
+                    'conductance_spread' => round($hand->conductanceSpread, 5),
+                    'worst_ratio' => round($hand->worstRatio, 3),
+                ],
+                'ten_more_ah' => round(Matcher::withTenMore(array_values($cells), $job->series, $parallel), 4),
+                'accepted' => count($cells),
+                'ratio' => (float) ($in['ratio'] ?? 1.3),
+                'cells' => array_map(
+                    fn(DrawerCell $c): array => ['id' => $c->id, 'capacity_ah' => $c->capacityAh, 'mohm' => $c->mohm],
+                    array_values($cells),
+                ),
+            ],
+        );
+    }
+
+    /** Two cells, groups or packs before they are put side by side. */
+    public function join(JoinCellsBody $request, Job $job): JsonResponse
+    {
+        $in = $request->validated();
+        $side = fn(array $s): JoinSide => new JoinSide(
+            (float) $s['v'],
+            (float) $s['mohm'] / 1000,
+            (float) $s['ah'],
+            (float) $s['max_charge_a'],
+            Chemistry::from($s['chemistry'] ?? $job->chemistry),
+        );
+
+        return new JsonResponse(
+            JoinRule::check($side($in['a']), $side($in['b']), $in['whole_pack'] ?? false ? $job->series : 1)->toArray(),
+        );
+    }
+
+    public function store(BuildBody $request, Job $job, KeepCells $keep): JsonResponse
+    {
+        $in = $request->validated();
+        $keep->build($this->person(), $job, array_values(array_map(array_values(...), $in['groups'])));
+
+        return new JsonResponse(['kept' => true]);
+    }
+}
