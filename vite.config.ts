@@ -10,12 +10,18 @@ export default defineConfig({
         {
             // Pages run no style that does not come as a file: this package's own comes in with ours (main.tsx).
             name: 'styles-as-files',
-            transform: (code, id) => (id.includes('/sonner/dist/') ? code.replace('function __insertCSS(code) {', 'function __insertCSS(code) { return;') : null),
+            transform: (code, id) =>
+                id.includes('/sonner/dist/') ? code.replace('function __insertCSS(code) {', 'function __insertCSS(code) { return;') : null,
         },
     ],
     base: '/build/',
     publicDir: false,
-    resolve: { alias: { '@': fileURLToPath(new URL('./resources/js', import.meta.url)), '@contract': fileURLToPath(new URL('./contract', import.meta.url)) } },
+    resolve: {
+        alias: {
+            '@': fileURLToPath(new URL('./resources/js', import.meta.url)),
+            '@contract': fileURLToPath(new URL('./contract', import.meta.url)),
+        },
+    },
     build: {
         outDir: 'public/build',
         manifest: 'manifest.json',

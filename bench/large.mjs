@@ -78,7 +78,7 @@ for (const [name, shape] of Object.entries(shapes)) {
     const bad = whole[0] > IMPORT_S || whole[1] > OPEN_S || whole[2] > OPEN_S || growth > GROWTH;
     over += bad ? 1 : 0;
     console.log(
-        `${name.padEnd(30)} ${whole.map((s) => s.toFixed(2).padStart(8)).join('   ')}   ${growth.toFixed(2).padStart(10)}  ${bad ? 'OVER' : 'ok'}`,
+        [name.padEnd(30), ...whole.map((s) => s.toFixed(2).padStart(8)), growth.toFixed(2).padStart(12), bad ? 'OVER' : 'ok'].join('   '),
     );
 }
 console.log(

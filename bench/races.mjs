@@ -170,7 +170,8 @@ if (drip) {
     await end(r.data.id);
     const late = worstTurn > 1 || worstPage > 1000 || turns < 40;
     console.log(
-        `beside a dripping meter: ${turns} turns seen in 20 s, the slowest after ${worstTurn.toFixed(2)} s (limit 1), the slowest page ${worstPage} ms (limit 1000) ${late ? 'FAIL' : 'ok'}`,
+        `beside a dripping meter: ${turns} turns seen in 20 s, the slowest after ${worstTurn.toFixed(2)} s (limit 1), ` +
+            `the slowest page ${worstPage} ms (limit 1000) ${late ? 'FAIL' : 'ok'}`,
     );
     bad += late ? 1 : 0;
 }

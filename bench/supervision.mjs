@@ -201,7 +201,18 @@ for (const [kind, r] of table) {
     const off = r.n - (r.carried ?? 0);
     const never = NEVER.includes(kind);
     console.log(
-        `${kind.padEnd(12)} ${String(r.n).padStart(3)} ${String(never ? r.driven : r.n).padStart(7)} ${(never ? '' : (off ? r.sum / off : 0).toFixed(2) + ' s').padStart(9)} ${(never ? '' : r.worst.toFixed(2) + ' s').padStart(10)} ${String(r.late).padStart(9)} ${String(r.resumed).padStart(8)} ${String(r.closed).padStart(7)} ${String(r.stuck).padStart(6)} ${String(r.carried ?? 0).padStart(6)}`,
+        [
+            kind.padEnd(12),
+            String(r.n).padStart(3),
+            String(never ? r.driven : r.n).padStart(7),
+            (never ? '' : (off ? r.sum / off : 0).toFixed(2) + ' s').padStart(9),
+            (never ? '' : r.worst.toFixed(2) + ' s').padStart(10),
+            String(r.late).padStart(9),
+            String(r.resumed).padStart(8),
+            String(r.closed).padStart(7),
+            String(r.stuck).padStart(6),
+            String(r.carried ?? 0).padStart(6),
+        ].join(' '),
     );
     bad += r.late + r.stuck + (never ? r.driven : 0);
 }

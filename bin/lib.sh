@@ -131,7 +131,7 @@ ensure_build() {
   local h; h=$(hash_of package-lock.json vite.config.ts tsconfig.json contract resources)
   if [ ! -f "$ROOT/public/build/manifest.json" ] || ! fresh build "$h"; then
     step "building the screens"
-    (cd "$ROOT" && run_logged types npm run types && run_logged build npm run build) || die "the screens did not build: var/build.log has the whole story."
+    (cd "$ROOT" && run_logged types npm run types && run_logged build npm run build && run_logged notice php bin/notice.php public/build/NOTICE.txt) || die "the screens did not build: var/build.log has the whole story."
     stamp build "$h"
   fi
 }

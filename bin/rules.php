@@ -3,7 +3,8 @@
 declare(strict_types=1);
 
 // Writes what follows from the rules: their version, a hash of the folders that hold them, into core/Rules.php, and the
-// vocabulary of faults, tests and actions into the schemas of the contract, what the screens call them into words.json. Run after a rule has changed; a test says
+// vocabulary of faults, tests and actions into the schemas of the contract, what the screens call them into words.json.
+// Run after a rule has changed; a test says
 // when it was forgotten. Verdicts are kept with the version that gave them.
 
 use Heartwood\Core\Diagnosis\TestKind;

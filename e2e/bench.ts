@@ -41,6 +41,18 @@ export async function type(page: Page, ...numbers: string[]) {
     }
 }
 
+/** From the bench to a job by its name, as a person would among many. */
+export async function openJob(page: Page, name: string): Promise<number> {
+    await page.getByRole('searchbox', { name: 'Show' }).fill(name);
+    await page
+        .getByRole('link', { name: new RegExp(name) })
+        .first()
+        .click();
+    await page.waitForURL(/jobs\/\d+/);
+    await expect(page.getByRole('heading', { name: new RegExp(name) }).first()).toBeVisible();
+    return Number(page.url().match(/jobs\/(\d+)/)![1]);
+}
+
 /** What the server holds of a job, read through the API of the signed-in page. */
 export async function held(page: Page, job: number): Promise<{ to: string; typed: string }[]> {
     const body = await (await page.request.get(`/api/jobs/${job}`)).json();

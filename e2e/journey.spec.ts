@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { paste, PASSWORD, SENIOR, signIn, TRAINEE, takeIn, type } from './bench';
+import { openJob, PASSWORD, paste, SENIOR, signIn, takeIn, TRAINEE, type } from './bench';
 
 test('from sign-in to the PDF by keyboard alone', async ({ page, context }) => {
     const keys = page.keyboard;
@@ -195,7 +195,7 @@ test('a flat cell thicker than its drawing is in quarantine before anything is m
 
 test('a trainee may probe but neither decides nor signs', async ({ page }) => {
     await signIn(page, TRAINEE);
-    await page.getByRole('link', { name: /Delivery trike/ }).click();
+    await openJob(page, 'Delivery trike');
     await page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name: 'Plan' }).click();
     await expect(page.getByText('A technician, senior or the owner decides.')).toBeVisible();
     await page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name: 'Proof' }).click();

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { hand, held, paste, signIn, takeIn, TECHNICIAN, TRAINEE } from './bench';
+import { hand, held, openJob, paste, signIn, takeIn, TECHNICIAN, TRAINEE } from './bench';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -49,10 +49,7 @@ test('a recovery is started with every line confirmed, watched, paused when the 
 }) => {
     await signIn(page, TECHNICIAN);
     await page.goto('/');
-    await page
-        .getByRole('link', { name: /Deck scooter 5/ })
-        .first()
-        .click();
+    await openJob(page, 'Deck scooter 5');
     await expect(page.getByRole('heading', { name: /Deck scooter 5/ })).toBeVisible();
     const job = Number(page.url().match(/jobs\/(\d+)/)![1]);
     await page.goto(`/jobs/${job}/supply`);
@@ -95,10 +92,7 @@ test('a recovery is started with every line confirmed, watched, paused when the 
 
 test('clips on another group are named for what they are, and no current flows', async ({ page }) => {
     await signIn(page, TECHNICIAN);
-    await page
-        .getByRole('link', { name: /Deck scooter 5/ })
-        .first()
-        .click();
+    await openJob(page, 'Deck scooter 5');
     await page.waitForURL(/jobs\/\d+/);
     const job = Number(page.url().match(/jobs\/(\d+)/)![1]);
     await page.goto(`/jobs/${job}/supply`);
@@ -118,10 +112,7 @@ test('clips on another group are named for what they are, and no current flows',
 
 test('by hand: three numbers on one line, no supply, and a time for the next', async ({ page }) => {
     await signIn(page, TECHNICIAN);
-    await page
-        .getByRole('link', { name: /Deck scooter 5/ })
-        .first()
-        .click();
+    await openJob(page, 'Deck scooter 5');
     await page.waitForURL(/jobs\/\d+/);
     const job = Number(page.url().match(/jobs\/(\d+)/)![1]);
     await page.goto(`/jobs/${job}/supply`);
@@ -176,10 +167,7 @@ test('damage reported while current flows ends the run at once, and nothing star
 
 test('a whole pack is charged through its board with every group in sight', async ({ page }) => {
     await signIn(page, TECHNICIAN);
-    await page
-        .getByRole('link', { name: /Delivery trike/ })
-        .first()
-        .click();
+    await openJob(page, 'Delivery trike');
     await page.waitForURL(/jobs\/\d+/);
     const job = Number(page.url().match(/jobs\/(\d+)/)![1]);
     await hand({ do: 'pack', groups: Array.from({ length: 10 }, (_, k) => ({ v: k === 5 ? 3.652 : 3.861 })), capacity_ah: 16.4, scale: 1 });
@@ -201,10 +189,7 @@ test('a whole pack is charged through its board with every group in sight', asyn
 
 test('a trainee may look at the plan and not start it', async ({ page }) => {
     await signIn(page, TRAINEE);
-    await page
-        .getByRole('link', { name: /Deck scooter 5/ })
-        .first()
-        .click();
+    await openJob(page, 'Deck scooter 5');
     await page.waitForURL(/jobs\/\d+/);
     const job = Number(page.url().match(/jobs\/(\d+)/)![1]);
     await page.goto(`/jobs/${job}/supply`);

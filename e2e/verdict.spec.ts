@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { paste, signIn, takeIn } from './bench';
+import { openJob, paste, signIn, takeIn } from './bench';
 
 test("the board's report is pasted in beside the meter's readings, and its broken lead is found", async ({ page }) => {
     await signIn(page);
@@ -23,7 +23,7 @@ test("the board's report is pasted in beside the meter's readings, and its broke
 
 test('a verdict can be read plain or in every detail, sets compared, assumptions seen', async ({ page }) => {
     await signIn(page);
-    await page.getByRole('link', { name: /Post bike 1/ }).click();
+    await openJob(page, 'Post bike 1');
     await page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name: 'Verdict' }).click();
     await expect(page.getByRole('heading', { name: 'Group 9 has lost a cell' })).toBeVisible();
     await expect(page.getByText('a weld comes loose when tugged')).toBeVisible();

@@ -231,6 +231,9 @@ final class FoldRuns
         ]);
         foreach (array_chunk(array_keys($t), 4096) as $position => $keys) {
             [$ct, $cv, $ca] = array_map(fn(array $x): array => array_values(array_intersect_key($x, array_flip($keys))), [$t, $v, $a]);
+            if ($ct === [] || $cv === [] || $ca === []) {
+                continue;
+            }
             DB::table('series_chunks')->insert([
                 'log_id' => $log->id,
                 'position' => $position,

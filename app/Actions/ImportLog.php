@@ -41,8 +41,12 @@ final class ImportLog
         if ($known instanceof TestLog) {
             return [$known, true];
         }
-        $cell = isset($about['cell_id']) ? Cell::query()->where('workshop_id', $person->workshop_id)->find($about['cell_id']) : null;
-        $job = isset($about['job_id']) ? Job::query()->where('workshop_id', $person->workshop_id)->find($about['job_id']) : null;
+        $cell = isset($about['cell_id'])
+            ? Cell::query()->where('workshop_id', $person->workshop_id)->whereKey($about['cell_id'])->first()
+            : null;
+        $job = isset($about['job_id'])
+            ? Job::query()->where('workshop_id', $person->workshop_id)->whereKey($about['job_id'])->first()
+            : null;
         if ($cell === null && $job === null) {
             throw new Refused('of-what', 'Say which cell, or which group of which job, this log is of.', 422, [
                 'cell_id' => 'Choose a cell or a group.',

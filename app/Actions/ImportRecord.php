@@ -65,7 +65,7 @@ final class ImportRecord
                 $person->id,
                 $job->id,
                 EventKind::PackEvent,
-                array_map(fn(array $e): array => $e + ['at' => now()->toIso8601ZuluString()], $data['events'] ?? []),
+                array_map(fn(array $e): array => $e + ['at' => now()->toIso8601ZuluString()], array_values($data['events'] ?? [])),
             );
             EventLog::add($person, $job, EventKind::Imported, ['readings' => $readings]);
 

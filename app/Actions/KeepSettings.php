@@ -34,7 +34,7 @@ final class KeepSettings
         }
 
         return DB::transaction(function () use ($owner, $name, $values, $version): Workshop {
-            $workshop = Version::lock(Workshop::query()->findOrFail($owner->workshop_id), $version, []);
+            $workshop = Version::lock(Workshop::query()->whereKey($owner->workshop_id)->firstOrFail(), $version, []);
             $before = $workshop->said()->values() + ['name' => $workshop->name];
             $stored = $workshop->settings;
             foreach ($values as $key => $value) {

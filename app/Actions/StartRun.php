@@ -83,7 +83,7 @@ final class StartRun
 
     /**
      * @param  array<string, mixed>  $data
-     * @param  array{group: int, plans: non-empty-list<array<string, mixed>>, hours?: list<float>, info?: array<string, mixed>}  $content
+     * @param  array<string, mixed>  $content
      * @param  array<string, Instrument|null>  $bench
      */
     private function start(
@@ -414,8 +414,8 @@ final class StartRun
     private static function reaches(?Instrument $supply, RunPlan $plan): void
     {
         $plan->capacityAh();
-        $most = $supply->identity['max_v'] ?? null;
-        if (is_numeric($most) && $plan->volts() > (float) $most + 1e-6) {
+        $most = $supply?->identity['max_v'] ?? null;
+        if ($supply !== null && is_numeric($most) && $plan->volts() > (float) $most + 1e-6) {
             throw new Refused(
                 'supply-short',
                 sprintf('%s gives %.0f V at the most, this run wants %.1f V: choose another.', $supply->name, $most, $plan->volts()),

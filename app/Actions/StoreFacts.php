@@ -128,7 +128,7 @@ final class StoreFacts
      */
     private function store(Person $person, string $outboxId, array $entry): array
     {
-        $job = Job::query()->where('workshop_id', $person->workshop_id)->find($entry['job_id']);
+        $job = Job::query()->where('workshop_id', $person->workshop_id)->whereKey($entry['job_id'])->first();
         if ($job === null) {
             return ['job_id' => 'This job does not exist in your workshop.'];
         }
@@ -177,7 +177,7 @@ final class StoreFacts
     {
         $errors = [];
         $measurement = Str::isUuid($data['measurement_id'] ?? null)
-            ? Measurement::query()->where('job_id', $job->id)->find($data['measurement_id'])
+            ? Measurement::query()->where('job_id', $job->id)->whereKey($data['measurement_id'])->first()
             : null;
         if ($measurement === null) {
             $errors['measurement_id'] = 'The set of this reading has not arrived.';
@@ -209,7 +209,7 @@ final class StoreFacts
                 '/measurements/0/readings/0/',
             );
         }
-        if ($errors !== []) {
+        if ($errors !== [] || $measurement === null) {
             return $errors;
         }
         Reading::query()->create(

@@ -240,8 +240,24 @@ final class Verbs
                 $plan,
                 Strip::of($s->string('material') ?? 'nickel', $s->float('width_mm') ?? 8.0, $s->float('thickness_mm') ?? 0.15),
                 $in->float('load_a') ?? 10.0,
-                $volts === [] ? null : $volts,
+                $volts === [] ? null : self::known($volts, '/groups_v'),
             ))->toArray();
+    }
+
+    /**
+     * @param  list<float|null>  $volts
+     * @return list<float> every one of them
+     *
+     * @throws InvalidRecord one is not known
+     */
+    private static function known(array $volts, string $pointer): array
+    {
+        $out = [];
+        foreach ($volts as $k => $v) {
+            $out[] = $v ?? throw new InvalidRecord([['pointer' => "$pointer/$k", 'message' => 'every group must be read first']]);
+        }
+
+        return $out;
     }
 
     /** @return array<string, mixed> */
@@ -250,7 +266,7 @@ final class Verbs
         $pins = array_map(fn(mixed $v): ?float => is_numeric($v) ? (float) $v : null, array_values((array) $in->raw('pins_v')));
 
         return ['format' => 'heartwood.pin-check', 'version' => 1] +
-            PinCheck::of($in->numbers('groups_v'), $pins, $in->bool('from_positive') ?? false);
+            PinCheck::of(self::known($in->numbers('groups_v'), '/groups_v'), $pins, $in->bool('from_positive') ?? false);
     }
 
     /** @return array<string, mixed> */

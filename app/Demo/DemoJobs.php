@@ -453,7 +453,7 @@ final class DemoJobs
     }
 
     /**
-     * @param  list<float>  $volts
+     * @param  array<int, float>  $volts  from B-
      * @param  bool|float|null  $output  true: alive; a number: what floats there
      */
     private function across(

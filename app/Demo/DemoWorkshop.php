@@ -156,7 +156,7 @@ final class DemoWorkshop
         }
 
         $jobs = (new DemoJobs($this->now, $people, $models))->load();
-        app(DemoDrawer::class)->load($people['technician']);
+        app(DemoDrawer::class)->load(self::of($people, 'technician'));
         $customers = 0;
         foreach (Customer::query()->where('workshop_id', $workshop->id)->orderBy('id')->pluck('name', 'id')->all() as $id => $name) {
             $i = $customers++;
@@ -168,13 +168,13 @@ final class DemoWorkshop
                     'agreements' => $i % 3 === 0 ? 'Old cells come back with the pack.' : '',
                 ]);
         }
-        $people['technician']->update([
+        self::of($people, 'technician')->update([
             'competence' => [
                 ['what' => 'Spot welding', 'note' => 'alone since the spring', 'at' => $this->now->subMonths(7)->toDateString()],
                 ['what' => 'Recovery at the supply', 'note' => 'three attended', 'at' => $this->now->subMonths(2)->toDateString()],
             ],
         ]);
-        $people['trainee']->update([
+        self::of($people, 'trainee')->update([
             'competence' => [['what' => 'Probing', 'note' => 'alone', 'at' => $this->now->subMonths(1)->toDateString()]],
         ]);
 
@@ -286,5 +286,11 @@ final class DemoWorkshop
             'tug' => ['Quay tug, 14 groups', $pack('light-ev', 'QL-30', 'nmc', 14, 5)],
             'radio' => ['Lifeboat radio', $pack('other', 'QL-30', 'nmc', 4, 2)],
         ];
+    }
+
+    /** @param  array<string, Person>  $people */
+    private static function of(array $people, string $role): Person
+    {
+        return $people[$role] ?? throw new \LogicException("the demo has no $role");
     }
 }

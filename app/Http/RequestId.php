@@ -16,7 +16,7 @@ final class RequestId
         $id = $request->attributes->get('request-id');
         if (!is_string($id)) {
             // The server in front has named it already, where there is one.
-            $given = (string) $request->server('HEARTWOOD_REQUEST', '');
+            $given = (string) $request->server->get('HEARTWOOD_REQUEST', '');
             $id =
                 preg_match('/^[0-9a-f]{12,64}$/D', $given) === 1 ? substr($given, 0, 2 * self::BYTES) : bin2hex(random_bytes(self::BYTES));
             $request->attributes->set('request-id', $id);

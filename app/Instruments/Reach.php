@@ -47,7 +47,11 @@ final class Reach
     /** With what the owner has said and this machine is. */
     public static function of(string $lines): self
     {
-        return new self(self::lines($lines), (array) config('heartwood.bench_ports'), self::machine());
+        return new self(
+            self::lines($lines),
+            array_values(array_map(intval(...), (array) config('heartwood.bench_ports'))),
+            self::machine(),
+        );
     }
 
     /**
@@ -86,7 +90,8 @@ final class Reach
     public static function complaint(string $lines): ?string
     {
         foreach (self::lines($lines) as $line) {
-            [$address, $length] = [...explode('/', $line, 2), null];
+            $parts = explode('/', $line, 2);
+            [$address, $length] = [$parts[0], $parts[1] ?? null];
             $bits =
                 filter_var($address, FILTER_VALIDATE_IP, FILTER_FLAG_IPV4) !== false
                     ? 32

@@ -99,7 +99,11 @@ final class Runner
             : new Sequence($plans, array_map(floatval(...), array_values((array) ($plan['hours'] ?? []))));
     }
 
-    /** The same machine, moved again by everything the journal has. @param  list<array<string, mixed>>  $journal */
+    /**
+     * The same machine, moved again by everything the journal has.
+     *
+     * @param  list<array<string, mixed>>  $journal
+     */
     public static function replay(Supervised $run, array $journal): Supervised
     {
         foreach ($journal as $e) {
@@ -286,7 +290,8 @@ final class Runner
     /** The supply does what the rules order: set-points with the output off, then on; renewed while the rules want it. */
     private function obey(): void
     {
-        if ($this->supply === null) {
+        $supply = $this->supply;
+        if ($supply === null) {
             return;
         }
         $order = $this->run->order();
@@ -295,8 +300,8 @@ final class Runner
             if (!$order->on) {
                 $this->offOrdered ??= $wall;
                 if ($this->output !== false) {
-                    $this->supply->off();
-                    $this->output = $this->supply->isOn();
+                    $supply->off();
+                    $this->output = $supply->isOn();
                     if ($this->output === false) {
                         $this->folder->note(['is' => 'output', 't' => $this->t($wall), 'on' => false]);
                     }
@@ -305,7 +310,7 @@ final class Runner
             } elseif ($this->output !== true) {
                 $this->offOrdered = null;
                 $this->set($order);
-                $this->supply->on($this->timer);
+                $supply->on($this->timer);
                 $this->output = true;
                 $this->folder->note([
                     'is' => 'output',
@@ -316,8 +321,8 @@ final class Runner
                 ]);
             } else {
                 $this->set($order);
-                $this->supply->renew($this->timer);
-                if (!$this->supply->isOn()) {
+                $supply->renew($this->timer);
+                if (!$supply->isOn()) {
                     $this->output = false;
                     $this->say($this->t($wall), 'pause', 'the supply switched itself off');
                 }

@@ -41,7 +41,7 @@ final class Customer extends Row
         }
         $found = self::query()->firstOrCreate(['workshop_id' => $workshop, 'name' => $name], $new);
 
-        return $found->merged_into === null ? $found : self::query()->findOrFail($found->merged_into);
+        return $found->merged_into === null ? $found : self::query()->whereKey($found->merged_into)->firstOrFail();
     }
 
     /** @return Builder<self> those who are somebody: not merged away */

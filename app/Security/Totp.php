@@ -28,7 +28,7 @@ final class Totp
     {
         $mac = hash_hmac($hash, pack('J', $step), $key, true);
         $offset = ord($mac[strlen($mac) - 1]) & 0x0f;
-        $number = unpack('N', substr($mac, $offset, 4))[1] & 0x7fffffff;
+        $number = ((array) unpack('N', substr($mac, $offset, 4)))[1] & 0x7fffffff;
 
         return str_pad((string) ($number % 10 ** $digits), $digits, '0', STR_PAD_LEFT);
     }

@@ -110,7 +110,7 @@ abstract class ScpiDevice
         $space = strcspn($unit, " \t");
         $header = substr($unit, 0, $space);
         $rest = trim(substr($unit, $space));
-        $arguments = $rest === '' ? [] : array_map(trim(...), str_getcsv($rest, ',', '"', ''));
+        $arguments = $rest === '' ? [] : array_map(fn(?string $a): string => trim((string) $a), str_getcsv($rest, ',', '"', ''));
         foreach ($arguments as $argument) {
             if (preg_match('/^[-+.\d]\S*[ \t]+[-+.\d]/', $argument) === 1) {
                 throw new ScpiError(-103, $argument);
@@ -134,7 +134,7 @@ abstract class ScpiDevice
         return $handler($arguments);
     }
 
-    /** @param  list<string>  $a */
+    /** @param  array<int, string>  $a */
     private function common(string $header, array $a): ?string
     {
         $number = fn(): int => isset($a[0])
@@ -265,7 +265,7 @@ abstract class ScpiDevice
 
     // --- parameters ---------------------------------------------------------------------------------------------------
 
-    /** @param  list<string>  $a */
+    /** @param  array<int, string>  $a */
     protected static function none(array $a): void
     {
         if ($a !== []) {
@@ -276,7 +276,7 @@ abstract class ScpiDevice
     /**
      * A number with an optional unit, MIN, MAX or DEF.
      *
-     * @param  list<string>  $a
+     * @param  array<int, string>  $a
      */
     protected static function number(array $a, float $min, float $max, float $default, string $unit = ''): float
     {
@@ -314,7 +314,7 @@ abstract class ScpiDevice
     /**
      * The answer to a query of a setting: as it is, or its least, greatest or default value (SCPI 1999, 7.2.1.2).
      *
-     * @param  list<string>  $a
+     * @param  array<int, string>  $a
      */
     protected static function setting(array $a, float $is, float $min, float $max, float $default): string
     {
@@ -333,7 +333,7 @@ abstract class ScpiDevice
         );
     }
 
-    /** @param  list<string>  $a */
+    /** @param  array<int, string>  $a */
     protected static function bool(array $a): bool
     {
         if (!isset($a[0])) {

@@ -15,7 +15,7 @@ final class Csv
      */
     public static function of(array $columns, iterable $rows): string
     {
-        $out = fopen('php://temp', 'r+');
+        $out = fopen('php://temp', 'r+') ?: throw new \RuntimeException('no memory to write a sheet in');
         fputcsv($out, $columns, ',', '"', '');
         foreach ($rows as $row) {
             fputcsv($out, array_map(self::safe(...), $row), ',', '"', '');

@@ -133,3 +133,39 @@ it('cites no section of the handbook that is not there', function (): void {
     }
     expect($missing)->toBe([]);
 });
+
+it('names every font and library that ships, with its licence', function (): void {
+    $root = dirname(__DIR__, 2);
+    $notice = (string) file_get_contents("$root/NOTICE");
+    $composer = json_decode((string) file_get_contents("$root/composer.json"), true)['require'];
+    $npm = json_decode((string) file_get_contents("$root/package.json"), true)['dependencies'];
+    $named = array_filter(array_keys($composer + $npm), fn(string $n): bool => str_contains($n, '/') || isset($npm[$n]));
+    expect(count($named))->toBeGreaterThan(15);
+    foreach ($named as $name) {
+        expect(preg_match('#^  ' . preg_quote($name, '#') . ' \([A-Za-z0-9.+ -]+\)$#m', $notice))->toBe(
+            1,
+            "$name is not in NOTICE: run php bin/notice.php",
+        );
+    }
+});
+
+it('has no line of code over 140 characters', function (): void {
+    $root = dirname(__DIR__, 2);
+    exec('git -C ' . escapeshellarg($root) . ' ls-files "*.php" "*.mjs" "*.ts" "*.tsx" "contract/openapi.yaml" 2>/dev/null', $files, $code);
+    if ($code !== 0) {
+        // A copy without its history: the folders that hold code.
+        $files = array_map(
+            fn(string $f): string => substr($f, strlen($root) + 1),
+            glob("$root/{app,core,tests}/*/*.php", GLOB_BRACE) ?: [],
+        );
+    }
+    $long = [];
+    foreach ($files as $file) {
+        foreach (preg_match('/\.blade\.php$|schema\.d\.ts$/', $file) ? [] : (array) file("$root/$file") as $n => $line) {
+            if (mb_strlen(rtrim($line, "\r\n")) > 140) {
+                $long[] = "$file:" . ($n + 1);
+            }
+        }
+    }
+    expect(count($files))->toBeGreaterThan(100)->and($long)->toBe([]);
+});

@@ -68,7 +68,8 @@ it('has no second list of any vocabulary in the screens', function (string $name
     $lists = [];
     foreach (new RecursiveIteratorIterator(new RecursiveDirectoryIterator($root, FilesystemIterator::SKIP_DOTS)) as $file) {
         $path = substr((string) $file, strlen($root) + 1);
-        // Forms stand by the code of the test they are for, screens by the stage they are at; what came from the contract is no list of ours.
+        // Forms stand by the code of the test they are for, screens by the stage they are at; what came from the
+        // contract is no list of ours.
         if (
             preg_match('/\.tsx?$/', $path) &&
             !preg_match('/\.test\.tsx?$|^api\/schema\.d\.ts$|^routes\/probe\/tests\.ts$|^main\.tsx$/', $path)

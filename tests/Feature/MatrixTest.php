@@ -221,10 +221,36 @@ it('makes every write safe to repeat: by its key, or because its own numbers mak
     }
 });
 
-it('is in the description of the API, every address of it', function (): void {
-    $described = array_keys((array) Symfony\Component\Yaml\Yaml::parseFile(base_path('contract/openapi.yaml'))['paths']);
-    $missing = array_diff(array_map(fn(string $n): string => '/' . explode(' ', $n)[1], array_keys(addresses())), $described);
-    expect(array_values($missing))->toBe([]);
+it('is in the description of the API, every address by its method, and nothing is described that is not there', function (): void {
+    $described = [];
+    foreach (Symfony\Component\Yaml\Yaml::parseFile(base_path('contract/openapi.yaml'))['paths'] as $path => $methods) {
+        foreach (array_keys(array_diff_key($methods, ['parameters' => 1])) as $method) {
+            $described[] = strtoupper($method) . ' ' . ltrim($path, '/');
+        }
+    }
+    $there = array_keys(addresses());
+    expect(array_values(array_diff($there, $described)))
+        ->toBe([], 'not described')
+        ->and(array_values(array_diff($described, $there)))
+        ->toBe([], 'described, and not there');
+});
+
+it('describes nothing twice: every part of the description is used', function (): void {
+    $text = (string) file_get_contents(base_path('contract/openapi.yaml'));
+    $components = Symfony\Component\Yaml\Yaml::parse($text)['components'];
+    $unused = [];
+    foreach ($components as $kind => $parts) {
+        foreach (array_keys($parts) as $name) {
+            if (
+                $kind !== 'securitySchemes' &&
+                !str_contains($text, "#/components/$kind/$name'") &&
+                !str_contains($text, "#/components/$kind/$name\"")
+            ) {
+                $unused[] = "$kind/$name";
+            }
+        }
+    }
+    expect($unused)->toBe([]);
 });
 
 it('lets each role through where it has the right, and nowhere else', function (): void {

@@ -32,7 +32,9 @@ final class BuildController extends Controller
     /** Keeps what was entered for one of the sheets and gives everything as it comes out then. */
     public function keep(SheetBody $request, Job $job, string $kind, KeepSheet $keep): JsonResponse
     {
-        abort_unless(in_array($kind, KeepSheet::KINDS, true), 404);
+        if (!in_array($kind, KeepSheet::KINDS, true)) {
+            abort(404);
+        }
         $keep->handle($this->person(), $job, $kind, (array) $request->validated()['data']);
 
         return new JsonResponse(BuildView::all($job));

@@ -53,7 +53,7 @@ final class CellController extends Controller
 
     public function update(CellBody $request, Cell $cell, KeepCells $keep): JsonResponse
     {
-        $keep->change($this->person(), $cell, $request->validated(), $request->header('If-Match'));
+        $keep->change($this->person(), $cell, $request->validated(), $this->version($request));
 
         return $this->drawer($request);
     }
@@ -179,8 +179,8 @@ final class CellController extends Controller
 
     private function drawer(Request $request, int $status = 200): JsonResponse
     {
-        $term = trim((string) $request->query('q', ''));
+        $term = trim($request->string('q')->toString());
 
-        return new JsonResponse(CellView::drawer($this->person()->workshop_id, $request->query('state'), $term), $status);
+        return new JsonResponse(CellView::drawer($this->person()->workshop_id, $request->string('state')->toString(), $term), $status);
     }
 }

@@ -6,6 +6,7 @@ namespace App\Http\Controllers;
 
 use App\Models\Person;
 use Illuminate\Auth\AuthenticationException;
+use Illuminate\Http\Request;
 
 abstract class Controller
 {
@@ -17,5 +18,11 @@ abstract class Controller
         }
 
         return $person;
+    }
+
+    /** The version that an edit was made on. */
+    protected function version(Request $request): ?string
+    {
+        return $request->headers->get('If-Match');
     }
 }

@@ -61,7 +61,7 @@ final class CustomerController extends Controller
     public function show(Customer $customer): JsonResponse
     {
         // A name that was merged away leads to where it went.
-        $customer = $customer->merged_into === null ? $customer : Customer::query()->findOrFail($customer->merged_into);
+        $customer = $customer->merged_into === null ? $customer : Customer::query()->whereKey($customer->merged_into)->firstOrFail();
 
         return (new JsonResponse(CustomerView::of($customer)))->header('ETag', Version::tag($customer));
     }
@@ -73,7 +73,7 @@ final class CustomerController extends Controller
                 $this->person(),
                 $customer,
                 array_map(fn(?string $v): string => trim((string) $v), $request->validated()),
-                $request->header('If-Match'),
+                $this->version($request),
             ),
         );
     }
@@ -85,12 +85,12 @@ final class CustomerController extends Controller
             throw new Refused('invalid', 'There is no such customer.', 422, ['from' => 'Choose one from the list.']);
         }
 
-        return $this->show($keep->merge($this->person(), $customer, $from, $request->header('If-Match')));
+        return $this->show($keep->merge($this->person(), $customer, $from, $this->version($request)));
     }
 
     public function forget(Request $request, Customer $customer, KeepCustomer $keep): JsonResponse
     {
-        return $this->show($keep->forget($this->person(), $customer, $request->header('If-Match')));
+        return $this->show($keep->forget($this->person(), $customer, $this->version($request)));
     }
 
     /** All that is kept of one person, to hand out. */

@@ -36,7 +36,7 @@ final class DealController extends Controller
                 $deal = Deal::byHand($codes, $cells, $job->series, $parallel);
             } elseif (($in['refill'] ?? []) !== []) {
                 $deal = Refill::deal(
-                    Drawer::kept($job, array_map(intval(...), $in['refill'])),
+                    Drawer::kept($job, array_values(array_map(intval(...), $in['refill']))),
                     $parallel,
                     array_values($cells),
                     (float) ($in['ratio'] ?? 1.3),

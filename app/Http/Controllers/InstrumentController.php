@@ -122,7 +122,7 @@ final class InstrumentController extends Controller
         $resolution = $v === null ? 0.001 : (abs($v) <= 5 ? 0.0001 : (abs($v) <= 50 ? 0.001 : 0.01));
         $window = array_map(
             fn(array $s): array => ['t' => (float) $s['t'], 'v' => isset($s['v']) ? (float) $s['v'] : null],
-            array_slice($in['window'], -30),
+            array_slice(array_values($in['window']), -30),
         );
         $window[] = ['t' => (float) $in['t'], 'v' => $v];
         $float = fn(string $k): ?float => isset($in[$k]) ? (float) $in[$k] : null;
@@ -163,7 +163,8 @@ final class InstrumentController extends Controller
                 ->where('workshop_id', $this->person()->workshop_id)
                 ->where('active', true)
                 ->where('kind', 'board')
-                ->findOrFail($in['instrument_id']);
+                ->whereKey($in['instrument_id'])
+                ->firstOrFail();
             $text = (string) $this->shows($i, 'all')['says'];
         }
         $report = BoardReport::parse($text, $job->series);

@@ -49,6 +49,15 @@ final class JobController extends Controller
     {
         $data = $request->validated();
         PackInput::check($data['pack'], $data['symptoms'], $data['inspection']);
+        /**
+         * @var array{
+         *     customer: string,
+         *     name: string,
+         *     pack: array<string, mixed>,
+         *     symptoms: list<string>,
+         *     inspection: array<string, mixed>
+         * } $data
+         */
         $data = array_filter($data, fn(mixed $v): bool => $v !== null);
 
         return $this->view($open->handle($this->person(), $data), 201);
@@ -62,7 +71,7 @@ final class JobController extends Controller
         }
 
         return $this->view(
-            $edit->handle($this->person(), $job, array_map(fn(mixed $v): mixed => $v ?? '', $data), $request->header('If-Match')),
+            $edit->handle($this->person(), $job, array_map(fn(mixed $v): mixed => $v ?? '', $data), $this->version($request)),
         );
     }
 

@@ -18,6 +18,7 @@ use Heartwood\Core\Log\Mapping;
 use Heartwood\Core\Log\SeriesChunk;
 use Heartwood\Core\Log\Stretch;
 use Illuminate\Http\JsonResponse;
+use Illuminate\Http\UploadedFile;
 use Illuminate\Support\Facades\DB;
 use Symfony\Component\HttpFoundation\Response;
 
@@ -58,6 +59,7 @@ final class LogController extends Controller
     public function store(LogBody $request, ImportLog $import): JsonResponse
     {
         $in = $request->validated();
+        /** @var UploadedFile $file */
         $file = $request->file('file');
         [$log, $known] = $import->handle(
             $this->person(),

@@ -19,7 +19,7 @@ final class OutboxController extends Controller
         $result = $store->handle($this->person(), $data['outbox_id'], $data['entries']);
         $last = $data['entries'][count($data['entries']) - 1];
         $set = $data['check'] ?? null;
-        $job = $set === null ? null : Job::query()->where('workshop_id', $this->person()->workshop_id)->find($last['job_id']);
+        $job = $set === null ? null : Job::query()->where('workshop_id', $this->person()->workshop_id)->whereKey($last['job_id'])->first();
 
         return new JsonResponse($result + ['check' => $job === null ? null : CheckReadings::of($job, $set)]);
     }

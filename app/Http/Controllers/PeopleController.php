@@ -52,7 +52,7 @@ final class PeopleController extends Controller
 
     public function update(PersonBody $request, Person $colleague, KeepPerson $keep): JsonResponse
     {
-        $keep->edit($this->person(), $colleague, $request->validated(), $request->header('If-Match'));
+        $keep->edit($this->person(), $colleague, $request->validated(), $this->version($request));
 
         return $this->list($request);
     }

@@ -20,7 +20,7 @@ final class SettingsController extends Controller
 {
     public function show(): JsonResponse
     {
-        return $this->view(Workshop::query()->findOrFail($this->person()->workshop_id));
+        return $this->view($this->person()->workshop);
     }
 
     public function update(SettingsBody $request, KeepSettings $keep): JsonResponse
@@ -28,12 +28,7 @@ final class SettingsController extends Controller
         $in = $request->validated();
 
         return $this->view(
-            $keep->handle(
-                $this->person(),
-                isset($in['name']) ? trim($in['name']) : null,
-                $in['values'] ?? [],
-                $request->header('If-Match'),
-            ),
+            $keep->handle($this->person(), isset($in['name']) ? trim($in['name']) : null, $in['values'] ?? [], $this->version($request)),
         );
     }
 
@@ -89,7 +84,7 @@ final class SettingsController extends Controller
 
     public function cellPrice(PriceBody $request, CellModel $cellModel, KeepSettings $keep): JsonResponse
     {
-        $keep->price($this->person(), $cellModel, (int) $request->validated('price_cents'), $request->header('If-Match'));
+        $keep->price($this->person(), $cellModel, (int) $request->validated('price_cents'), $this->version($request));
 
         return $this->prices();
     }
@@ -97,7 +92,7 @@ final class SettingsController extends Controller
     public function packPrice(PriceBody $request, PackModel $packModel, KeepSettings $keep): JsonResponse
     {
         $cents = $request->validated('price_cents');
-        $keep->price($this->person(), $packModel, $cents === null ? null : (int) $cents, $request->header('If-Match'));
+        $keep->price($this->person(), $packModel, $cents === null ? null : (int) $cents, $this->version($request));
 
         return $this->prices();
     }

@@ -30,7 +30,7 @@ final class Idempotent
 
     public function handle(Request $request, Closure $next): Response
     {
-        $key = (string) $request->header('Idempotency-Key');
+        $key = (string) $request->headers->get('Idempotency-Key');
         if (!Str::isUuid($key)) {
             return ErrorShape::make(400, 'no-key', 'This request needs an Idempotency-Key header with a UUID.');
         }
@@ -57,9 +57,15 @@ final class Idempotent
         $context = hash_init('sha256');
         hash_update(
             $context,
-            $request->method() . ' ' . $request->getRequestUri() . "\n" . $request->header('If-Match', '') . "\n" . $request->getContent(),
+            $request->method() .
+                ' ' .
+                $request->getRequestUri() .
+                "\n" .
+                $request->headers->get('If-Match', '') .
+                "\n" .
+                $request->getContent(),
         );
-        if (str_starts_with((string) $request->header('Content-Type'), 'multipart/')) {
+        if (str_starts_with((string) $request->headers->get('Content-Type'), 'multipart/')) {
             hash_update($context, serialize($request->request->all()));
             foreach (Arr::dot($request->files->all()) as $name => $file) {
                 hash_update(

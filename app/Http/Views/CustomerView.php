@@ -51,8 +51,8 @@ final class CustomerView
                 $packs
                     ->map(
                         fn($of): array => [
-                            'name' => $of->first()->name,
-                            'serial' => $of->first()->serial,
+                            'name' => $of->first()?->name,
+                            'serial' => $of->first()?->serial,
                             'jobs' => $of->pluck('number')->all(),
                         ],
                     )

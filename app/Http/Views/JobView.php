@@ -255,7 +255,10 @@ final class JobView
     /** @return array<string, mixed> the verdict that the decision was made on: what was found before the work */
     private static function found(Decision $decision, ?Verdict $latest): array
     {
-        $verdict = $latest?->id === $decision->verdict_id ? $latest : Verdict::query()->findOrFail($decision->verdict_id);
+        $verdict =
+            $latest !== null && $latest->id === $decision->verdict_id
+                ? $latest
+                : Verdict::query()->whereKey($decision->verdict_id)->firstOrFail();
 
         return [
             'verdict_id' => $verdict->id,

@@ -59,7 +59,7 @@ final class ReplayView
             $after = $replay->after(
                 new Option(
                     RepairAction::from($o['action']),
-                    array_map(fn(array $w): Place => Place::from(new Fields($w)), $o['where']),
+                    array_map(fn(array $w): Place => Place::from(new Fields($w)), array_values($o['where'])),
                     null,
                     [],
                 ),

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { odds, weight } from './format';
+import { count, odds, weight } from './format';
 
 describe('a weight of evidence', () => {
     it.each([
@@ -16,5 +16,17 @@ describe('a weight of evidence', () => {
     ])('%d decibans', (d, words, figure) => {
         expect(weight(d)).toBe(words);
         expect(odds(d)).toBe(figure);
+    });
+});
+
+describe('a count with its word', () => {
+    it.each([
+        [0, 'group', undefined, '0 groups'],
+        [1, 'group', undefined, '1 group'],
+        [2, 'group', undefined, '2 groups'],
+        [1, 'entry waits', 'entries wait', '1 entry waits'],
+        [3, 'entry waits', 'entries wait', '3 entries wait'],
+    ])('%d %s', (n, one, many, want) => {
+        expect(count(n, one, many)).toBe(want);
     });
 });

@@ -2,6 +2,8 @@ import words from '@contract/words.json';
 import type { components } from '@/api/schema';
 export const volts = (v: number | null | undefined, digits = 3) => (v == null ? '--' : `${v.toFixed(digits)} V`);
 export const percent = (p: number) => `${Math.round(p * 100)} %`;
+/** A count with its word, one or many: "1 group", "3 groups", "2 entries". */
+export const count = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
 export const money = (cents: number, currency: string) =>
     new Intl.NumberFormat(undefined, { style: 'currency', currency }).format(cents / 100);
 /** A moment, by this machine's clock or, where a paper leaves the shop, by the shop's. */

@@ -1,3 +1,4 @@
+import { clsx } from 'clsx';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -55,7 +56,11 @@ export default function HandOver({ onClose }: { onClose: () => void }) {
                                 setCode('');
                                 hand.reset();
                             }}
-                            className={`sheet w-full flex items-center gap-3 p-3 min-h-[64px] text-left ${next?.id === p.id ? 'outline-3 outline-bark' : 'hover:bg-knot'} ${p.id === person.id ? 'opacity-60' : ''}`}
+                            className={clsx(
+                                'sheet w-full flex items-center gap-3 p-3 min-h-[64px] text-left',
+                                next?.id === p.id ? 'outline-3 outline-bark' : 'hover:bg-knot',
+                                p.id === person.id ? 'opacity-60' : '',
+                            )}
                         >
                             <span
                                 aria-hidden="true"

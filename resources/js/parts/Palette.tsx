@@ -1,3 +1,4 @@
+import { clsx } from 'clsx';
 import { useQuery } from '@tanstack/react-query';
 import { Command } from 'cmdk';
 import { useDeferredValue, useState } from 'react';
@@ -31,7 +32,10 @@ export default function Palette({ onClose, onDim, onKeys }: { open: boolean; onC
             key={name}
             value={name}
             onSelect={run}
-            className="px-3 py-2.5 rounded data-[selected=true]:bg-knot data-[selected=true]:outline-2 data-[selected=true]:outline-bark cursor-pointer"
+            className={clsx(
+                'px-3 py-2.5 rounded data-[selected=true]:bg-knot data-[selected=true]:outline-2',
+                'data-[selected=true]:outline-bark cursor-pointer',
+            )}
         >
             {name}
         </Command.Item>
@@ -83,7 +87,10 @@ export default function Palette({ onClose, onDim, onKeys }: { open: boolean; onC
                             key={j.id}
                             value={`job-${j.id}`}
                             onSelect={() => go(`/jobs/${j.id}/${j.stage}`)}
-                            className="px-3 py-2.5 rounded data-[selected=true]:bg-knot data-[selected=true]:outline-2 data-[selected=true]:outline-bark cursor-pointer"
+                            className={clsx(
+                                'px-3 py-2.5 rounded data-[selected=true]:bg-knot data-[selected=true]:outline-2',
+                                'data-[selected=true]:outline-bark cursor-pointer',
+                            )}
                         >
                             <b>{j.name}</b>{' '}
                             <span className="text-muted">

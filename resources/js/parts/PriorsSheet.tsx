@@ -17,7 +17,7 @@ export default function PriorsSheet({ onClose }: { onClose: () => void }) {
     return (
         <Sheet title="Before anything is measured" onClose={onClose}>
             <p>
-                How often a pack turns out to have which fault, before this one is looked at. The handbook&apos;s shares weigh as much as{' '}
+                How often a pack has which fault, before this one is looked at. The handbook&apos;s shares weigh as much as{' '}
                 {priors.data?.worth ?? 40} closed jobs; every job closed here adds what it was in the end, as somebody saw it.{' '}
                 <Basis of="assumed" />
             </p>

@@ -1,3 +1,5 @@
+import { count } from '@/lib/format';
+import { clsx } from 'clsx';
 import { Popover } from 'radix-ui';
 import { useLocation } from 'react-router';
 import { useOutbox, useOutboxState } from '@/lib/bench';
@@ -16,7 +18,10 @@ export function Safekeeping() {
             <Popover.Trigger asChild>
                 <button
                     type="button"
-                    className={`min-h-[44px] px-3 rounded border-[1.5px] font-bold ${n > 0 ? 'border-amber text-amber bg-knot' : 'border-transparent text-moss'}`}
+                    className={clsx(
+                        'min-h-[44px] px-3 rounded border-[1.5px] font-bold',
+                        n > 0 ? 'border-amber text-amber bg-knot' : 'border-transparent text-moss',
+                    )}
                 >
                     <span role="status" aria-live="polite" data-testid="safekeeping">
                         <span aria-hidden="true">{n > 0 ? '△ ' : '✓ '}</span>
@@ -33,7 +38,7 @@ export function Safekeeping() {
                     {n === 0 && <p>Everything typed here is safe on the server.</p>}
                     {waiting.length > 0 && (
                         <p>
-                            {waiting.length} {waiting.length === 1 ? 'entry waits' : 'entries wait'} on this bench, written to its disk.{' '}
+                            {count(waiting.length, 'entry waits', 'entries wait')} on this bench, written to its disk.{' '}
                             {problem?.message ?? 'Sending.'}
                         </p>
                     )}

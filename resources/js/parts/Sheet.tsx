@@ -1,3 +1,4 @@
+import { clsx } from 'clsx';
 import { Dialog } from 'radix-ui';
 import type { ReactNode } from 'react';
 import { Button } from './basics';
@@ -29,7 +30,11 @@ export function Sheet({
                         e.preventDefault();
                         first.focus();
                     }}
-                    className={`fixed z-40 left-1/2 top-[8vh] -translate-x-1/2 w-[94vw] ${wide ? 'max-w-3xl' : 'max-w-xl'} max-h-[84vh] overflow-auto sheet p-6 grid gap-4`}
+                    className={clsx(
+                        'fixed z-40 left-1/2 top-[8vh] -translate-x-1/2 w-[94vw]',
+                        wide ? 'max-w-3xl' : 'max-w-xl',
+                        'max-h-[84vh] overflow-auto sheet p-6 grid gap-4',
+                    )}
                 >
                     <div className="flex items-start justify-between gap-4">
                         <Dialog.Title asChild>

@@ -1,3 +1,4 @@
+import { clsx } from 'clsx';
 import { useSearchParams } from 'react-router';
 
 /** Views of one screen, named in the address so that each can be bookmarked. */
@@ -15,7 +16,10 @@ export function Tabs<T extends string>({ label, tabs, at }: { label: string; tab
                     key={t}
                     type="button"
                     aria-current={t === at ? 'page' : undefined}
-                    className={`min-h-[44px] px-4 border-b-4 ${t === at ? 'border-bark font-bold bg-knot' : 'border-transparent hover:bg-knot'}`}
+                    className={clsx(
+                        'min-h-[44px] px-4 border-b-4',
+                        t === at ? 'border-bark font-bold bg-knot' : 'border-transparent hover:bg-knot',
+                    )}
                     onClick={() => setParams({ do: t }, { replace: true })}
                 >
                     {name}

@@ -21,7 +21,10 @@ export function Windows({ document: d }: { document: Document }) {
             viewBox={`0 0 ${w} ${h}`}
             className="w-full max-w-2xl h-auto"
             role="img"
-            aria-label={`Charge of each group. Group ${full + 1} is full after ${d.window.charge_ah} Ah more, group ${empty + 1} is empty after ${d.window.discharge_ah} Ah.`}
+            aria-label={
+                `Charge of each group. Group ${full + 1} is full after ${d.window.charge_ah} Ah more, ` +
+                `group ${empty + 1} is empty after ${d.window.discharge_ah} Ah.`
+            }
         >
             <g stroke="var(--line)" strokeWidth={1}>
                 <line x1={left} x2={w - 4} y1={y(1)} y2={y(1)} />

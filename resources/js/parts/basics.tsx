@@ -9,7 +9,8 @@ const LOOK = {
     stop: 'bg-panel text-ember border-ember font-bold hover:bg-knot',
 };
 const SHAPE =
-    'inline-flex items-center justify-center gap-2 min-h-[44px] px-4 py-2 rounded border-[1.5px] text-left leading-tight disabled:opacity-60 aria-disabled:opacity-60';
+    'inline-flex items-center justify-center gap-2 min-h-[44px] px-4 py-2 rounded border-[1.5px] text-left ' +
+    'leading-tight disabled:opacity-60 aria-disabled:opacity-60';
 
 export type Look = keyof typeof LOOK;
 

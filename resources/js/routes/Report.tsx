@@ -97,7 +97,8 @@ export function Component() {
                             <ul>
                                 {found.slice(0, 6).map((f) => (
                                     <li key={f.code + JSON.stringify(f.where)} className="border-b border-line py-1">
-                                        {f.title}: {percent(f.probability)} sure. <span className="text-muted">{f.evidence[0]?.text}</span>{' '}
+                                        {`${f.title}: ${percent(f.probability)} sure. `}
+                                        <span className="text-muted">{f.evidence[0]?.text}</span>{' '}
                                         <Basis of={f.evidence[0]?.basis ?? 'derived'} />
                                     </li>
                                 ))}
@@ -118,7 +119,8 @@ export function Component() {
                                     {job.decision.by},{' '}
                                     {money(job.decision.quote.total_cents, job.decision.quote.currency ?? person.workshop.currency)} quoted
                                     {(job.decision.quote.tax_cents ?? 0) > 0 &&
-                                        `, ${job.decision.quote.tax} of ${job.decision.quote.tax_percent} % included: ${money(job.decision.quote.tax_cents!, job.decision.quote.currency ?? person.workshop.currency)}`}
+                                        `, ${job.decision.quote.tax} of ${job.decision.quote.tax_percent} % included: ` +
+                                            money(job.decision.quote.tax_cents!, job.decision.quote.currency ?? person.workshop.currency)}
                                     .
                                 </span>
                             </p>

@@ -97,7 +97,7 @@ export function Component() {
                     ) : (
                         <p className="sheet p-5 text-xl font-bold">
                             {unread
-                                ? `Nothing is measured yet${job.revision > 1 ? ` since the pack was changed (revision ${job.revision})` : ''}.`
+                                ? `Nothing is measured yet${job.revision > 1 ? `, on revision ${job.revision} of the pack` : ''}.`
                                 : 'Nothing wrong in what was measured.'}
                         </p>
                     )}
@@ -354,7 +354,8 @@ function LeakWait({ job, days }: { job: Job; days: number }) {
     return (
         <p>
             {days > 45
-                ? 'On this flat part of the curve a leak shows only after months: fill every group, wait a week, and measure what each takes to fill again.'
+                ? 'On this flat part of the curve a leak shows only after months: fill every group, wait a week, ' +
+                  'and measure what each takes to fill again.'
                 : ready
                   ? 'A leak of 10 % a month can be told now: read the groups again.'
                   : `A leak of 10 % a month can be told from ${when(due.toISOString())} on.`}{' '}

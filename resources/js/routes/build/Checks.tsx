@@ -1,3 +1,4 @@
+import { clsx } from 'clsx';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
@@ -117,7 +118,10 @@ function Join({ job }: { job: Job }) {
             {r && (
                 <p
                     role="status"
-                    className={`text-lg border-l-8 pl-3 ${r.way === 'direct' ? 'border-moss' : r.way === 'resistor' ? 'border-amber' : 'border-ember'}`}
+                    className={clsx(
+                        'text-lg border-l-8 pl-3',
+                        r.way === 'direct' ? 'border-moss' : r.way === 'resistor' ? 'border-amber' : 'border-ember',
+                    )}
                 >
                     <b>
                         {

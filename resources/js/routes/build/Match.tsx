@@ -1,3 +1,4 @@
+import { clsx } from 'clsx';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
@@ -150,7 +151,10 @@ export function Match({ job }: { job: Job }) {
                                     key={c}
                                     type="button"
                                     aria-pressed={held === c}
-                                    className={`min-h-[44px] px-2 border text-[0.85rem] leading-tight ${held === c ? 'border-[3px] border-water' : 'border-line'}`}
+                                    className={clsx(
+                                        'min-h-[44px] px-2 border text-[0.85rem] leading-tight',
+                                        held === c ? 'border-[3px] border-water' : 'border-line',
+                                    )}
                                     onClick={() => exchange(d, c)}
                                 >
                                     {c}

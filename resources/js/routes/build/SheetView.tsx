@@ -1,3 +1,4 @@
+import { count } from '@/lib/format';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { Job } from '@/api/client';
@@ -124,9 +125,8 @@ export function SheetView({ job, data, keep }: { job: Job; data: BuildData; keep
                 <>
                     <p className="text-lg">
                         {s.series} groups of {s.parallel}, {s.packing === 'stack' ? 'stacked' : `${s.packing} rows`}:{' '}
-                        <b className="digits">{`${s.width_mm} x ${s.height_mm} x ${s.depth_mm} mm`}</b>. {s.distinct_strips} kinds of strip,{' '}
-                        {s.least_across} links across at the narrowest, <b>{`${s.layers} layer${s.layers === 1 ? '' : 's'}`}</b>, {s.welds}{' '}
-                        weld spots.
+                        <b className="digits">{`${s.width_mm} x ${s.height_mm} x ${s.depth_mm} mm`}</b>. {count(s.distinct_strips, 'kind')}{' '}
+                        of strip, {s.least_across} links across at the narrowest, <b>{count(s.layers, 'layer')}</b>, {s.welds} weld spots.
                     </p>
                     <div className="grid gap-4 xl:grid-cols-2">
                         {(['front', 'back'] as const).map((face) => (

@@ -2,7 +2,7 @@ import { useMutation, useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
 import { toast } from 'sonner';
 import { api, ApiError, key, unwrap } from '@/api/client';
-import { when } from '@/lib/format';
+import { when, percent } from '@/lib/format';
 import { fieldErrors } from '@/lib/job';
 import { Button, Field, Waiting } from '@/parts/basics';
 import { Clash } from '@/parts/Clash';
@@ -134,7 +134,7 @@ export function CellSheet({ cell, onClose }: { cell: Cell; onClose: () => void }
                     )}
                 </Field>
                 <label className="flex items-center gap-2 min-h-[44px] self-end">
-                    <input type="checkbox" checked={entry.damaged} onChange={(e) => setEntry({ ...entry, damaged: e.target.checked })} />{' '}
+                    <input type="checkbox" checked={entry.damaged} onChange={(e) => setEntry({ ...entry, damaged: e.target.checked })} />
                     damaged
                 </label>
                 <div className="sm:col-span-3">
@@ -156,7 +156,9 @@ export function CellSheet({ cell, onClose }: { cell: Cell; onClose: () => void }
                                 </Button>
                                 <span>
                                     {l.capacity
-                                        ? `${l.capacity.ah.toFixed(3)} Ah, ${((100 * l.capacity.ah) / cell.rated_ah).toFixed(0)} % of rated${earlier(detail.data.logs, l.id)} ${l.capacity.counts ? '(counts)' : `(does not count: ${l.capacity.missing.join('; ')})`}`
+                                        ? `${l.capacity.ah.toFixed(3)} Ah, ${percent(l.capacity.ah / cell.rated_ah)} of rated` +
+                                          `${earlier(detail.data.logs, l.id)} ` +
+                                          (l.capacity.counts ? '(counts)' : `(does not count: ${l.capacity.missing.join('; ')})`)
                                         : 'no discharge'}
                                 </span>
                                 <a href={`/api/logs/${l.id}/export.csv`}>CSV</a>

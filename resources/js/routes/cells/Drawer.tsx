@@ -1,3 +1,4 @@
+import { clsx } from 'clsx';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
@@ -73,7 +74,10 @@ export function Component() {
                         key={s}
                         type="button"
                         aria-pressed={state === s}
-                        className={`min-h-[44px] px-3 border ${state === s ? 'border-bark border-2 bg-knot font-bold' : 'border-line bg-panel'}`}
+                        className={clsx(
+                            'min-h-[44px] px-3 border',
+                            state === s ? 'border-bark border-2 bg-knot font-bold' : 'border-line bg-panel',
+                        )}
                         onClick={() => setParams(s ? { state: s } : {}, { replace: true })}
                     >
                         {s === '' ? `all ${total}` : `${SIGN[s]} ${s} ${list.data.states[s] ?? 0}`}

@@ -1,3 +1,4 @@
+import { count } from '@/lib/format';
 import { useState } from 'react';
 import { api, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
@@ -17,6 +18,17 @@ interface Item {
 }
 
 /** The cell whose code stands in the file's name, the longest that does. */
+const SIGNS = { waits: '○', sending: '◐', done: '✓', known: '◇', failed: '✕' };
+
+/** What was read of a log, and whether it counts. */
+function told(log: LogRow): string {
+    const c = log.capacity;
+    const first = log.errors[0];
+    const skipped = log.skipped ? `, ${log.skipped} not read (first: row ${first?.row}, ${first?.text})` : '';
+    const counts = c && (c.counts ? 'counts as a capacity test' : `does not count: ${c.missing.join('; ')}`);
+    return `${count(log.rows, 'row')}${skipped}. ${c ? `${c.ah.toFixed(3)} Ah, ${counts}` : 'no discharge in it'}`;
+}
+
 export const guessCell = (name: string, cells: Cell[]): number | null =>
     [...cells].sort((a, b) => b.code.length - a.code.length).find((c) => name.toLowerCase().includes(c.code.toLowerCase()))?.id ?? null;
 
@@ -82,13 +94,10 @@ export function LogImport({ cells, onClose }: { cells: Cell[]; onClose: () => vo
                 });
                 const answer = (await response.json()) as { log: LogRow; known: boolean; message?: string };
                 if (!response.ok) throw new Error(answer.message ?? 'The server did not take it.');
-                const c = answer.log.capacity;
                 show({
                     state: answer.known ? 'known' : 'done',
                     log: answer.log,
-                    text: answer.known
-                        ? 'the same file is here already'
-                        : `${answer.log.rows} rows${answer.log.skipped ? `, ${answer.log.skipped} not read (first: row ${answer.log.errors[0]?.row}, ${answer.log.errors[0]?.text})` : ''}. ${c ? `${c.ah.toFixed(3)} Ah, ${c.counts ? 'counts as a capacity test' : `does not count: ${c.missing.join('; ')}`}` : 'no discharge in it'}`,
+                    text: answer.known ? 'the same file is here already' : told(answer.log),
                 });
             } catch (e) {
                 show({ state: 'failed', text: e instanceof Error ? e.message : String(e) });
@@ -193,7 +202,7 @@ export function LogImport({ cells, onClose }: { cells: Cell[]; onClose: () => vo
                         {items.map((item, i) => (
                             <li key={item.file.name} className="border-t border-line pt-2 grid gap-1 sm:grid-cols-[1fr_220px] items-center">
                                 <span>
-                                    <b>{{ waits: '○', sending: '◐', done: '✓', known: '◇', failed: '✕' }[item.state]}</b> {item.file.name}{' '}
+                                    <b>{SIGNS[item.state]}</b> {item.file.name}{' '}
                                     <span className={item.state === 'failed' ? 'text-ember font-bold' : 'text-muted'}>{item.text}</span>
                                 </span>
                                 <select

@@ -133,8 +133,8 @@ export function Component() {
                 </div>
                 {model ? (
                     <p className="text-muted">
-                        {fromPack(model.spec).series} groups of {fromPack(model.spec).parallel}, {fromPack(model.spec).chemistry}; label{' '}
-                        {fromPack(model.spec).nominal_v} V, {fromPack(model.spec).capacity_ah} Ah.
+                        {`${fromPack(model.spec).series} groups of ${fromPack(model.spec).parallel}, `}
+                        {fromPack(model.spec).chemistry}; label {fromPack(model.spec).nominal_v} V, {fromPack(model.spec).capacity_ah} Ah.
                     </p>
                 ) : (
                     <>

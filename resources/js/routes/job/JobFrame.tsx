@@ -3,7 +3,7 @@ import { Link, Navigate, Outlet, useMatch, useNavigate } from 'react-router';
 import { api, type Job, key, unwrap } from '@/api/client';
 import { useMay } from '@/lib/bench';
 import { useJob, useJobId, useJobWrite } from '@/lib/job';
-import { when } from '@/lib/format';
+import { count, when } from '@/lib/format';
 import { writes } from '@/lib/keys';
 import { Button, Go, Waiting } from '@/parts/basics';
 import { STAGES, StageRail } from '@/parts/StageRail';
@@ -69,7 +69,7 @@ export function remembered(id: number): Job | null {
 /** One line: whose, what and how dangerous; what does not fit is told on the name. */
 function Head({ job }: { job: Job }) {
     const said = [
-        `${job.series} ${job.series === 1 ? 'group' : 'groups'}${job.parallel ? ` of ${job.parallel}` : ''}, ${job.chemistry}, ${job.full_v.toFixed(1)} V full.`,
+        `${count(job.series, 'group')}${job.parallel ? ` of ${job.parallel}` : ''}, ${job.chemistry}, ${job.full_v.toFixed(1)} V full.`,
         job.revision > 1 ? `Pack revision ${job.revision}.` : '',
         job.energy ?? '',
     ]

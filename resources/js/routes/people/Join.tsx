@@ -90,8 +90,8 @@ export function Component() {
                     <div>
                         <h1 className="text-3xl">{found.kind === 'reset' ? 'A new password' : `Join ${found.workshop}`}</h1>
                         <p className="text-muted">
-                            {found.kind === 'reset' ? `${found.name}, ${found.workshop}. Sessions that are open end.` : `As ${found.role}.`}{' '}
-                            Good until {when(found.expires_at)}.
+                            {found.kind === 'reset' ? `${found.name}, ${found.workshop}. Open sessions end.` : `As ${found.role}.`} Good
+                            until {when(found.expires_at)}.
                         </p>
                     </div>
                     {found.kind === 'join' && (

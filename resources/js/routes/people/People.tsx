@@ -1,3 +1,4 @@
+import { clsx } from 'clsx';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
@@ -55,7 +56,10 @@ export function Component() {
                         {people.data.people.map((p) => (
                             <li
                                 key={p.id}
-                                className={`sheet p-3 grid sm:grid-cols-[1fr_17rem_8.5rem] items-center gap-x-4 gap-y-1 ${p.active ? '' : 'opacity-70'}`}
+                                className={clsx(
+                                    'sheet p-3 grid sm:grid-cols-[1fr_17rem_8.5rem] items-center gap-x-4 gap-y-1',
+                                    p.active ? '' : 'opacity-70',
+                                )}
                             >
                                 <span className="leading-tight">
                                     <b className="text-lg">{p.name}</b> {p.id === me.id && <span className="text-muted">(you)</span>}

@@ -62,8 +62,8 @@ export function Registers({ job, onClose }: { job: Job; onClose: () => void }) {
                     {d.status.length > 0 && <p>Status: {d.status.join(', ')}.</p>}
                     {d.gauge && (
                         <p>
-                            The gauge holds {Number(d.gauge['full_charge_wh']).toFixed(1)} Wh of {Number(d.gauge['design_wh']).toFixed(1)}{' '}
-                            Wh.
+                            {`The gauge holds ${Number(d.gauge['full_charge_wh']).toFixed(1)} Wh of `}
+                            {Number(d.gauge['design_wh']).toFixed(1)} Wh.
                         </p>
                     )}
                     {groups && (

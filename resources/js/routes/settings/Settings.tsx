@@ -1,3 +1,4 @@
+import { clsx } from 'clsx';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { useLocation } from 'react-router';
@@ -43,7 +44,10 @@ export function Component() {
                     <a
                         key={g}
                         href={`#${g}`}
-                        className="inline-flex items-center min-h-[44px] px-3 rounded border-[1.5px] border-muted no-underline hover:bg-knot"
+                        className={clsx(
+                            'inline-flex items-center min-h-[44px] px-3 rounded border-[1.5px] border-muted',
+                            'no-underline hover:bg-knot',
+                        )}
                     >
                         {title}
                     </a>

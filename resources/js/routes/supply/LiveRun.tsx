@@ -1,3 +1,4 @@
+import { clsx } from 'clsx';
 import { useMutation } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { useOutletContext, useParams } from 'react-router';
@@ -114,12 +115,16 @@ function Watch({ id, job }: { id: string; job: Job }) {
                 <p role="alert" className="border-[3px] border-ember p-4 text-2xl font-bold text-ember">
                     ⬣{' '}
                     {state.alarm ??
-                        `Not heard from for ${clock(live.age_s ?? 0)}: what the output does is not known. Look at the supply; its own timer should have ended it.`}
+                        `Not heard from for ${clock(live.age_s ?? 0)}: what the output does is not known. ` +
+                            'Look at the supply; its own timer should have ended it.'}
                 </p>
             )}
             <div
                 role="status"
-                className={`sheet p-4 flex flex-wrap items-center gap-x-6 gap-y-2 ${stopped || state.paused ? '!border-[3px] !border-ember' : ''}`}
+                className={clsx(
+                    'sheet p-4 flex flex-wrap items-center gap-x-6 gap-y-2',
+                    stopped || state.paused ? '!border-[3px] !border-ember' : '',
+                )}
             >
                 <b className={`text-3xl ${stopped || state.paused ? 'text-ember' : ''}`} data-testid="phase">
                     {stopped ? '⬣ ' : state.paused ? '❚❚ ' : state.over ? '✓ ' : state.output ? '▶ ' : '○ '}

@@ -1,3 +1,4 @@
+import { clsx } from 'clsx';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, type Job, unwrap } from '@/api/client';
@@ -55,7 +56,10 @@ export function Recover({ job, overview }: { job: Job; overview: Overview }) {
                             type="button"
                             aria-pressed={g.group === group}
                             onClick={() => setChosen(g.group)}
-                            className={`min-h-[44px] px-3 flex justify-between items-center border ${g.group === group ? 'border-bark border-2 bg-knot font-bold' : 'border-line'}`}
+                            className={clsx(
+                                'min-h-[44px] px-3 flex justify-between items-center border',
+                                g.group === group ? 'border-bark border-2 bg-knot font-bold' : 'border-line',
+                            )}
                         >
                             <span>
                                 {g.low ? '▼ ' : ''}group {g.group}
