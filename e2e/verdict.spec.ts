@@ -28,7 +28,7 @@ test('a verdict can be read plain or in every detail, sets compared, assumptions
     await expect(page.getByRole('heading', { name: 'Group 9 has lost a cell' })).toBeVisible();
     await expect(page.getByText('a weld comes loose when tugged')).toBeVisible();
     await expect(page.getByText(/It would be overturned if/).first()).toBeVisible();
-    await page.getByText('Sets side by side').click();
+    await page.getByText('The volts of every set').click();
     await expect(page.getByRole('row', { name: /^9 3\.933/ })).toContainText('3.843');
     await page.getByRole('button', { name: 'What was assumed before measuring' }).click();
     await expect(page.getByRole('dialog').getByRole('row', { name: /^group: dead/ })).toBeVisible();

@@ -311,8 +311,13 @@ final class EvidenceDraft
         );
     }
 
-    /** @return list<float|null> volts of the groups as this set by itself gives them, as read, null where it says nothing */
-    public function voltsOf(Measurement $m): array
+    /**
+     * Volts of the groups as this set by itself gives them, as read, with 1 sigma of each against the others of the set; null
+     * where it says nothing.
+     *
+     * @return array{volts: list<float|null>, sigma: list<float|null>}
+     */
+    public function readOf(Measurement $m): array
     {
         $solution =
             $this->alone[$m->id] ??
@@ -322,10 +327,12 @@ final class EvidenceDraft
                 $this->record->pack->profile()->fullV + ($m->isRest() ? 0.0 : ReadingNetwork::ABOVE_FULL_V),
             );
 
-        return array_map(
-            fn(GroupVoltage $g): ?float => $g->volts === null ? null : round($g->volts, GroupVoltage::DECIMALS),
-            $solution->groups,
-        );
+        $round = fn(?float $v): ?float => $v === null ? null : round($v, GroupVoltage::DECIMALS);
+
+        return [
+            'volts' => array_map(fn(GroupVoltage $g): ?float => $round($g->volts), $solution->groups),
+            'sigma' => array_map(fn(GroupVoltage $g): ?float => $round($g->volts === null ? null : $g->ownSigmaV), $solution->groups),
+        ];
     }
 
     /** @return list<NetworkReading> the readings of a set under current as if taken at one moment */

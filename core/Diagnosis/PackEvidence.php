@@ -192,12 +192,12 @@ final readonly class PackEvidence
         return true;
     }
 
-    /** @return array<string, list<float|null>> volts of the groups as each set of this revision by itself gives them, by set */
-    public function voltsBySet(): array
+    /** @return array<string, array{volts: list<float|null>, sigma: list<float|null>}> what each set of this revision gives by itself */
+    public function bySet(): array
     {
         $out = [];
         foreach ($this->record->current() as $m) {
-            $out[$m->id] = $this->draft->voltsOf($m);
+            $out[$m->id] = $this->draft->readOf($m);
         }
 
         return $out;

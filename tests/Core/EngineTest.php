@@ -542,16 +542,16 @@ it('says of every set what it gives by itself, as it said while the set was take
         ['readings' => []] + Bench::rest('nothing yet', [], at: '2026-01-02T12:00:00Z'),
     ];
     $record = JobRecord::fromArray(Bench::record([3.8, 3.8, 3.8, 3.8], [], ['measurements' => $sets]));
-    $shown = (new PackEvidence($record))->voltsBySet();
+    $shown = (new PackEvidence($record))->bySet();
     expect(array_keys($shown))->toBe(array_column($sets, 'id'));
     foreach ($record->measurements as $m) {
-        expect($shown[$m->id])->toBe(array_column(LiveCheck::of($record->only($m))['groups'], 'v'));
+        expect($shown[$m->id]['volts'])->toBe(array_column(LiveCheck::of($record->only($m))['groups'], 'v'));
     }
-    expect($shown['a'][2])
+    expect($shown['a']['volts'][2])
         ->toBe(3.7)
-        ->and($shown['half an hour on'][2])
+        ->and($shown['half an hour on']['volts'][2])
         ->toBe(3.75)
-        ->and($shown['nothing yet'])
+        ->and($shown['nothing yet']['volts'])
         ->toBe([null, null, null, null]);
 });
 

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Http\Views;
 
+use App\Actions\EventKind;
 use App\Models\Job;
 use App\Models\Verdict;
 use Carbon\CarbonImmutable;
@@ -91,7 +92,12 @@ final class JobRow
     {
         $out = [];
         $ids = $jobs->pluck('id');
-        $last = DB::table('events')->selectRaw('max(id)')->whereIn('job_id', $ids)->whereNotNull('person_id')->groupBy('job_id');
+        $last = DB::table('events')
+            ->selectRaw('max(id)')
+            ->whereIn('job_id', $ids)
+            ->whereNotNull('person_id')
+            ->where('kind', '!=', EventKind::Verdict)
+            ->groupBy('job_id');
         $sets = DB::table('measurements')->selectRaw('job_id, max(taken_at) as at')->whereIn('job_id', $ids)->groupBy('job_id');
         $acts = DB::table('events')
             ->join('people', 'people.id', '=', 'events.person_id')

@@ -142,7 +142,7 @@ final class JobView
      */
     private static function measurements(Collection $measurements, array $live, PackEvidence $evidence): array
     {
-        $groups = $evidence->voltsBySet();
+        $groups = $evidence->bySet();
 
         return array_values(
             $measurements
@@ -154,7 +154,8 @@ final class JobView
                         'at' => $m->taken_at->toIso8601ZuluString(),
                         'by' => $m->person->name,
                         'data' => (object) $m->data,
-                        'groups_v' => $groups[$m->id] ?? [],
+                        'groups_v' => $groups[$m->id]['volts'] ?? [],
+                        'groups_sigma_v' => $groups[$m->id]['sigma'] ?? [],
                         'readings' => array_map(fn(ReadingRow $r): array => $r->shown(), $live[$m->id] ?? []),
                     ],
                 )

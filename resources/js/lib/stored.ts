@@ -18,6 +18,7 @@ export function withStored(job: Job, entries: Entry[], by: string): Job {
                     by,
                     data,
                     groups_v: [],
+                    groups_sigma_v: [],
                     readings: [],
                 },
             ];

@@ -1,4 +1,5 @@
 import states from '@contract/states.json';
+import type { KeyboardEvent } from 'react';
 
 /**
  * The picture of a pack, the same everywhere: groups stacked from B- at the foot to B+ at the crown, each a band whose
@@ -18,6 +19,7 @@ type Look = { word: string; fill: string; ink: string; pattern: string };
 const LOOKS = states as Record<string, Look>;
 
 export const lookOf = (b: Band): Look => (b.v === null ? LOOKS['unread'] : LOOKS[b.state ?? 'group.ok']) ?? LOOKS['group.ok']!;
+const saidOf = (b: Band) => `group ${b.group} ${b.v === null ? 'not read' : `${b.v.toFixed(3)} volts ${wordOf(b)}`}`;
 export const wordOf = (b: Band) => (b.state === null ? '' : b.v !== null && b.probability < 0.6 ? `${lookOf(b).word}?` : lookOf(b).word);
 
 function Strokes({ pattern, w, h, ink }: { pattern: string; w: number; h: number; ink: string }) {
@@ -62,14 +64,12 @@ export function CoreSample({
     const pad = thumb ? 2 : 22;
     const h = Math.min(thumb ? 12 : 52, (height - 2 * pad) / n);
     const total = n * h + 2 * pad;
-    const label =
-        `Core sample, ${n} groups from B- to B+: ` +
-        bands.map((b) => `group ${b.group} ${b.v === null ? 'not read' : `${b.v.toFixed(3)} volts ${wordOf(b)}`}`).join(', ');
+    const label = `Core sample, ${n} groups from B- to B+: ` + bands.map(saidOf).join(', ');
     const size = Math.max(9, Math.min(19, h * 0.58));
     return (
         <svg
-            role="img"
-            aria-label={label}
+            role={onPick ? 'group' : 'img'}
+            aria-label={onPick ? `Core sample, ${n} groups from B- to B+` : label}
             viewBox={`0 0 ${width} ${total}`}
             width={width}
             height={total}
@@ -92,7 +92,18 @@ export function CoreSample({
                     <g
                         key={b.group}
                         transform={`translate(3 ${pad + i * h})`}
-                        onClick={onPick && (() => onPick(b.group))}
+                        {...(onPick && {
+                            role: 'button',
+                            tabIndex: 0,
+                            'aria-pressed': picked === b.group,
+                            'aria-label': saidOf(b),
+                            onClick: () => onPick(b.group),
+                            onKeyDown: (e: KeyboardEvent) => {
+                                if (e.key !== 'Enter' && e.key !== ' ') return;
+                                e.preventDefault();
+                                onPick(b.group);
+                            },
+                        })}
                         className={onPick ? 'cursor-pointer' : ''}
                     >
                         <rect

@@ -15,8 +15,8 @@ export function SetsTable({ job }: { job: Job }) {
     const groups = Array.from({ length: job.series }, (_, i) => job.series - i);
     return (
         <details>
-            <summary className="min-h-[44px] flex items-center underline underline-offset-4">Sets side by side</summary>
-            <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Sets side by side">
+            <summary className="min-h-[44px] flex items-center underline underline-offset-4">The volts of every set</summary>
+            <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="The volts of every set">
                 <table className="digits text-[0.95rem]">
                     <thead>
                         <tr className="align-bottom">

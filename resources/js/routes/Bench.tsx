@@ -50,7 +50,7 @@ export function Component() {
                 <Go to="/intake" look="main" className="mr-auto">
                     Take a pack in
                 </Go>
-                <label className="w-40">
+                <label className="w-36">
                     <span className="eyebrow block">Show</span>
                     <input
                         type="search"
@@ -117,7 +117,7 @@ function Select({
     change: (v: string) => void;
 }) {
     return (
-        <label className="w-[8.4rem]">
+        <label className="w-[7.9rem]">
             <span className="eyebrow block">{label}</span>
             <select value={value} onChange={(e) => change(e.target.value)}>
                 {all !== undefined && <option value="">{all}</option>}

@@ -6,6 +6,7 @@ import { useJobWrite } from '@/lib/job';
 import { Basis, Button, Cautions, Go, Waiting } from '@/parts/basics';
 import { bandsOf } from '@/lib/bands';
 import { CoreSample } from '@/parts/CoreSample';
+import { SetsPicture } from '@/parts/SetsPicture';
 import { SetsTable } from '@/parts/SetsTable';
 import { Windows } from '@/parts/Windows';
 import { useReplay } from '@/lib/replay';
@@ -193,6 +194,7 @@ export function Component() {
                             </ol>
                         </div>
                     )}
+                    <SetsPicture job={job} />
                     {!plain && <SetsTable job={job} />}
                     <ReplaySection job={job} />
                     {!plain && (

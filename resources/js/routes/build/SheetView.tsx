@@ -124,9 +124,10 @@ export function SheetView({ job, data, keep }: { job: Job; data: BuildData; keep
             ) : (
                 <>
                     <p className="text-lg">
-                        {s.series} groups of {s.parallel}, {s.packing === 'stack' ? 'stacked' : `${s.packing} rows`}:{' '}
-                        <b className="digits">{`${s.width_mm} x ${s.height_mm} x ${s.depth_mm} mm`}</b>. {count(s.distinct_strips, 'kind')}{' '}
-                        of strip, {s.least_across} links across at the narrowest, <b>{count(s.layers, 'layer')}</b>, {s.welds} weld spots.
+                        {count(s.series, 'group')} of {s.parallel}, {s.packing === 'stack' ? 'stacked' : `${s.packing} rows`}:{' '}
+                        <b className="digits">{`${s.width_mm} x ${s.height_mm} x ${s.depth_mm} mm`}</b>.
+                        {` ${count(s.distinct_strips, 'kind')} of strip, ${count(s.least_across, 'link')} across at the narrowest, `}
+                        <b>{count(s.layers, 'layer')}</b>, {s.welds} weld spots.
                     </p>
                     <div className="grid gap-4 xl:grid-cols-2">
                         {(['front', 'back'] as const).map((face) => (
