@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace App\Actions;
 
-use App\Http\Views\BuildView;
 use App\Models\Job;
 use App\Models\Person;
+use App\Read\Sheets;
 use Illuminate\Support\Facades\DB;
 
 /** Keeps what was entered for a sheet of a build. */
@@ -23,7 +23,7 @@ final class KeepSheet
     public function handle(Person $person, Job $job, string $kind, array $data): void
     {
         // Worked out before it is kept: what cannot be read is refused with its field.
-        $kind === 'budget' ? BuildView::budget($job, $data) : BuildView::layout($job, $data);
+        $kind === 'budget' ? Sheets::budget($job, $data) : Sheets::layout($job, $data);
         DB::transaction(function () use ($person, $job, $kind, $data): void {
             Gatekeeper::open(LockJob::now($job));
             DB::table('job_sheets')->updateOrInsert(

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Actions;
 
-use App\Http\Views\RecoveryView;
 use App\Instruments\Identity;
 use App\Instruments\RunFolder;
 use App\Models\Instrument;
@@ -12,6 +11,7 @@ use App\Models\Job;
 use App\Models\Person;
 use App\Models\Run;
 use App\Policies\Rights;
+use App\Read\SupplyPlans;
 use Carbon\CarbonImmutable;
 use Heartwood\Core\Diagnosis\GroupEvidence;
 use Heartwood\Core\Diagnosis\PackEvidence;
@@ -246,7 +246,7 @@ final class StartRun
      */
     private function recovery(Person $person, Job $job, array $data): array
     {
-        $plan = RecoveryView::plan($job, (int) $data['group'], $person->workshop->said(), $data);
+        $plan = SupplyPlans::plan($job, (int) $data['group'], $person->workshop->said(), $data);
         if ($plan === null) {
             throw new Refused('unread', 'This group has no rest voltage yet: read it first.', 422, ['group' => 'Read the groups at rest.']);
         }
@@ -283,7 +283,7 @@ final class StartRun
      */
     private function balance(Job $job, array $data): array
     {
-        $balance = RecoveryView::balance($job, $data);
+        $balance = SupplyPlans::balance($job, $data);
         if ($balance === null) {
             throw new Refused('unread', 'Every group needs a rest voltage before the pack can be balanced.');
         }
@@ -294,7 +294,7 @@ final class StartRun
         if ($way['order'] === []) {
             throw new Refused('nothing-to-do', 'Every group is there already: nothing is to be filled this way.');
         }
-        $amps = RecoveryView::means($job, $data)->supplyA;
+        $amps = SupplyPlans::means($job, $data)->supplyA;
 
         return [
             [
@@ -330,7 +330,7 @@ final class StartRun
         $ineligible = [];
         foreach (array_keys($groups) as $i) {
             if (
-                array_intersect(RecoveryView::codes($job, $i + 1), [
+                array_intersect(SupplyPlans::codes($job, $i + 1), [
                     'group.dead',
                     'group.reversed',
                     'cell.swollen',

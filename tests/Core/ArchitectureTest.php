@@ -169,3 +169,24 @@ it('has no line of code over 140 characters', function (): void {
     }
     expect(count($files))->toBeGreaterThan(100)->and($long)->toBe([]);
 });
+
+it('lets no action, model or instrument know a screen: what both compute is read in app/Read', function (): void {
+    $known = [];
+    $root = dirname(__DIR__, 2) . '/app';
+    foreach (['Actions', 'Read', 'Models', 'Instruments', 'StandIn', 'Security', 'Support', 'Contract', 'Demo', 'Policies'] as $folder) {
+        foreach (new RecursiveIteratorIterator(new RecursiveDirectoryIterator("$root/$folder", FilesystemIterator::SKIP_DOTS)) as $file) {
+            if (preg_match('/App\\\\Http\\\\(?!ErrorShape|RequestId)/', (string) file_get_contents((string) $file)) === 1) {
+                $known[] = substr((string) $file, strlen($root) + 1);
+            }
+        }
+    }
+    expect($known)->toBe([]);
+});
+
+it('keeps a controller to what it is for: none is over two hundred and sixty lines', function (): void {
+    $long = array_filter(
+        glob(dirname(__DIR__, 2) . '/app/Http/Controllers/*.php') ?: [],
+        fn(string $f): bool => count((array) file($f)) > 260,
+    );
+    expect(array_map(basename(...), array_values($long)))->toBe([]);
+});

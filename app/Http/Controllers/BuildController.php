@@ -13,6 +13,7 @@ use App\Http\Requests\PinsBody;
 use App\Http\Requests\SheetBody;
 use App\Http\Views\BuildView;
 use App\Models\Job;
+use App\Read\Sheets;
 use App\Support\ReportPdf;
 use Heartwood\Core\Build\BoardSwap;
 use Heartwood\Core\Build\CurrentBudget;
@@ -44,7 +45,7 @@ final class BuildController extends Controller
     public function pins(PinsBody $request, Job $job): JsonResponse
     {
         $in = $request->validated();
-        $groups = BuildView::groups($job);
+        $groups = Sheets::groups($job);
         if ($groups === null) {
             throw new Refused('unread', 'Every group must be read first: the staircase comes from today\'s voltages.');
         }
@@ -65,7 +66,7 @@ final class BuildController extends Controller
     {
         $in = $request->validated();
         $record = JobRecord::fromArray(BuildRecord::of($job));
-        $budget = CurrentBudget::of($record->pack, new Fields(BuildView::kept($job, 'budget')));
+        $budget = CurrentBudget::of($record->pack, new Fields(Sheets::kept($job, 'budget')));
 
         return new JsonResponse([
             'points' => BoardSwap::check($record->pack, new Fields((array) $in['board']), $budget->loadA, $budget->peakA),
@@ -74,7 +75,7 @@ final class BuildController extends Controller
 
     public function pdf(Job $job): Response
     {
-        $sheet = BuildView::layout($job, BuildView::kept($job, 'layout'));
+        $sheet = Sheets::layout($job, Sheets::kept($job, 'layout'));
 
         // A drawing that would shrink on an upright page lies across; its size on paper is set there, not in the drawing.
         $across = $sheet['width_mm'] + 32 > 178;

@@ -13,6 +13,7 @@ use App\Instruments\RunFolder;
 use App\Models\Job;
 use App\Models\Run;
 use App\Policies\Rights;
+use App\Read\SupplyPlans;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 
@@ -29,11 +30,11 @@ final class RunController extends Controller
     {
         $in = $this->entries($request);
         if ($in['kind'] === 'balance') {
-            return new JsonResponse(['recovery' => null, 'balance' => RecoveryView::balance($job, $in)?->toArray()]);
+            return new JsonResponse(['recovery' => null, 'balance' => SupplyPlans::balance($job, $in)?->toArray()]);
         }
 
         return new JsonResponse([
-            'recovery' => RecoveryView::plan($job, (int) ($in['group'] ?? 0), $this->person()->workshop->said(), $in)?->toArray(),
+            'recovery' => SupplyPlans::plan($job, (int) ($in['group'] ?? 0), $this->person()->workshop->said(), $in)?->toArray(),
             'balance' => null,
         ]);
     }

@@ -6,18 +6,12 @@ namespace App\Http\Views;
 
 use App\Actions\BuildRecord;
 use App\Actions\Refused;
-use App\Contract\Verbs;
 use App\Models\Cell;
 use App\Models\Job;
-use Heartwood\Core\Build\CellFormat;
-use Heartwood\Core\Build\CurrentBudget;
-use Heartwood\Core\Diagnosis\PackEvidence;
+use App\Read\Sheets;
 use Heartwood\Core\Log\GaugeCheck;
 use Heartwood\Core\Record\Fields;
-use Heartwood\Core\Record\InvalidRecord;
-use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\PackSpec;
-use Illuminate\Support\Facades\DB;
 
 /** What is worked out for a build: current budget, layout, plug. Inputs are kept with the job, results worked out anew. */
 final class BuildView
@@ -27,99 +21,20 @@ final class BuildView
     {
         $why = null;
         try {
-            $layout = self::layout($job, self::kept($job, 'layout'));
+            $layout = Sheets::layout($job, Sheets::kept($job, 'layout'));
         } catch (Refused $e) {
             $layout = null;
             $why = $e->getMessage();
         }
 
         return [
-            'inputs' => ['budget' => (object) self::kept($job, 'budget'), 'layout' => (object) self::kept($job, 'layout')],
-            'budget' => self::budget($job, self::kept($job, 'budget')),
+            'inputs' => ['budget' => (object) Sheets::kept($job, 'budget'), 'layout' => (object) Sheets::kept($job, 'layout')],
+            'budget' => Sheets::budget($job, Sheets::kept($job, 'budget')),
             'layout' => $layout,
             'layout_refused' => $why,
-            'groups_v' => self::groups($job),
+            'groups_v' => Sheets::groups($job),
             'gauge' => self::gauge($job),
         ];
-    }
-
-    /**
-     * @param  array<string, mixed>  $parts
-     * @return array<string, mixed>
-     */
-    public static function budget(Job $job, array $parts): array
-    {
-        return self::work(
-            'budget',
-            [
-                'job' => array_diff_key(BuildRecord::of($job), ['measurements' => 1, 'tests' => 1, 'events' => 1]),
-                'parts' => (object) $parts,
-            ],
-            '/parts',
-        );
-    }
-
-    /**
-     * @param  array<string, mixed>  $data
-     * @return array<string, mixed>
-     */
-    public static function layout(Job $job, array $data): array
-    {
-        $pack = PackSpec::from(new Fields($job->pack));
-        [$d, $l] = CellFormat::size($pack->cell->string('format'));
-        $budget = CurrentBudget::of($pack, new Fields(self::kept($job, 'budget')));
-        $groups = self::groups($job);
-
-        return self::work(
-            'layout',
-            $data + [
-                    'series' => $job->series,
-                    'parallel' => (int) ($job->parallel ?? 1),
-                    'diameter_mm' => $d,
-                    'length_mm' => $l,
-                    'load_a' => round($budget->loadA > 0 ? $budget->loadA : 2.0 * ($pack->groupCapacityAh() ?? 5.0), 2),
-                ] +
-                ($groups === null ? [] : ['groups_v' => $groups]),
-            '',
-        );
-    }
-
-    /** @return array<string, mixed> */
-    public static function kept(Job $job, string $kind): array
-    {
-        return (array) json_decode((string) DB::table('job_sheets')->where('job_id', $job->id)->where('kind', $kind)->value('data'), true);
-    }
-
-    /** @return list<float>|null */
-    public static function groups(Job $job): ?array
-    {
-        $out = [];
-        foreach ((new PackEvidence(JobRecord::fromArray(BuildRecord::of($job))))->groups as $e) {
-            if ($e->restV === null) {
-                return null;
-            }
-            $out[] = round($e->restV, 4);
-        }
-
-        return $out;
-    }
-
-    /**
-     * @param  array<string, mixed>  $input
-     * @return array<string, mixed>
-     */
-    private static function work(string $verb, array $input, string $prefix): array
-    {
-        try {
-            return Verbs::run($verb, (string) json_encode($input));
-        } catch (InvalidRecord $e) {
-            $fields = [];
-            foreach ($e->problems as $p) {
-                $fields[ltrim(str_starts_with($p['pointer'], $prefix) ? substr($p['pointer'], strlen($prefix)) : $p['pointer'], '/')] =
-                    $p['message'];
-            }
-            throw new Refused('cannot', $e->problems[0]['message'], 422, $fields);
-        }
     }
 
     /**

@@ -34,14 +34,11 @@ export function SetsPicture({ job }: { job: Job }) {
     ends.forEach((e, i) => {
         if (i > 0) e.y = Math.max(e.y, ends[i - 1]!.y + 17);
     });
+    const told = words.join(' ') || 'Every group lies level.';
+    const label = `Millivolts of each group from the middle of its set, ${cols.length} sets. ${told}`;
     return (
         <figure className="grid gap-1" aria-label="Sets side by side">
-            <svg
-                viewBox={`0 0 ${W} ${H}`}
-                className="w-full max-w-2xl h-auto"
-                role="img"
-                aria-label={`Millivolts of each group from the middle of its set, ${cols.length} sets. ${words.join(' ') || 'Every group lies level.'}`}
-            >
+            <svg viewBox={`0 0 ${W} ${H}`} className="w-full max-w-2xl h-auto" role="img" aria-label={label}>
                 <g stroke="var(--line)" strokeWidth={1}>
                     {ticks.map((t) => (
                         <line key={t} x1={LEFT} x2={W - RIGHT} y1={y(t)} y2={y(t)} strokeDasharray={t === 0 ? undefined : '2 4'} />
