@@ -7,7 +7,7 @@ import { setNonce } from 'get-nonce';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
-import { createBrowserRouter, RouterProvider } from 'react-router';
+import { createBrowserRouter, RouterProvider, type LazyRouteFunction, type RouteObject } from 'react-router';
 import { ApiError } from './api/client';
 import { Shell } from './parts/Shell';
 import { Fault } from './parts/Fault';
@@ -27,10 +27,13 @@ const queries = new QueryClient({
     },
 });
 
+/** A screen that breaks says so in its own place: what is around it stays, and so do the others. */
+const room = (path: string, lazy: LazyRouteFunction<RouteObject>): RouteObject => ({ path, lazy, errorElement: <Fault /> });
+
 const router = createBrowserRouter([
-    { path: '/sign-in', lazy: () => import('./routes/people/SignIn') },
-    { path: '/start', lazy: () => import('./routes/people/Start') },
-    { path: '/join', lazy: () => import('./routes/people/Join') },
+    room('/sign-in', () => import('./routes/people/SignIn')),
+    room('/start', () => import('./routes/people/Start')),
+    room('/join', () => import('./routes/people/Join')),
     {
         path: '/',
         element: <Shell />,
@@ -40,30 +43,31 @@ const router = createBrowserRouter([
             </main>
         ),
         children: [
-            { index: true, lazy: () => import('./routes/Bench') },
-            { path: 'intake', lazy: () => import('./routes/intake/NewIntake') },
-            { path: 'cells', lazy: () => import('./routes/cells/Drawer') },
-            { path: 'instruments', lazy: () => import('./routes/Instruments') },
-            { path: 'customers', lazy: () => import('./routes/customers/Customers') },
-            { path: 'customers/:customer', lazy: () => import('./routes/customers/Customer') },
-            { path: 'settings', lazy: () => import('./routes/settings/Settings') },
-            { path: 'people', lazy: () => import('./routes/people/People') },
-            { path: 'me', lazy: () => import('./routes/people/Me') },
-            { path: 'import', lazy: () => import('./routes/Import') },
+            { index: true, lazy: () => import('./routes/Bench'), errorElement: <Fault /> },
+            room('intake', () => import('./routes/intake/NewIntake')),
+            room('cells', () => import('./routes/cells/Drawer')),
+            room('instruments', () => import('./routes/Instruments')),
+            room('customers', () => import('./routes/customers/Customers')),
+            room('customers/:customer', () => import('./routes/customers/Customer')),
+            room('settings', () => import('./routes/settings/Settings')),
+            room('people', () => import('./routes/people/People')),
+            room('me', () => import('./routes/people/Me')),
+            room('import', () => import('./routes/Import')),
             {
                 path: 'jobs/:job',
+                errorElement: <Fault />,
                 lazy: () => import('./routes/job/JobFrame'),
                 children: [
-                    { path: 'intake', lazy: () => import('./routes/intake/EditIntake') },
-                    { path: 'probe', lazy: () => import('./routes/probe/Probe') },
-                    { path: 'verdict', lazy: () => import('./routes/Verdict') },
-                    { path: 'plan', lazy: () => import('./routes/Plan') },
-                    { path: 'work', lazy: () => import('./routes/Work') },
-                    { path: 'supply', lazy: () => import('./routes/supply/Supply') },
-                    { path: 'build', lazy: () => import('./routes/build/Build') },
-                    { path: 'runs/:run', lazy: () => import('./routes/supply/LiveRun') },
-                    { path: 'proof', lazy: () => import('./routes/Proof') },
-                    { path: 'report', lazy: () => import('./routes/Report') },
+                    room('intake', () => import('./routes/intake/EditIntake')),
+                    room('probe', () => import('./routes/probe/Probe')),
+                    room('verdict', () => import('./routes/Verdict')),
+                    room('plan', () => import('./routes/Plan')),
+                    room('work', () => import('./routes/Work')),
+                    room('supply', () => import('./routes/supply/Supply')),
+                    room('build', () => import('./routes/build/Build')),
+                    room('runs/:run', () => import('./routes/supply/LiveRun')),
+                    room('proof', () => import('./routes/Proof')),
+                    room('report', () => import('./routes/Report')),
                 ],
             },
             { path: '*', element: <Fault /> },

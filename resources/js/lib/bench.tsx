@@ -62,7 +62,7 @@ export function BenchProvider({ person, children }: { person: Person; children: 
             window.removeEventListener('online', again);
             box?.close();
         };
-    }, [person.id, queries]);
+    }, [person.id, person.name, queries]);
     return (
         <PersonContext.Provider value={person}>
             <OutboxContext.Provider value={outbox}>{children}</OutboxContext.Provider>

@@ -22,6 +22,7 @@ const NO_REASON = '';
 function Plan({ job }: { job: Job }) {
     const person = usePerson();
     const may = useMay('decide');
+    const sets = useMay('settings');
     const navigate = useNavigate();
     const options = job.verdict ? job.verdict.document.options.map((o, i) => ({ ...o, ...job.verdict!.detail.options[i]! })) : [];
     const [chosen, setChosen] = useState<string | null>(job.decision?.action ?? options[0]?.action ?? null);
@@ -55,7 +56,6 @@ function Plan({ job }: { job: Job }) {
         );
     }
     const currency = person.workshop.currency;
-    const sets = useMay('settings');
     const best = Math.max(...options.map((o) => runs.get(o.action)?.usable_ah ?? o.usable_ah ?? 0), 0.1);
     const now = runs.get('none')?.usable_ah ?? job.verdict?.document.window?.discharge_ah ?? null;
     const errors = fieldErrors(decide.error);
