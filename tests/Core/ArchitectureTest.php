@@ -190,3 +190,15 @@ it('keeps a controller to what it is for: none is over two hundred and sixty lin
     );
     expect(array_map(basename(...), array_values($long)))->toBe([]);
 });
+
+it('names every slot of an answer in one place', function (): void {
+    $root = dirname(__DIR__, 2) . '/resources/js';
+    $bare = [];
+    foreach (new RecursiveIteratorIterator(new RecursiveDirectoryIterator($root, FilesystemIterator::SKIP_DOTS)) as $file) {
+        $path = substr((string) $file, strlen($root) + 1);
+        if ($path !== 'lib/slots.ts' && preg_match('/(queryKey: |QueryData\\()\\[/', (string) file_get_contents((string) $file)) === 1) {
+            $bare[] = $path;
+        }
+    }
+    expect($bare)->toBe([]);
+});

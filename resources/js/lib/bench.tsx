@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { useQueryClient } from '@tanstack/react-query';
 import { createContext, type ReactNode, useContext, useEffect, useState, useSyncExternalStore } from 'react';
 import { api, ApiError, type Job, type Person, unwrap } from '@/api/client';
@@ -42,12 +43,12 @@ export function BenchProvider({ person, children }: { person: Person; children: 
             if (gone) return opened.close();
             box = opened;
             opened.onStored = (entries, check) => {
-                if (check) queries.setQueryData(['check', check.measurement_id], check);
+                if (check) queries.setQueryData(slots.check(check.measurement_id), check);
                 for (const id of new Set(entries.map((e) => e.job_id))) {
                     // An answer that was asked for earlier does not know these entries yet: it must not come in after them.
-                    void queries.cancelQueries({ queryKey: ['job', id] });
+                    void queries.cancelQueries({ queryKey: slots.job(id) });
                     queries.setQueryData<Job>(['job', id], (job) => job && withStored(job, entries, person.name));
-                    void queries.invalidateQueries({ queryKey: ['job', id] });
+                    void queries.invalidateQueries({ queryKey: slots.job(id) });
                 }
             };
             setOutbox(opened);

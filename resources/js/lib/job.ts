@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useParams } from 'react-router';
 import { toast } from 'sonner';
@@ -6,7 +7,7 @@ import { api, ApiError, type Job, unwrap } from '@/api/client';
 export const useJobId = () => Number(useParams()['job']);
 
 export const jobQuery = (id: number) => ({
-    queryKey: ['job', id],
+    queryKey: slots.job(id),
     queryFn: () => unwrap(api.GET('/api/jobs/{job}', { params: { path: { job: id } } })),
 });
 
@@ -20,8 +21,8 @@ export function useJobWrite<V>(write: (input: V) => Promise<Job>, done?: (job: J
     return useMutation({
         mutationFn: write,
         onSuccess: (job, input) => {
-            queries.setQueryData(['job', job.id], job);
-            void queries.invalidateQueries({ queryKey: ['bench'] });
+            queries.setQueryData(slots.job(job.id), job);
+            void queries.invalidateQueries({ queryKey: slots.bench() });
             done?.(job, input);
         },
         onError: (error) => {

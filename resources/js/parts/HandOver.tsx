@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { clsx } from 'clsx';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -18,7 +19,7 @@ export default function HandOver({ onClose }: { onClose: () => void }) {
     const navigate = useNavigate();
     const [next, setNext] = useState<{ id: number; name: string } | null>(null);
     const [code, setCode] = useState('');
-    const people = useQuery({ queryKey: ['colleagues'], queryFn: () => unwrap(api.GET('/api/colleagues')) });
+    const people = useQuery({ queryKey: slots.colleagues(), queryFn: () => unwrap(api.GET('/api/colleagues')) });
     const hand = useMutation({
         mutationFn: (typed: string) => unwrap(api.POST('/api/session/hand-over', { body: { person_id: next!.id, code: typed } })),
         onSuccess: (now) => {
@@ -26,7 +27,7 @@ export default function HandOver({ onClose }: { onClose: () => void }) {
             actsAs(now.id);
             // Whoever looks at the session goes on looking; all else was the other person's.
             queries.removeQueries({ predicate: (q) => q.queryKey[0] !== 'session' });
-            queries.setQueryData(['session'], now);
+            queries.setQueryData(slots.session(), now);
             toast.success(`${now.name} is at the bench.`);
         },
         onError: () => setCode(''),

@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { clsx } from 'clsx';
 import { useQuery } from '@tanstack/react-query';
 import { Command } from 'cmdk';
@@ -19,7 +20,7 @@ export default function Palette({ onClose, onDim, onKeys }: { open: boolean; onC
     const [at, setAt] = useState('');
     const term = useDeferredValue(text.trim());
     const found = useQuery({
-        queryKey: ['search', term],
+        queryKey: slots.search(term),
         queryFn: () => unwrap(api.GET('/api/search', { params: { query: { q: term } } })),
         enabled: term.length > 0,
     });

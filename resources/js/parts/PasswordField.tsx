@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { useQuery } from '@tanstack/react-query';
 import { api, unwrap } from '@/api/client';
 import { Field } from './basics';
@@ -14,7 +15,7 @@ export function PasswordField({
     onChange: (value: string) => void;
     error?: string;
 }) {
-    const door = useQuery({ queryKey: ['door'], queryFn: () => unwrap(api.GET('/api/door')), staleTime: 60_000 });
+    const door = useQuery({ queryKey: slots.door(), queryFn: () => unwrap(api.GET('/api/door')), staleTime: 60_000 });
     const least = door.data ? `${door.data.password_min} characters or more: ` : '';
     return (
         <Field label={label} error={error} hint={`${least}three or four words that do not belong together`}>

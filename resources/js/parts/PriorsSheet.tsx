@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, key, unwrap } from '@/api/client';
 import { useMay } from '@/lib/bench';
@@ -9,10 +10,10 @@ import { Sheet } from './Sheet';
 export default function PriorsSheet({ onClose }: { onClose: () => void }) {
     const queries = useQueryClient();
     const owner = useMay('settings');
-    const priors = useQuery({ queryKey: ['priors'], queryFn: () => unwrap(api.GET('/api/priors')) });
+    const priors = useQuery({ queryKey: slots.priors(), queryFn: () => unwrap(api.GET('/api/priors')) });
     const reset = useMutation({
         mutationFn: () => unwrap(api.POST('/api/priors/reset', { params: { header: key() }, body: {} })),
-        onSuccess: (data) => queries.setQueryData(['priors'], data),
+        onSuccess: (data) => queries.setQueryData(slots.priors(), data),
     });
     return (
         <Sheet title="Before anything is measured" onClose={onClose}>

@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
 import { api, unwrap } from '@/api/client';
@@ -15,7 +16,7 @@ export function Prove({ onDone }: { onDone: (proved: boolean) => void }) {
     const prove = useMutation({
         mutationFn: () => unwrap(api.POST('/api/session/prove', { body: { password, code: code || null } })),
         onSuccess: (data) => {
-            queries.setQueryData(['session'], data);
+            queries.setQueryData(slots.session(), data);
             onDone(true);
         },
     });

@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { writes } from '@/lib/keys';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useState } from 'react';
@@ -19,14 +20,14 @@ const LAST_PERSON = 'heartwood.person';
 /** Everything behind the sign-in. With the server away, the person who was last here can go on taking readings. */
 export function Shell() {
     const { pathname, search } = useLocation();
-    const session = useQuery({ queryKey: ['session'], queryFn: () => unwrap(api.GET('/api/session')), staleTime: 60_000, retry: 1 });
+    const session = useQuery({ queryKey: slots.session(), queryFn: () => unwrap(api.GET('/api/session')), staleTime: 60_000, retry: 1 });
     const queries = useQueryClient();
     useEffect(() => {
         if (session.data) localStorage.setItem(LAST_PERSON, JSON.stringify(session.data));
     }, [session.data]);
     useEffect(() => {
         // Handed over in another window: this one looks again, and shows who is there now.
-        const again = () => void queries.invalidateQueries({ queryKey: ['session'] });
+        const again = () => void queries.invalidateQueries({ queryKey: slots.session() });
         const other = () => {
             actsAs(null);
             queries.removeQueries({ predicate: (q) => q.queryKey[0] !== 'session' });

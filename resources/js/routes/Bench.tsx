@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import words from '@contract/words.json';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -16,7 +17,7 @@ const LANES: { lane: BenchRow['lane']; title: string; empty: string }[] = [
 ];
 
 export function Component() {
-    const bench = useQuery({ queryKey: ['bench'], queryFn: () => unwrap(api.GET('/api/bench')), refetchInterval: 30_000 });
+    const bench = useQuery({ queryKey: slots.bench(), queryFn: () => unwrap(api.GET('/api/bench')), refetchInterval: 30_000 });
     const [params, setParams] = useSearchParams();
     const value = (key: string) => params.get(key) ?? '';
     const order = (value('order') in ORDERS ? value('order') : 'due') as Order;

@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { useState } from 'react';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
@@ -13,7 +14,7 @@ export function Component() {
     const write = useMutation({
         mutationFn: () => unwrap(api.POST('/api/import', { params: { header: key() }, body: { customer, record } })),
         onSuccess: (job) => {
-            void queries.invalidateQueries({ queryKey: ['bench'] });
+            void queries.invalidateQueries({ queryKey: slots.bench() });
             void navigate(`/jobs/${job.id}/verdict`);
         },
         onError: (error) => {

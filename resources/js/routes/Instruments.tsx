@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
 import { Link } from 'react-router';
@@ -16,7 +17,7 @@ export function Component() {
     const list = useInstruments();
     const may = useMay('instruments');
     const queries = useQueryClient();
-    const done = (data: unknown) => queries.setQueryData(['instruments'], data);
+    const done = (data: unknown) => queries.setQueryData(slots.instruments(), data);
     const act = useMutation({
         mutationFn: ({ id, what }: { id: number; what: 'identify' | 'retire' }) =>
             unwrap(

@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, type Job, unwrap } from '@/api/client';
@@ -34,7 +35,7 @@ export function truthOf(
 
 /** What it was in the end, asked once the pack leaves: what the shop learns from, and not from the verdict's own opinion. */
 export function Truth({ job, onChange }: { job: Job; onChange: (truth: Was[] | undefined) => void }) {
-    const faults = useQuery({ queryKey: ['faults'], queryFn: () => unwrap(api.GET('/api/faults')), staleTime: Infinity }).data ?? [];
+    const faults = useQuery({ queryKey: slots.faults(), queryFn: () => unwrap(api.GET('/api/faults')), staleTime: Infinity }).data ?? [];
     const findings = (job.decision?.found.findings ?? job.verdict?.document.findings ?? [])
         .filter((f) => f.probability >= 0.2 && f.severity !== 'note' && f.code !== 'pack.spread')
         .slice(0, 6);

@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useOutletContext } from 'react-router';
 import { api, type Job, key, unwrap } from '@/api/client';
@@ -25,7 +26,7 @@ export function Component() {
     const job = useOutletContext<Job>();
     const queries = useQueryClient();
     const tab = useTab(TABS);
-    const slot = ['build', job.id, job.measurements.length];
+    const slot = slots.build(job.id, job.measurements.length);
     const build = useQuery({
         queryKey: slot,
         queryFn: () => unwrap(api.GET('/api/jobs/{job}/build', { params: { path: { job: job.id } } })),

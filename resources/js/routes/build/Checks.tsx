@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { clsx } from 'clsx';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -231,7 +232,7 @@ function Board({ job }: { job: Job }) {
 function Joints({ job }: { job: Job }) {
     const queries = useQueryClient();
     const list = useQuery({
-        queryKey: ['joints', job.id],
+        queryKey: slots.joints(job.id),
         queryFn: () => unwrap(api.GET('/api/jobs/{job}/joints', { params: { path: { job: job.id } } })),
     });
     const [entry, setEntry] = useState({ tap: '', min: '', max: '', tolerance: '4', set: '', contact: '' });
@@ -251,7 +252,7 @@ function Joints({ job }: { job: Job }) {
                 }),
             ),
         onSuccess: (data) => {
-            queries.setQueryData(['joints', job.id], data);
+            queries.setQueryData(slots.joints(job.id), data);
             toast.success('Recorded.');
         },
     });

@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { clsx } from 'clsx';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -11,7 +12,7 @@ const share = (x: number, digits = 3) => `${(100 * x).toFixed(digits)} %`;
 
 /** Accepted cells dealt into groups; cells may be exchanged by hand, and what that does is shown at once. */
 export function Match({ job }: { job: Job }) {
-    const settings = useQuery({ queryKey: ['settings'], queryFn: () => unwrap(api.GET('/api/settings')), staleTime: 60_000 });
+    const settings = useQuery({ queryKey: slots.settings(), queryFn: () => unwrap(api.GET('/api/settings')), staleTime: 60_000 });
     const [chosen, setSchool] = useState<'equal' | 'like' | null>(null);
     // The shop's own school, until somebody chooses here.
     const school = chosen ?? (settings.data?.settings.find((s) => s.key === 'matching_school')?.value === 'like' ? 'like' : 'equal');
@@ -25,7 +26,7 @@ export function Match({ job }: { job: Job }) {
     const [held, setHeld] = useState<string | null>(null);
     const limit = Math.max(1, Number(ratio.replace(',', '.')) || 1.3);
     const dealt = useQuery({
-        queryKey: ['deal', job.id, school, limit, byHand, refill.join()],
+        queryKey: slots.deal(job.id, school, limit, byHand, refill.join()),
         queryFn: () =>
             unwrap(
                 api.POST('/api/jobs/{job}/deal', {

@@ -132,7 +132,8 @@ export function SheetView({ job, data, keep }: { job: Job; data: BuildData; keep
                     <div className="grid gap-4 xl:grid-cols-2">
                         {(['front', 'back'] as const).map((face) => (
                             // The field "Places left empty" takes the same places by keyboard.
-                            // eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/no-noninteractive-element-interactions
+                            /* eslint-disable-next-line jsx-a11y/click-events-have-key-events,
+                               jsx-a11y/no-noninteractive-element-interactions */
                             <figure
                                 key={face}
                                 className="sheet p-2 [&_svg]:w-full [&_svg]:h-auto [&_svg]:max-h-[520px]"

@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
 import { toast } from 'sonner';
@@ -14,7 +15,7 @@ const LogChart = lazy(() => import('./LogChart'));
 /** One cell: what is known of it, its logs, everything that happened to it. */
 export function CellSheet({ cell, onClose }: { cell: Cell; onClose: () => void }) {
     const detail = useQuery({
-        queryKey: ['cell', cell.id],
+        queryKey: slots.cell(cell.id),
         queryFn: () => unwrap(api.GET('/api/cells/{cell}', { params: { path: { cell: cell.id } } })),
     });
     const [entry, setEntry] = useState({
@@ -203,7 +204,7 @@ export function earlier(logs: { id: number; capacity: { ah: number } | null }[],
 /** Who could take its place in its group, and what is against the others. */
 function Substitutes({ id }: { id: number }) {
     const found = useQuery({
-        queryKey: ['substitutes', id],
+        queryKey: slots.substitutes(id),
         queryFn: () => unwrap(api.GET('/api/cells/{cell}/substitutes', { params: { path: { cell: id } } })),
         retry: false,
     });

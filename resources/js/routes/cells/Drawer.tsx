@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { clsx } from 'clsx';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -25,10 +26,10 @@ export function Component() {
     const [open, setOpen] = useState<Cell | null>(null);
     const mayGrade = useMay('decide');
     const list = useQuery({
-        queryKey: ['cells', state, q],
+        queryKey: slots.cells(state, q),
         queryFn: () => unwrap(api.GET('/api/cells', { params: { query: { ...(state ? { state } : {}), ...(q ? { q } : {}) } } })),
     });
-    const again = () => void queries.invalidateQueries({ queryKey: ['cells'] });
+    const again = () => void queries.invalidateQueries({ queryKey: slots.cells() });
     const grade = useMutation({
         mutationFn: (cells: Cell[]) =>
             unwrap(

@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, unwrap } from '@/api/client';
@@ -8,7 +9,7 @@ import TimeChart from '@/parts/TimeChart';
 export default function LogChart({ id }: { id: number }) {
     const [window, setWindow] = useState<{ from: number; to: number } | null>(null);
     const series = useQuery({
-        queryKey: ['series', id, window],
+        queryKey: slots.series(id, window),
         queryFn: () =>
             unwrap(api.GET('/api/logs/{log}/series', { params: { path: { log: id }, query: { points: 1000, ...(window ?? {}) } } })),
         placeholderData: (before) => before,

@@ -1,10 +1,11 @@
+import { slots } from '@/lib/slots';
 import { useQuery } from '@tanstack/react-query';
 import { api, unwrap } from '@/api/client';
 import { Sheet } from '@/parts/Sheet';
 
 /** Lots beside one another: what was tested of them, and which disappoint. */
 export function Lots({ onClose }: { onClose: () => void }) {
-    const lots = useQuery({ queryKey: ['lots'], queryFn: () => unwrap(api.GET('/api/lots')) });
+    const lots = useQuery({ queryKey: slots.lots(), queryFn: () => unwrap(api.GET('/api/lots')) });
     return (
         <Sheet title="Lots" onClose={onClose} wide>
             <table>

@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useEffect, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
@@ -28,7 +29,7 @@ const formOf = (c: Customer): Form => Object.fromEntries(Object.keys(FIELDS).map
 export function Component() {
     const id = Number(useParams()['customer']);
     const customer = useQuery({
-        queryKey: ['customer', id],
+        queryKey: slots.customer(id),
         queryFn: () => unwrap(api.GET('/api/customers/{customer}', { params: { path: { customer: id } } })),
     });
     if (!customer.data)
@@ -150,10 +151,10 @@ function Figure({ label, value }: { label: string; value: string }) {
 function useKeep(id: number) {
     const queries = useQueryClient();
     return (data: Customer) => {
-        queries.setQueryData(['customer', id], data);
-        void queries.invalidateQueries({ queryKey: ['customers'] });
-        void queries.invalidateQueries({ queryKey: ['bench'] });
-        void queries.invalidateQueries({ queryKey: ['lookups'] });
+        queries.setQueryData(slots.customer(id), data);
+        void queries.invalidateQueries({ queryKey: slots.customers() });
+        void queries.invalidateQueries({ queryKey: slots.bench() });
+        void queries.invalidateQueries({ queryKey: slots.lookups() });
     };
 }
 
@@ -236,7 +237,7 @@ function Edit({ customer: c, may }: { customer: Customer; may: boolean }) {
                         save.reset();
                         setBase(now);
                         setForm(formOf(now));
-                        queries.setQueryData(['customer', c.id], now);
+                        queries.setQueryData(slots.customer(c.id), now);
                     })
                 }
             />
@@ -257,7 +258,10 @@ function Edit({ customer: c, may }: { customer: Customer; may: boolean }) {
 function Merge({ customer: c, onClose }: { customer: Customer; onClose: () => void }) {
     const keep = useKeep(c.id);
     const [q, setQ] = useState(c.name.split(' ')[0] ?? '');
-    const found = useQuery({ queryKey: ['customers', q], queryFn: () => unwrap(api.GET('/api/customers', { params: { query: { q } } })) });
+    const found = useQuery({
+        queryKey: slots.customers(q),
+        queryFn: () => unwrap(api.GET('/api/customers', { params: { query: { q } } })),
+    });
     const merge = useMutation({
         mutationFn: (from: number) =>
             unwrap(

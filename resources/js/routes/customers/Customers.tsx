@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { useQuery } from '@tanstack/react-query';
 import { useDeferredValue } from 'react';
 import { Link, useSearchParams } from 'react-router';
@@ -11,7 +12,7 @@ export function Component() {
     const q = params.get('q') ?? '';
     const term = useDeferredValue(q);
     const found = useQuery({
-        queryKey: ['customers', term],
+        queryKey: slots.customers(term),
         queryFn: () => unwrap(api.GET('/api/customers', { params: { query: { q: term } } })),
         placeholderData: (before) => before,
     });

@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
@@ -30,7 +31,7 @@ function Edit({ job }: { job: Job }) {
     );
     const [form, setForm, clear] = useDraft(`job.${job.id}.${usePerson().id}`, start);
     const queries = useQueryClient();
-    const lookups = useQuery({ queryKey: ['lookups'], queryFn: () => unwrap(api.GET('/api/lookups')) });
+    const lookups = useQuery({ queryKey: slots.lookups(), queryFn: () => unwrap(api.GET('/api/lookups')) });
     const path = { job: job.id };
     const cell = lookups.data?.cell_models.find((c) => c.name === form.pack.cell);
     const { version: began, ...typed } = form;

@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
@@ -44,7 +45,7 @@ export function Component() {
     );
     const [form, setForm, clear] = useDraft(`intake.${usePerson().id}`, initial);
     const change = (patch: Partial<Form>) => setForm((old) => ({ ...old, ...patch }));
-    const lookups = useQuery({ queryKey: ['lookups'], queryFn: () => unwrap(api.GET('/api/lookups')) });
+    const lookups = useQuery({ queryKey: slots.lookups(), queryFn: () => unwrap(api.GET('/api/lookups')) });
     const navigate = useNavigate();
     const model = lookups.data?.pack_models.find((m) => m.id === form.model);
     const cell = lookups.data?.cell_models.find((c) => c.name === form.pack.cell);

@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { useQuery } from '@tanstack/react-query';
 import { api, unwrap } from '@/api/client';
 import { chemistries, kinds } from '@/lib/format';
@@ -89,7 +90,7 @@ export function PackFields({
 }) {
     const pack = toPack(form, {}, undefined);
     const check = useQuery({
-        queryKey: ['label-check', pack],
+        queryKey: slots.labelCheck(pack),
         queryFn: () => unwrap(api.POST('/api/label-check', { body: { pack } })),
         enabled: 'label' in pack || form.series !== '',
         retry: false,

@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useEffect, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -31,7 +32,7 @@ export function Component() {
                 return;
             }
             queries.clear();
-            queries.setQueryData(['session'], entered.signed_in);
+            queries.setQueryData(slots.session(), entered.signed_in);
             void navigate('/me', { replace: true });
         },
     });

@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import QRCode from 'qrcode';
 import { type FormEvent, useEffect, useState } from 'react';
@@ -13,11 +14,11 @@ import { SessionList } from './Sessions';
 export function Component() {
     const me = usePerson();
     const queries = useQueryClient();
-    const keep = (person: Person) => queries.setQueryData(['session'], person);
-    const sessions = useQuery({ queryKey: ['sessions'], queryFn: () => unwrap(api.GET('/api/sessions')) });
+    const keep = (person: Person) => queries.setQueryData(slots.session(), person);
+    const sessions = useQuery({ queryKey: slots.sessions(), queryFn: () => unwrap(api.GET('/api/sessions')) });
     const end = useMutation({
         mutationFn: (signIn: string) => unwrap(api.DELETE('/api/sessions/{signIn}', { params: { path: { signIn } } })),
-        onSuccess: (data) => queries.setQueryData(['sessions'], data),
+        onSuccess: (data) => queries.setQueryData(slots.sessions(), data),
         onError: (e) => toast.error(e.message),
     });
     return (
@@ -211,7 +212,7 @@ function SecondFactor({ me, keep }: { me: Person; keep: (p: Person) => void }) {
                             look="main"
                             onClick={() => {
                                 confirm.reset();
-                                void queries.invalidateQueries({ queryKey: ['session'] });
+                                void queries.invalidateQueries({ queryKey: slots.session() });
                             }}
                         >
                             I have kept them

@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { clsx } from 'clsx';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
@@ -30,8 +31,8 @@ export function Component() {
     const [params] = useSearchParams();
     const [open, setOpen] = useState<number | null>(null);
     const [secret, setSecret] = useState<{ secret: string; expires_at: string; for: string } | null>(null);
-    const people = useQuery({ queryKey: ['people'], queryFn: () => unwrap(api.GET('/api/people')) });
-    const keep = (data: unknown) => queries.setQueryData(['people'], data);
+    const people = useQuery({ queryKey: slots.people(), queryFn: () => unwrap(api.GET('/api/people')) });
+    const keep = (data: unknown) => queries.setQueryData(slots.people(), data);
     const withdraw = useMutation({
         mutationFn: (invitation: number) =>
             unwrap(api.DELETE('/api/invitations/{invitation}', { params: { path: { invitation }, header: key() } })),
@@ -99,7 +100,7 @@ export function Component() {
                 <Invite
                     done={(made, name) => {
                         setSecret({ ...made, for: name });
-                        void queries.invalidateQueries({ queryKey: ['people'] });
+                        void queries.invalidateQueries({ queryKey: slots.people() });
                     }}
                 />
             </div>
@@ -205,7 +206,7 @@ function Member({
         onSuccess: (made) => {
             onClose();
             onSecret({ ...made, for: member.name });
-            void queries.invalidateQueries({ queryKey: ['people'] });
+            void queries.invalidateQueries({ queryKey: slots.people() });
         },
         onError: (e) => toast.error(e.message),
     });
@@ -251,12 +252,12 @@ function Member({
                 mine={form}
                 onMine={() =>
                     void queries
-                        .fetchQuery({ queryKey: ['people'], queryFn: () => unwrap(api.GET('/api/people')) })
+                        .fetchQuery({ queryKey: slots.people(), queryFn: () => unwrap(api.GET('/api/people')) })
                         .then((d) => save.mutate({ body: form, version: d.people.find((p) => p.id === member.id)?.version }))
                 }
                 onTheirs={() => {
                     save.reset();
-                    void queries.invalidateQueries({ queryKey: ['people'] });
+                    void queries.invalidateQueries({ queryKey: slots.people() });
                     onClose();
                 }}
             />

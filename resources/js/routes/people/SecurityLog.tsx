@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, unwrap } from '@/api/client';
@@ -35,7 +36,7 @@ export function detail(data: Record<string, unknown>): string {
 export function SecurityLog({ open = false }: { open?: boolean }) {
     const [shown, setShown] = useState(open);
     const log = useInfiniteQuery({
-        queryKey: ['security-log'],
+        queryKey: slots.securityLog(),
         initialPageParam: undefined as number | undefined,
         queryFn: ({ pageParam }) => unwrap(api.GET('/api/security-log', { params: { query: pageParam ? { before: pageParam } : {} } })),
         getNextPageParam: (last) => (last.more ? last.entries[last.entries.length - 1]?.id : undefined),

@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
 import { Link, Navigate, useNavigate, useSearchParams } from 'react-router';
@@ -14,7 +15,7 @@ export function Component() {
     const [params] = useSearchParams();
     const navigate = useNavigate();
     const queries = useQueryClient();
-    const door = useQuery({ queryKey: ['door'], queryFn: () => unwrap(api.GET('/api/door')), staleTime: 0 });
+    const door = useQuery({ queryKey: slots.door(), queryFn: () => unwrap(api.GET('/api/door')), staleTime: 0 });
     const submit = async (e: FormEvent) => {
         e.preventDefault();
         setErrors({});
@@ -28,7 +29,7 @@ export function Component() {
                 return sign();
             });
             queries.clear();
-            queries.setQueryData(['session'], person);
+            queries.setQueryData(slots.session(), person);
             const to = params.get('to') ?? '/';
             void navigate(to.startsWith('/') && !to.startsWith('//') ? to : '/', { replace: true });
         } catch (problem) {

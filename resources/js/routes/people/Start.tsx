@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -16,7 +17,7 @@ export function Component() {
         mutationFn: () => unwrap(api.POST('/api/start', { body: form })),
         onSuccess: (entered) => {
             queries.clear();
-            queries.setQueryData(['session'], entered.signed_in);
+            queries.setQueryData(slots.session(), entered.signed_in);
             void navigate('/settings', { replace: true });
         },
     });

@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { useQuery } from '@tanstack/react-query';
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useMemo, useRef, useState } from 'react';
 import { useOutletContext, useSearchParams } from 'react-router';
@@ -81,7 +82,7 @@ function Probe({ job }: { job: Job }) {
         run.filter((l) => l.where === 'bench').length +
         mine.filter((e) => e.kind === 'reading' && e.status === 'waiting' && e.data['typed'] === '').length;
     const check = useQuery({
-        queryKey: ['check', setId],
+        queryKey: slots.check(setId),
         queryFn: () => unwrap(api.GET('/api/jobs/{job}/check/{measurement}', { params: { path: { job: job.id, measurement: setId! } } })),
         enabled: setId !== null && serverSet !== undefined,
         retry: false,

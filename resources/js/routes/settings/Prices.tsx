@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
@@ -13,7 +14,7 @@ const MONEY = { kind: 'money', default: null } as const;
 
 /** What a cell costs the shop, and what a new pack costs the customer, model by model. */
 export function Prices({ owner, currency }: { owner: boolean; currency: string }) {
-    const prices = useQuery({ queryKey: ['prices'], queryFn: () => unwrap(api.GET('/api/prices')) });
+    const prices = useQuery({ queryKey: slots.prices(), queryFn: () => unwrap(api.GET('/api/prices')) });
     return (
         <section id="prices" aria-label="Price list" className="sheet p-4 grid gap-4 scroll-mt-4">
             <h2>Price list</h2>
@@ -90,7 +91,7 @@ function Row({ row, kind, owner, currency }: { row: Priced; kind: 'cells' | 'pac
             );
         },
         onSuccess: (data) => {
-            queries.setQueryData(['prices'], data);
+            queries.setQueryData(slots.prices(), data);
             void queries.invalidateQueries({ predicate: (q) => q.queryKey[0] === 'job' });
             toast.success(`${row.name}: kept.`);
         },
@@ -131,7 +132,7 @@ function Row({ row, kind, owner, currency }: { row: Priced; kind: 'cells' | 'pac
                 onMine={() => save.mutate({ cents: save.variables?.cents ?? null, anyway: true })}
                 onTheirs={() => {
                     save.reset();
-                    void queries.invalidateQueries({ queryKey: ['prices'] });
+                    void queries.invalidateQueries({ queryKey: slots.prices() });
                 }}
             />
             {save.error instanceof ApiError && save.error.code === 'clash' && typeof save.error.now?.['price_cents'] === 'number' && (

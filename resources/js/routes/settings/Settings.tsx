@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { clsx } from 'clsx';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
@@ -18,7 +19,7 @@ type All = components['schemas']['Settings'];
 export function Component() {
     const owner = useMay('settings');
     const { hash } = useLocation();
-    const settings = useQuery({ queryKey: ['settings'], queryFn: () => unwrap(api.GET('/api/settings')) });
+    const settings = useQuery({ queryKey: slots.settings(), queryFn: () => unwrap(api.GET('/api/settings')) });
     const loaded = settings.data !== undefined;
     useEffect(() => {
         if (loaded && hash !== '') document.getElementById(hash.slice(1))?.scrollIntoView({ block: 'center' });
@@ -87,7 +88,7 @@ function useSave(all: All) {
             return unwrap(api.PATCH('/api/settings', { params: { header: { ...key(), 'If-Match': version } }, body: change }));
         },
         onSuccess: (data) => {
-            queries.setQueryData(['settings'], data);
+            queries.setQueryData(slots.settings(), data);
             // Quotes and plans follow the shop.
             void queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'settings' });
             toast.success('Kept.');
@@ -205,7 +206,7 @@ function One({ setting: s, all, owner }: { setting: Setting; all: All; owner: bo
                 onMine={() => save.mutate({ values: { [s.key]: parse(s, typed) ?? null }, anyway: true })}
                 onTheirs={() => {
                     save.reset();
-                    void queries.invalidateQueries({ queryKey: ['settings'] });
+                    void queries.invalidateQueries({ queryKey: slots.settings() });
                 }}
             />
         </div>

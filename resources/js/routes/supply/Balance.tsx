@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, type Job, unwrap } from '@/api/client';
@@ -24,7 +25,7 @@ export function Balance({ job, overview }: { job: Job; overview: Overview }) {
     };
     const plan =
         useQuery({
-            queryKey: ['balance-plan', job.id, entries, job.measurements.length],
+            queryKey: slots.balancePlan(job.id, entries, job.measurements.length),
             queryFn: () => unwrap(api.POST('/api/jobs/{job}/recovery-plan', { params: { path: { job: job.id } }, body: entries })),
         }).data?.balance ?? overview.balance;
     if (!plan)

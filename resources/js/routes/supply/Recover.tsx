@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { clsx } from 'clsx';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -28,7 +29,7 @@ export function Recover({ job, overview }: { job: Job; overview: Overview }) {
         ...(reason === '' ? {} : { override: reason }),
     };
     const plan = useQuery({
-        queryKey: ['recovery-plan', job.id, entries, job.measurements.length],
+        queryKey: slots.recoveryPlan(job.id, entries, job.measurements.length),
         queryFn: () => unwrap(api.POST('/api/jobs/{job}/recovery-plan', { params: { path: { job: job.id } }, body: entries })),
         enabled: group !== null,
     }).data?.recovery;

@@ -1,3 +1,4 @@
+import { slots } from '@/lib/slots';
 import { useQuery } from '@tanstack/react-query';
 import { useOutletContext } from 'react-router';
 import { api, type Job, unwrap } from '@/api/client';
@@ -25,7 +26,7 @@ export function Component() {
     const job = useOutletContext<Job>();
     const tab = useTab(TABS);
     const overview = useQuery({
-        queryKey: ['recovery', job.id, job.measurements.length, job.tests.length],
+        queryKey: slots.recovery(job.id, job.measurements.length, job.tests.length),
         queryFn: () => unwrap(api.GET('/api/jobs/{job}/recovery', { params: { path: { job: job.id } } })),
         refetchInterval: 5_000,
     });

@@ -1,0 +1,39 @@
+/**
+ * Where answers are kept while screens look at them, each under one name: what writes says `slots.job(id)`, and every screen of that
+ * job follows. A slot without its particulars is all of its kind.
+ */
+type Part = string | number | boolean | null | undefined | object;
+
+export const slots = {
+    balancePlan: (...of: Part[]) => ['balance-plan', ...of] as const,
+    bench: (...of: Part[]) => ['bench', ...of] as const,
+    build: (...of: Part[]) => ['build', ...of] as const,
+    cell: (...of: Part[]) => ['cell', ...of] as const,
+    cells: (...of: Part[]) => ['cells', ...of] as const,
+    check: (...of: Part[]) => ['check', ...of] as const,
+    colleagues: (...of: Part[]) => ['colleagues', ...of] as const,
+    customer: (...of: Part[]) => ['customer', ...of] as const,
+    customers: (...of: Part[]) => ['customers', ...of] as const,
+    deal: (...of: Part[]) => ['deal', ...of] as const,
+    door: (...of: Part[]) => ['door', ...of] as const,
+    faults: (...of: Part[]) => ['faults', ...of] as const,
+    instruments: (...of: Part[]) => ['instruments', ...of] as const,
+    job: (...of: Part[]) => ['job', ...of] as const,
+    joints: (...of: Part[]) => ['joints', ...of] as const,
+    labelCheck: (...of: Part[]) => ['label-check', ...of] as const,
+    lookups: (...of: Part[]) => ['lookups', ...of] as const,
+    lots: (...of: Part[]) => ['lots', ...of] as const,
+    people: (...of: Part[]) => ['people', ...of] as const,
+    prices: (...of: Part[]) => ['prices', ...of] as const,
+    priors: (...of: Part[]) => ['priors', ...of] as const,
+    recovery: (...of: Part[]) => ['recovery', ...of] as const,
+    recoveryPlan: (...of: Part[]) => ['recovery-plan', ...of] as const,
+    replay: (...of: Part[]) => ['replay', ...of] as const,
+    search: (...of: Part[]) => ['search', ...of] as const,
+    securityLog: (...of: Part[]) => ['security-log', ...of] as const,
+    series: (...of: Part[]) => ['series', ...of] as const,
+    session: (...of: Part[]) => ['session', ...of] as const,
+    sessions: (...of: Part[]) => ['sessions', ...of] as const,
+    settings: (...of: Part[]) => ['settings', ...of] as const,
+    substitutes: (...of: Part[]) => ['substitutes', ...of] as const,
+};
