@@ -1,3 +1,4 @@
+import { number } from '@/lib/number';
 import { slots } from '@/lib/slots';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
@@ -108,7 +109,7 @@ function Isolation({
             unwrap(
                 api.POST('/api/instruments/{instrument}/isolation', {
                     params: { path: { instrument: id }, header: key() },
-                    body: { mohm: Number(entry.replace(',', '.')) },
+                    body: { mohm: number(entry) },
                 }),
             ),
         onSuccess: (data) => {
@@ -178,7 +179,7 @@ function Add({ done }: { done: (data: unknown) => void }) {
                         place: entry.place,
                         port: Number(entry.port),
                         ...(entry.channel === '' ? {} : { channel: Number(entry.channel) }),
-                        ...(entry.timeout === '' ? {} : { timeout_s: Number(entry.timeout.replace(',', '.')) }),
+                        ...(entry.timeout === '' ? {} : { timeout_s: number(entry.timeout) }),
                     },
                 }),
             ),

@@ -1,3 +1,4 @@
+import { number } from '@/lib/number';
 import { useState } from 'react';
 import { Link, useNavigate, useOutletContext } from 'react-router';
 import { api, type Job, key, type ProofCheck, unwrap } from '@/api/client';
@@ -140,7 +141,7 @@ function Row({ job, check }: { job: Job; check: ProofCheck }) {
                 check.fields.map((f) => [
                     f.name,
                     f.kind === 'number'
-                        ? Number((values[f.name] ?? '').replace(',', '.'))
+                        ? number(values[f.name] ?? '')
                         : f.kind === 'yes-no'
                           ? values[f.name] === 'yes'
                           : (values[f.name] ?? ''),

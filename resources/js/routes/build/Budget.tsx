@@ -1,3 +1,4 @@
+import { number } from '@/lib/number';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { ApiError } from '@/api/client';
@@ -37,7 +38,7 @@ export function Budget({ data, keep }: { data: BuildData; keep: (d: Parts) => Pr
         for (const [path, , kind] of ASKS) {
             const text = entry[path]!.trim();
             if (text === '') continue;
-            const value = kind === 'number' || path === 'wire.awg' ? Number(text.replace(',', '.')) : text;
+            const value = kind === 'number' || path === 'wire.awg' ? number(text) : text;
             const keys = path.split('.');
             if (keys.length === 1) parts[keys[0]!] = value;
             else parts[keys[0]!] = { ...(parts[keys[0]!] as Parts | undefined), [keys[1]!]: value };

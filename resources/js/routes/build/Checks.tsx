@@ -1,3 +1,4 @@
+import { number } from '@/lib/number';
 import { slots } from '@/lib/slots';
 import { clsx } from 'clsx';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
@@ -19,7 +20,6 @@ const SIDE = [
 type Side = Record<(typeof SIDE)[number][0] | 'chemistry', string>;
 const EMPTY: Side = { v: '', mohm: '', ah: '', max_charge_a: '', chemistry: '' };
 type Chemistry = NonNullable<components['schemas']['JoinSide']['chemistry']>;
-const number = (t: string) => Number(t.replace(',', '.'));
 
 /** Before something is joined: may these two lie side by side, does this board fit, at what torque is a joint set. */
 export function Checks({ job, gauge }: { job: Job; gauge: BuildData['gauge'] }) {

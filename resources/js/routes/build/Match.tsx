@@ -1,3 +1,4 @@
+import { number } from '@/lib/number';
 import { slots } from '@/lib/slots';
 import { clsx } from 'clsx';
 import { useMutation, useQuery } from '@tanstack/react-query';
@@ -24,7 +25,7 @@ export function Match({ job }: { job: Job }) {
         .map(Number)
         .filter((n) => n >= 1 && n <= job.series);
     const [held, setHeld] = useState<string | null>(null);
-    const limit = Math.max(1, Number(ratio.replace(',', '.')) || 1.3);
+    const limit = Math.max(1, number(ratio) || 1.3);
     const dealt = useQuery({
         queryKey: slots.deal(job.id, school, limit, byHand, refill.join()),
         queryFn: () =>

@@ -1,3 +1,4 @@
+import { number as parse } from '@/lib/number';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
@@ -15,8 +16,7 @@ export function Pins({ job, data }: { job: Job; data: BuildData }) {
     const [typed, setTyped, clear] = useDraft<string[]>(`pins.${job.id}.${usePerson().id}`, EMPTY);
     const [positive, setPositive] = useState(false);
     const n = job.series + 1;
-    const number = (t: string | undefined) =>
-        t === undefined || t.trim() === '' || Number.isNaN(Number(t.replace(',', '.'))) ? null : Number(t.replace(',', '.'));
+    const number = (t: string | undefined) => (t === undefined || t.trim() === '' || Number.isNaN(parse(t)) ? null : parse(t));
     const pins = Array.from({ length: n }, (_, k) => number(typed[k]));
     const check = useMutation({
         mutationFn: () =>

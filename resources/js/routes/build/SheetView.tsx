@@ -1,3 +1,4 @@
+import { number } from '@/lib/number';
 import { count } from '@/lib/format';
 import { useState } from 'react';
 import { toast } from 'sonner';
@@ -43,7 +44,6 @@ export function SheetView({ job, data, keep }: { job: Job; data: BuildData; keep
     });
     const [wrong, setWrong] = useState('');
     const set = (k: keyof typeof entry) => (e: { target: { value: string } }) => setEntry({ ...entry, [k]: e.target.value });
-    const number = (t: string) => Number(t.replace(',', '.'));
     const save = async () => {
         const left = readPlaces(entry.left);
         setWrong(left === null ? 'Column and row, from 0, such as 0 0; 3 2.' : '');

@@ -1,3 +1,4 @@
+import { number as parse, optional } from '@/lib/number';
 import { slots } from '@/lib/slots';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
@@ -26,7 +27,7 @@ export function CellSheet({ cell, onClose }: { cell: Cell; onClose: () => void }
         leak: cell.leak_percent_month?.toString() ?? '',
         damaged: cell.damaged,
     });
-    const number = (t: string) => (t.trim() === '' ? null : Number(t.replace(',', '.')));
+    const number = (t: string) => optional(t) ?? null;
     const save = useMutation({
         mutationFn: (version: string) =>
             unwrap(
@@ -228,7 +229,7 @@ function Substitutes({ id }: { id: number }) {
 /** Two rest voltages days apart: what it loses a month, or that it cannot be told yet. */
 function Hold({ id, rest }: { id: number; rest: number | null }) {
     const [entry, setEntry] = useState({ before: rest?.toString() ?? '', after: '', days: '' });
-    const n = (t: string) => Number(t.replace(',', '.'));
+    const n = parse;
     const judge = useMutation({
         mutationFn: () =>
             unwrap(

@@ -1,3 +1,4 @@
+import { number } from '@/lib/number';
 import { count } from '@/lib/format';
 import { useState } from 'react';
 import { api, unwrap } from '@/api/client';
@@ -79,8 +80,8 @@ export function LogImport({ cells, onClose }: { cells: Cell[]; onClose: () => vo
             form.set('tester', about.tester);
             if (item.cell !== null) form.set('cell_id', String(item.cell));
             form.set('four_wire', about.fourWire ? '1' : '0');
-            if (!about.fourWire && about.lead) form.set('lead_mohm', about.lead.replace(',', '.'));
-            if (about.ambient) form.set('ambient_c', about.ambient.replace(',', '.'));
+            if (!about.fourWire && about.lead) form.set('lead_mohm', String(number(about.lead)));
+            if (about.ambient) form.set('ambient_c', String(number(about.ambient)));
             try {
                 const token = document.cookie.match(/(?:^|; )XSRF-TOKEN=([^;]+)/)?.[1];
                 const response = await fetch('/api/logs', {

@@ -1,3 +1,4 @@
+import { number as parse } from '@/lib/number';
 import { useMutation } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
 import { toast } from 'sonner';
@@ -16,7 +17,7 @@ export function Tray({ onClose }: { onClose: () => void }) {
     const [entry, setEntry, clear] = useDraft(`tray.${usePerson().id}`, FIRST);
     const [csv, setCsv] = useState('');
     const set = (name: keyof typeof FIRST) => (e: { target: { value: string } }) => setEntry({ ...entry, [name]: e.target.value });
-    const number = (t: string | undefined) => (t === undefined || t === '-' || t === '' ? undefined : Number(t.replace(',', '.')));
+    const number = (t: string | undefined) => (t === undefined || t === '-' || t === '' ? undefined : parse(t));
     const cells = entry.lines
         .split(/\n/)
         .map((l) => l.trim())
@@ -36,7 +37,7 @@ export function Tray({ onClose }: { onClose: () => void }) {
                         lot: { name: entry.lot, supplier: entry.supplier },
                         model: entry.model,
                         chemistry: entry.chemistry,
-                        rated_ah: Number(entry.rated.replace(',', '.')),
+                        rated_ah: parse(entry.rated),
                         cells: all,
                     },
                 }),

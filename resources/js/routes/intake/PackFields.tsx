@@ -1,3 +1,4 @@
+import { optional } from '@/lib/number';
 import { slots } from '@/lib/slots';
 import { useQuery } from '@tanstack/react-query';
 import { api, unwrap } from '@/api/client';
@@ -32,7 +33,7 @@ export const EMPTY_PACK: PackForm = {
     wake: 'unknown',
 };
 
-const number = (text: string) => (text.trim() === '' ? undefined : Number(text.replace(',', '.')));
+const number = optional;
 const compact = <T extends object>(o: T) =>
     Object.fromEntries(Object.entries(o).filter(([, v]) => v !== undefined && v !== '' && !Number.isNaN(v)));
 

@@ -1,3 +1,4 @@
+import { number } from '@/lib/number';
 import { useState } from 'react';
 import { looks, symptoms as SYMPTOMS } from '@/lib/format';
 import { Field } from '@/parts/basics';
@@ -47,7 +48,7 @@ function Thickness({ inspection, change }: { inspection: Record<string, unknown>
     const value = (name: 'thickness_mm' | 'drawn_thickness_mm') =>
         typed[name] ?? (typeof inspection[name] === 'number' ? String(inspection[name]) : '');
     const keep = () => {
-        const [now, drawn] = [value('thickness_mm'), value('drawn_thickness_mm')].map((t) => Number(t.replace(',', '.')));
+        const [now, drawn] = [value('thickness_mm'), value('drawn_thickness_mm')].map((t) => number(t));
         if (now! > 0 && drawn! > 0 && (now !== inspection['thickness_mm'] || drawn !== inspection['drawn_thickness_mm'])) {
             change({ thickness_mm: now!, drawn_thickness_mm: drawn! });
         }

@@ -1,3 +1,4 @@
+import { number } from '@/lib/number';
 import { useEffect, useRef, useState } from 'react';
 import { api, ApiError, type Job, unwrap } from '@/api/client';
 import { hand, useInstruments } from '@/lib/instruments';
@@ -21,7 +22,7 @@ interface Look {
 
 /** What was read before that bears on the next tap: the tap below on the same reference, and how much a group gives. */
 export function context(run: Line[], target: Pair) {
-    const volts = (l: Line) => Number(l.typed.replace(',', '.'));
+    const volts = (l: Line) => number(l.typed);
     const same = run.filter(
         (l) => l.where !== 'refused' && l.from === target.from && /^T\d+$/.test(l.to) && tapOf(l.to) < tapOf(target.to),
     );

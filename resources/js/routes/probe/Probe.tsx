@@ -1,3 +1,4 @@
+import { number } from '@/lib/number';
 import { slots } from '@/lib/slots';
 import { useQuery } from '@tanstack/react-query';
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useMemo, useRef, useState } from 'react';
@@ -118,7 +119,7 @@ function Probe({ job }: { job: Job }) {
         const data = {
             condition: choice.condition,
             ...(choice.condition === 'rest' ? { rested_min: Number(choice.rested) || 0 } : { current_a: signed(choice) }),
-            ...(choice.room.trim() === '' ? {} : { ambient_c: Number(choice.room.replace(',', '.')) }),
+            ...(choice.room.trim() === '' ? {} : { ambient_c: number(choice.room) }),
             ...(choice.plugOut && still ? { sense_connected: false } : {}),
             instrument: { kind: 'multimeter', ...meter },
         };
@@ -369,4 +370,4 @@ function Probe({ job }: { job: Job }) {
 const asksFor = () => new URLSearchParams(location.search).get('test') ?? '';
 
 const tapOf = (name: string) => (name.startsWith('T') ? Number(name.slice(1)) : NaN);
-const signed = (c: SetChoice) => (c.condition === 'discharge' ? -1 : 1) * Math.abs(Number(c.current.replace(',', '.')) || 0);
+const signed = (c: SetChoice) => (c.condition === 'discharge' ? -1 : 1) * Math.abs(number(c.current) || 0);

@@ -1,3 +1,4 @@
+import { number } from '@/lib/number';
 /** Tests other than group voltages: what to enter for each, in the record's own fields. */
 
 export type Values = Record<string, string>;
@@ -222,8 +223,6 @@ export function startValues(test: TestForm, group: number | null, joint: number 
     if (joint !== null) Object.assign(out, { element: 'joint', where: String(joint), joint: String(joint) });
     return out;
 }
-
-const number = (text: string) => Number(text.trim().replace(',', '.'));
 
 /** Entered numbers that are none, by field; empty when all is well. */
 export function problems(test: TestForm, values: Values): Record<string, string> {

@@ -1,3 +1,4 @@
+import { number as read } from '@/lib/number';
 import type { components } from '@/api/schema';
 
 type Setting = Pick<components['schemas']['Setting'], 'kind' | 'default'>;
@@ -18,7 +19,7 @@ export function parse(s: Setting, typed: string): string | number | boolean | nu
     if (s.kind === 'switch') return text === 'yes';
     if (['text', 'choice', 'zone', 'time', 'lines'].includes(s.kind)) return text === '' ? (s.kind === 'lines' ? '' : null) : text;
     if (text === '') return null;
-    const number = Number(text.replace(',', '.'));
+    const number = read(text);
     if (!Number.isFinite(number)) return undefined;
     return s.kind === 'money' ? Math.round(number * CENTS) : number;
 }

@@ -1,3 +1,4 @@
+import { number, numberOr } from '@/lib/number';
 import { useState } from 'react';
 import type { Job } from '@/api/client';
 import { Field } from '@/parts/basics';
@@ -27,8 +28,8 @@ export function Charge({ job, overview }: { job: Job; overview: Overview }) {
                 job={job}
                 entries={{
                     kind: 'charge',
-                    ambient_c: Number(ambient.replace(',', '.')) || 20,
-                    ...(Number(amps.replace(',', '.')) > 0 ? { supply_a: Number(amps.replace(',', '.')) } : {}),
+                    ambient_c: numberOr(ambient, 20),
+                    ...(number(amps) > 0 ? { supply_a: number(amps) } : {}),
                 }}
                 checks={overview.checks}
                 label="Start, I stay with it"

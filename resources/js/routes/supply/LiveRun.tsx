@@ -1,3 +1,4 @@
+import { number } from '@/lib/number';
 import { clsx } from 'clsx';
 import { useMutation } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useRef, useState } from 'react';
@@ -298,7 +299,7 @@ function Proofs({ state, tell }: { state: State; tell: ((body: Word) => void) | 
                     className="flex gap-2 items-end"
                     onSubmit={(e) => {
                         e.preventDefault();
-                        tell({ do: 'plan', v: Number(fresh.replace(',', '.')) });
+                        tell({ do: 'plan', v: number(fresh) });
                         setFresh('');
                     }}
                 >
@@ -376,7 +377,7 @@ function Hands({ state, asks, tell }: { state: State; asks: boolean; tell: (body
                     className="flex gap-2 items-end"
                     onSubmit={(e) => {
                         e.preventDefault();
-                        tell({ do: 'ambient', v: Number(air.replace(',', '.')) });
+                        tell({ do: 'ambient', v: number(air) });
                         setAir('');
                     }}
                 >
@@ -476,7 +477,7 @@ function Typed({ tell, state }: { tell: (body: Word) => void; state: State }) {
                 const n = line
                     .trim()
                     .split(/[\s;/]+/)
-                    .map((x) => Number(x.replace(',', '.')));
+                    .map((x) => number(x));
                 if (n.length !== 3 || n.some(Number.isNaN)) {
                     setWrong('Three numbers, with spaces between: volts, amps, degC. For example 2.312 0.45 20.5');
                     return;

@@ -1,3 +1,4 @@
+import { numberOr } from '@/lib/number';
 import { slots } from '@/lib/slots';
 import { clsx } from 'clsx';
 import { useQuery } from '@tanstack/react-query';
@@ -24,7 +25,7 @@ export function Recover({ job, overview }: { job: Job; overview: Overview }) {
     const entries = {
         kind: 'recovery' as const,
         group: group ?? 1,
-        ambient_c: Number(ambient) || 20,
+        ambient_c: numberOr(ambient, 20),
         ...(days === '' ? {} : { below_floor_days: Number(days) }),
         ...(reason === '' ? {} : { override: reason }),
     };
@@ -154,7 +155,7 @@ export function Recover({ job, overview }: { job: Job; overview: Overview }) {
                         {simulated && <SimulatedHand job={job} />}
                     </>
                 )}
-                {senior && <Exception job={job} overview={overview} ambient={Number(ambient) || 20} />}
+                {senior && <Exception job={job} overview={overview} ambient={numberOr(ambient, 20)} />}
             </section>
         </div>
     );

@@ -1,3 +1,4 @@
+import { number } from '@/lib/number';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -9,7 +10,6 @@ import { fieldErrors } from '@/lib/job';
 import { Button, Field } from '@/parts/basics';
 
 type Entries = components['schemas']['RunEntries'];
-const number = (t: string) => Number(t.replace(',', '.'));
 
 /** What must be confirmed before any current flows, which instruments do it, and the start. The server asks the same again. */
 export function StartRun({
