@@ -67,7 +67,7 @@ export function Budget({ data, keep }: { data: BuildData; keep: (d: Parts) => Pr
                     {b.chain.map((l, i) => {
                         const short = l.margin !== null && l.margin < 0;
                         return (
-                            <div key={l.element} className="grid grid-cols-[8rem_1fr_9rem] gap-3 items-center">
+                            <div key={l.element} className="grid grid-cols-[13rem_1fr_6rem] gap-3 items-center">
                                 <span className="font-bold">
                                     {i > 0 && (
                                         <span aria-hidden="true" className="text-muted">
@@ -75,6 +75,7 @@ export function Budget({ data, keep }: { data: BuildData; keep: (d: Parts) => Pr
                                         </span>
                                     )}
                                     {l.title}
+                                    <span className="block font-normal text-muted text-[0.8rem] leading-tight">{l.note}</span>
                                 </span>
                                 <span className="relative block h-9 border border-line bg-panel">
                                     {l.continuous_a !== null && (
@@ -90,7 +91,6 @@ export function Budget({ data, keep }: { data: BuildData; keep: (d: Parts) => Pr
                                             style={{ left: `${(100 * b.load_a) / scale}%` }}
                                         />
                                     )}
-                                    <span className="absolute inset-y-0 left-2 flex items-center text-[0.85rem] text-ink">{l.note}</span>
                                 </span>
                                 <span className="digits text-right">
                                     {l.continuous_a === null ? 'unknown' : `${l.continuous_a.toFixed(1)} A`}
