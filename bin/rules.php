@@ -7,6 +7,7 @@ declare(strict_types=1);
 // Run after a rule has changed; a test says
 // when it was forgotten. Verdicts are kept with the version that gave them.
 
+use Heartwood\Core\Diagnosis\Spoken;
 use Heartwood\Core\Diagnosis\TestKind;
 use Heartwood\Core\Fault\Faults;
 use Heartwood\Core\Pack\Chemistry;
@@ -99,6 +100,8 @@ $written[dirname(__DIR__) . '/contract/words.json'] =
             ),
             'kinds' => $values(PackKind::cases()),
             'chemistries' => $values(Chemistry::cases()),
+            'weights' => Spoken::WEIGHTS,
+            'sureness' => Spoken::SURENESS,
         ],
         JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_THROW_ON_ERROR,
     ) . "\n";

@@ -29,18 +29,23 @@ final class Decide
         return DB::transaction(function () use ($person, $job, $verdictId, $action, $reason, $seen): Decision {
             Gatekeeper::open(LockJob::now($job));
             $last = Decision::query()->where('job_id', $job->id)->with('person')->latest('id')->first();
-            if ($seen !== null && $last?->id !== $seen['id']) {
+            if ($last === null && isset($seen['id'])) {
+                throw new Refused('no-such-decision', 'Nothing was decided on this job yet.', 422, [
+                    'seen' => 'Of this job no decision stands: load the page again, and choose.',
+                ]);
+            }
+            if ($last !== null && $seen !== null && $last->id !== $seen['id']) {
                 throw new Refused(
                     'clash',
-                    "{$last?->person->name} has decided since you opened this. Nothing of yours is lost: see both, and choose.",
+                    "{$last->person->name} has decided since you opened this. Nothing of yours is lost: see both, and choose.",
                     412,
                     [],
                     [],
                     [
                         'now' => [
                             'action' => (string) ($last->option['title'] ?? ''),
-                            'reason' => (string) $last?->reason,
-                            'by' => (string) $last?->person->name,
+                            'reason' => (string) $last->reason,
+                            'by' => (string) $last->person->name,
                         ],
                     ],
                 );

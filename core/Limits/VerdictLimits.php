@@ -61,6 +61,17 @@ final class VerdictLimits
     #[Limit('V', self::SPREAD . ': on the plateau this much apart is a large difference of charge')]
     public const PLATEAU_APART_V = 0.02;
 
+    // Sets side by side
+
+    #[Limit('A', self::SPREAD . ': under this nothing flows that a reading at rest would notice (assumed)')]
+    public const REST_A = 0.05;
+
+    #[Limit('sigma', self::NETWORK . ': from which a difference between sets is told')]
+    public const SETS_SIGMAS = 3.0;
+
+    #[Limit('mV', self::SPREAD . ': under this no difference between sets is told, however fine the meter (assumed)')]
+    public const SETS_LEAST_MV = 3.0;
+
     // Joints, measured across
 
     #[Limit('1', self::JOINTS . ': times its like from which a joint is bad')]

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Record;
 
+use Heartwood\Core\Limits\VerdictLimits;
+
 /** A set of readings taken under one condition. Current in amps, positive into the pack. */
 final readonly class Measurement
 {
@@ -70,11 +72,11 @@ final readonly class Measurement
 
     public function isRest(): bool
     {
-        return $this->condition === Condition::Rest && abs($this->currentA) < 0.05;
+        return $this->condition === Condition::Rest && abs($this->currentA) < VerdictLimits::REST_A;
     }
 
     public function underCurrent(): bool
     {
-        return abs($this->currentA) >= 0.05 && $this->condition !== Condition::Relaxing;
+        return abs($this->currentA) >= VerdictLimits::REST_A && $this->condition !== Condition::Relaxing;
     }
 }

@@ -13,6 +13,11 @@ use Heartwood\Core\Record\PackSpec;
  */
 final readonly class BypassRules
 {
+    /** What a shop is told that does not make this exception, before it asks and when it does. */
+    public const NOT_PRACTISED =
+        'This shop does not charge a pack past its board: groups charge unseen. The owner may allow it as a logged ' .
+        'exception in Settings, under Schools of thought.';
+
     /** What rounding may add to amps that were worked out from the same limit. */
     private const ROUNDED = 1.001;
 
@@ -32,10 +37,7 @@ final readonly class BypassRules
         bool $practised,
     ): array {
         if (!$practised) {
-            return [
-                'This shop does not charge a pack past its board: groups charge unseen. The owner may allow it as a logged ' .
-                'exception in Settings, under Schools of thought.',
-            ];
+            return [self::NOT_PRACTISED];
         }
         $out = [];
         if (!$senior) {

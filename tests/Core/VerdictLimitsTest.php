@@ -7,7 +7,9 @@ use Heartwood\Core\Pack\LabelCheck;
 use Heartwood\Core\Reading\NetworkReading;
 use Heartwood\Core\Reading\ReadingNetwork;
 use Heartwood\Core\Reading\RestSpread;
+use Heartwood\Core\Reading\SetsCompared;
 use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Safety\Triage;
 use Tests\Core\Bench;
@@ -244,3 +246,109 @@ it('takes a charge that the board stopped at a full group for the board at its w
     );
     expect(str_contains($said, 'the board stops the charge'))->toBe($stopped);
 })->with(['at its cut' => [4.201, false], 'short of it' => [4.199, true]]);
+
+/**
+ * Sets of four groups read with a meter of half a millivolt.
+ *
+ * @param  list<array{list<?float>, 1?: float, 2?: float}>  $sets  volts, amps, 1 sigma in V
+ */
+function besides(array ...$sets): SetsCompared
+{
+    return SetsCompared::of(
+        array_map(
+            fn(array $s, int $i): array => [
+                'id' => "s$i",
+                'at' => '2026-11-20T10:00:00Z',
+                'condition' => ($s[1] ?? 0.0) === 0.0 ? 'rest' : ($s[1] > 0 ? 'charge' : 'discharge'),
+                'amps' => $s[1] ?? 0.0,
+                'volts' => $s[0],
+                'sigma' => array_map(fn(?float $v): ?float => $v === null ? null : $s[2] ?? 0.0005, $s[0]),
+            ],
+            $sets,
+            array_keys($sets),
+        ),
+    );
+}
+
+it('shows sets side by side: three groups read at least, the latest eight', function (): void {
+    $of = besides([[3.8, 3.8, null, null]], [[3.8, 3.81, null, 3.8]], [[3.8, 3.8, 3.82, 3.84]]);
+    expect(array_column($of->columns, 'id'))
+        ->toBe(['s1', 's2'])
+        ->and($of->columns[0]['mv'])
+        ->toBe([0.0, 10.0, null, 0.0])
+        ->and($of->columns[1]['mv'])
+        ->toBe([-10.0, -10.0, 10.0, 30.0])
+        ->and($of->columns[0]['sigma_mv'])
+        ->toBe([0.5, 0.5, null, 0.5]);
+    $many = besides(...array_map(fn(): array => [[3.8, 3.8, 3.8, 3.8]], range(1, 12)));
+    expect(array_column($many->columns, 'id'))->toBe(['s4', 's5', 's6', 's7', 's8', 's9', 's10', 's11']);
+    expect(besides()->toArray())->toBe(['columns' => [], 'groups' => [], 'said' => []]);
+});
+
+it('says what each line does: a leak is a slope, a joint turns, an imbalance does neither', function (
+    array $sets,
+    int $group,
+    string $shape,
+    float $mv,
+    ?string $said,
+): void {
+    $of = besides(...$sets);
+    $line = $of->groups()[$group - 1];
+    expect($line['shape']->value)
+        ->toBe($shape)
+        ->and($line['mv'])
+        ->toEqualWithDelta($mv, 0.06)
+        ->and($of->said())
+        ->toBe($said === null ? [] : [$said]);
+})->with([
+    'a leak' => [
+        [[[3.8, 3.8, 3.8, 3.8]], [[3.8, 3.79, 3.8, 3.8]], [[3.8, 3.78, 3.8, 3.8]]],
+        2,
+        'falls',
+        -20.0,
+        'Group 2 falls 20 mV against the others from rest to rest: a leak is a slope.',
+    ],
+    'no leak that rises' => [
+        [[[3.8, 3.78, 3.8, 3.8]], [[3.8, 3.8, 3.8, 3.8]]],
+        2,
+        'rises',
+        20.0,
+        'Group 2 comes up 20 mV against the others from rest to rest: it was filled, or they were drawn.',
+    ],
+    'a joint' => [
+        [[[3.8, 3.8, 3.8, 3.8]], [[3.85, 3.85, 3.9, 3.85], 4.0], [[3.75, 3.75, 3.7, 3.75], -4.0]],
+        3,
+        'turns',
+        100.0,
+        'Group 3 turns over by 100 mV with the current: resistance does, charge does not.',
+    ],
+    'an imbalance' => [
+        [[[3.8, 3.8, 3.8, 3.65]], [[3.9, 3.9, 3.9, 3.75], 3.0], [[3.8, 3.8, 3.8, 3.65]]],
+        4,
+        'stands',
+        -150.0,
+        'Group 4 stands 150 mV under in every set: charge, or what it holds.',
+    ],
+    'nothing' => [[[[3.8, 3.801, 3.8, 3.8]], [[3.8, 3.8, 3.801, 3.8]]], 2, 'level', 0.0, null],
+]);
+
+it('tells a difference between sets', function (array $sets, string $shape): void {
+    expect(besides(...$sets)->groups()[1]['shape']->value)->toBe($shape);
+})->with([
+    // 5 mV between two sets is 3 sigma where each has 5 / (3 sqrt 2) = 1.18 mV.
+    'just under three sigma' => [[[[3.8, 3.8, 3.8, 3.8], 0.0, 0.0012], [[3.8, 3.795, 3.8, 3.8], 0.0, 0.0012]], 'level'],
+    'just over three sigma' => [[[[3.8, 3.8, 3.8, 3.8], 0.0, 0.00116], [[3.8, 3.795, 3.8, 3.8], 0.0, 0.00116]], 'falls'],
+    'just under the least' => [[[[3.8, 3.8, 3.8, 3.8], 0.0, 0.0], [[3.8, 3.7971, 3.8, 3.8], 0.0, 0.0]], 'level'],
+    'just over the least' => [[[[3.8, 3.8, 3.8, 3.8], 0.0, 0.0], [[3.8, 3.7969, 3.8, 3.8], 0.0, 0.0]], 'falls'],
+    'a current just not at rest' => [[[[3.8, 3.8, 3.8, 3.8]], [[3.8, 3.79, 3.8, 3.8], 0.051]], 'level'],
+    'a current just at rest' => [[[[3.8, 3.8, 3.8, 3.8]], [[3.8, 3.79, 3.8, 3.8], 0.049]], 'falls'],
+    'on both sides of the middle, not by the current' => [[[[3.8, 3.79, 3.8, 3.8], 2.0], [[3.8, 3.81, 3.8, 3.8], 2.0]], 'level'],
+]);
+
+it('takes a set as at rest up to the same current', function (float $amps, bool $rest): void {
+    $m = JobRecord::fromArray(Bench::record([3.8, 3.8], [], ['measurements' => [['current_a' => $amps]]]))->measurements[0];
+    expect($m->isRest())
+        ->toBe($rest)
+        ->and($m->underCurrent())
+        ->toBe(!$rest);
+})->with([[0.049, true], [-0.049, true], [0.051, false], [-0.051, false]]);

@@ -9,6 +9,7 @@ use App\Models\BenchTest;
 use App\Models\Instrument;
 use App\Models\Job;
 use App\Models\Run;
+use Heartwood\Core\Recovery\BypassRules;
 use Tests\Feature\Contract;
 use Tests\Feature\Workbench;
 
@@ -640,7 +641,7 @@ it('starts the exception for a senior with a reason, a board reader and nothing 
         ->assertStatus(409)
         ->assertJsonPath('code', 'refused')
         ->assertJsonPath('message', fn(string $m): bool => str_contains($m, 'Schools of thought'));
-    expect($this->getJson("/api/jobs/{$job->id}/recovery")->json('past_board'))->toBeFalse();
+    expect($this->getJson("/api/jobs/{$job->id}/recovery")->json('past_board'))->toBe(BypassRules::NOT_PRACTISED);
     $this->bench->workshop->update(['settings' => ['bypass_school' => 'B']]);
     array_walk($this->bench->people, fn($p) => $p->unsetRelation('workshop'));
     $this->bench
@@ -649,7 +650,7 @@ it('starts the exception for a senior with a reason, a board reader and nothing 
         ->assertStatus(409)
         ->assertJsonPath('message', 'Only a senior may start it.');
     $this->bench->as('senior');
-    expect($this->getJson("/api/jobs/{$job->id}/recovery")->json('past_board'))->toBeTrue();
+    expect($this->getJson("/api/jobs/{$job->id}/recovery")->json('past_board'))->toBeNull();
     $this->bench->post("jobs/{$job->id}/runs", ['override' => ''] + $entry)->assertStatus(409);
     $this->bench
         ->post("jobs/{$job->id}/runs", ['board_id' => null] + $entry)

@@ -401,6 +401,14 @@ it('tells the second of two who decide what the first decided, and lets either s
         "jobs/{$job->id}/decision",
         ['verdict_id' => $view['verdict']['id'], 'action' => 'charge-group', 'reason' => $reason] + $seen,
     );
+    // Of a decision that nobody took there is nothing to clash with.
+    $none = $say('It drifted.', ['seen' => 4711])
+        ->assertStatus(422)
+        ->assertJsonPath('code', 'no-such-decision');
+    expect($none->json('fields'))
+        ->toHaveKey('seen')
+        ->and(Event::query()->where('job_id', $job->id)->where('kind', 'decided')->count())
+        ->toBe(0);
     $first = $say('It drifted.', ['seen' => null])
         ->assertOk()
         ->json('decision');

@@ -27,6 +27,7 @@ use Heartwood\Core\Pack\LabelCheck;
 use Heartwood\Core\Proof\CheckResult;
 use Heartwood\Core\Reading\ProbePlanner;
 use Heartwood\Core\Reading\RestSpread;
+use Heartwood\Core\Reading\SetsCompared;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\Instrument;
 use Heartwood\Core\Record\JobRecord;
@@ -86,7 +87,8 @@ final class JobView
             'safety_reasons' => $job->safety_reasons,
             'held_since' => $job->held_since?->toIso8601ZuluString(),
             'gates' => (object) Gatekeeper::overview($job, $person),
-            'measurements' => self::measurements($measurements, $live, $evidence),
+            'measurements' => ($sets = self::measurements($measurements, $live, $evidence)),
+            'sets' => self::sets($job, $sets)->toArray(),
             'tests' => BuildRecord::live($tests)
                 ->map(
                     fn(BenchTest $t): array => [
@@ -160,6 +162,26 @@ final class JobView
                     ],
                 )
                 ->all(),
+        );
+    }
+
+    /** @param  list<array<string, mixed>>  $measurements  as they are answered */
+    private static function sets(Job $job, array $measurements): SetsCompared
+    {
+        return SetsCompared::of(
+            array_values(
+                array_map(
+                    fn(array $m): array => [
+                        'id' => (string) $m['id'],
+                        'at' => (string) $m['at'],
+                        'condition' => (string) $m['condition'],
+                        'amps' => (new Fields((array) $m['data']))->float('current_a') ?? 0.0,
+                        'volts' => $m['groups_v'],
+                        'sigma' => $m['groups_sigma_v'],
+                    ],
+                    array_filter($measurements, fn(array $m): bool => $m['revision'] === $job->revision),
+                ),
+            ),
         );
     }
 

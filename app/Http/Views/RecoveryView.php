@@ -13,6 +13,7 @@ use App\Read\SupplyPlans;
 use Heartwood\Core\Diagnosis\GroupEvidence;
 use Heartwood\Core\Diagnosis\PackEvidence;
 use Heartwood\Core\Record\JobRecord;
+use Heartwood\Core\Recovery\BypassRules;
 use Heartwood\Core\Recovery\HoldTest;
 use Heartwood\Core\Repair\WakeOrder;
 use Heartwood\Core\Shop\Schools;
@@ -48,7 +49,7 @@ final class RecoveryView
         return [
             'groups' => $groups,
             'school' => $settings->text('recovery_school'),
-            'past_board' => Schools::of($settings)->chargesPastBoard,
+            'past_board' => Schools::of($settings)->chargesPastBoard ? null : BypassRules::NOT_PRACTISED,
             'closes_at' => $settings->get('closes_at'),
             'phosphate' => $settings->text('phosphate_school'),
             'checks' => \App\Actions\StartRun::CHECKS,

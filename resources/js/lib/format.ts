@@ -19,21 +19,14 @@ export const when = (iso: string, zone?: string) =>
 export const day = (iso: string) =>
     new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'short', year: 'numeric' }).format(new Date(iso));
 
+/** The word of a figure: of the first step that it reaches. The steps are core's. */
+const word = (of: { from: number; word: string }[], figure: number) => (of.find((s) => figure >= s.from) ?? of[of.length - 1]!).word;
+
 /** How sure, in a word: said beside the figure, never instead of it. */
-export function sureness(p: number): string {
-    if (p >= 0.95) return 'as good as certain';
-    if (p >= 0.8) return 'very likely';
-    if (p >= 0.6) return 'likely';
-    if (p >= 0.4) return 'an even bet';
-    return 'possible';
-}
+export const sureness = (p: number): string => word(words.sureness, p);
 
 /** A weight of evidence in words: ten decibans are odds of ten to one. */
-export function weight(decibans: number): string {
-    const w = Math.abs(decibans);
-    const how = w >= 20 ? 'decisively' : w >= 10 ? 'strongly' : w >= 5 ? 'clearly' : w >= 2 ? 'somewhat' : 'hardly';
-    return `${how} ${decibans >= 0 ? 'for' : 'against'}`;
-}
+export const weight = (decibans: number): string => `${word(words.weights, Math.abs(decibans))} ${decibans >= 0 ? 'for' : 'against'}`;
 
 /** The same as odds: "x 16" makes it sixteen times likelier, "/ 4" four times less likely. */
 export function odds(decibans: number): string {

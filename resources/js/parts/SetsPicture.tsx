@@ -1,6 +1,5 @@
 import type { Job } from '@/api/client';
 import { when } from '@/lib/format';
-import { columns, said, shape } from '@/lib/sets';
 import { Basis } from './basics';
 
 const W = 660;
@@ -12,24 +11,23 @@ const FOOT = 40;
 
 /** Each group's distance from the middle of its set, set by set, with what the meter cannot tell as a bar. */
 export function SetsPicture({ job }: { job: Job }) {
-    const cols = columns(job);
+    const { columns: cols, groups, said: words } = job.sets;
     if (cols.length < 2) return null;
-    const words = said(cols);
     const all = cols.flatMap((c) => c.mv.filter((v): v is number => v !== null));
     const reach = Math.max(10, ...all.map(Math.abs)) * 1.1;
     const x = (i: number) => LEFT + (i * (W - LEFT - RIGHT)) / Math.max(1, cols.length - 1);
     const y = (mv: number) => TOP + ((reach - mv) / (2 * reach)) * (H - TOP - FOOT);
     const tick = [100, 50, 20, 10, 5].find((t) => t <= reach / 1.5) ?? 5;
     const ticks = [-tick, 0, tick].map((t) => (reach > 3 * tick ? t * Math.floor(reach / tick / 1.4) : t));
-    const lines = (cols[0]?.mv ?? []).map((_, k) => ({
-        k,
-        shape: shape(cols, k).shape,
-        points: cols.flatMap((c, i) => (c.mv[k] == null ? [] : [{ i, mv: c.mv[k], sigma: c.sigma[k] ?? 0 }])),
+    const lines = groups.map(({ group, shape }, k) => ({
+        group,
+        shape,
+        points: cols.flatMap((c, i) => (c.mv[k] == null ? [] : [{ i, mv: c.mv[k], sigma: c.sigma_mv[k] ?? 0 }])),
     }));
     // Labels at the right end that would lie on one another are moved apart.
     const ends = lines
         .filter((l) => l.shape !== 'level' && l.points.length > 0)
-        .map((l) => ({ k: l.k, y: y(l.points.at(-1)!.mv) }))
+        .map((l) => ({ group: l.group, y: y(l.points.at(-1)!.mv) }))
         .sort((a, b) => a.y - b.y);
     ends.forEach((e, i) => {
         if (i > 0) e.y = Math.max(e.y, ends[i - 1]!.y + 17);
@@ -64,7 +62,7 @@ export function SetsPicture({ job }: { job: Job }) {
                 </g>
                 {lines.map((l) => (
                     <g
-                        key={l.k}
+                        key={l.group}
                         stroke={l.shape === 'level' ? 'var(--bark)' : 'var(--ember)'}
                         strokeOpacity={l.shape === 'level' ? 0.35 : 1}
                         strokeDasharray={l.shape === 'turns' ? '7 4' : undefined}
@@ -90,8 +88,8 @@ export function SetsPicture({ job }: { job: Job }) {
                     </g>
                 ))}
                 {ends.map((e) => (
-                    <text key={e.k} x={W - RIGHT + 8} y={e.y + 5} fontSize={14} fontWeight={700} fill="var(--ember)">
-                        group {e.k + 1}
+                    <text key={e.group} x={W - RIGHT + 8} y={e.y + 5} fontSize={14} fontWeight={700} fill="var(--ember)">
+                        group {e.group}
                     </text>
                 ))}
             </svg>

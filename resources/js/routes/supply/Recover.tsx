@@ -167,11 +167,8 @@ function Exception({ job, overview, ambient }: { job: Job; overview: Overview; a
     return (
         <details className="border-t border-line pt-2">
             <summary className="min-h-[44px] cursor-pointer text-muted">Logged exception: the whole pack past its board</summary>
-            {!overview.past_board ? (
-                <p className="pt-2">
-                    This shop does not charge a pack past its board: groups charge unseen. The owner may allow it as a logged exception in
-                    Settings, under Schools of thought.
-                </p>
+            {overview.past_board !== null ? (
+                <p className="pt-2">{overview.past_board}</p>
             ) : (
                 <div className="grid gap-3 pt-2">
                     <p>
