@@ -10,6 +10,7 @@ declare(strict_types=1);
 use Heartwood\Core\Diagnosis\Spoken;
 use Heartwood\Core\Diagnosis\TestKind;
 use Heartwood\Core\Fault\Faults;
+use Heartwood\Core\Glossary;
 use Heartwood\Core\Pack\Chemistry;
 use Heartwood\Core\Record\PackKind;
 use Heartwood\Core\Record\Symptom;
@@ -103,6 +104,11 @@ $written[dirname(__DIR__) . '/contract/words.json'] =
             'weights' => Spoken::WEIGHTS,
             'sureness' => Spoken::SURENESS,
         ],
+        JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_THROW_ON_ERROR,
+    ) . "\n";
+$written[dirname(__DIR__) . '/contract/glossary.json'] =
+    json_encode(
+        array_map(fn(array $w): array => array_combine(['word', 'means', 'section'], $w), Glossary::WORDS),
         JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_THROW_ON_ERROR,
     ) . "\n";
 if (in_array('--check', $argv, true)) {

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 use Heartwood\Core\Diagnosis\TestKind;
 use Heartwood\Core\Fault\Faults;
+use Heartwood\Core\Glossary;
 use Heartwood\Core\Pack\Chemistry;
 use Heartwood\Core\Record\Condition;
 use Heartwood\Core\Record\Fields;
@@ -13,6 +14,43 @@ use Heartwood\Core\Repair\RepairAction;
 use Heartwood\Core\Safety\Look;
 use Heartwood\Core\Safety\Triage;
 use Heartwood\Core\Schedule\Stage;
+
+/** Sections of the handbook that the glossary sends to. */
+const SECTIONS = [
+    'Chemistry profiles',
+    'Identity of a pack',
+    'Readings as a network',
+    'Rest spread',
+    'Joint or cell resistance from current',
+    'Self-discharge',
+    'What the customer sees: the usable window',
+    'Verdicts',
+    'Repair options and what they bring',
+    'Recovery of a deep-discharged group',
+    'Balancing',
+    'Test logs of cells and groups',
+    'Grading and matching',
+    'Joining cells or packs in parallel',
+    'Current budget',
+    'Acceptance (proof)',
+    'The fault catalogue',
+    'Triage',
+    'Gates on work',
+];
+
+/** @return array<string, string> each screen's text, by its path */
+function screens(): array
+{
+    $root = dirname(__DIR__, 2) . '/resources/js';
+    $out = [];
+    foreach (new RecursiveIteratorIterator(new RecursiveDirectoryIterator($root, FilesystemIterator::SKIP_DOTS)) as $file) {
+        if (str_ends_with((string) $file, '.tsx') && !str_ends_with((string) $file, '.test.tsx')) {
+            $out[substr((string) $file, strlen($root) + 1)] = (string) file_get_contents((string) $file);
+        }
+    }
+
+    return $out;
+}
 
 /**
  * Codes that stand in a file of the screens as words of their own.
@@ -62,6 +100,28 @@ it('has its vocabulary in the schemas, in the same words', function (): void {
         )
         ->toBe([]);
 });
+
+it('says in the glossary what a word means, briefly, and where more of it stands', function (string $key): void {
+    [$word, $means, $section] = Glossary::WORDS[$key];
+    expect(strlen($word))
+        ->toBeBetween(3, 30)
+        ->and(strlen($means))
+        ->toBeBetween(40, 180)
+        ->and($means)
+        ->toEndWith('.')
+        ->and(SECTIONS)
+        ->toContain($section);
+})->with(array_keys(Glossary::WORDS));
+
+it('explains each word of the glossary somewhere on a screen', function (string $key): void {
+    $found = [];
+    foreach (screens() as $path => $text) {
+        if (str_contains($text, "of=\"$key\"")) {
+            $found[] = $path;
+        }
+    }
+    expect($found)->not->toBe([]);
+})->with(array_keys(Glossary::WORDS));
 
 it('has no second list of any vocabulary in the screens', function (string $name, array $codes, int $most): void {
     $root = dirname(__DIR__, 2) . '/resources/js';

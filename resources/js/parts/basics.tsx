@@ -1,4 +1,4 @@
-import { type ButtonHTMLAttributes, type ReactNode, useId } from 'react';
+import { type ButtonHTMLAttributes, type ReactNode, useId, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { Basis as BasisName } from '@/api/client';
 
@@ -30,20 +30,30 @@ export function Field({
     label,
     error,
     hint,
+    why,
     children,
 }: {
     label: string;
-    error?: string;
-    hint?: string;
+    error?: string | undefined;
+    hint?: string | undefined;
+    /** Why this is asked: said on a touch, where the question is an odd one. */
+    why?: string | undefined;
     children: (props: { id: string; 'aria-invalid'?: true; 'aria-describedby'?: string }) => ReactNode;
 }) {
     const id = useId();
     const note = error ?? hint;
     return (
-        <div className="grid gap-1">
-            <label htmlFor={id} className="eyebrow">
-                {label}
-            </label>
+        <div className="grid gap-1 content-start">
+            <div className="flex items-baseline justify-between gap-2">
+                <label htmlFor={id} className="eyebrow">
+                    {label}
+                </label>
+                {why && (
+                    <Aside sign="why?" name="Why is this asked?" quiet>
+                        {why}
+                    </Aside>
+                )}
+            </div>
             {children({ id, ...(error ? { 'aria-invalid': true as const } : {}), ...(note ? { 'aria-describedby': `${id}-note` } : {}) })}
             {note && (
                 <p id={`${id}-note`} className={error ? 'text-ember font-bold text-sm' : 'text-muted text-sm'}>
@@ -51,6 +61,50 @@ export function Field({
                 </p>
             )}
         </div>
+    );
+}
+
+/** A few words that come up beside what they explain, and go at the next touch or Escape. */
+export function Aside({ sign, name, quiet = false, children }: { sign: ReactNode; name?: string; quiet?: boolean; children: ReactNode }) {
+    const id = useId();
+    const [open, setOpen] = useState(false);
+    const button = useRef<HTMLButtonElement>(null);
+    const note = useRef<HTMLSpanElement>(null);
+    return (
+        <>
+            <button
+                type="button"
+                ref={button}
+                aria-label={name}
+                aria-expanded={open}
+                aria-controls={id}
+                popoverTarget={id}
+                className={
+                    quiet
+                        ? 'text-muted text-sm underline decoration-dotted underline-offset-4 min-h-6 px-1'
+                        : 'underline decoration-dotted decoration-1 underline-offset-4 min-h-6 [font:inherit] text-inherit'
+                }
+            >
+                {sign}
+            </button>
+            <span
+                id={id}
+                ref={note}
+                popover="auto"
+                role="note"
+                className="aside"
+                onToggle={(e) => {
+                    setOpen(e.newState === 'open');
+                    const [b, n] = [button.current?.getBoundingClientRect(), note.current];
+                    if (e.newState !== 'open' || !b || !n) return;
+                    n.style.left = `${Math.max(8, Math.min(b.left, window.innerWidth - n.offsetWidth - 8))}px`;
+                    const below = b.bottom + 6;
+                    n.style.top = `${below + n.offsetHeight > window.innerHeight ? Math.max(8, b.top - n.offsetHeight - 6) : below}px`;
+                }}
+            >
+                {children}
+            </span>
+        </>
     );
 }
 

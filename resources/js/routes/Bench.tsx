@@ -6,7 +6,8 @@ import { Link, useSearchParams } from 'react-router';
 import { api, type BenchRow, unwrap } from '@/api/client';
 import { ago, chosen, type Order, ORDERS } from '@/lib/benchOrder';
 import { when } from '@/lib/format';
-import { Button, Go, Waiting } from '@/parts/basics';
+import { Button, Go } from '@/parts/basics';
+import { QueryState } from '@/parts/QueryState';
 import { CoreSample } from '@/parts/CoreSample';
 
 const LANES: { lane: BenchRow['lane']; title: string; empty: string }[] = [
@@ -31,14 +32,7 @@ export function Component() {
             },
             { replace: true },
         );
-    if (!bench.data)
-        return bench.isError ? (
-            <p role="alert" className="p-6">
-                {bench.error.message}
-            </p>
-        ) : (
-            <Waiting what="Looking over the bench ..." />
-        );
+    if (!bench.data) return <QueryState of={bench} what="Looking over the bench ..." />;
     const all = bench.data.jobs;
     const jobs = chosen(all, { find: value('find'), batch: value('batch'), person: value('person'), stage: value('stage'), order });
     const some = (of: (j: BenchRow) => string | null) => [...new Set(all.map(of))].filter((x): x is string => !!x).sort();

@@ -1,18 +1,21 @@
 import { number } from '@/lib/number';
 import { slots } from '@/lib/slots';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { type FormEvent, useState } from 'react';
+import { useState } from 'react';
 import { Link } from 'react-router';
 import { toast } from 'sonner';
+import { z } from 'zod';
 import { api, key, unwrap } from '@/api/client';
 import { useMay } from '@/lib/bench';
 import { when } from '@/lib/format';
 import { useInstruments } from '@/lib/instruments';
-import { fieldErrors } from '@/lib/job';
-import { Button, Field, Waiting } from '@/parts/basics';
+import { maybeNumeric, numeric, useBenchForm, words } from '@/lib/form';
+import { Button } from '@/parts/basics';
+import { FormChoice, FormNumber, FormText } from '@/parts/form';
+import { NumberField } from '@/parts/NumberField';
+import { QueryState } from '@/parts/QueryState';
 
 const KINDS = { meter: 'Meter', supply: 'Supply', load: 'Load', board: 'Board reader' } as const;
-type Kind = keyof typeof KINDS;
 
 export function Component() {
     const list = useInstruments();
@@ -32,7 +35,7 @@ export function Component() {
         },
         onError: (e) => toast.error(e.message),
     });
-    if (!list.data) return <Waiting what="Asking for the instruments ..." />;
+    if (!list.data) return <QueryState of={list} what="Asking for the instruments ..." />;
     return (
         <div className="p-5 grid gap-5 max-w-5xl">
             <h1>Instruments</h1>
@@ -132,10 +135,17 @@ function Isolation({
             </span>
             {may && (
                 <>
-                    <label className="flex gap-2 items-center">
-                        Mohm{' '}
-                        <input className="!w-24" inputMode="decimal" required value={entry} onChange={(e) => setEntry(e.target.value)} />
-                    </label>
+                    <div className="w-44">
+                        <NumberField
+                            label="Output to earth"
+                            unit="Mohm"
+                            required
+                            least={0}
+                            value={entry}
+                            onChange={setEntry}
+                            why="Two instruments on one pack that both reach earth are a short through it. Measured with nothing connected."
+                        />
+                    </div>
                     <Button type="submit">Keep it</Button>
                 </>
             )}
@@ -165,70 +175,55 @@ function Reading({ id, asked }: { id: number; asked: boolean }) {
     );
 }
 
+const ADD = z.object({
+    name: words(),
+    kind: z.enum(['meter', 'supply', 'load', 'board']),
+    host: words('a name or an address on this network.'),
+    place: z.string(),
+    port: numeric({ whole: true, least: 1, most: 65535 }),
+    channel: maybeNumeric({ whole: true, least: 1 }),
+    timeout_s: maybeNumeric({ least: 0 }),
+});
+
 function Add({ done }: { done: (data: unknown) => void }) {
-    const [entry, setEntry] = useState({ name: '', kind: 'meter' as Kind, host: '', port: '5025', place: '', channel: '', timeout: '' });
+    const form = useBenchForm(ADD, { name: '', kind: 'meter', host: '', place: '', port: '5025', channel: '', timeout_s: '' });
     const add = useMutation({
-        mutationFn: () =>
-            unwrap(
-                api.POST('/api/instruments', {
-                    params: { header: key() },
-                    body: {
-                        name: entry.name,
-                        kind: entry.kind,
-                        host: entry.host,
-                        place: entry.place,
-                        port: Number(entry.port),
-                        ...(entry.channel === '' ? {} : { channel: Number(entry.channel) }),
-                        ...(entry.timeout === '' ? {} : { timeout_s: number(entry.timeout) }),
-                    },
-                }),
-            ),
+        mutationFn: (body: z.output<typeof ADD>) => unwrap(api.POST('/api/instruments', { params: { header: key() }, body })),
         onSuccess: (data) => {
             done(data);
-            setEntry({ ...entry, name: '', host: '' });
+            form.reset({ ...form.getValues(), name: '', host: '' });
             toast.success('Added. Identify it next.');
         },
+        onError: (e) => form.refused(e) || toast.error(e.message),
     });
-    const errors = fieldErrors(add.error);
-    const set = (name: keyof typeof entry) => (e: { target: { value: string } }) => setEntry({ ...entry, [name]: e.target.value });
+    const at = { control: form.control };
     return (
         <form
-            className="sheet p-4 grid gap-3 sm:grid-cols-2 lg:grid-cols-3"
-            onSubmit={(e: FormEvent) => {
-                e.preventDefault();
-                add.mutate();
-            }}
+            className="sheet p-4 grid gap-3 sm:grid-cols-2 lg:grid-cols-3 items-start"
+            noValidate
+            onSubmit={form.handleSubmit((body) => add.mutate(body))}
         >
             <h2 className="sm:col-span-2 lg:col-span-3">Add an instrument</h2>
-            <Field label="Name" error={errors['name']}>
-                {(p) => <input {...p} required value={entry.name} onChange={set('name')} />}
-            </Field>
-            <Field label="What it is">
-                {(p) => (
-                    <select {...p} value={entry.kind} onChange={set('kind')}>
-                        {Object.entries(KINDS).map(([k, word]) => (
-                            <option key={k} value={k}>
-                                {word}
-                            </option>
-                        ))}
-                    </select>
-                )}
-            </Field>
-            <Field label="Bench place" error={errors['place']}>
-                {(p) => <input {...p} value={entry.place} onChange={set('place')} />}
-            </Field>
-            <Field label="Host" error={errors['host']} hint="Name or address on this network">
-                {(p) => <input {...p} required value={entry.host} onChange={set('host')} />}
-            </Field>
-            <Field label="Port" error={errors['port']} hint="5025 on many">
-                {(p) => <input {...p} required inputMode="numeric" value={entry.port} onChange={set('port')} />}
-            </Field>
-            <Field label="Channel, if it has several" error={errors['channel']}>
-                {(p) => <input {...p} inputMode="numeric" value={entry.channel} onChange={set('channel')} />}
-            </Field>
-            <Field label="Answers within, s" error={errors['timeout_s']} hint="0.8 where nothing is said">
-                {(p) => <input {...p} inputMode="decimal" value={entry.timeout} onChange={set('timeout')} />}
-            </Field>
+            <FormText {...at} name="name" label="Name" />
+            <FormChoice {...at} name="kind" label="What it is">
+                {Object.entries(KINDS).map(([k, word]) => (
+                    <option key={k} value={k}>
+                        {word}
+                    </option>
+                ))}
+            </FormChoice>
+            <FormText {...at} name="place" label="Bench place" />
+            <FormText {...at} name="host" label="Host" hint="Name or address on this network" />
+            <FormNumber {...at} name="port" label="Port" hint="5025 on many" whole />
+            <FormNumber {...at} name="channel" label="Channel, if it has several" whole />
+            <FormNumber
+                {...at}
+                name="timeout_s"
+                label="Answers within"
+                unit="s"
+                hint="0.8 where nothing is said"
+                why="A slow meter that is taken for a silent one ends a run. Longer than it needs, and a cut lead is noticed late."
+            />
             <div className="self-end">
                 <Button type="submit" look="main" disabled={add.isPending}>
                     Add it

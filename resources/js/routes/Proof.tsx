@@ -7,6 +7,7 @@ import { when } from '@/lib/format';
 import { fieldErrors, useJobWrite } from '@/lib/job';
 import { useDraft } from '@/lib/useDraft';
 import { Basis, Button, Field, Go } from '@/parts/basics';
+import { NumberField } from '@/parts/NumberField';
 import { Beside } from '@/parts/Beside';
 
 const STATUS = {
@@ -179,32 +180,42 @@ function Row({ job, check }: { job: Job; check: ProofCheck }) {
                 >
                     {check.fields.map((f, i) => (
                         <div key={f.name} className={f.kind === 'text' ? 'grow' : ''}>
-                            <Field label={f.label} error={errors[f.name]}>
-                                {(p) =>
-                                    f.kind === 'yes-no' ? (
-                                        <select
-                                            {...p}
-                                            required
-                                            autoFocus={i === 0}
-                                            value={values[f.name] ?? ''}
-                                            onChange={(e) => setValues({ ...values, [f.name]: e.target.value })}
-                                        >
-                                            <option value="">choose</option>
-                                            <option>yes</option>
-                                            <option>no</option>
-                                        </select>
-                                    ) : (
-                                        <input
-                                            {...p}
-                                            required
-                                            autoFocus={i === 0}
-                                            inputMode={f.kind === 'number' ? 'decimal' : undefined}
-                                            value={values[f.name] ?? ''}
-                                            onChange={(e) => setValues({ ...values, [f.name]: e.target.value })}
-                                        />
-                                    )
-                                }
-                            </Field>
+                            {f.kind === 'number' ? (
+                                <NumberField
+                                    label={f.label}
+                                    error={errors[f.name]}
+                                    required
+                                    autoFocus={i === 0}
+                                    value={values[f.name] ?? ''}
+                                    onChange={(typed) => setValues({ ...values, [f.name]: typed })}
+                                />
+                            ) : (
+                                <Field label={f.label} error={errors[f.name]}>
+                                    {(p) =>
+                                        f.kind === 'yes-no' ? (
+                                            <select
+                                                {...p}
+                                                required
+                                                autoFocus={i === 0}
+                                                value={values[f.name] ?? ''}
+                                                onChange={(e) => setValues({ ...values, [f.name]: e.target.value })}
+                                            >
+                                                <option value="">choose</option>
+                                                <option>yes</option>
+                                                <option>no</option>
+                                            </select>
+                                        ) : (
+                                            <input
+                                                {...p}
+                                                required
+                                                autoFocus={i === 0}
+                                                value={values[f.name] ?? ''}
+                                                onChange={(e) => setValues({ ...values, [f.name]: e.target.value })}
+                                            />
+                                        )
+                                    }
+                                </Field>
+                            )}
                         </div>
                     ))}
                     <Button type="submit" look="main" disabled={write.isPending}>

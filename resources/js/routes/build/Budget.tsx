@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { ApiError } from '@/api/client';
 import { Basis, Button, Field } from '@/parts/basics';
+import { NumberField } from '@/parts/NumberField';
 import type { BuildData } from './Build';
 
 type Parts = Record<string, unknown>;
@@ -130,17 +131,18 @@ export function Budget({ data, keep }: { data: BuildData; keep: (d: Parts) => Pr
                 }}
             >
                 <h2 className="col-span-2">Parts of the path</h2>
-                {ASKS.map(([path, label, kind]) => (
-                    <Field key={path} label={label} error={errors[path]}>
-                        {(p) =>
-                            kind === 'number' ? (
-                                <input
-                                    {...p}
-                                    inputMode="decimal"
-                                    value={entry[path]}
-                                    onChange={(e) => setEntry({ ...entry, [path]: e.target.value })}
-                                />
-                            ) : (
+                {ASKS.map(([path, label, kind]) =>
+                    kind === 'number' ? (
+                        <NumberField
+                            key={path}
+                            label={label}
+                            error={errors[path]}
+                            value={entry[path] ?? ''}
+                            onChange={(typed) => setEntry({ ...entry, [path]: typed })}
+                        />
+                    ) : (
+                        <Field key={path} label={label} error={errors[path]}>
+                            {(p) => (
                                 <select {...p} value={entry[path]} onChange={(e) => setEntry({ ...entry, [path]: e.target.value })}>
                                     {(kind as string[]).map((o) => (
                                         <option key={o} value={o}>
@@ -148,10 +150,10 @@ export function Budget({ data, keep }: { data: BuildData; keep: (d: Parts) => Pr
                                         </option>
                                     ))}
                                 </select>
-                            )
-                        }
-                    </Field>
-                ))}
+                            )}
+                        </Field>
+                    ),
+                )}
                 <div className="col-span-2">
                     <Button type="submit" look="main">
                         Work it out

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useOutletContext } from 'react-router';
 import { api, type Job, key, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
-import { Waiting } from '@/parts/basics';
+import { QueryState } from '@/parts/QueryState';
 import { Beside } from '@/parts/Beside';
 import { Tabs, useTab } from '@/parts/Tabs';
 import { Budget } from './Budget';
@@ -31,7 +31,7 @@ export function Component() {
         queryKey: slot,
         queryFn: () => unwrap(api.GET('/api/jobs/{job}/build', { params: { path: { job: job.id } } })),
     });
-    if (!build.data) return <Waiting what="Working it out ..." />;
+    if (!build.data) return <QueryState of={build} what="Working it out ..." />;
     const keep = async (kind: 'budget' | 'layout', data: Record<string, unknown>) => {
         const answer = await unwrap(
             api.POST('/api/jobs/{job}/sheets/{kind}', { params: { path: { job: job.id, kind }, header: key() }, body: { data } }),

@@ -10,6 +10,7 @@ import { when, chemistries } from '@/lib/format';
 import { fieldErrors } from '@/lib/job';
 import type { BuildData } from './Build';
 import { Button, Field } from '@/parts/basics';
+import { NumberField } from '@/parts/NumberField';
 
 const SIDE = [
     ['v', 'Volts now'],
@@ -81,17 +82,7 @@ function Join({ job }: { job: Job }) {
                 <fieldset key={name} className="grid grid-cols-5 gap-2">
                     <legend className="eyebrow">{name}</legend>
                     {SIDE.map(([k, label]) => (
-                        <Field key={k} label={label}>
-                            {(p) => (
-                                <input
-                                    {...p}
-                                    required
-                                    inputMode="decimal"
-                                    value={side[k]}
-                                    onChange={(e) => set({ ...side, [k]: e.target.value })}
-                                />
-                            )}
-                        </Field>
+                        <NumberField label={label} key={k} required value={side[k]} onChange={(typed) => set({ ...side, [k]: typed })} />
                     ))}
                     <Field label="Chemistry">
                         {(p) => (
@@ -187,16 +178,7 @@ function Board({ job }: { job: Job }) {
             <h2>Another board</h2>
             <div className="grid grid-cols-3 gap-2">
                 {NUMBERS.map(([k, label]) => (
-                    <Field key={k} label={label}>
-                        {(p) => (
-                            <input
-                                {...p}
-                                inputMode="decimal"
-                                value={entry[k] ?? ''}
-                                onChange={(e) => setEntry({ ...entry, [k]: e.target.value })}
-                            />
-                        )}
-                    </Field>
+                    <NumberField label={label} key={k} value={entry[k] ?? ''} onChange={(typed) => setEntry({ ...entry, [k]: typed })} />
                 ))}
             </div>
             <div>

@@ -6,7 +6,9 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { api, type Job, key, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
-import { Basis, Button, Field, Go, Waiting } from '@/parts/basics';
+import { Basis, Button, Field, Go } from '@/parts/basics';
+import { NumberField } from '@/parts/NumberField';
+import { QueryState } from '@/parts/QueryState';
 
 type Deal = components['schemas']['Deal'];
 const share = (x: number, digits = 3) => `${(100 * x).toFixed(digits)} %`;
@@ -68,9 +70,7 @@ export function Match({ job }: { job: Job }) {
                     </select>
                 )}
             </Field>
-            <Field label="Resistance ratio inside a group, at most">
-                {(p) => <input {...p} inputMode="decimal" value={ratio} onChange={(e) => setRatio(e.target.value)} />}
-            </Field>
+            <NumberField label="Resistance ratio inside a group, at most" value={ratio} onChange={setRatio} />
             <Field label="Only these groups anew, the others stay" hint="such as 3, 7; empty for all">
                 {(p) => <input {...p} inputMode="numeric" value={only} onChange={(e) => setOnly(e.target.value)} />}
             </Field>
@@ -89,7 +89,7 @@ export function Match({ job }: { job: Job }) {
                 </div>
             </div>
         );
-    if (!dealt.data) return <Waiting what="Dealing ..." />;
+    if (!dealt.data) return <QueryState of={dealt} what="Dealing ..." />;
     const d = dealt.data;
     const least = Math.min(...d.groups.map((g) => g.capacity_ah));
     const most = Math.max(...d.groups.map((g) => g.capacity_ah));

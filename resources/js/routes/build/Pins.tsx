@@ -5,7 +5,8 @@ import { toast } from 'sonner';
 import { api, type Job, unwrap } from '@/api/client';
 import { useOutbox, usePerson } from '@/lib/bench';
 import { useDraft } from '@/lib/useDraft';
-import { Button, Field, Go } from '@/parts/basics';
+import { Button, Go } from '@/parts/basics';
+import { NumberField } from '@/parts/NumberField';
 import type { BuildData } from './Build';
 
 const EMPTY: string[] = [];
@@ -60,21 +61,16 @@ export function Pins({ job, data }: { job: Job; data: BuildData }) {
                 </label>
                 <div className="grid grid-cols-2 gap-2">
                     {pins.map((_, k) => (
-                        <Field key={k} label={`Pin ${k + 1}`}>
-                            {(p) => (
-                                <input
-                                    {...p}
-                                    className="digits"
-                                    inputMode="decimal"
-                                    value={typed[k] ?? ''}
-                                    onChange={(e) => {
-                                        const next = Array.from({ length: n }, (_, i) => typed[i] ?? '');
-                                        next[k] = e.target.value;
-                                        setTyped(next);
-                                    }}
-                                />
-                            )}
-                        </Field>
+                        <NumberField
+                            label={`Pin ${k + 1}`}
+                            key={k}
+                            value={typed[k] ?? ''}
+                            onChange={(typed) => {
+                                const next = Array.from({ length: n }, (_, i) => typed[i] ?? '');
+                                next[k] = typed;
+                                setTyped(next);
+                            }}
+                        />
                     ))}
                 </div>
                 <div>

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import type { Job } from '@/api/client';
 import { Button, Field } from '@/parts/basics';
+import { NumberField } from '@/parts/NumberField';
 import type { BuildData } from './Build';
 
 /** Places as they are typed, "column row; column row"; null when one is none. */
@@ -98,9 +99,12 @@ export function SheetView({ job, data, keep }: { job: Job; data: BuildData; keep
                     ] as const
                 ).map(([k, label]) => (
                     <div key={k} className="w-32">
-                        <Field label={label}>
-                            {(p) => <input {...p} inputMode="decimal" value={entry[k]} onChange={set(k)} placeholder="any" />}
-                        </Field>
+                        <NumberField
+                            label={label}
+                            placeholder="any"
+                            value={entry[k]}
+                            onChange={(typed) => set(k)({ target: { value: typed } })}
+                        />
                     </div>
                 ))}
                 {entry.kind === 'cylindrical' && (

@@ -1,17 +1,34 @@
-import { number as parse, optional } from '@/lib/number';
 import { slots } from '@/lib/slots';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
 import { toast } from 'sonner';
+import { z } from 'zod';
 import { api, ApiError, key, unwrap } from '@/api/client';
 import { when, percent } from '@/lib/format';
-import { fieldErrors } from '@/lib/job';
-import { Button, Field, Waiting } from '@/parts/basics';
+import { maybeNumeric, numeric, useBenchForm } from '@/lib/form';
+import { Button, Waiting } from '@/parts/basics';
+import { FormChoice, FormNumber, FormText } from '@/parts/form';
+import { QueryState } from '@/parts/QueryState';
 import { Clash } from '@/parts/Clash';
 import { Sheet } from '@/parts/Sheet';
 import type { Cell } from './Drawer';
 
 const LogChart = lazy(() => import('./LogChart'));
+
+const STATES = ['untested', 'testing', 'accepted', 'rejected', 'spare'] as const satisfies Cell['state'][];
+
+const orNull = maybeNumeric().transform((n) => n ?? null);
+
+const CELL = z.object({
+    state: z.enum(STATES),
+    reason: z.string(),
+    capacity_ah: orNull,
+    mohm: orNull,
+    leak_percent_month: orNull,
+    damaged: z.boolean(),
+});
+
+const HOLD = z.object({ before_v: numeric(), after_v: numeric(), days: numeric({ least: 0 }) });
 
 /** One cell: what is known of it, its logs, everything that happened to it. */
 export function CellSheet({ cell, onClose }: { cell: Cell; onClose: () => void }) {
@@ -19,28 +36,21 @@ export function CellSheet({ cell, onClose }: { cell: Cell; onClose: () => void }
         queryKey: slots.cell(cell.id),
         queryFn: () => unwrap(api.GET('/api/cells/{cell}', { params: { path: { cell: cell.id } } })),
     });
-    const [entry, setEntry] = useState({
-        state: (cell.state === 'used' ? 'spare' : cell.state) as Cell['state'],
+    const form = useBenchForm(CELL, {
+        state: cell.state === 'used' ? 'spare' : cell.state,
         reason: cell.reason,
-        capacity: cell.capacity_ah?.toString() ?? '',
+        capacity_ah: cell.capacity_ah?.toString() ?? '',
         mohm: cell.mohm?.toString() ?? '',
-        leak: cell.leak_percent_month?.toString() ?? '',
+        leak_percent_month: cell.leak_percent_month?.toString() ?? '',
         damaged: cell.damaged,
     });
-    const number = (t: string) => optional(t) ?? null;
+    const at = { control: form.control };
     const save = useMutation({
-        mutationFn: (version: string) =>
+        mutationFn: ({ version, entry: { state, ...entry } }: { version: string; entry: z.output<typeof CELL> }) =>
             unwrap(
                 api.PATCH('/api/cells/{cell}', {
                     params: { path: { cell: cell.id }, header: { ...key(), 'If-Match': version } },
-                    body: {
-                        ...(cell.state === 'used' ? {} : { state: entry.state }),
-                        reason: entry.reason,
-                        capacity_ah: number(entry.capacity),
-                        mohm: number(entry.mohm),
-                        leak_percent_month: number(entry.leak),
-                        damaged: entry.damaged,
-                    },
+                    body: { ...(cell.state === 'used' ? {} : { state }), ...entry },
                 }),
             ),
         onSuccess: () => {
@@ -48,10 +58,9 @@ export function CellSheet({ cell, onClose }: { cell: Cell; onClose: () => void }
             onClose();
         },
         onError: (e) => {
-            if (!(e instanceof ApiError && e.code === 'clash')) toast.error(e.message);
+            if (!(e instanceof ApiError && e.code === 'clash') && !form.refused(e)) toast.error(e.message);
         },
     });
-    const errors = fieldErrors(save.error);
     const [log, setLog] = useState<number | null>(null);
     return (
         <Sheet title={`Cell ${cell.code}`} onClose={onClose} wide>
@@ -65,78 +74,37 @@ export function CellSheet({ cell, onClose }: { cell: Cell; onClose: () => void }
                     leak_percent_month: 'Loss, % a month',
                     damaged: 'Damaged',
                 }}
-                mine={{
-                    state: entry.state,
-                    reason: entry.reason,
-                    capacity_ah: number(entry.capacity),
-                    mohm: number(entry.mohm),
-                    leak_percent_month: number(entry.leak),
-                    damaged: entry.damaged,
-                }}
+                mine={save.variables?.entry ?? {}}
                 onMine={() =>
-                    void unwrap(api.GET('/api/cells/{cell}', { params: { path: { cell: cell.id } } })).then((now) =>
-                        save.mutate(now.cell.version),
+                    void unwrap(api.GET('/api/cells/{cell}', { params: { path: { cell: cell.id } } })).then(
+                        (now) => save.variables && save.mutate({ ...save.variables, version: now.cell.version }),
                     )
                 }
                 onTheirs={onClose}
             />
             <form
                 className="grid gap-3 sm:grid-cols-3"
-                onSubmit={(e) => {
-                    e.preventDefault();
-                    save.mutate(cell.version);
-                }}
+                noValidate
+                onSubmit={form.handleSubmit((entry) => save.mutate({ version: cell.version, entry }))}
             >
                 {cell.state !== 'used' && (
-                    <Field label="State" error={errors['state']}>
-                        {(p) => (
-                            <select
-                                {...p}
-                                value={entry.state}
-                                onChange={(e) => setEntry({ ...entry, state: e.target.value as Cell['state'] })}
-                            >
-                                {['untested', 'testing', 'accepted', 'rejected', 'spare'].map((s) => (
-                                    <option key={s}>{s}</option>
-                                ))}
-                            </select>
-                        )}
-                    </Field>
+                    <FormChoice {...at} name="state" label="State">
+                        {STATES.map((s) => (
+                            <option key={s}>{s}</option>
+                        ))}
+                    </FormChoice>
                 )}
-                <Field label="Reason" error={errors['reason']}>
-                    {(p) => <input {...p} value={entry.reason} onChange={(e) => setEntry({ ...entry, reason: e.target.value })} />}
-                </Field>
-                <Field label="Ah" error={errors['capacity_ah']}>
-                    {(p) => (
-                        <input
-                            {...p}
-                            inputMode="decimal"
-                            value={entry.capacity}
-                            onChange={(e) => setEntry({ ...entry, capacity: e.target.value })}
-                        />
-                    )}
-                </Field>
-                <Field label="mohm at 1 s" error={errors['mohm']}>
-                    {(p) => (
-                        <input
-                            {...p}
-                            inputMode="decimal"
-                            value={entry.mohm}
-                            onChange={(e) => setEntry({ ...entry, mohm: e.target.value })}
-                        />
-                    )}
-                </Field>
-                <Field label="Loses, % a month" error={errors['leak_percent_month']}>
-                    {(p) => (
-                        <input
-                            {...p}
-                            inputMode="decimal"
-                            value={entry.leak}
-                            onChange={(e) => setEntry({ ...entry, leak: e.target.value })}
-                        />
-                    )}
-                </Field>
+                <FormText {...at} name="reason" label="Reason" />
+                <FormNumber {...at} name="capacity_ah" label="Ah" />
+                <FormNumber
+                    {...at}
+                    name="mohm"
+                    label="mohm at 1 s"
+                    why="A step of current read after one second: sooner it is smaller, later it grows. Only like is compared with like."
+                />
+                <FormNumber {...at} name="leak_percent_month" label="Loses, % a month" />
                 <label className="flex items-center gap-2 min-h-[44px] self-end">
-                    <input type="checkbox" checked={entry.damaged} onChange={(e) => setEntry({ ...entry, damaged: e.target.checked })} />
+                    <input type="checkbox" {...form.register('damaged')} />
                     damaged
                 </label>
                 <div className="sm:col-span-3">
@@ -147,7 +115,7 @@ export function CellSheet({ cell, onClose }: { cell: Cell; onClose: () => void }
             </form>
             <Hold id={cell.id} rest={cell.rest_v} />
             {!detail.data ? (
-                <Waiting what="Fetching its history ..." />
+                <QueryState of={detail} what="Fetching its history ..." />
             ) : (
                 <>
                     <ul>
@@ -228,47 +196,24 @@ function Substitutes({ id }: { id: number }) {
 
 /** Two rest voltages days apart: what it loses a month, or that it cannot be told yet. */
 function Hold({ id, rest }: { id: number; rest: number | null }) {
-    const [entry, setEntry] = useState({ before: rest?.toString() ?? '', after: '', days: '' });
-    const n = parse;
+    const form = useBenchForm(HOLD, { before_v: rest?.toString() ?? '', after_v: '', days: '' });
+    const at = { control: form.control };
     const judge = useMutation({
-        mutationFn: () =>
-            unwrap(
-                api.POST('/api/cells/{cell}/hold', {
-                    params: { path: { cell: id }, header: key() },
-                    body: { before_v: n(entry.before), after_v: n(entry.after), days: n(entry.days) },
-                }),
-            ),
-        onError: (e) => toast.error(e.message),
+        mutationFn: (body: z.output<typeof HOLD>) =>
+            unwrap(api.POST('/api/cells/{cell}/hold', { params: { path: { cell: id }, header: key() }, body })),
+        onError: (e) => form.refused(e) || toast.error(e.message),
     });
     return (
-        <form
-            className="flex flex-wrap gap-3 items-end"
-            onSubmit={(e) => {
-                e.preventDefault();
-                judge.mutate();
-            }}
-        >
-            {(
-                [
-                    ['before', 'Rest V then'],
-                    ['after', 'Rest V now'],
-                    ['days', 'Days between'],
-                ] as const
-            ).map(([k, label]) => (
-                <div key={k} className="w-32">
-                    <Field label={label}>
-                        {(p) => (
-                            <input
-                                {...p}
-                                required
-                                inputMode="decimal"
-                                value={entry[k]}
-                                onChange={(e) => setEntry({ ...entry, [k]: e.target.value })}
-                            />
-                        )}
-                    </Field>
-                </div>
-            ))}
+        <form className="flex flex-wrap gap-3 items-end" noValidate onSubmit={form.handleSubmit((body) => judge.mutate(body))}>
+            <div className="w-32">
+                <FormNumber {...at} name="before_v" label="Rest V then" />
+            </div>
+            <div className="w-32">
+                <FormNumber {...at} name="after_v" label="Rest V now" />
+            </div>
+            <div className="w-32">
+                <FormNumber {...at} name="days" label="Days between" />
+            </div>
             <Button type="submit" disabled={judge.isPending}>
                 Hold test
             </Button>

@@ -7,7 +7,8 @@ import { toast } from 'sonner';
 import { api, key, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
 import { useMay } from '@/lib/bench';
-import { Button, Field, Waiting } from '@/parts/basics';
+import { Button, Field } from '@/parts/basics';
+import { QueryState } from '@/parts/QueryState';
 import { CellSheet } from './CellSheet';
 import { Labels } from './Labels';
 import { LogImport } from './LogImport';
@@ -44,7 +45,7 @@ export function Component() {
         },
         onError: (e) => toast.error(e.message),
     });
-    if (!list.data) return <Waiting what="Opening the drawer ..." />;
+    if (!list.data) return <QueryState of={list} what="Opening the drawer ..." />;
     const cells = list.data.cells;
     const total = Object.values(list.data.states).reduce((a, b) => a + b, 0);
     const gradable = cells.filter((c) => c.state !== 'used');

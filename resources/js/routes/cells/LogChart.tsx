@@ -2,7 +2,8 @@ import { slots } from '@/lib/slots';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, unwrap } from '@/api/client';
-import { Button, Waiting } from '@/parts/basics';
+import { Button } from '@/parts/basics';
+import { QueryState } from '@/parts/QueryState';
 import TimeChart from '@/parts/TimeChart';
 
 /** A log at any zoom: what lies between two times comes in at most a thousand points, lows and highs. */
@@ -14,7 +15,8 @@ export default function LogChart({ id }: { id: number }) {
             unwrap(api.GET('/api/logs/{log}/series', { params: { path: { log: id }, query: { points: 1000, ...(window ?? {}) } } })),
         placeholderData: (before) => before,
     });
-    if (!series.data || series.data.t.length < 2) return <Waiting what="Fetching the series ..." />;
+    if (!series.data) return <QueryState of={series} what="Fetching the series ..." />;
+    if (series.data.t.length < 2) return <p className="text-muted">Of this log nothing is left to draw.</p>;
     const s = series.data;
     const first = s.t[0]!;
     const last = s.t[s.t.length - 1]!;

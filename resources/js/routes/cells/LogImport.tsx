@@ -5,6 +5,7 @@ import { api, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
 import { key } from '@/api/client';
 import { Button, Field } from '@/parts/basics';
+import { NumberField } from '@/parts/NumberField';
 import { Sheet } from '@/parts/Sheet';
 import type { Cell } from './Drawer';
 
@@ -127,16 +128,12 @@ export function LogImport({ cells, onClose }: { cells: Cell[]; onClose: () => vo
                                 />
                             )}
                         </Field>
-                        <Field label="Around it, degC">
-                            {(p) => (
-                                <input
-                                    {...p}
-                                    inputMode="decimal"
-                                    value={about.ambient}
-                                    onChange={(e) => setAbout({ ...about, ambient: e.target.value })}
-                                />
-                            )}
-                        </Field>
+                        <NumberField
+                            label="Around it"
+                            unit="degC"
+                            value={about.ambient}
+                            onChange={(typed) => setAbout({ ...about, ambient: typed })}
+                        />
                         <label className="flex items-center gap-2 min-h-[44px] self-end">
                             <input
                                 type="checkbox"
@@ -146,16 +143,12 @@ export function LogImport({ cells, onClose }: { cells: Cell[]; onClose: () => vo
                             four wires
                         </label>
                         {!about.fourWire && (
-                            <Field label="Leads, mohm">
-                                {(p) => (
-                                    <input
-                                        {...p}
-                                        inputMode="decimal"
-                                        value={about.lead}
-                                        onChange={(e) => setAbout({ ...about, lead: e.target.value })}
-                                    />
-                                )}
-                            </Field>
+                            <NumberField
+                                label="Leads"
+                                unit="mohm"
+                                value={about.lead}
+                                onChange={(typed) => setAbout({ ...about, lead: typed })}
+                            />
                         )}
                     </div>
                     <div className="grid gap-2">

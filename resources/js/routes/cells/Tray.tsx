@@ -1,53 +1,67 @@
-import { number as parse } from '@/lib/number';
+import { number as parse, numberOr } from '@/lib/number';
 import { useMutation } from '@tanstack/react-query';
-import { type FormEvent, useState } from 'react';
+import { useState } from 'react';
+import { useWatch } from 'react-hook-form';
 import { toast } from 'sonner';
+import { z } from 'zod';
 import { api, key, unwrap } from '@/api/client';
 import { usePerson } from '@/lib/bench';
 import { fieldErrors } from '@/lib/job';
-import { useDraft } from '@/lib/useDraft';
-import { chemistries } from '@/lib/format';
+import { maybeNumeric, numeric, useBenchForm, words } from '@/lib/form';
+import { chemistries, count } from '@/lib/format';
 import { Button, Field } from '@/parts/basics';
+import { FormChoice, FormNumber, FormText } from '@/parts/form';
 import { Sheet } from '@/parts/Sheet';
 
-const FIRST = { lot: '', supplier: '', model: '', chemistry: 'nmc', rated: '', lines: '', count: '' };
+const TRAY = z.object({
+    lot: z.object({ name: words('the name of the lot, such as it stands on the box.'), supplier: z.string() }),
+    model: words(),
+    chemistry: z.enum(chemistries),
+    rated_ah: numeric({ least: 0 }),
+    lines: z.string(),
+    count: maybeNumeric({ whole: true, least: 1, most: 500 }),
+});
 
-/** A tray by keyboard: one line a cell, "code Ah mohm volts", any of them left out with a dash; or just how many there are. */
-export function Tray({ onClose }: { onClose: () => void }) {
-    const [entry, setEntry, clear] = useDraft(`tray.${usePerson().id}`, FIRST);
-    const [csv, setCsv] = useState('');
-    const set = (name: keyof typeof FIRST) => (e: { target: { value: string } }) => setEntry({ ...entry, [name]: e.target.value });
-    const number = (t: string | undefined) => (t === undefined || t === '-' || t === '' ? undefined : parse(t));
-    const cells = entry.lines
+const FIRST: z.input<typeof TRAY> = {
+    lot: { name: '', supplier: '' },
+    model: '',
+    chemistry: 'nmc',
+    rated_ah: '',
+    lines: '',
+    count: '',
+};
+
+const figure = (t: string | undefined) => (t === undefined || t === '-' || t === '' ? undefined : parse(t));
+
+/** Cells as they are typed, one line each. */
+const cellsOf = (lines: string) =>
+    lines
         .split(/\n/)
         .map((l) => l.trim())
         .filter(Boolean)
         .map((l) => {
             const [code, ah, mohm, v] = l.split(/[\s;\t]+/);
-            return { ...(code && code !== '-' ? { code } : {}), capacity_ah: number(ah), mohm: number(mohm), rest_v: number(v) };
+            return { ...(code && code !== '-' ? { code } : {}), capacity_ah: figure(ah), mohm: figure(mohm), rest_v: figure(v) };
         });
-    const all = cells.length > 0 ? cells : Array.from({ length: Math.min(500, Number(entry.count) || 0) }, () => ({}));
+
+/** A tray by keyboard: one line a cell, "code Ah mohm volts", any of them left out with a dash; or just how many there are. */
+export function Tray({ onClose }: { onClose: () => void }) {
+    const form = useBenchForm(TRAY, FIRST, `tray.${usePerson().id}`);
+    const at = { control: form.control };
+    const [csv, setCsv] = useState('');
+    const [lines, many] = useWatch({ ...at, name: ['lines', 'count'] });
+    const cells = cellsOf(lines);
+    const all = cells.length > 0 ? cells : Array.from({ length: Math.min(500, numberOr(many, 0)) }, () => ({}));
     const bad = cells.findIndex((c) => [c.capacity_ah, c.mohm, c.rest_v].some((x) => x !== undefined && Number.isNaN(x)));
     const take = useMutation({
-        mutationFn: () =>
-            unwrap(
-                api.POST('/api/cells', {
-                    params: { header: key() },
-                    body: {
-                        lot: { name: entry.lot, supplier: entry.supplier },
-                        model: entry.model,
-                        chemistry: entry.chemistry,
-                        rated_ah: parse(entry.rated),
-                        cells: all,
-                    },
-                }),
-            ),
+        mutationFn: ({ lot, model, chemistry, rated_ah }: z.output<typeof TRAY>) =>
+            unwrap(api.POST('/api/cells', { params: { header: key() }, body: { lot, model, chemistry, rated_ah, cells: all } })),
         onSuccess: () => {
-            toast.success(`${all.length} cells taken in.`);
-            clear();
+            toast.success(`${count(all.length, 'cell')} taken in.`);
+            form.forget();
             onClose();
         },
-        onError: (e) => toast.error(e.message),
+        onError: (e) => form.refused(e) || toast.error(e.message),
     });
     const bring = useMutation({
         mutationFn: () => unwrap(api.POST('/api/cells/import', { params: { header: key() }, body: { csv } })),
@@ -60,38 +74,27 @@ export function Tray({ onClose }: { onClose: () => void }) {
     const errors = fieldErrors(take.error);
     return (
         <Sheet title="Take in a tray" onClose={onClose} wide>
-            <form
-                className="grid gap-4 sm:grid-cols-2"
-                onSubmit={(e: FormEvent) => {
-                    e.preventDefault();
-                    take.mutate();
-                }}
-            >
-                <Field label="Lot" error={errors['lot.name']}>
-                    {(p) => <input {...p} required value={entry.lot} onChange={set('lot')} />}
-                </Field>
-                <Field label="From whom">{(p) => <input {...p} value={entry.supplier} onChange={set('supplier')} />}</Field>
-                <Field label="Cell model" error={errors['model']}>
-                    {(p) => <input {...p} required value={entry.model} onChange={set('model')} />}
-                </Field>
+            <form className="grid gap-4 sm:grid-cols-2" noValidate onSubmit={form.handleSubmit((entry) => take.mutate(entry))}>
+                <FormText {...at} name="lot.name" label="Lot" />
+                <FormText {...at} name="lot.supplier" label="From whom" />
+                <FormText {...at} name="model" label="Cell model" />
                 <div className="grid grid-cols-2 gap-3">
-                    <Field label="Chemistry">
-                        {(p) => (
-                            <select {...p} value={entry.chemistry} onChange={set('chemistry')}>
-                                {chemistries.map((c) => (
-                                    <option key={c}>{c}</option>
-                                ))}
-                            </select>
-                        )}
-                    </Field>
-                    <Field label="Rated Ah" error={errors['rated_ah']}>
-                        {(p) => <input {...p} required inputMode="decimal" value={entry.rated} onChange={set('rated')} />}
-                    </Field>
+                    <FormChoice {...at} name="chemistry" label="Chemistry">
+                        {chemistries.map((c) => (
+                            <option key={c}>{c}</option>
+                        ))}
+                    </FormChoice>
+                    <FormNumber
+                        {...at}
+                        name="rated_ah"
+                        label="Rated Ah"
+                        why="What is left of a cell is judged against what its maker says."
+                    />
                 </div>
                 <div className="sm:col-span-2">
                     <Field
                         label="One line a cell: code, Ah, mohm, volts; a dash where not known"
-                        hint={bad >= 0 ? undefined : `${all.length} cells`}
+                        hint={bad >= 0 ? undefined : count(all.length, 'cell')}
                         error={
                             bad >= 0
                                 ? `line ${bad + 1} has something that is no number`
@@ -103,18 +106,13 @@ export function Tray({ onClose }: { onClose: () => void }) {
                                 {...p}
                                 rows={7}
                                 className="digits"
-                                value={entry.lines}
-                                onChange={set('lines')}
+                                {...form.register('lines')}
                                 placeholder={'QL-001 2.91 34.2 3.61\nQL-002 - - 3.60'}
                             />
                         )}
                     </Field>
                 </div>
-                {cells.length === 0 && (
-                    <Field label="Or only how many, numbered in the lot">
-                        {(p) => <input {...p} inputMode="numeric" value={entry.count} onChange={set('count')} />}
-                    </Field>
-                )}
+                {cells.length === 0 && <FormNumber {...at} name="count" label="Or only how many, numbered in the lot" whole />}
                 <div className="sm:col-span-2">
                     <Button type="submit" look="main" disabled={take.isPending || all.length === 0 || bad >= 0}>
                         Take them in

@@ -8,7 +8,8 @@ import type { components } from '@/api/schema';
 import { useMay, usePerson } from '@/lib/bench';
 import { day, money, when } from '@/lib/format';
 import { fieldErrors } from '@/lib/job';
-import { Button, Field, Waiting } from '@/parts/basics';
+import { Button, Field } from '@/parts/basics';
+import { QueryState } from '@/parts/QueryState';
 import { Clash } from '@/parts/Clash';
 import { Sheet } from '@/parts/Sheet';
 
@@ -32,14 +33,7 @@ export function Component() {
         queryKey: slots.customer(id),
         queryFn: () => unwrap(api.GET('/api/customers/{customer}', { params: { path: { customer: id } } })),
     });
-    if (!customer.data)
-        return customer.isError ? (
-            <p role="alert" className="p-6">
-                {customer.error.message}
-            </p>
-        ) : (
-            <Waiting what="Looking for the customer ..." />
-        );
+    if (!customer.data) return <QueryState of={customer} what="Looking for the customer ..." />;
     return <Page key={id} customer={customer.data} />;
 }
 

@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import { api, unwrap } from '@/api/client';
 import { chemistries, kinds } from '@/lib/format';
 import { Field } from '@/parts/basics';
+import { NumberField } from '@/parts/NumberField';
 
 export interface PackForm {
     kind: string;
@@ -97,10 +98,8 @@ export function PackFields({
         retry: false,
         placeholderData: (old) => old,
     });
-    const text = (name: keyof PackForm, label: string, path: string, unit?: string) => (
-        <Field label={unit ? `${label}, ${unit}` : label} error={errors[path]}>
-            {(p) => <input {...p} inputMode="decimal" value={form[name]} onChange={(e) => change({ [name]: e.target.value })} />}
-        </Field>
+    const text = (name: keyof PackForm, label: string, path: string, more: { unit?: string; whole?: boolean; why?: string } = {}) => (
+        <NumberField label={label} {...more} error={errors[path]} value={form[name]} onChange={(typed) => change({ [name]: typed })} />
     );
     const choice = (name: keyof PackForm, label: string, options: string[]) => (
         <Field label={label} error={errors[`pack.${name}`]}>
@@ -118,13 +117,22 @@ export function PackFields({
             <div className="grid gap-3 grid-cols-2 md:grid-cols-4">
                 {choice('kind', 'Kind', kinds)}
                 {choice('chemistry', 'Chemistry', chemistries)}
-                {text('series', 'Groups in series', 'pack.series')}
-                {text('parallel', 'Cells in parallel', 'pack.parallel')}
-                {text('nominal_v', 'Label: nominal', 'pack.label.nominal_v', 'V')}
-                {text('full_v', 'Label: full', 'pack.label.full_v', 'V')}
-                {text('capacity_ah', 'Label: capacity', 'pack.label.capacity_ah', 'Ah')}
-                {text('energy_wh', 'Label: energy', 'pack.label.energy_wh', 'Wh')}
-                {text('age_months', 'Age', 'pack.age_months', 'months')}
+                {text('series', 'Groups in series', 'pack.series', {
+                    whole: true,
+                    why: 'Volts alone often fit two counts. Counting the taps, or the sense leads less one, settles it.',
+                })}
+                {text('parallel', 'Cells in parallel', 'pack.parallel', {
+                    whole: true,
+                    why: 'With the cell model it gives what the pack ought to hold, and what a cell carries of the load.',
+                })}
+                {text('nominal_v', 'Label: nominal', 'pack.label.nominal_v', { unit: 'V' })}
+                {text('full_v', 'Label: full', 'pack.label.full_v', { unit: 'V' })}
+                {text('capacity_ah', 'Label: capacity', 'pack.label.capacity_ah', { unit: 'Ah' })}
+                {text('energy_wh', 'Label: energy', 'pack.label.energy_wh', { unit: 'Wh' })}
+                {text('age_months', 'Age', 'pack.age_months', {
+                    unit: 'months',
+                    why: 'What is worn and what is broken look alike: age moves the odds between them.',
+                })}
             </div>
             <Field label="Cell model, when known">
                 {(p) => (

@@ -1,7 +1,8 @@
 import { number } from '@/lib/number';
 import { useState } from 'react';
 import { looks, symptoms as SYMPTOMS } from '@/lib/format';
-import { Field } from '@/parts/basics';
+
+import { NumberField } from '@/parts/NumberField';
 
 export type Inspection = Record<string, boolean | number>;
 
@@ -54,18 +55,13 @@ function Thickness({ inspection, change }: { inspection: Record<string, unknown>
         }
     };
     const field = (name: 'thickness_mm' | 'drawn_thickness_mm', label: string) => (
-        <Field label={label}>
-            {(p) => (
-                <input
-                    {...p}
-                    inputMode="decimal"
-                    className="w-24"
-                    value={value(name)}
-                    onChange={(e) => setTyped((old) => ({ ...old, [name]: e.target.value }))}
-                    onBlur={keep}
-                />
-            )}
-        </Field>
+        <NumberField
+            label={label}
+            className="w-24"
+            onBlur={keep}
+            value={value(name)}
+            onChange={(typed) => setTyped((old) => ({ ...old, [name]: typed }))}
+        />
     );
     return (
         <fieldset className="flex items-end gap-3 px-3 pt-1.5 pb-2 rounded border border-line">

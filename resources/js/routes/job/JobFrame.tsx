@@ -5,7 +5,8 @@ import { useMay } from '@/lib/bench';
 import { useJob, useJobId, useJobWrite } from '@/lib/job';
 import { count, when } from '@/lib/format';
 import { writes } from '@/lib/keys';
-import { Button, Go, Waiting } from '@/parts/basics';
+import { Button } from '@/parts/basics';
+import { QueryState } from '@/parts/QueryState';
 import { STAGES, StageRail } from '@/parts/StageRail';
 import { SafetyBanner } from './SafetyBanner';
 import { WaitSheet } from './WaitSheet';
@@ -33,16 +34,7 @@ export function Component() {
         if (query.data) localStorage.setItem(`heartwood.job.${id}`, JSON.stringify(query.data));
     }, [query.data, id]);
     if (!job) {
-        return query.isError ? (
-            <div role="alert" className="p-6 grid gap-3">
-                <p>{query.error.message}</p>
-                <div>
-                    <Go to="/">Back to the bench</Go>
-                </div>
-            </div>
-        ) : (
-            <Waiting what="Fetching the job ..." />
-        );
+        return <QueryState of={query} what="Fetching the job ..." />;
     }
     if (!here) return <Navigate to={`/jobs/${id}/${job.stage}`} replace />;
     return (

@@ -9,7 +9,8 @@ import type { components } from '@/api/schema';
 import { usePerson } from '@/lib/bench';
 import { when } from '@/lib/format';
 import { fieldErrors } from '@/lib/job';
-import { Button, Field, Waiting } from '@/parts/basics';
+import { Button, Field } from '@/parts/basics';
+import { QueryState } from '@/parts/QueryState';
 import { Clash } from '@/parts/Clash';
 import { Sheet } from '@/parts/Sheet';
 import { SecurityLog } from './SecurityLog';
@@ -39,14 +40,7 @@ export function Component() {
         onSuccess: keep,
         onError: (e) => toast.error(e.message),
     });
-    if (!people.data)
-        return people.isError ? (
-            <p role="alert" className="p-6">
-                {people.error.message}
-            </p>
-        ) : (
-            <Waiting what="Looking who works here ..." />
-        );
+    if (!people.data) return <QueryState of={people} what="Looking who works here ..." />;
     const member = people.data.people.find((p) => p.id === open);
     return (
         <div className="p-5 grid gap-5">

@@ -5,6 +5,7 @@ import { useOutbox, usePerson } from '@/lib/bench';
 import { place, when } from '@/lib/format';
 import { useDraft } from '@/lib/useDraft';
 import { Button, Field } from '@/parts/basics';
+import { NumberField } from '@/parts/NumberField';
 import { Sheet } from '@/parts/Sheet';
 import { type Ask, asked, entryOf, problems, startValues, type TestForm, TESTS, type Values } from './tests';
 
@@ -114,8 +115,18 @@ function TestSheet({
                 {asked(test, values).map((ask) =>
                     ask.kind === 'marks' ? (
                         <Marks key={ask.name} ask={ask} value={values[ask.name] ?? ''} set={(v) => set(ask.name, v)} />
+                    ) : ask.kind === 'number' ? (
+                        <NumberField
+                            key={ask.name}
+                            label={ask.label}
+                            why={ask.why}
+                            error={wrong[ask.name]}
+                            required={!ask.optional}
+                            value={values[ask.name] ?? ''}
+                            onChange={(typed) => set(ask.name, typed)}
+                        />
                     ) : (
-                        <Field key={ask.name} label={ask.label} error={wrong[ask.name]}>
+                        <Field key={ask.name} label={ask.label} why={ask.why} error={wrong[ask.name]}>
                             {(p) =>
                                 ask.kind === 'choice' || ask.kind === 'yes-no' ? (
                                     <select {...p} required value={values[ask.name] ?? ''} onChange={(e) => set(ask.name, e.target.value)}>
@@ -127,7 +138,7 @@ function TestSheet({
                                 ) : (
                                     <input
                                         {...p}
-                                        inputMode={ask.kind === 'numbers' ? 'text' : 'decimal'}
+                                        inputMode="text"
                                         required={!ask.optional}
                                         value={values[ask.name] ?? ''}
                                         onChange={(e) => set(ask.name, e.target.value)}

@@ -2,6 +2,7 @@ import type { Job } from '@/api/client';
 import type { Order } from '@/lib/order';
 import { when } from '@/lib/format';
 import { Button, Field } from '@/parts/basics';
+import { NumberField } from '@/parts/NumberField';
 import { type Meter, METERS } from './set';
 
 export interface SetChoice {
@@ -57,38 +58,29 @@ export function SetBar(props: {
                         )}
                     </Field>
                     {choice.condition === 'rest' ? (
-                        <Field label="Rested, min">
-                            {(p) => (
-                                <input
-                                    {...p}
-                                    inputMode="numeric"
-                                    value={choice.rested}
-                                    onChange={(e) => setChoice({ ...choice, rested: e.target.value })}
-                                />
-                            )}
-                        </Field>
+                        <NumberField
+                            label="Rested"
+                            unit="min"
+                            least={0}
+                            value={choice.rested}
+                            onChange={(rested) => setChoice({ ...choice, rested })}
+                            why="Volts settle for hours after a current. A set that rested a few minutes is believed less."
+                        />
                     ) : (
-                        <Field label="Current, A">
-                            {(p) => (
-                                <input
-                                    {...p}
-                                    inputMode="decimal"
-                                    value={choice.current}
-                                    onChange={(e) => setChoice({ ...choice, current: e.target.value })}
-                                />
-                            )}
-                        </Field>
+                        <NumberField
+                            label="Current"
+                            unit="A"
+                            value={choice.current}
+                            onChange={(current) => setChoice({ ...choice, current })}
+                        />
                     )}
-                    <Field label="Room, degC">
-                        {(p) => (
-                            <input
-                                {...p}
-                                inputMode="decimal"
-                                value={choice.room}
-                                onChange={(e) => setChoice({ ...choice, room: e.target.value })}
-                            />
-                        )}
-                    </Field>
+                    <NumberField
+                        label="Room"
+                        unit="degC"
+                        value={choice.room}
+                        onChange={(room) => setChoice({ ...choice, room })}
+                        why="Resistance rises in the cold and leaks in the heat: what is found is held against what this warmth makes usual."
+                    />
                     {(choice.condition === 'rest' || choice.condition === 'relaxing') && (
                         <label className="flex items-center gap-2 self-end min-h-[44px]">
                             <input

@@ -10,6 +10,8 @@ export interface Ask {
     kind: 'number' | 'numbers' | 'yes-no' | 'choice' | 'marks' | 'group' | 'joint';
     options?: string[];
     optional?: boolean;
+    /** Why it is asked, where the question is an odd one. */
+    why?: string;
     when?: (v: Values) => boolean;
 }
 
@@ -53,7 +55,13 @@ export const TESTS: TestForm[] = [
             { name: 'where', label: 'Joint at tap', kind: 'joint', when: (v) => v['element'] === 'joint' },
             { name: 'ohm', label: 'Ohms, circuit dead', kind: 'number', optional: true },
             { name: 'drop_v', label: 'or volts across it', kind: 'number', optional: true },
-            { name: 'current_a', label: 'at amps (out is negative)', kind: 'number', optional: true },
+            {
+                name: 'current_a',
+                label: 'at amps (out is negative)',
+                kind: 'number',
+                optional: true,
+                why: 'Volts across a joint say nothing without the current through it: the two together are its resistance.',
+            },
         ],
     },
     {
@@ -64,7 +72,12 @@ export const TESTS: TestForm[] = [
             { name: 'measured_ah', label: 'Measured, Ah', kind: 'number' },
             { name: 'rate_a', label: 'At amps', kind: 'number', optional: true },
             { name: 'cutoff_v', label: 'Down to volts a group', kind: 'number', optional: true },
-            { name: 'started_full', label: 'Started full?', kind: 'yes-no' },
+            {
+                name: 'started_full',
+                label: 'Started full?',
+                kind: 'yes-no',
+                why: 'Only a discharge from full to the cut-off tells what it holds. Any other tells what was left in it.',
+            },
             { name: 'ambient_c', label: 'Room, degC', kind: 'number', optional: true },
         ],
     },

@@ -7,7 +7,8 @@ import { toast } from 'sonner';
 import { api, ApiError, key, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
 import { useMay } from '@/lib/bench';
-import { Field, Waiting } from '@/parts/basics';
+import { Field } from '@/parts/basics';
+import { QueryState } from '@/parts/QueryState';
 import { Clash } from '@/parts/Clash';
 import { Prices } from './Prices';
 import { parse, shown } from './values';
@@ -24,14 +25,7 @@ export function Component() {
     useEffect(() => {
         if (loaded && hash !== '') document.getElementById(hash.slice(1))?.scrollIntoView({ block: 'center' });
     }, [hash, loaded]);
-    if (!settings.data)
-        return settings.isError ? (
-            <p role="alert" className="p-6">
-                {settings.error.message}
-            </p>
-        ) : (
-            <Waiting what="Looking what the shop has said ..." />
-        );
+    if (!settings.data) return <QueryState of={settings} what="Looking what the shop has said ..." />;
     const all = settings.data;
     return (
         <div className="p-5 grid gap-5 max-w-6xl">

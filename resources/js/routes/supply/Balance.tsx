@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, type Job, unwrap } from '@/api/client';
 import { Basis, Cautions, Field } from '@/parts/basics';
+import { NumberField } from '@/parts/NumberField';
 import { StartRun } from './start';
 import type { Overview } from './Supply';
 
@@ -95,22 +96,8 @@ export function Balance({ job, overview }: { job: Job; overview: Overview }) {
                     {plan.relaxing.to_v.toFixed(2)} V at rest.
                 </p>
                 <div className="grid gap-3 sm:grid-cols-4">
-                    <Field label="Supply, A">
-                        {(p) => (
-                            <input {...p} inputMode="decimal" value={amps} onChange={(e) => setAmps(e.target.value)} placeholder="C/5" />
-                        )}
-                    </Field>
-                    <Field label="Active balancer, A">
-                        {(p) => (
-                            <input
-                                {...p}
-                                inputMode="decimal"
-                                value={active}
-                                onChange={(e) => setActive(e.target.value)}
-                                placeholder="1.0"
-                            />
-                        )}
-                    </Field>
+                    <NumberField label="Supply" unit="A" placeholder="C/5" value={amps} onChange={setAmps} />
+                    <NumberField label="Active balancer" unit="A" placeholder="1.0" value={active} onChange={setActive} />
                     <label className="flex items-center gap-2 min-h-[44px] self-end">
                         <input type="checkbox" checked={held} onChange={(e) => setHeld(e.target.checked)} /> held at the top
                     </label>

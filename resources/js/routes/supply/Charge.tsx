@@ -1,7 +1,8 @@
 import { number, numberOr } from '@/lib/number';
 import { useState } from 'react';
 import type { Job } from '@/api/client';
-import { Field } from '@/parts/basics';
+
+import { NumberField } from '@/parts/NumberField';
 import { StartRun } from './start';
 import type { Overview } from './Supply';
 
@@ -17,12 +18,8 @@ export function Charge({ job, overview }: { job: Job; overview: Overview }) {
                 board has not stopped it.
             </p>
             <div className="grid gap-3 sm:grid-cols-3">
-                <Field label="Supply, A">
-                    {(p) => <input {...p} inputMode="decimal" value={amps} onChange={(e) => setAmps(e.target.value)} placeholder="C/10" />}
-                </Field>
-                <Field label="Air around it, degC">
-                    {(p) => <input {...p} inputMode="decimal" value={ambient} onChange={(e) => setAmbient(e.target.value)} />}
-                </Field>
+                <NumberField label="Supply" unit="A" placeholder="C/10" value={amps} onChange={setAmps} />
+                <NumberField label="Air around it" unit="degC" value={ambient} onChange={setAmbient} />
             </div>
             <StartRun
                 job={job}

@@ -9,6 +9,7 @@ import { useMay } from '@/lib/bench';
 import { say, tone } from '@/lib/sound';
 import { ticker } from '@/lib/ticker';
 import { Basis, Button, Field, Go, Waiting } from '@/parts/basics';
+import { NumberField } from '@/parts/NumberField';
 import { runName } from './Supply';
 import { SimulatedHand } from '@/parts/SimulatedHand';
 import { hand } from '@/lib/instruments';
@@ -303,18 +304,12 @@ function Proofs({ state, tell }: { state: State; tell: ((body: Word) => void) | 
                         setFresh('');
                     }}
                 >
-                    <Field label={`Group ${state.group} read anew, with the meter, volts`}>
-                        {(p) => (
-                            <input
-                                {...p}
-                                required
-                                className="digits"
-                                inputMode="decimal"
-                                value={fresh}
-                                onChange={(e) => setFresh(e.target.value)}
-                            />
-                        )}
-                    </Field>
+                    <NumberField
+                        label={`Group ${state.group} read anew, with the meter, volts`}
+                        required
+                        value={fresh}
+                        onChange={setFresh}
+                    />
                     <Button type="submit" look="main">
                         It reads this
                     </Button>
@@ -381,18 +376,7 @@ function Hands({ state, asks, tell }: { state: State; asks: boolean; tell: (body
                         setAir('');
                     }}
                 >
-                    <Field label="The air around it, again: degC">
-                        {(p) => (
-                            <input
-                                {...p}
-                                required
-                                inputMode="decimal"
-                                className="digits"
-                                value={air}
-                                onChange={(e) => setAir(e.target.value)}
-                            />
-                        )}
-                    </Field>
+                    <NumberField label="The air around it, again: degC" required value={air} onChange={setAir} />
                     <Button type="submit">Keep it</Button>
                 </form>
             )}

@@ -6,6 +6,7 @@ import { useState } from 'react';
 import { api, type Job, unwrap } from '@/api/client';
 import { useMay } from '@/lib/bench';
 import { Basis, Cautions, Field, Go } from '@/parts/basics';
+import { NumberField } from '@/parts/NumberField';
 import { SimulatedHand } from '@/parts/SimulatedHand';
 import { useInstruments } from '@/lib/instruments';
 import { StartRun } from './start';
@@ -123,20 +124,8 @@ export function Recover({ job, overview }: { job: Job; overview: Overview }) {
                         )}
                         <Cautions lines={plan.cautions} />
                         <div className="grid gap-3 sm:grid-cols-3">
-                            <Field label="Around it, degC">
-                                {(p) => <input {...p} inputMode="decimal" value={ambient} onChange={(e) => setAmbient(e.target.value)} />}
-                            </Field>
-                            <Field label="Known days under the floor">
-                                {(p) => (
-                                    <input
-                                        {...p}
-                                        inputMode="decimal"
-                                        value={days}
-                                        onChange={(e) => setDays(e.target.value)}
-                                        placeholder="not known"
-                                    />
-                                )}
-                            </Field>
+                            <NumberField label="Around it" unit="degC" value={ambient} onChange={setAmbient} />
+                            <NumberField label="Known days under the floor" placeholder="not known" value={days} onChange={setDays} />
                             {senior && (
                                 <Field label="Senior's reason, if it needs one">
                                     {(p) => <input {...p} value={reason} onChange={(e) => setReason(e.target.value)} />}

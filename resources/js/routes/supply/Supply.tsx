@@ -4,7 +4,8 @@ import { useOutletContext } from 'react-router';
 import { api, type Job, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
 import { when } from '@/lib/format';
-import { Basis, Go, Waiting } from '@/parts/basics';
+import { Basis, Go } from '@/parts/basics';
+import { QueryState } from '@/parts/QueryState';
 import { Beside } from '@/parts/Beside';
 import { Tabs, useTab } from '@/parts/Tabs';
 import { Balance } from './Balance';
@@ -30,7 +31,7 @@ export function Component() {
         queryFn: () => unwrap(api.GET('/api/jobs/{job}/recovery', { params: { path: { job: job.id } } })),
         refetchInterval: 5_000,
     });
-    if (!overview.data) return <Waiting what="Working it out ..." />;
+    if (!overview.data) return <QueryState of={overview} what="Working it out ..." />;
     const o = overview.data;
     const live = o.runs.find((r) => r.watched_until_closed);
     return (

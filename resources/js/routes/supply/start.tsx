@@ -8,6 +8,7 @@ import { useMay } from '@/lib/bench';
 import { hand, useInstruments } from '@/lib/instruments';
 import { fieldErrors } from '@/lib/job';
 import { Button, Field } from '@/parts/basics';
+import { NumberField } from '@/parts/NumberField';
 
 type Entries = components['schemas']['RunEntries'];
 
@@ -156,20 +157,22 @@ export function StartRun({
                             )}
                         </Field>
                     ))}
-                    <Field
-                        label="Volts are shown in steps of, V"
+                    <NumberField
+                        label="Volts are shown in steps of"
+                        unit="V"
                         hint="0.001 where nothing is said; over 0.02 nothing starts"
                         error={errors['resolution_v']}
-                    >
-                        {(p) => (
-                            <input {...p} inputMode="decimal" value={steps.v} onChange={(e) => setSteps({ ...steps, v: e.target.value })} />
-                        )}
-                    </Field>
-                    <Field label="Amps are shown in steps of, A" hint="0.01 where nothing is said" error={errors['resolution_a']}>
-                        {(p) => (
-                            <input {...p} inputMode="decimal" value={steps.a} onChange={(e) => setSteps({ ...steps, a: e.target.value })} />
-                        )}
-                    </Field>
+                        value={steps.v}
+                        onChange={(typed) => setSteps({ ...steps, v: typed })}
+                    />
+                    <NumberField
+                        label="Amps are shown in steps of"
+                        unit="A"
+                        hint="0.01 where nothing is said"
+                        error={errors['resolution_a']}
+                        value={steps.a}
+                        onChange={(typed) => setSteps({ ...steps, a: typed })}
+                    />
                 </div>
             </details>
             {start.error && Object.keys(errors).every((k) => k.startsWith('checks')) && (
