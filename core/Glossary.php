@@ -9,8 +9,16 @@ final class Glossary
 {
     /** Word by key => what it is called, what it means, the handbook section that says more. */
     public const WORDS = [
-        'group' => ['group', 'Cells side by side that share both ends, and so one voltage. A pack is groups in a row.', 'Identity of a pack'],
-        'tap' => ['tap', 'A place between two groups that a probe reaches: T0 is the minus end, the last tap the plus end.', 'Readings as a network'],
+        'group' => [
+            'group',
+            'Cells side by side that share both ends, and so one voltage. A pack is groups in a row.',
+            'Identity of a pack',
+        ],
+        'tap' => [
+            'tap',
+            'A place between two groups that a probe reaches: T0 is the minus end, the last tap the plus end.',
+            'Readings as a network',
+        ],
         'rest' => [
             'at rest',
             'Nothing charged and nothing drawn, long enough that the voltage has settled. Only then does it tell how full a group is.',
@@ -116,13 +124,21 @@ final class Glossary
             'The pack as it is built now. Work on cells, joints or board opens the next; older readings no longer speak for it.',
             'Repair options and what they bring',
         ],
-        'donor' => ['donor', 'A pack that is not worth its repair and gives its good cells or its board to others.', 'Repair options and what they bring'],
+        'donor' => [
+            'donor',
+            'A pack that is not worth its repair and gives its good cells or its board to others.',
+            'Repair options and what they bring',
+        ],
         'join' => [
             'join rule',
             'Cells that are put side by side push current into each other. How far apart they may stand follows from their resistance.',
             'Joining cells or packs in parallel',
         ],
-        'grade' => ['grade', 'What is left of a cell against its rating, with its resistance: what it may still be used for.', 'Grading and matching'],
+        'grade' => [
+            'grade',
+            'What is left of a cell against its rating, with its resistance: what it may still be used for.',
+            'Grading and matching',
+        ],
         'budget' => [
             'current budget',
             'What each part of the path may carry against what the device draws. The weakest part is the pack\'s limit.',
@@ -148,6 +164,10 @@ final class Glossary
             'A board that has shut itself off is brought back by its own charger or button first; never by force.',
             'The fault catalogue',
         ],
-        'stretch' => ['capacity test', 'A discharge from full to the cut-off, at a known current, not broken off: only such a one counts.', 'Test logs of cells and groups'],
+        'stretch' => [
+            'capacity test',
+            'A discharge from full to the cut-off, at a known current, not broken off: only such a one counts.',
+            'Test logs of cells and groups',
+        ],
     ];
 }

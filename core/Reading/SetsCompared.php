@@ -118,7 +118,10 @@ final readonly class SetsCompared
         $last = $at === [] ? 0.0 : $at[count($at) - 1]['mv'];
         $one = count(array_unique(array_map(fn(array $c): bool => $c['mv'] > 0, $far))) === 1;
 
-        return [$at !== [] && count($far) === count($at) && $one ? SetsShape::Stands : SetsShape::Level, $last];
+        // What the handbook calls matched is level, however surely the meter tells it.
+        $stands = $at !== [] && count($far) === count($at) && $one && abs($last) > 1000 * VerdictLimits::MATCHED_V;
+
+        return [$stands ? SetsShape::Stands : SetsShape::Level, $last];
     }
 
     /** @param  array{mv: float, sigma: float, amps: float}  $c */

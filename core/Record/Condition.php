@@ -10,4 +10,14 @@ enum Condition: string
     case Relaxing = 'relaxing';
     case Charge = 'charge';
     case Discharge = 'discharge';
+
+    public function said(): string
+    {
+        return match ($this) {
+            self::Rest => 'at rest',
+            self::Relaxing => 'while relaxing',
+            self::Charge => 'under charge',
+            self::Discharge => 'under discharge',
+        };
+    }
 }

@@ -51,6 +51,7 @@ final class RunView
             'remaining_h' => null,
             'order' => ['on' => $order->on, 'volts' => round($order->volts, 3), 'amps' => round($order->amps, 4), 'trial' => $f->trial],
             'limits' => self::limits($plan),
+            'planned' => $run->isOver() ? null : Planned::of($plan, $f),
             'set' => ['volts' => $f->last?->setV, 'amps' => $f->last?->setA],
             'ask_in_s' => $plan->byHand ? self::ask($plan, $f) : null,
             'confirm_in_s' => $plan->confirmEveryMin === null ? null : round($f->confirmedAt + 60 * $plan->confirmEveryMin - $f->lastT),

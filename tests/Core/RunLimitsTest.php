@@ -1034,3 +1034,32 @@ it('allows for what a group has shown to relax, one and a half times', function 
     feeding($run, $t + 5, $t + 5, 5, fn(): array => ['v' => 4.03 - $down]);
     expect($run->phase())->toBe($phase);
 })->with(['just within' => [0.285, Phase::Settle], 'just beyond' => [0.295, Phase::Prove]]);
+
+it('says where a run ought to stand by now, and by how many minutes it is behind', function (): void {
+    // 10 Ah at 1 A, 2 Ah asked for: half an hour on, half of the current came.
+    $run = proved(['kind' => 'balance', 'plan_v' => 3.6, 'target_ah' => 2.0, 'target_v' => null, 'plan_a' => 1.0]);
+    expect($run->view()['planned'])->toMatchArray(['to_ah' => 2.0, 'ah' => 0.0, 'to_v' => 4.2]);
+    feeding($run, 15, 1810, 5, fn(float $t): array => ['v' => 3.62, 'a' => 0.5]);
+    $planned = $run->view()['planned'];
+    expect($planned['by_now_ah'])
+        ->toEqualWithDelta(0.5, 0.003)
+        ->and($planned['ah'])
+        ->toEqualWithDelta(0.25, 0.003)
+        ->and($planned['behind_min'])
+        ->toEqualWithDelta(15.0, 0.3);
+});
+
+it('plans no further than what was asked for, and knows no amp-hours on a plateau', function (): void {
+    $run = proved(['kind' => 'balance', 'plan_v' => 3.6, 'target_ah' => 0.1, 'target_v' => null, 'plan_a' => 1.0]);
+    feeding($run, 15, 500, 5, fn(): array => ['v' => 3.62, 'a' => 0.6]);
+    expect($run->view()['planned']['by_now_ah'])->toBe(0.1);
+    $cells = ['series' => 4, 'parallel' => 4, 'cell' => ['capacity_ah' => 2.5]];
+    $flat = proved(['kind' => 'balance', 'plan_v' => 3.28, 'target_v' => null, 'plan_a' => 1.0, 'pack' => ['chemistry' => 'lfp'] + $cells]);
+    expect($flat->view()['planned'])->toMatchArray(['to_ah' => null]);
+    // From the curve where it has a slope: from 3.6 V to full is what the rest curve has between them.
+    $steep = proved(['kind' => 'balance', 'plan_v' => 3.6, 'target_v' => null, 'plan_a' => 1.0]);
+    $soc = RestCurve::of(Chemistry::Nmc)->socAt(3.6);
+    expect($steep->view()['planned']['to_ah'])->toEqualWithDelta(10 * (1 - $soc), 0.01);
+    $over = feeding(proved(), 15, 15, 5, fn(): array => ['set_a' => 0.56]);
+    expect($over->isOver())->toBeTrue()->and($over->view()['planned'])->toBeNull();
+});

@@ -340,6 +340,8 @@ it('tells a difference between sets', function (array $sets, string $shape): voi
     'just over three sigma' => [[[[3.8, 3.8, 3.8, 3.8], 0.0, 0.00116], [[3.8, 3.795, 3.8, 3.8], 0.0, 0.00116]], 'falls'],
     'just under the least' => [[[[3.8, 3.8, 3.8, 3.8], 0.0, 0.0], [[3.8, 3.7971, 3.8, 3.8], 0.0, 0.0]], 'level'],
     'just over the least' => [[[[3.8, 3.8, 3.8, 3.8], 0.0, 0.0], [[3.8, 3.7969, 3.8, 3.8], 0.0, 0.0]], 'falls'],
+    'just within matched' => [[[[3.8, 3.7901, 3.8, 3.8]], [[3.8, 3.7901, 3.8, 3.8]]], 'level'],
+    'just beyond matched' => [[[[3.8, 3.7899, 3.8, 3.8]], [[3.8, 3.7899, 3.8, 3.8]]], 'stands'],
     'a current just not at rest' => [[[[3.8, 3.8, 3.8, 3.8]], [[3.8, 3.79, 3.8, 3.8], 0.051]], 'level'],
     'a current just at rest' => [[[[3.8, 3.8, 3.8, 3.8]], [[3.8, 3.79, 3.8, 3.8], 0.049]], 'falls'],
     'on both sides of the middle, not by the current' => [[[[3.8, 3.79, 3.8, 3.8], 2.0], [[3.8, 3.81, 3.8, 3.8], 2.0]], 'level'],

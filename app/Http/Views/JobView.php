@@ -21,6 +21,7 @@ use App\Models\ProofEntry;
 use App\Models\SignOff;
 use App\Models\Verdict;
 use App\Models\WorkStep;
+use App\Read\JobLines;
 use Heartwood\Core\Diagnosis\PackEvidence;
 use Heartwood\Core\Money\Prices;
 use Heartwood\Core\Pack\LabelCheck;
@@ -88,6 +89,7 @@ final class JobView
             'held_since' => $job->held_since?->toIso8601ZuluString(),
             'gates' => (object) Gatekeeper::overview($job, $person),
             'measurements' => ($sets = self::measurements($measurements, $live, $evidence)),
+            'line' => JobLines::of($job, $measurements, BuildRecord::live($tests))->toArray(),
             'sets' => self::sets($job, $sets)->toArray(),
             'tests' => BuildRecord::live($tests)
                 ->map(

@@ -5,7 +5,8 @@ import { Command } from 'cmdk';
 import { useDeferredValue, useState } from 'react';
 import { useMatch, useNavigate } from 'react-router';
 import { api, unwrap } from '@/api/client';
-import { useMay } from '@/lib/bench';
+import { useMay, usePerson } from '@/lib/bench';
+import { useTour } from '@/lib/tour';
 import { STAGES } from './StageRail';
 import { Sheet } from './Sheet';
 
@@ -16,6 +17,7 @@ export default function Palette({ onClose, onDim, onKeys }: { open: boolean; onC
     const navigate = useNavigate();
     const here = useMatch('/jobs/:job/*')?.params.job;
     const owner = useMay('people');
+    const tour = useTour(usePerson().id);
     const [text, setText] = useState('');
     const [at, setAt] = useState('');
     const term = useDeferredValue(text.trim());
@@ -58,6 +60,7 @@ export default function Palette({ onClose, onDim, onKeys }: { open: boolean; onC
             : []),
         ['Cells: the drawer', () => go('/cells')],
         ['Dim or brighten the screen', () => (onClose(), onDim())],
+        ['Walk through the screens', () => (onClose(), tour.go(0))],
         ['Show the keys', () => (onClose(), onKeys())],
         ...(here ? [['This job: at the supply (bring up, balance, wake)', () => go(`/jobs/${here}/supply`)] as [string, () => void]] : []),
         ...(here ? [['This job: build (deal, budget, sheet, pins)', () => go(`/jobs/${here}/build`)] as [string, () => void]] : []),

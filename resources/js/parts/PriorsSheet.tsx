@@ -5,6 +5,7 @@ import { useMay } from '@/lib/bench';
 import { percent } from '@/lib/format';
 import { Basis, Button } from './basics';
 import { Sheet } from './Sheet';
+import { Word } from '@/parts/Word';
 
 /** What is assumed before anything is measured, and how the workshop's own closed jobs have moved it. */
 export default function PriorsSheet({ onClose }: { onClose: () => void }) {
@@ -18,8 +19,8 @@ export default function PriorsSheet({ onClose }: { onClose: () => void }) {
     return (
         <Sheet title="Before anything is measured" onClose={onClose}>
             <p>
-                How often a pack has which fault, before this one is looked at. The handbook&apos;s shares weigh as much as{' '}
-                {priors.data?.worth ?? 40} closed jobs; every job closed here adds what it was in the end, as somebody saw it.{' '}
+                How often a pack has which fault, <Word of="prior">before any reading</Word> of this one. The handbook&apos;s shares weigh
+                as much as {priors.data?.worth ?? 40} closed jobs; every job closed here adds what it was in the end, as somebody saw it.{' '}
                 <Basis of="assumed" />
             </p>
             <table className="w-full">

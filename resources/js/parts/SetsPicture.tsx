@@ -2,7 +2,6 @@ import type { Job } from '@/api/client';
 import { when } from '@/lib/format';
 import { Basis } from './basics';
 
-const W = 660;
 const H = 210;
 const LEFT = 52;
 const RIGHT = 92;
@@ -10,7 +9,7 @@ const TOP = 14;
 const FOOT = 40;
 
 /** Each group's distance from the middle of its set, set by set, with what the meter cannot tell as a bar. */
-export function SetsPicture({ job }: { job: Job }) {
+export function SetsPicture({ job, width: W = 660 }: { job: Job; width?: number }) {
     const { columns: cols, groups, said: words } = job.sets;
     if (cols.length < 2) return null;
     const all = cols.flatMap((c) => c.mv.filter((v): v is number => v !== null));
@@ -33,6 +32,9 @@ export function SetsPicture({ job }: { job: Job }) {
         if (i > 0) e.y = Math.max(e.y, ends[i - 1]!.y + 17);
     });
     const told = words.join(' ') || 'Every group lies level.';
+    const room = (W - LEFT - RIGHT) / Math.max(1, cols.length - 1);
+    const every = Math.ceil(72 / room);
+    const dated = room >= 110;
     const label = `Millivolts of each group from the middle of its set, ${cols.length} sets. ${told}`;
     return (
         <figure className="grid gap-1" aria-label="Sets side by side">
@@ -51,14 +53,22 @@ export function SetsPicture({ job }: { job: Job }) {
                     <text x={0} y={TOP}>
                         mV
                     </text>
-                    {cols.map((c, i) => (
-                        <text key={c.id} x={x(i)} y={H - 22} textAnchor={i === 0 ? 'start' : i === cols.length - 1 ? 'end' : 'middle'}>
-                            {c.amps === 0 ? c.condition : `${c.amps > 0 ? '+' : ''}${c.amps} A`}
-                            <tspan x={x(i)} dy={15} fontSize={11}>
-                                {cols.length <= 5 ? when(c.at).replace(/,[^,]*$/, '') : ''}
-                            </tspan>
-                        </text>
-                    ))}
+                    {cols.map(
+                        (c, i) =>
+                            (i % every === 0 || i === cols.length - 1) && (
+                                <text
+                                    key={c.id}
+                                    x={x(i)}
+                                    y={H - 22}
+                                    textAnchor={i === 0 ? 'start' : i === cols.length - 1 ? 'end' : 'middle'}
+                                >
+                                    {c.amps === 0 ? c.condition : `${c.amps > 0 ? '+' : ''}${c.amps} A`}
+                                    <tspan x={x(i)} dy={15} fontSize={11}>
+                                        {dated ? when(c.at).replace(/,[^,]*$/, '') : ''}
+                                    </tspan>
+                                </text>
+                            ),
+                    )}
                 </g>
                 {lines.map((l) => (
                     <g

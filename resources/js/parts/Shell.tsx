@@ -7,10 +7,12 @@ import { toast, Toaster } from 'sonner';
 import { actsAs, api, ApiError, askForProof, unwrap } from '@/api/client';
 import { BenchProvider, useMay, usePerson } from '@/lib/bench';
 import { initials } from '@/lib/format';
+import { useTour } from '@/lib/tour';
 import { Button, Waiting } from './basics';
 import { Prove } from './Prove';
 import { Safekeeping } from './Safekeeping';
 
+const Tour = lazy(() => import('./Tour'));
 const Palette = lazy(() => import('./Palette'));
 const Keys = lazy(() => import('./Keys'));
 const HandOver = lazy(() => import('./HandOver'));
@@ -88,6 +90,7 @@ function Frame() {
     const person = usePerson();
     const navigate = useNavigate();
     const queries = useQueryClient();
+    const tour = useTour(person.id);
     const [palette, setPalette] = useState(false);
     const [keys, setKeys] = useState(false);
     const [handing, setHanding] = useState(false);
@@ -183,6 +186,7 @@ function Frame() {
             <main id="main">
                 <Outlet />
             </main>
+            <Suspense>{tour.step !== null && <Tour />}</Suspense>
             <Suspense>
                 {palette && <Palette open onClose={() => setPalette(false)} onDim={() => setDim(!dim)} onKeys={() => setKeys(true)} />}
                 {keys && <Keys onClose={() => setKeys(false)} />}

@@ -1,4 +1,5 @@
 import { useEffect, useRef } from 'react';
+import { useDim } from '@/lib/dim';
 import uPlot from 'uplot';
 import 'uplot/dist/uPlot.min.css';
 
@@ -17,6 +18,15 @@ export default function TimeChart({
     height?: number;
 }) {
     const box = useRef<HTMLDivElement>(null);
+    const chart = useRef<uPlot | null>(null);
+    const dim = useDim();
+    const drawn: uPlot.AlignedData = [time.map((t) => t / 60), ...groups];
+    const latest = useRef(drawn);
+    const count = groups.length;
+    useEffect(() => {
+        latest.current = drawn;
+    });
+    // Built anew only when what is drawn is another chart; new samples are handed to the one that stands.
     useEffect(() => {
         const el = box.current;
         if (!el) return;
@@ -26,7 +36,7 @@ export default function TimeChart({
         const ember = css.getPropertyValue('--ember').trim();
         const thin = css.getPropertyValue('--muted').trim();
         const axis = { stroke: ink, grid: { stroke: line, width: 1 }, ticks: { stroke: line }, font: '14px "Atkinson Hyperlegible Next"' };
-        const chart = new uPlot(
+        const plot = new uPlot(
             {
                 width: el.clientWidth,
                 height,
@@ -39,22 +49,25 @@ export default function TimeChart({
                 ],
                 series: [
                     {},
-                    ...groups.map((_, i) => ({
+                    ...Array.from({ length: count }, (_, i) => ({
                         stroke: i + 1 === strong ? ember : thin,
                         width: i + 1 === strong ? 3.5 : 1,
                         points: { show: false },
                     })),
                 ],
             },
-            [time.map((t) => t / 60), ...groups],
+            latest.current,
             el,
         );
-        const resize = new ResizeObserver(() => chart.setSize({ width: el.clientWidth, height }));
+        chart.current = plot;
+        const resize = new ResizeObserver(() => plot.setSize({ width: el.clientWidth, height }));
         resize.observe(el);
         return () => {
             resize.disconnect();
-            chart.destroy();
+            plot.destroy();
+            chart.current = null;
         };
-    }, [time, groups, strong, height]);
+    }, [count, strong, height, dim]);
+    useEffect(() => chart.current?.setData(drawn));
     return <div ref={box} role="img" aria-label={label} style={{ minHeight: height }} />;
 }

@@ -6,13 +6,14 @@ type Document = NonNullable<Job['verdict']>['document'];
  * The two windows: how much goes in before the first group is full, how much comes out before the first is empty.
  * Each group is a bar as tall as its charge; the windows are what is left above the fullest and below the emptiest.
  */
-export function Windows({ document: d }: { document: Document }) {
+export function Windows({ document: d, width: w = 620 }: { document: Document; width?: number }) {
     const socs = d.groups.map((g) => g.soc?.mid ?? null);
     if (!d.window || socs.some((s) => s === null)) return null;
-    const w = 620;
     const h = 150;
     const left = 46;
     const step = (w - left - 8) / socs.length;
+    // Numbers under the bars where there is room for them; those of the two that matter always.
+    const every = Math.ceil(22 / step);
     const y = (soc: number) => 8 + (1 - soc) * (h - 30);
     const full = d.window.first_full - 1;
     const empty = d.window.first_empty - 1;
@@ -52,9 +53,18 @@ export function Windows({ document: d }: { document: Document }) {
                             fill={mark ? 'var(--ember)' : 'var(--bark)'}
                             opacity={mark ? 1 : 0.45}
                         />
-                        <text x={x + bw / 2} y={h - 6} fontSize={13} textAnchor="middle" fill="var(--ink)" fontWeight={mark ? 700 : 400}>
-                            {i + 1}
-                        </text>
+                        {(mark || i % every === 0) && (
+                            <text
+                                x={x + bw / 2}
+                                y={h - 6}
+                                fontSize={13}
+                                textAnchor="middle"
+                                fill="var(--ink)"
+                                fontWeight={mark ? 700 : 400}
+                            >
+                                {i + 1}
+                            </text>
+                        )}
                     </g>
                 );
             })}

@@ -5,7 +5,9 @@ import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { api, type BenchRow, unwrap } from '@/api/client';
 import { ago, chosen, type Order, ORDERS } from '@/lib/benchOrder';
+import { usePerson } from '@/lib/bench';
 import { when } from '@/lib/format';
+import { useTour } from '@/lib/tour';
 import { Button, Go } from '@/parts/basics';
 import { QueryState } from '@/parts/QueryState';
 import { CoreSample } from '@/parts/CoreSample';
@@ -80,6 +82,7 @@ export function Component() {
                 <Select label="Order" value={order} change={(v) => set('order', v)} of={Object.entries(ORDERS)} />
                 <Go to="/import">Import a record</Go>
             </div>
+            <Offer />
             {jobs.length === 0 && (
                 <p>
                     None of {all.length} {all.length === 1 ? 'pack' : 'packs'} is like that.{' '}
@@ -123,6 +126,23 @@ function Select({
                 ))}
             </select>
         </label>
+    );
+}
+
+/** Whoever is new here is offered the walk once; it stays under Find. */
+function Offer() {
+    const tour = useTour(usePerson().id);
+    if (!tour.fresh) return null;
+    return (
+        <p className="border-l-4 border-water bg-panel px-4 py-1.5 flex flex-wrap gap-x-4 gap-y-1 items-center">
+            <span>
+                <b>New here?</b> A walk through the screens, on the packs of this bench, takes five minutes and changes nothing.
+            </span>
+            <Button onClick={() => tour.go(0)}>Walk through</Button>
+            <Button look="quiet" onClick={() => tour.go('done')}>
+                Not now
+            </Button>
+        </p>
     );
 }
 

@@ -14,6 +14,7 @@ import { Button } from '@/parts/basics';
 import { FormChoice, FormNumber, FormText } from '@/parts/form';
 import { NumberField } from '@/parts/NumberField';
 import { QueryState } from '@/parts/QueryState';
+import { Word } from '@/parts/Word';
 
 const KINDS = { meter: 'Meter', supply: 'Supply', load: 'Load', board: 'Board reader' } as const;
 
@@ -40,9 +41,9 @@ export function Component() {
         <div className="p-5 grid gap-5 max-w-5xl">
             <h1>Instruments</h1>
             <p className="max-w-[70ch]">
-                Meters, supplies and loads that speak text commands over the network (IEEE 488.2, SCPI). A supply is driven only when it has
-                shown that it switches itself off once nobody renews it; any other is set by hand, and the tool watches and sounds the
-                alarm.
+                Meters, supplies and loads that speak text commands over the network (IEEE 488.2, SCPI). Each wants to be{' '}
+                <Word of="isolation">isolated from earth</Word>. A supply is driven only when it has shown that it switches itself off once
+                nobody renews it; any other is set by hand, and the tool watches and sounds the alarm.
             </p>
             <ul className="grid gap-3">
                 {list.data.instruments.map((i) => (

@@ -9,6 +9,7 @@ import { useDraft } from '@/lib/useDraft';
 import { Basis, Button, Cautions, Field, Go } from '@/parts/basics';
 import { Clash } from '@/parts/Clash';
 import { CoreSample } from '@/parts/CoreSample';
+import { Word } from '@/parts/Word';
 import { bandsOf } from '@/lib/bands';
 import { useReplay } from '@/lib/replay';
 
@@ -82,7 +83,12 @@ function Plan({ job }: { job: Job }) {
                     </p>
                 )}
                 <fieldset className="grid gap-3">
-                    <legend className="font-bold text-lg pb-2">What is to be done?</legend>
+                    <legend className="font-bold text-lg pb-2">
+                        What is to be done?{' '}
+                        <span className="font-normal text-base text-muted">
+                            What is not worth it may be a <Word of="donor">donor</Word>.
+                        </span>
+                    </legend>
                     {options.map((o) => (
                         <label
                             key={o.action}

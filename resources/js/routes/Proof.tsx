@@ -9,6 +9,7 @@ import { useDraft } from '@/lib/useDraft';
 import { Basis, Button, Field, Go } from '@/parts/basics';
 import { NumberField } from '@/parts/NumberField';
 import { Beside } from '@/parts/Beside';
+import { Word } from '@/parts/Word';
 
 const STATUS = {
     passed: { sign: '✓', ink: 'text-moss' },
@@ -43,7 +44,7 @@ export function Component() {
                 {job.proof.filter((c) => c.status === 'passed').length} of {wanted.length} passed,{' '}
                 <b className={failed ? 'text-ember' : ''}>{failed} failed</b>,{' '}
                 <b className={missing ? 'text-amber' : ''}>{missing} missing</b>. A missing check is missing: it is never counted as passed.
-                This is the proof of pack revision {job.revision}.
+                This is the <Word of="proof">proof</Word> of pack <Word of="revision">revision</Word> {job.revision}.
             </p>
             <ul className="grid gap-2.5">
                 {wanted.map((c) => (

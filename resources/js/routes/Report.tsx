@@ -5,6 +5,7 @@ import { useMay, usePerson } from '@/lib/bench';
 import { money, percent, place, when } from '@/lib/format';
 import { useJobWrite } from '@/lib/job';
 import { Basis, Button } from '@/parts/basics';
+import { JobLine } from '@/parts/JobLine';
 import { CoreSample } from '@/parts/CoreSample';
 import { Truth, type Was } from './Truth';
 import { bandsOf } from '@/lib/bands';
@@ -81,6 +82,10 @@ export function Component() {
                             <b>{job.safety_state === 'quarantine' ? 'In quarantine' : 'On hold'}:</b> {job.safety_reasons.join('; ')}
                         </p>
                     )}
+                    <section className="grid gap-2">
+                        <h3 className="font-bold">From first look to now</h3>
+                        <JobLine line={job.line} zone={zone} />
+                    </section>
                     {job.complaint && (
                         <section>
                             <h3 className="font-bold">What was reported</h3>

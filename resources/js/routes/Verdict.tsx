@@ -8,7 +8,9 @@ import { bandsOf } from '@/lib/bands';
 import { CoreSample } from '@/parts/CoreSample';
 import { SetsPicture } from '@/parts/SetsPicture';
 import { SetsTable } from '@/parts/SetsTable';
+import { Balance } from '@/parts/Balance';
 import { Windows } from '@/parts/Windows';
+import { Word } from '@/parts/Word';
 import { useReplay } from '@/lib/replay';
 
 const PriorsSheet = lazy(() => import('@/parts/PriorsSheet'));
@@ -70,12 +72,12 @@ export function Component() {
     // While the first finding is not sure, the test that tells most comes before any repair.
     const measureFirst = next !== undefined && (next.gain_bits >= 1 || (next.gain_bits >= 0.3 && (first?.probability ?? 1) < 0.85));
     return (
-        <div className="p-5 grid gap-5 lg:grid-cols-[320px_1fr] items-start">
+        <div className="p-4 grid gap-5 lg:grid-cols-[260px_minmax(0,1fr)] xl:grid-cols-[250px_minmax(0,1fr)_330px] items-start">
             <section aria-label="Core sample" className="grid gap-2">
-                <CoreSample bands={bandsOf(job)} height={620} onPick={(k) => setGroup(group === k ? null : k)} picked={group} />
+                <CoreSample bands={bandsOf(job)} height={520} width={250} onPick={(k) => setGroup(group === k ? null : k)} picked={group} />
                 {group !== null && <GroupDetail job={job} group={group} />}
             </section>
-            <div className="grid gap-5">
+            <div className="grid gap-4">
                 <div className="flex gap-2 items-center" role="group" aria-label="Words">
                     {[true, false].map((p) => (
                         <Button
@@ -105,14 +107,18 @@ export function Component() {
                 </section>
                 {detail.suspicions.map((s) => (
                     <p key={s.text} className="border-[3px] border-amber rounded bg-panel p-3">
-                        <b>Doubtful reading.</b> {s.text} {s.settle}
+                        <b>
+                            <Word of="off-reading">Doubtful reading.</Word>
+                        </b>{' '}
+                        {s.text} {s.settle}
                     </p>
                 ))}
                 <section aria-label="What next" className="sheet p-4 grid gap-3">
                     {next ? (
                         <>
                             <p className="text-lg">
-                                <b>{tests[next.test] ?? next.test}</b> ({place(next.where)}) would tell most: {next.why}{' '}
+                                <b>{tests[next.test] ?? next.test}</b> ({place(next.where)}) would <Word of="next-test">tell most</Word>:{' '}
+                                {next.why}{' '}
                                 <span className="text-muted">
                                     About {next.minutes} min, {next.gain_bits.toFixed(1)} bit expected.
                                 </span>{' '}
@@ -167,47 +173,66 @@ export function Component() {
                         ))}
                     </section>
                 )}
-                <section aria-label="What it does" className="grid gap-2">
-                    {detail.window && (
-                        <p className="text-lg">
+                {detail.parallel && !plain && (
+                    <section aria-label="Which cell">
+                        <h3 className="font-bold">Which cell of group {detail.parallel.group}?</h3>
+                        <ol className="list-decimal pl-6">
+                            {detail.parallel.steps.map((t) => (
+                                <li key={t}>{t}</li>
+                            ))}
+                        </ol>
+                    </section>
+                )}
+                <ReplaySection job={job} />
+                {!plain && <SetsTable job={job} />}
+                {!plain && (
+                    <div>
+                        <Button look="quiet" onClick={() => setPriors(true)}>
+                            What was assumed before measuring
+                        </Button>
+                    </div>
+                )}
+                <Suspense>{priors && <PriorsSheet onClose={() => setPriors(false)} />}</Suspense>
+                <Cautions lines={job.cautions['verdict'] ?? []} />
+            </div>
+            <section aria-label="What it does" className="grid gap-3 lg:max-xl:col-start-2 max-xl:max-w-2xl">
+                {detail.window && (
+                    <div className="grid gap-1">
+                        <h3 className="font-bold">
+                            <Word of="window">Charge window</Word>
+                        </h3>
+                        <Windows document={d} width={330} />
+                        <p>
                             {detail.window.sentence} <Basis of="derived" />{' '}
                             {detail.window.capacity_basis === 'assumed' && (
                                 <span className="text-muted text-sm">(capacity assumed from the cells)</span>
                             )}
                         </p>
-                    )}
-                    {detail.spread && (
-                        <p>
-                            {detail.spread.sentence} <Basis of="derived" />
-                        </p>
-                    )}
-                    {detail.leak_ready_days !== null && next?.test === 'rest-again' && <LeakWait job={job} days={detail.leak_ready_days} />}
-                    {d.lacks.length > 0 && <p className="text-muted">Not known: {d.lacks.join('; ')}.</p>}
-                    <Windows document={d} />
-                    {detail.parallel && !plain && (
-                        <div>
-                            <h3 className="font-bold">Which cell of group {detail.parallel.group}?</h3>
-                            <ol className="list-decimal pl-6">
-                                {detail.parallel.steps.map((t) => (
-                                    <li key={t}>{t}</li>
-                                ))}
-                            </ol>
-                        </div>
-                    )}
-                    <SetsPicture job={job} />
-                    {!plain && <SetsTable job={job} />}
-                    <ReplaySection job={job} />
-                    {!plain && (
-                        <div>
-                            <Button look="quiet" onClick={() => setPriors(true)}>
-                                What was assumed before measuring
-                            </Button>
-                        </div>
-                    )}
-                    <Suspense>{priors && <PriorsSheet onClose={() => setPriors(false)} />}</Suspense>
-                </section>
-                <Cautions lines={job.cautions['verdict'] ?? []} />
-            </div>
+                    </div>
+                )}
+                {job.sets.columns.length > 1 && (
+                    <div className="grid gap-1">
+                        <h3 className="font-bold">The sets, side by side</h3>
+                        <SetsPicture job={job} width={330} />
+                    </div>
+                )}
+                {detail.spread && (
+                    <p>
+                        <Word of="spread">Rest spread</Word>: {detail.spread.sentence} <Basis of="derived" />
+                    </p>
+                )}
+                {detail.leak_ready_days !== null && next?.test === 'rest-again' && <LeakWait job={job} days={detail.leak_ready_days} />}
+                {d.lacks.length > 0 && (
+                    <div>
+                        <h3 className="font-bold">Not known yet</h3>
+                        <ul className="text-muted">
+                            {d.lacks.map((l) => (
+                                <li key={l}>○ {l}</li>
+                            ))}
+                        </ul>
+                    </div>
+                )}
+            </section>
         </div>
     );
 }
@@ -224,7 +249,7 @@ function FindingCard({ finding, note, plain, main = false }: { finding: Finding;
                 <b className={s.ink}>
                     <span aria-hidden="true">{s.sign}</span> {s.word}
                 </b>
-                , {sureness(finding.probability)}
+                , <Word of="sureness">{sureness(finding.probability)}</Word>
                 {!plain && (
                     <>
                         {' '}
@@ -249,12 +274,31 @@ function Ledger({ finding, note }: { finding: Finding; note?: Note }) {
         <>
             <table className="mt-2 w-full">
                 <caption className="sr-only">For and against: {finding.title}</caption>
+                <thead className="text-muted text-sm">
+                    <tr>
+                        <th scope="col" className="text-left font-normal">
+                            <Word of="evidence">What speaks for and against</Word>
+                        </th>
+                        <th scope="col" className="font-normal whitespace-nowrap px-2">
+                            against | for
+                        </th>
+                        <th scope="col" className="sr-only">
+                            how much
+                        </th>
+                        <th scope="col" className="text-right font-normal">
+                            <Word of="basis">from</Word>
+                        </th>
+                    </tr>
+                </thead>
                 <tbody>
                     {finding.evidence.map((e) => (
                         <tr key={e.text} className="border-t border-line">
                             <td className="py-1 pr-3">{e.text}</td>
-                            <td className="py-1 pr-3 text-right whitespace-nowrap">
-                                {weight(e.decibans)} <span className="digits text-muted text-sm">{odds(e.decibans)}</span>
+                            <td className="px-2">
+                                <Balance decibans={e.decibans} />
+                            </td>
+                            <td className="py-1 pr-3 text-right whitespace-nowrap text-sm">
+                                {weight(e.decibans)} <span className="digits text-muted block">{odds(e.decibans)}</span>
                             </td>
                             <td className="py-1 text-right">
                                 <Basis of={e.basis} />
@@ -281,7 +325,12 @@ function GroupDetail({ job, group }: { job: Job; group: number }) {
         <div className="sheet p-3 text-[0.95rem]">
             <p>
                 <b>Group {group}</b> {volts(g.v)}{' '}
-                {g.sigma_v !== null && <span className="text-muted">± {(g.sigma_v * 1000).toFixed(0)} mV</span>} <Basis of={d.basis} />
+                {g.sigma_v !== null && (
+                    <span className="text-muted">
+                        <Word of="sigma">± {(g.sigma_v * 1000).toFixed(0)} mV</Word>
+                    </span>
+                )}{' '}
+                <Basis of={d.basis} />
             </p>
             {g.soc && (
                 <p>
@@ -355,12 +404,17 @@ function LeakWait({ job, days }: { job: Job; days: number }) {
     const ready = due < new Date();
     return (
         <p>
-            {days > 45
-                ? 'On this flat part of the curve a leak shows only after months: fill every group, wait a week, ' +
-                  'and measure what each takes to fill again.'
-                : ready
-                  ? 'A leak of 10 % a month can be told now: read the groups again.'
-                  : `A leak of 10 % a month can be told from ${when(due.toISOString())} on.`}{' '}
+            <Word of="leak">Leak</Word>:{' '}
+            {days > 45 ? (
+                <>
+                    on this <Word of="plateau">flat part of the curve</Word> it shows only after months. Fill every group, wait a week, and
+                    measure what each takes to fill again.
+                </>
+            ) : ready ? (
+                '10 % a month can be told now: read the groups again.'
+            ) : (
+                `10 % a month can be told from ${when(due.toISOString())} on.`
+            )}{' '}
             <Basis of="predicted" />
         </p>
     );

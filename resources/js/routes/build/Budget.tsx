@@ -4,6 +4,7 @@ import { toast } from 'sonner';
 import { ApiError } from '@/api/client';
 import { Basis, Button, Field } from '@/parts/basics';
 import { NumberField } from '@/parts/NumberField';
+import { Word } from '@/parts/Word';
 import type { BuildData } from './Build';
 
 type Parts = Record<string, unknown>;
@@ -130,7 +131,9 @@ export function Budget({ data, keep }: { data: BuildData; keep: (d: Parts) => Pr
                     void save();
                 }}
             >
-                <h2 className="col-span-2">Parts of the path</h2>
+                <h2 className="col-span-2">
+                    Parts of the path, for the <Word of="budget">current budget</Word>
+                </h2>
                 {ASKS.map(([path, label, kind]) =>
                     kind === 'number' ? (
                         <NumberField

@@ -11,6 +11,7 @@ import { fieldErrors } from '@/lib/job';
 import type { BuildData } from './Build';
 import { Button, Field } from '@/parts/basics';
 import { NumberField } from '@/parts/NumberField';
+import { Word } from '@/parts/Word';
 
 const SIDE = [
     ['v', 'Volts now'],
@@ -72,7 +73,10 @@ function Join({ job }: { job: Job }) {
             }}
         >
             <h2>Side by side</h2>
-            <p>Cells, groups, or a pack going back beside its siblings. Unequal ones are never left to equalise through the joint.</p>
+            <p>
+                Cells, groups, or a pack going back beside its siblings. Unequal ones are never left to equalise through the joint: the{' '}
+                <Word of="join">join rule</Word>.
+            </p>
             {(
                 [
                     ['One', a, setA],
@@ -247,7 +251,9 @@ function Joints({ job }: { job: Job }) {
                 record.mutate();
             }}
         >
-            <h2>Bolted joints</h2>
+            <h2>
+                Bolted <Word of="joint">joints</Word>
+            </h2>
             <div className="grid grid-cols-2 sm:grid-cols-6 gap-2">
                 {(
                     [

@@ -7,6 +7,7 @@ import { useOutbox, usePerson } from '@/lib/bench';
 import { useDraft } from '@/lib/useDraft';
 import { Button, Go } from '@/parts/basics';
 import { NumberField } from '@/parts/NumberField';
+import { Word } from '@/parts/Word';
 import type { BuildData } from './Build';
 
 const EMPTY: string[] = [];
@@ -55,7 +56,10 @@ export function Pins({ job, data }: { job: Job; data: BuildData }) {
                     check.mutate();
                 }}
             >
-                <p>Black probe on B-, red on the pins in the plug&apos;s order. Leave empty what shows nothing.</p>
+                <p>
+                    Black probe on B-, red on the pins of the <Word of="sense">sense leads</Word> in the plug&apos;s order. Leave empty what
+                    shows nothing.
+                </p>
                 <label className="flex items-center gap-2 min-h-[44px]">
                     <input type="checkbox" checked={positive} onChange={(e) => setPositive(e.target.checked)} /> pin 1 of this board is B+
                 </label>

@@ -8,12 +8,13 @@ import { api, key, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
 import { useMay } from '@/lib/bench';
 import { Button, Field } from '@/parts/basics';
-import { QueryState } from '@/parts/QueryState';
+import { Empty, QueryState } from '@/parts/QueryState';
 import { CellSheet } from './CellSheet';
 import { Labels } from './Labels';
 import { LogImport } from './LogImport';
 import { Lots } from './Lots';
 import { Tray } from './Tray';
+import { Word } from '@/parts/Word';
 
 export type Cell = components['schemas']['Cell'];
 export const SIGN: Record<Cell['state'], string> = { untested: '○', testing: '◐', accepted: '◉', rejected: '✕', used: '▣', spare: '◇' };
@@ -103,10 +104,18 @@ export function Component() {
                 </div>
             </div>
             {total === 0 ? (
-                <p className="sheet p-5 text-lg">
-                    The drawer is empty. Take in a tray: the lot, the model, and one line a cell; or import the CSV of another workshop
-                    under &quot;Take in a tray&quot;.
-                </p>
+                <Empty
+                    what={
+                        'The drawer is empty. Take in a tray: the lot, the model, and one line a cell; or import the CSV of another ' +
+                        'workshop under "Take in a tray".'
+                    }
+                >
+                    <div>
+                        <Button look="main" onClick={() => setSheet('tray')}>
+                            Take in the first tray
+                        </Button>
+                    </div>
+                </Empty>
             ) : (
                 <div className="overflow-x-auto">
                     <table className="w-full">
@@ -114,7 +123,7 @@ export function Component() {
                             <tr>
                                 {['Cell', 'State', 'Ah', 'of rated', 'mohm', 'Rest V', '% a month', 'Where'].map((h, i) => (
                                     <th key={h} className={`eyebrow pr-4 ${i > 1 && i < 7 ? 'text-right' : 'text-left'}`}>
-                                        {h}
+                                        {h === 'of rated' ? <Word of="grade">{h}</Word> : h}
                                     </th>
                                 ))}
                             </tr>

@@ -7,6 +7,7 @@ import { key } from '@/api/client';
 import { Button, Field } from '@/parts/basics';
 import { NumberField } from '@/parts/NumberField';
 import { Sheet } from '@/parts/Sheet';
+import { Word } from '@/parts/Word';
 import type { Cell } from './Drawer';
 
 type Mapping = components['schemas']['LogMapping'];
@@ -152,6 +153,9 @@ export function LogImport({ cells, onClose }: { cells: Cell[]; onClose: () => vo
                         )}
                     </div>
                     <div className="grid gap-2">
+                        <p className="text-muted text-sm">
+                            What counts is a <Word of="stretch">capacity test</Word>; other stretches are kept and shown.
+                        </p>
                         <p className="eyebrow">How it is read: {mapping.notes.join('; ')}</p>
                         <pre className="overflow-x-auto text-[0.85rem] bg-knot p-2">{lines.join('\n')}</pre>
                         <div className="flex flex-wrap gap-3">

@@ -5,12 +5,15 @@ import { toast } from 'sonner';
 import { api, type Job, key, unwrap } from '@/api/client';
 import { usePerson } from '@/lib/bench';
 import { fieldErrors, jobQuery, useJob, useJobId, useJobWrite } from '@/lib/job';
-import { when } from '@/lib/format';
+import { count, when } from '@/lib/format';
 import { useDraft } from '@/lib/useDraft';
 import { Button, Cautions, Field } from '@/parts/basics';
 import { Clash } from '@/parts/Clash';
 import { fromPack, PackFields, toPack } from './PackFields';
 import { type Inspection, SymptomFields, TriageFields } from './TriageFields';
+import { bandsOf } from '@/lib/bands';
+import { CoreSample } from '@/parts/CoreSample';
+import { JobLine } from '@/parts/JobLine';
 
 export function Component() {
     const job = useJob(useJobId()).data;
@@ -76,86 +79,108 @@ function Edit({ job }: { job: Job }) {
         });
     };
     return (
-        <div className="p-5 grid gap-6 max-w-5xl">
-            <section className="grid gap-3" aria-label="Look at it">
-                <h2>Look at it: any time, whoever sees it</h2>
-                <TriageFields inspection={inspection} change={(patch) => tap({ inspection: patch, symptoms })} />
-            </section>
-            <section className="grid gap-3" aria-label="What is said of it">
-                <h2>What is said of it</h2>
-                <SymptomFields chosen={symptoms} change={(next) => tap({ inspection: {}, symptoms: next })} />
-            </section>
-            <form
-                className="grid gap-4"
-                aria-label="The pack"
-                onSubmit={(e) => {
-                    e.preventDefault();
-                    save.mutate(began);
-                }}
-            >
-                <h2>The pack</h2>
-                <div className="grid gap-3 md:grid-cols-3">
-                    {(['name', 'serial', 'batch'] as const).map((name) => (
-                        <Field
-                            key={name}
-                            label={{ name: 'Name of this pack', serial: 'Serial or mark', batch: 'Batch' }[name]}
-                            error={errors[name]}
-                        >
-                            {(p) => (
-                                <input {...p} value={form[name]} onChange={(e) => setForm((o) => ({ ...o, [name]: e.target.value }))} />
-                            )}
-                        </Field>
-                    ))}
+        <div className="p-4 grid gap-6 xl:grid-cols-[minmax(0,1fr)_330px] items-start">
+            <div className="grid gap-6 min-w-0">
+                <section className="grid gap-3" aria-label="Look at it">
+                    <h2>Look at it: any time, whoever sees it</h2>
+                    <TriageFields inspection={inspection} change={(patch) => tap({ inspection: patch, symptoms })} />
+                </section>
+                <section className="grid gap-3" aria-label="What is said of it">
+                    <h2>What is said of it</h2>
+                    <SymptomFields chosen={symptoms} change={(next) => tap({ inspection: {}, symptoms: next })} />
+                </section>
+                <form
+                    className="grid gap-4"
+                    aria-label="The pack"
+                    onSubmit={(e) => {
+                        e.preventDefault();
+                        save.mutate(began);
+                    }}
+                >
+                    <h2>The pack</h2>
+                    <div className="grid gap-3 md:grid-cols-3">
+                        {(['name', 'serial', 'batch'] as const).map((name) => (
+                            <Field
+                                key={name}
+                                label={{ name: 'Name of this pack', serial: 'Serial or mark', batch: 'Batch' }[name]}
+                                error={errors[name]}
+                            >
+                                {(p) => (
+                                    <input {...p} value={form[name]} onChange={(e) => setForm((o) => ({ ...o, [name]: e.target.value }))} />
+                                )}
+                            </Field>
+                        ))}
+                    </div>
+                    <PackFields
+                        form={form.pack}
+                        change={(patch) => setForm((o) => ({ ...o, pack: { ...o.pack, ...patch } }))}
+                        errors={errors}
+                        cells={lookups.data?.cell_models ?? []}
+                    />
+                    <Field label="In the customer's words">
+                        {(p) => (
+                            <textarea
+                                {...p}
+                                value={form.complaint}
+                                onChange={(e) => setForm((o) => ({ ...o, complaint: e.target.value }))}
+                            />
+                        )}
+                    </Field>
+                    <Clash
+                        error={save.error}
+                        labels={{ name: 'Name', serial: 'Serial', batch: 'Batch', complaint: 'In their words', pack: 'The pack' }}
+                        mine={{ ...typed, pack: toPack(form.pack, job.pack, cell && { model: cell.name, ...cell.spec }) }}
+                        onMine={() => void queries.fetchQuery(jobQuery(job.id)).then((now) => save.mutate(now.version))}
+                        onTheirs={() =>
+                            void queries.fetchQuery(jobQuery(job.id)).then((now) => {
+                                save.reset();
+                                setForm({
+                                    name: now.name,
+                                    serial: now.serial,
+                                    batch: now.batch,
+                                    complaint: now.complaint,
+                                    pack: fromPack(now.pack),
+                                    version: now.version,
+                                });
+                            })
+                        }
+                    />
+                    <div>
+                        <Button type="submit" look="main" disabled={save.isPending}>
+                            Keep these changes
+                        </Button>
+                    </div>
+                </form>
+            </div>
+            <aside aria-label="What is known" className="grid gap-4 xl:sticky xl:top-3">
+                <Cautions lines={job.cautions['intake'] ?? []} />
+                <div className="flex gap-4 items-start">
+                    <div className="shrink-0 w-[190px]">
+                        <CoreSample bands={bandsOf(job)} height={250} width={190} />
+                    </div>
+                    <p className="text-[0.95rem]">
+                        {count(job.series, 'group')}, {job.full_v.toFixed(1)} V when full. {job.energy}
+                    </p>
                 </div>
-                <PackFields
-                    form={form.pack}
-                    change={(patch) => setForm((o) => ({ ...o, pack: { ...o.pack, ...patch } }))}
-                    errors={errors}
-                    cells={lookups.data?.cell_models ?? []}
-                />
-                <Field label="In the customer's words">
-                    {(p) => (
-                        <textarea {...p} value={form.complaint} onChange={(e) => setForm((o) => ({ ...o, complaint: e.target.value }))} />
-                    )}
-                </Field>
-                <Clash
-                    error={save.error}
-                    labels={{ name: 'Name', serial: 'Serial', batch: 'Batch', complaint: 'In their words', pack: 'The pack' }}
-                    mine={{ ...typed, pack: toPack(form.pack, job.pack, cell && { model: cell.name, ...cell.spec }) }}
-                    onMine={() => void queries.fetchQuery(jobQuery(job.id)).then((now) => save.mutate(now.version))}
-                    onTheirs={() =>
-                        void queries.fetchQuery(jobQuery(job.id)).then((now) => {
-                            save.reset();
-                            setForm({
-                                name: now.name,
-                                serial: now.serial,
-                                batch: now.batch,
-                                complaint: now.complaint,
-                                pack: fromPack(now.pack),
-                                version: now.version,
-                            });
-                        })
-                    }
-                />
-                <div>
-                    <Button type="submit" look="main" disabled={save.isPending}>
-                        Keep these changes
-                    </Button>
-                </div>
-            </form>
-            <Cautions lines={job.cautions['intake'] ?? []} />
-            <section aria-label="What happened so far">
-                <h2>What happened so far</h2>
-                <ul className="grid gap-1 mt-2">
-                    {job.events.slice(0, 25).map((e, i) => (
-                        <li key={i}>
-                            <span className="text-muted">{when(e.at)}</span> {e.kind.replaceAll('-', ' ')}{' '}
-                            {e.by && <span className="text-muted">by {e.by}</span>}
-                            {typeof e.data['reason'] === 'string' && e.data['reason'] !== '' && <>: {e.data['reason']}</>}
-                        </li>
-                    ))}
-                </ul>
-            </section>
+                <section className="grid gap-2">
+                    <h2>From first look to now</h2>
+                    <JobLine line={job.line} />
+                </section>
+                <details>
+                    <summary className="min-h-[44px] flex items-center underline underline-offset-4">
+                        Everything that was written down
+                    </summary>
+                    <ul className="grid gap-1">
+                        {job.events.slice(0, 25).map((e, i) => (
+                            <li key={i}>
+                                <span className="text-muted">{when(e.at)}</span> {e.kind.replaceAll('-', ' ')}{' '}
+                                {e.by && <span className="text-muted">by {e.by}</span>}
+                                {typeof e.data['reason'] === 'string' && e.data['reason'] !== '' && <>: {e.data['reason']}</>}
+                            </li>
+                        ))}
+                    </ul>
+                </details>
+            </aside>
         </div>
     );
 }

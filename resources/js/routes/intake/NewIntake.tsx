@@ -9,6 +9,9 @@ import { useDraft } from '@/lib/useDraft';
 import { Button, Cautions, Field } from '@/parts/basics';
 import { EMPTY_PACK, fromPack, PackFields, type PackForm, toPack } from './PackFields';
 import { type Inspection, SymptomFields, TriageFields } from './TriageFields';
+import { numberOr } from '@/lib/number';
+import { CoreSample } from '@/parts/CoreSample';
+import { Word } from '@/parts/Word';
 
 interface Form {
     model: number | null;
@@ -75,6 +78,7 @@ export function Component() {
         },
     );
     const errors = fieldErrors(write.error);
+    const series = numberOr(model ? fromPack(model.spec).series : form.pack.series, 0);
     const text = (name: 'customer' | 'contact' | 'name' | 'serial' | 'batch', label: string, required = false) => (
         <Field label={label} error={errors[name]}>
             {(p) => (
@@ -89,94 +93,121 @@ export function Component() {
         </Field>
     );
     return (
-        <form
-            className="p-5 grid gap-6 max-w-5xl"
-            onSubmit={(e) => {
-                e.preventDefault();
-                write.mutate(undefined);
-            }}
-        >
-            <h1>Take a pack in</h1>
-            <section className="grid gap-3" aria-label="Look at it first">
-                <h2>Look at it first</h2>
-                <TriageFields inspection={form.inspection} change={(patch) => change({ inspection: { ...form.inspection, ...patch } })} />
+        <div className="p-4 grid gap-6 xl:grid-cols-[minmax(0,1fr)_330px] items-start">
+            <form
+                className="grid gap-6 min-w-0"
+                onSubmit={(e) => {
+                    e.preventDefault();
+                    write.mutate(undefined);
+                }}
+            >
+                <h1>Take a pack in</h1>
+                <section className="grid gap-3" aria-label="Look at it first">
+                    <h2>Look at it first</h2>
+                    <TriageFields
+                        inspection={form.inspection}
+                        change={(patch) => change({ inspection: { ...form.inspection, ...patch } })}
+                    />
+                </section>
+                <section className="grid gap-3" aria-label="Whose and what">
+                    <h2>Whose and what</h2>
+                    <div className="grid gap-3 md:grid-cols-3">
+                        {text('customer', 'Customer', true)}
+                        {text('contact', 'How to reach them')}
+                        {text('serial', 'Serial or mark')}
+                    </div>
+                    <datalist id="customers">
+                        {lookups.data?.customers.map((c) => (
+                            <option key={c.id} value={c.name} />
+                        ))}
+                    </datalist>
+                    <div className="grid gap-3 md:grid-cols-3">
+                        <Field label="Pack model">
+                            {(p) => (
+                                <select {...p} value={form.model ?? ''} onChange={(e) => change({ model: Number(e.target.value) || null })}>
+                                    <option value="">another pack: describe it</option>
+                                    {lookups.data?.pack_models.map((m) => (
+                                        <option key={m.id} value={m.id}>
+                                            {m.name}
+                                        </option>
+                                    ))}
+                                </select>
+                            )}
+                        </Field>
+                        {text('name', 'Name of this pack', !model)}
+                        {text('batch', 'Batch, when it is one of many')}
+                    </div>
+                    {model ? (
+                        <p className="text-muted">
+                            {`${fromPack(model.spec).series} groups of ${fromPack(model.spec).parallel}, `}
+                            {fromPack(model.spec).chemistry}; label {fromPack(model.spec).nominal_v} V, {fromPack(model.spec).capacity_ah}{' '}
+                            Ah.
+                        </p>
+                    ) : (
+                        <>
+                            <PackFields
+                                form={form.pack}
+                                change={(patch) => change({ pack: { ...form.pack, ...patch } })}
+                                errors={errors}
+                                cells={lookups.data?.cell_models ?? []}
+                            />
+                            <label className="flex items-center gap-2.5 min-h-[44px]">
+                                <input type="checkbox" checked={form.save} onChange={(e) => change({ save: e.target.checked })} /> Keep as a
+                                pack model for the next of its kind
+                            </label>
+                        </>
+                    )}
+                </section>
+                <section className="grid gap-3" aria-label="What is said of it">
+                    <h2>What is said of it</h2>
+                    <SymptomFields chosen={form.symptoms} change={(symptoms) => change({ symptoms })} />
+                    <Field label="In the customer's words">
+                        {(p) => <textarea {...p} value={form.complaint} onChange={(e) => change({ complaint: e.target.value })} />}
+                    </Field>
+                </section>
+                {write.isError && Object.keys(errors).length > 0 && (
+                    <div role="alert" className="border-l-4 border-ember pl-3">
+                        <b>Not taken in yet.</b>
+                        {Object.entries(errors).map(([field, message]) => (
+                            <p key={field}>
+                                {field.replaceAll('.', ', ')}: {message}
+                            </p>
+                        ))}
+                    </div>
+                )}
+                <div className="flex gap-3 sticky bottom-0 bg-paper py-3 border-t border-line">
+                    <Button type="submit" look="main" disabled={write.isPending}>
+                        Take it in and probe
+                    </Button>
+                    <Button onClick={() => setForm(initial)} look="quiet">
+                        Empty the form
+                    </Button>
+                </div>
+            </form>
+            <aside aria-label="What is known" className="grid gap-4 xl:sticky xl:top-3 max-xl:order-first">
                 <Cautions
                     lines={['A damaged pack goes outside or into the fire-safe box at once, away from people. The entry can wait.']}
                 />
-            </section>
-            <section className="grid gap-3" aria-label="Whose and what">
-                <h2>Whose and what</h2>
-                <div className="grid gap-3 md:grid-cols-3">
-                    {text('customer', 'Customer', true)}
-                    {text('contact', 'How to reach them')}
-                    {text('serial', 'Serial or mark')}
-                </div>
-                <datalist id="customers">
-                    {lookups.data?.customers.map((c) => (
-                        <option key={c.id} value={c.name} />
-                    ))}
-                </datalist>
-                <div className="grid gap-3 md:grid-cols-3">
-                    <Field label="Pack model">
-                        {(p) => (
-                            <select {...p} value={form.model ?? ''} onChange={(e) => change({ model: Number(e.target.value) || null })}>
-                                <option value="">another pack: describe it</option>
-                                {lookups.data?.pack_models.map((m) => (
-                                    <option key={m.id} value={m.id}>
-                                        {m.name}
-                                    </option>
-                                ))}
-                            </select>
-                        )}
-                    </Field>
-                    {text('name', 'Name of this pack', !model)}
-                    {text('batch', 'Batch, when it is one of many')}
-                </div>
-                {model ? (
-                    <p className="text-muted">
-                        {`${fromPack(model.spec).series} groups of ${fromPack(model.spec).parallel}, `}
-                        {fromPack(model.spec).chemistry}; label {fromPack(model.spec).nominal_v} V, {fromPack(model.spec).capacity_ah} Ah.
-                    </p>
-                ) : (
-                    <>
-                        <PackFields
-                            form={form.pack}
-                            change={(patch) => change({ pack: { ...form.pack, ...patch } })}
-                            errors={errors}
-                            cells={lookups.data?.cell_models ?? []}
+                <div className="max-xl:hidden grid gap-4">
+                    {series > 0 && series <= 60 && (
+                        <CoreSample
+                            bands={Array.from({ length: series }, (_, i) => ({ group: i + 1, v: null, state: null, probability: 0 }))}
+                            height={330}
+                            width={230}
                         />
-                        <label className="flex items-center gap-2.5 min-h-[44px]">
-                            <input type="checkbox" checked={form.save} onChange={(e) => change({ save: e.target.checked })} /> Keep as a
-                            pack model for the next of its kind
-                        </label>
-                    </>
-                )}
-            </section>
-            <section className="grid gap-3" aria-label="What is said of it">
-                <h2>What is said of it</h2>
-                <SymptomFields chosen={form.symptoms} change={(symptoms) => change({ symptoms })} />
-                <Field label="In the customer's words">
-                    {(p) => <textarea {...p} value={form.complaint} onChange={(e) => change({ complaint: e.target.value })} />}
-                </Field>
-            </section>
-            {write.isError && Object.keys(errors).length > 0 && (
-                <div role="alert" className="border-l-4 border-ember pl-3">
-                    <b>Not taken in yet.</b>
-                    {Object.entries(errors).map(([field, message]) => (
-                        <p key={field}>
-                            {field.replaceAll('.', ', ')}: {message}
+                    )}
+                    <section className="grid gap-1">
+                        <h2>What comes next</h2>
+                        <p>
+                            Each <Word of="group">group</Word> is read <Word of="rest">at rest</Word>, from <Word of="tap">tap</Word> to
+                            tap. Then the tool says what it is, how sure it is, and what to measure next.
                         </p>
-                    ))}
+                        <p className="text-muted">
+                            Nothing but a name, a customer and the kind of cells is needed now: the rest can be said when it is known.
+                        </p>
+                    </section>
                 </div>
-            )}
-            <div className="flex gap-3 sticky bottom-0 bg-paper py-3 border-t border-line">
-                <Button type="submit" look="main" disabled={write.isPending}>
-                    Take it in and probe
-                </Button>
-                <Button onClick={() => setForm(initial)} look="quiet">
-                    Empty the form
-                </Button>
-            </div>
-        </form>
+            </aside>
+        </div>
     );
 }

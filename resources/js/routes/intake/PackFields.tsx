@@ -5,6 +5,7 @@ import { api, unwrap } from '@/api/client';
 import { chemistries, kinds } from '@/lib/format';
 import { Field } from '@/parts/basics';
 import { NumberField } from '@/parts/NumberField';
+import { Word } from '@/parts/Word';
 
 export interface PackForm {
     kind: string;
@@ -154,7 +155,9 @@ export function PackFields({
                 ))}
                 {form.series === '' && check.data && check.data.series.length > 0 && (
                     <div className="flex flex-wrap items-center gap-2">
-                        <span className="text-muted">This voltage can mean</span>
+                        <span className="text-muted">
+                            This voltage can mean so many <Word of="group">groups</Word>:
+                        </span>
                         {check.data.series.slice(0, 3).map((s) => (
                             <button
                                 type="button"
@@ -165,7 +168,9 @@ export function PackFields({
                                 {s.series} groups, {s.chemistry} {s.reading} ({s.per_cell_v.toFixed(2)} V each)
                             </button>
                         ))}
-                        <span className="text-muted">Counting the taps settles it.</span>
+                        <span className="text-muted">
+                            Counting the <Word of="tap">taps</Word> settles it.
+                        </span>
                     </div>
                 )}
             </div>

@@ -5,6 +5,7 @@ import { when } from '@/lib/format';
 import { fieldErrors, useJobWrite } from '@/lib/job';
 import { Button, Field } from '@/parts/basics';
 import { Sheet } from '@/parts/Sheet';
+import { Word } from '@/parts/Word';
 
 const WAYS = {
     quarantine: [
@@ -34,7 +35,16 @@ export function SafetyBanner({ job }: { job: Job }) {
     return (
         <div role="alert" className="mx-5 mt-3 border-[3px] border-ember rounded bg-panel px-4 py-3 flex flex-wrap gap-3 items-center">
             <p className="grow">
-                <b className="text-ember text-xl">{quarantine ? '⬣ Quarantine' : '◼ On hold'}</b> {job.safety_reasons.join('; ')}.{' '}
+                <b className="text-ember text-xl">
+                    {quarantine ? (
+                        <>
+                            ⬣ <Word of="quarantine">Quarantine</Word>
+                        </>
+                    ) : (
+                        '◼ On hold'
+                    )}
+                </b>{' '}
+                {job.safety_reasons.join('; ')}.{' '}
                 {quarantine
                     ? 'Outside or in the fire-safe box, away from people. No opening, no charge, no discharge.'
                     : 'Watch it for 24 hours, then a senior decides. No load, charge, recovery, balancing or sign-off.'}

@@ -220,7 +220,7 @@ function Probe({ job }: { job: Job }) {
 
     return (
         <div className="p-5 grid gap-5 lg:grid-cols-[240px_minmax(0,1fr)_250px] xl:grid-cols-[320px_minmax(0,1fr)_300px] items-start">
-            <section aria-label="Core sample" className="grid gap-2">
+            <section aria-label="Core sample" className="grid gap-2 max-lg:order-2">
                 <CoreSample
                     bands={bands}
                     onPick={(k) => {
@@ -321,7 +321,7 @@ function Probe({ job }: { job: Job }) {
                 <OnToVerdict job={job} ready={!target || job.measurements.length > 0} main={!target} />
                 <Cautions lines={job.cautions['probe'] ?? []} />
             </section>
-            <section aria-label="This set" className="grid gap-4">
+            <section aria-label="This set" className="grid gap-4 max-lg:order-3">
                 <SetBar
                     job={job}
                     setId={setId}

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { api, type Job, unwrap } from '@/api/client';
 import { Basis, Cautions, Field } from '@/parts/basics';
 import { NumberField } from '@/parts/NumberField';
+import { Word } from '@/parts/Word';
 import { StartRun } from './start';
 import type { Overview } from './Supply';
 
@@ -61,7 +62,9 @@ export function Balance({ job, overview }: { job: Job; overview: Overview }) {
                 <table>
                     <thead>
                         <tr>
-                            <th className="text-left eyebrow">Way</th>
+                            <th className="text-left eyebrow">
+                                Ways to undo an <Word of="imbalance">imbalance</Word>
+                            </th>
                             <th className="text-right eyebrow">Takes</th>
                         </tr>
                     </thead>

@@ -11,6 +11,7 @@ import { ticker } from '@/lib/ticker';
 import { Basis, Button, Field, Go, Waiting } from '@/parts/basics';
 import { NumberField } from '@/parts/NumberField';
 import { runName } from './Supply';
+import { RunAgainstPlan } from '@/parts/RunAgainstPlan';
 import { SimulatedHand } from '@/parts/SimulatedHand';
 import { hand } from '@/lib/instruments';
 
@@ -150,6 +151,7 @@ function Watch({ id, job }: { id: string; job: Job }) {
                             />
                         </Suspense>
                     )}
+                    {state.planned && <RunAgainstPlan planned={state.planned} />}
                     {banded && state.phase !== 'prove' && (
                         <p className="text-muted">
                             Thick: measured. Between the thin lines: what a sound group of this capacity does. <Basis of="predicted" />

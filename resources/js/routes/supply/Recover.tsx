@@ -8,6 +8,7 @@ import { useMay } from '@/lib/bench';
 import { Basis, Cautions, Field, Go } from '@/parts/basics';
 import { NumberField } from '@/parts/NumberField';
 import { SimulatedHand } from '@/parts/SimulatedHand';
+import { Word } from '@/parts/Word';
 import { useInstruments } from '@/lib/instruments';
 import { StartRun } from './start';
 import type { Overview } from './Supply';
@@ -107,18 +108,21 @@ export function Recover({ job, overview }: { job: Job; overview: Overview }) {
                         ) : (
                             <ol className="grid gap-2 text-lg">
                                 <li>
-                                    <b className="digits">{plan.precharge_a.toFixed(2)} A</b> up to{' '}
+                                    <Word of="floor">Slowly</Word>: <b className="digits">{plan.precharge_a.toFixed(2)} A</b> up to{' '}
                                     <b className="digits">{plan.precharge_v.toFixed(2)} V</b>, supply limit{' '}
                                     <b className="digits">{plan.supply_v.toFixed(2)} V</b>. <Basis of="derived" />
                                 </li>
-                                <li>Then 60 min with the output off: it must hold.</li>
                                 <li>
-                                    <b className="digits">{plan.raise_a.toFixed(2)} A</b>{' '}
-                                    {plan.to_full ? 'until its tail current' : "up to its neighbours' charge"}, rest, read again.
+                                    Then 60 min <Word of="rest">with the output off</Word>: it must hold.
                                 </li>
                                 <li>
-                                    About <b>{plan.hours.toFixed(1)} h</b> in all, somebody there; the hold test of a day comes after.{' '}
-                                    <Basis of="predicted" />
+                                    <b className="digits">{plan.raise_a.toFixed(2)} A</b>{' '}
+                                    {plan.to_full ? <Word of="taper">until its tail current</Word> : "up to its neighbours' charge"}, rest,
+                                    read again.
+                                </li>
+                                <li>
+                                    About <b>{plan.hours.toFixed(1)} h</b> in all, somebody there; the <Word of="hold-test">hold test</Word>{' '}
+                                    of a day comes after. <Basis of="predicted" />
                                 </li>
                             </ol>
                         )}

@@ -2,6 +2,7 @@ import { toast } from 'sonner';
 import type { Job } from '@/api/client';
 import { useOutbox } from '@/lib/bench';
 import { Button } from '@/parts/basics';
+import { Word } from '@/parts/Word';
 import type { Overview } from './Supply';
 
 /** Ways to wake the board in their order; what came of each is a test of the record and moves the verdict. */
@@ -15,6 +16,9 @@ export function Wake({ job, overview }: { job: Job; overview: Overview }) {
     return (
         <section aria-label="Wake the board" className="grid gap-3 max-w-4xl">
             <p className={`text-lg ${overview.wake.ready ? '' : 'border-l-8 border-ember pl-3 font-bold'}`}>{overview.wake.why}</p>
+            <p className="text-muted">
+                How to <Word of="wake">wake</Word> a <Word of="board">board</Word>, in this order.
+            </p>
             <ol className="grid gap-2">
                 {overview.wake.actions.map((a, i) => (
                     <li
