@@ -1,6 +1,6 @@
 import { slots } from '@/lib/slots';
 import { useQueryClient } from '@tanstack/react-query';
-import { createContext, type ReactNode, useContext, useEffect, useState, useSyncExternalStore } from 'react';
+import { createContext, type ReactNode, startTransition, useContext, useEffect, useState } from 'react';
 import { api, ApiError, type Job, type Person, unwrap } from '@/api/client';
 import { withStored } from './stored';
 import { type Entry, Outbox, SendProblem, type State } from './outbox';
@@ -81,10 +81,14 @@ export const useMay = (right: string) => usePerson().rights.includes(right);
 
 export const useOutbox = () => useContext(OutboxContext);
 
+/** What is kept and what waits. Never drawn before what a hand just did: it is told in a transition. */
 export function useOutboxState(): State {
     const box = useContext(OutboxContext);
-    return useSyncExternalStore(
-        (listener) => box?.subscribe(listener) ?? (() => {}),
-        () => box?.snapshot() ?? EMPTY,
-    );
+    const [state, setState] = useState<State>(() => box?.snapshot() ?? EMPTY);
+    useEffect(() => {
+        setState(box?.snapshot() ?? EMPTY);
+        const end = box?.subscribe(() => startTransition(() => setState(box.snapshot())));
+        return () => void end?.();
+    }, [box]);
+    return state;
 }

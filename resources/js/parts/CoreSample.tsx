@@ -1,5 +1,5 @@
 import states from '@contract/states.json';
-import type { KeyboardEvent } from 'react';
+import { type KeyboardEvent, memo } from 'react';
 
 /**
  * The picture of a pack, the same everywhere: groups stacked from B- at the foot to B+ at the crown, each a band whose
@@ -22,7 +22,7 @@ export const lookOf = (b: Band): Look => (b.v === null ? LOOKS['unread'] : LOOKS
 const saidOf = (b: Band) => `group ${b.group} ${b.v === null ? 'not read' : `${b.v.toFixed(3)} volts ${wordOf(b)}`}`;
 export const wordOf = (b: Band) => (b.state === null ? '' : b.v !== null && b.probability < 0.6 ? `${lookOf(b).word}?` : lookOf(b).word);
 
-function Strokes({ pattern, w, h, ink }: { pattern: string; w: number; h: number; ink: string }) {
+const Strokes = memo(function Strokes({ pattern, w, h, ink }: { pattern: string; w: number; h: number; ink: string }) {
     const lines: [number, number, number, number][] = [];
     const slant = (up: boolean) => {
         for (let a = 0; a < w; a += 9) {
@@ -43,9 +43,9 @@ function Strokes({ pattern, w, h, ink }: { pattern: string; w: number; h: number
             ))}
         </g>
     );
-}
+});
 
-export function CoreSample({
+export const CoreSample = memo(function CoreSample({
     bands,
     height = 560,
     width = 300,
@@ -137,4 +137,4 @@ export function CoreSample({
             })}
         </svg>
     );
-}
+});

@@ -13,7 +13,18 @@ import { Sheet } from './Sheet';
 const customerLine = (c: { name: string; phone: string }) => `Customer: ${c.name}${c.phone ? `, ${c.phone}` : ''}`;
 
 /** Find anything, do anything, without taking the hands off the keys. */
-export default function Palette({ onClose, onDim, onKeys }: { open: boolean; onClose: () => void; onDim: () => void; onKeys: () => void }) {
+export default function Palette({
+    onClose,
+    onDim,
+    onKeys,
+    onLeave,
+}: {
+    open: boolean;
+    onClose: () => void;
+    onDim: () => void;
+    onKeys: () => void;
+    onLeave: () => void;
+}) {
     const navigate = useNavigate();
     const here = useMatch('/jobs/:job/*')?.params.job;
     const owner = useMay('people');
@@ -62,6 +73,7 @@ export default function Palette({ onClose, onDim, onKeys }: { open: boolean; onC
         ['Dim or brighten the screen', () => (onClose(), onDim())],
         ['Walk through the screens', () => (onClose(), tour.go(0))],
         ['Show the keys', () => (onClose(), onKeys())],
+        ['Sign out', () => (onClose(), onLeave())],
         ...(here ? [['This job: at the supply (bring up, balance, wake)', () => go(`/jobs/${here}/supply`)] as [string, () => void]] : []),
         ...(here ? [['This job: build (deal, budget, sheet, pins)', () => go(`/jobs/${here}/build`)] as [string, () => void]] : []),
         ...(here ? STAGES.map((s): [string, () => void] => [`This job: ${s.name}`, () => go(`/jobs/${here}/${s.stage}`)]) : []),

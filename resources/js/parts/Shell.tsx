@@ -137,15 +137,15 @@ function Frame() {
             <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:p-3 focus:bg-panel">
                 To the content
             </a>
-            <header className="no-print flex items-center gap-x-2 gap-y-1 flex-wrap px-4 max-md:py-1 border-b-2 border-bark bg-panel">
+            <header className="no-print flex items-center gap-x-2 flex-wrap px-4 max-md:px-2 border-b-2 border-bark bg-panel">
                 <Link to="/" className="flex items-center gap-2 no-underline font-bold h-[44px]">
                     <img src="/rings.svg" alt="" width={28} height={28} />
-                    <span className="leading-tight">
+                    <span className="leading-tight max-md:sr-only">
                         Heartwood
                         <span className="eyebrow hidden md:block font-normal">{person.workshop.name}</span>
                     </span>
                 </Link>
-                <nav aria-label="Rooms" className="flex flex-wrap">
+                <nav aria-label="Rooms" className="flex max-md:order-last max-md:w-full max-md:overflow-x-auto">
                     {ROOMS.map(([to, name]) => (
                         <Room key={to} to={to} name={name} />
                     ))}
@@ -154,12 +154,12 @@ function Frame() {
                 <span className="grow" />
                 <Safekeeping />
                 <Button look="quiet" className="!px-2" onClick={() => setPalette(true)}>
-                    Find <kbd className="text-sm text-muted">/</kbd>
+                    Find <kbd className="text-sm text-muted max-xl:hidden">/</kbd>
                 </Button>
-                <Button look="quiet" className="!px-2" onClick={() => setDim(!dim)} aria-pressed={dim}>
+                <Button look="quiet" className="!px-2 max-xl:hidden" onClick={() => setDim(!dim)} aria-pressed={dim}>
                     Dim
                 </Button>
-                <Button look="quiet" className="!px-2" onClick={() => setKeys(true)}>
+                <Button look="quiet" className="!px-2 max-xl:hidden" onClick={() => setKeys(true)}>
                     Keys <kbd className="text-sm text-muted">?</kbd>
                 </Button>
                 <button
@@ -174,12 +174,12 @@ function Frame() {
                     >
                         {initials(person.name)}
                     </span>
-                    <span>
+                    <span className="max-md:hidden">
                         <b>{person.name}</b>
                         <span className="block text-muted text-sm">{person.role}</span>
                     </span>
                 </button>
-                <Button look="quiet" className="!px-2" onClick={() => leave.mutate()} disabled={leave.isPending}>
+                <Button look="quiet" className="!px-2 max-md:hidden" onClick={() => leave.mutate()} disabled={leave.isPending}>
                     Sign out
                 </Button>
             </header>
@@ -188,7 +188,15 @@ function Frame() {
             </main>
             <Suspense>{tour.step !== null && <Tour />}</Suspense>
             <Suspense>
-                {palette && <Palette open onClose={() => setPalette(false)} onDim={() => setDim(!dim)} onKeys={() => setKeys(true)} />}
+                {palette && (
+                    <Palette
+                        open
+                        onClose={() => setPalette(false)}
+                        onDim={() => setDim(!dim)}
+                        onKeys={() => setKeys(true)}
+                        onLeave={() => leave.mutate()}
+                    />
+                )}
                 {keys && <Keys onClose={() => setKeys(false)} />}
                 {handing && <HandOver onClose={() => setHanding(false)} />}
                 {proving && (

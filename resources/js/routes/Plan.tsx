@@ -63,7 +63,9 @@ function Plan({ job }: { job: Job }) {
     const choice = options.find((o) => o.action === chosen);
     return (
         <div className="p-5 grid gap-5 lg:grid-cols-[240px_1fr] items-start">
-            <CoreSample bands={bandsOf(job)} height={520} width={236} />
+            <div className="max-lg:order-2">
+                <CoreSample bands={bandsOf(job)} height={520} width={236} />
+            </div>
             <form
                 className="grid gap-4"
                 onSubmit={(e) => {

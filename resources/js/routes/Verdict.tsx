@@ -73,7 +73,7 @@ export function Component() {
     const measureFirst = next !== undefined && (next.gain_bits >= 1 || (next.gain_bits >= 0.3 && (first?.probability ?? 1) < 0.85));
     return (
         <div className="p-4 grid gap-5 lg:grid-cols-[260px_minmax(0,1fr)] xl:grid-cols-[250px_minmax(0,1fr)_330px] items-start">
-            <section aria-label="Core sample" className="grid gap-2">
+            <section aria-label="Core sample" className="grid gap-2 max-lg:order-2">
                 <CoreSample bands={bandsOf(job)} height={520} width={250} onPick={(k) => setGroup(group === k ? null : k)} picked={group} />
                 {group !== null && <GroupDetail job={job} group={group} />}
             </section>
@@ -195,7 +195,7 @@ export function Component() {
                 <Suspense>{priors && <PriorsSheet onClose={() => setPriors(false)} />}</Suspense>
                 <Cautions lines={job.cautions['verdict'] ?? []} />
             </div>
-            <section aria-label="What it does" className="grid gap-3 lg:max-xl:col-start-2 max-xl:max-w-2xl">
+            <section aria-label="What it does" className="grid gap-3 lg:max-xl:col-start-2 max-xl:max-w-2xl max-lg:order-3">
                 {detail.window && (
                     <div className="grid gap-1">
                         <h3 className="font-bold">
@@ -279,7 +279,7 @@ function Ledger({ finding, note }: { finding: Finding; note?: Note }) {
                         <th scope="col" className="text-left font-normal">
                             <Word of="evidence">What speaks for and against</Word>
                         </th>
-                        <th scope="col" className="font-normal whitespace-nowrap px-2">
+                        <th scope="col" className="font-normal whitespace-nowrap px-2 max-sm:hidden">
                             against | for
                         </th>
                         <th scope="col" className="sr-only">
@@ -294,14 +294,19 @@ function Ledger({ finding, note }: { finding: Finding; note?: Note }) {
                     {finding.evidence.map((e) => (
                         <tr key={e.text} className="border-t border-line">
                             <td className="py-1 pr-3">{e.text}</td>
-                            <td className="px-2">
+                            <td className="px-2 max-sm:hidden">
                                 <Balance decibans={e.decibans} />
                             </td>
                             <td className="py-1 pr-3 text-right whitespace-nowrap text-sm">
                                 {weight(e.decibans)} <span className="digits text-muted block">{odds(e.decibans)}</span>
                             </td>
                             <td className="py-1 text-right">
-                                <Basis of={e.basis} />
+                                <span className="max-sm:hidden">
+                                    <Basis of={e.basis} />
+                                </span>
+                                <span className="sm:hidden">
+                                    <Basis of={e.basis} word={false} />
+                                </span>
                             </td>
                         </tr>
                     ))}

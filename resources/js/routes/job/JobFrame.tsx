@@ -5,7 +5,7 @@ import { useMay } from '@/lib/bench';
 import { useJob, useJobId, useJobWrite } from '@/lib/job';
 import { count, when } from '@/lib/format';
 import { writes } from '@/lib/keys';
-import { Button } from '@/parts/basics';
+import { Aside, Button } from '@/parts/basics';
 import { QueryState } from '@/parts/QueryState';
 import { STAGES, StageRail } from '@/parts/StageRail';
 import { SafetyBanner } from './SafetyBanner';
@@ -68,16 +68,21 @@ function Head({ job }: { job: Job }) {
         .filter(Boolean)
         .join(' ');
     return (
-        <div className="no-print px-4 flex items-baseline gap-x-3 md:h-[29px] max-md:flex-wrap max-md:py-1">
-            <h1 className="!text-[1.25rem] whitespace-nowrap max-md:whitespace-normal">
+        <div className="no-print px-4 flex items-baseline gap-x-3 h-[29px]">
+            <h1 className="!text-[1.25rem] whitespace-nowrap">
                 {job.name} <span className="font-normal text-muted text-base">job {job.number}</span>
             </h1>
-            <p className="text-muted md:truncate min-w-0" title={said}>
+            <p className="text-muted truncate min-w-0" title={said}>
                 <Link to={`/customers/${job.customer_id}`} className="underline underline-offset-4">
                     {job.customer}
                 </Link>
                 . {said}
             </p>
+            <span className="md:hidden">
+                <Aside sign="more" name="What pack this is" quiet>
+                    {said}
+                </Aside>
+            </span>
         </div>
     );
 }
@@ -90,7 +95,7 @@ function Wait({ job }: { job: Job }) {
     );
     if (job.waits_until && new Date(job.waits_until) > new Date()) {
         return (
-            <p className="pl-3 pr-1">
+            <p className="pl-3 pr-1 whitespace-nowrap">
                 <b>Waits until {when(job.waits_until)}</b>{' '}
                 <Button look="quiet" onClick={() => end.mutate(undefined)}>
                     End the wait

@@ -1,5 +1,5 @@
 import { useMutation } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useState, memo } from 'react';
 import { toast } from 'sonner';
 import { api, type Job, unwrap } from '@/api/client';
 import { useOutbox, usePerson } from '@/lib/bench';
@@ -15,7 +15,7 @@ import { boardSet } from './set';
  * What the board says of its groups: read over its line, or pasted as its reader gives it. How it was understood is shown
  * before it is kept, and it is kept beside the meter's readings, never in their place.
  */
-export function BoardReport({ job, ask = false }: { job: Job; ask?: boolean }) {
+export const BoardReport = memo(function BoardReport({ job, ask = false }: { job: Job; ask?: boolean }) {
     const [open, setOpen] = useState<'report' | 'registers' | null>(ask ? 'report' : null);
     return (
         <>
@@ -31,7 +31,7 @@ export function BoardReport({ job, ask = false }: { job: Job; ask?: boolean }) {
             {open === 'report' && <Report job={job} onClose={() => setOpen(null)} />}
         </>
     );
-}
+});
 
 function Report({ job, onClose }: { job: Job; onClose: () => void }) {
     const outbox = useOutbox();

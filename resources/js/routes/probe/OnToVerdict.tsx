@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import { useNavigate } from 'react-router';
 import { api, type Job, key, unwrap } from '@/api/client';
 import { useOutbox, useOutboxState } from '@/lib/bench';
@@ -5,7 +6,7 @@ import { useJobWrite } from '@/lib/job';
 import { Button } from '@/parts/basics';
 
 /** Sends what still waits, has the verdict worked out, and goes there. */
-export function OnToVerdict({ job, ready, main }: { job: Job; ready: boolean; main: boolean }) {
+export const OnToVerdict = memo(function OnToVerdict({ job, ready, main }: { job: Job; ready: boolean; main: boolean }) {
     const navigate = useNavigate();
     const { waiting } = useOutboxState();
     const outbox = useOutbox();
@@ -28,4 +29,4 @@ export function OnToVerdict({ job, ready, main }: { job: Job; ready: boolean; ma
             </Button>
         </div>
     );
-}
+});

@@ -1,4 +1,4 @@
-import { useMemo, useState } from 'react';
+import { useMemo, useState, memo } from 'react';
 import { toast } from 'sonner';
 import type { Job } from '@/api/client';
 import { useOutbox, usePerson } from '@/lib/bench';
@@ -12,7 +12,17 @@ import { type Ask, asked, entryOf, problems, startValues, type TestForm, TESTS, 
 const DONE = TESTS.filter((t) => t.entry === 'event');
 
 /** What was found by other means than group voltages, and what was done to the pack in between. */
-export function OtherTests({ job, ask, group, joint }: { job: Job; ask?: string; group: number | null; joint: number | null }) {
+export const OtherTests = memo(function OtherTests({
+    job,
+    ask,
+    group,
+    joint,
+}: {
+    job: Job;
+    ask?: string;
+    group: number | null;
+    joint: number | null;
+}) {
     const [open, setOpen] = useState<string | null>(ask ?? null);
     const known = job.tests.filter((t) => t.revision === job.revision);
     const done = job.events.filter((e) => e.kind === 'pack-event' && e.data['revision'] === job.revision);
@@ -69,7 +79,7 @@ export function OtherTests({ job, ask, group, joint }: { job: Job; ask?: string;
             {test && <TestSheet key={test.kind} job={job} test={test} group={group} joint={joint} onClose={() => setOpen(null)} />}
         </div>
     );
-}
+});
 
 function TestSheet({
     job,

@@ -1,15 +1,16 @@
 import { number } from '@/lib/number';
 import { slots } from '@/lib/slots';
 import { useQuery } from '@tanstack/react-query';
-import { type ClipboardEvent, type KeyboardEvent, useEffect, useMemo, useRef, useState } from 'react';
+import { startTransition, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { useOutletContext, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { api, type Job, unwrap } from '@/api/client';
 import { useOutbox, useOutboxState } from '@/lib/bench';
 import type { Draft } from '@/lib/outbox';
 import { sets } from '@/lib/format';
-import { type Order, type Pair, pairKey, pastedNumbers, sequence } from '@/lib/order';
-import { Basis, Button, Cautions } from '@/parts/basics';
+import { type Order, type Pair, pairKey, sequence } from '@/lib/order';
+import { useStable } from '@/lib/stable';
+import { Basis, Cautions } from '@/parts/basics';
 import { type Band, CoreSample } from '@/parts/CoreSample';
 import { currentSet, keepSet, type Line, lines, type Meter, METERS, newId, nextPair } from './set';
 import { BoardReport } from './BoardReport';
@@ -20,6 +21,7 @@ import { FORMS } from './tests';
 import { HandsFree } from './HandsFree';
 import { Questions } from './Questions';
 import { ReadBack } from './ReadBack';
+import { Typed } from './Typed';
 
 export function Component() {
     const job = useOutletContext<Job>();
@@ -57,7 +59,6 @@ function Probe({ job }: { job: Job }) {
         if (test === 'group-reading' && wanted) return { from: `T${wanted - 1}`, to: `T${wanted}` };
         return test === 'low-impedance-terminal' ? { from: 'P-', to: 'P+' } : null;
     });
-    const [typed, setTyped] = useState('');
     const [free, setFree] = useState(() => params.get('hands') === 'free');
     // Numbers taken in the last moments, on their way to this bench's disk: the next tap is asked for without waiting.
     const [early, setEarly] = useState<Line[]>([]);
@@ -89,17 +90,22 @@ function Probe({ job }: { job: Job }) {
         retry: false,
         staleTime: Infinity,
     });
-    const bands: Band[] = Array.from({ length: job.series }, (_, i) => {
-        const g = check.data?.groups[i];
-        return {
-            group: i + 1,
-            v: g?.v ?? null,
-            state: null,
-            probability: 1,
-            doubt: g?.doubt != null,
-            note: g?.doubt ? '? doubtful' : g?.v != null ? g.basis : '',
-        };
-    });
+    const groups = check.data?.groups;
+    const bands = useMemo<Band[]>(
+        () =>
+            Array.from({ length: job.series }, (_, i) => {
+                const g = groups?.[i];
+                return {
+                    group: i + 1,
+                    v: g?.v ?? null,
+                    state: null,
+                    probability: 1,
+                    doubt: g?.doubt != null,
+                    note: g?.doubt ? '? doubtful' : g?.v != null ? g.basis : '',
+                };
+            }),
+        [groups, job.series],
+    );
 
     /** One after another, so that numbers typed quickly keep their order. */
     const queue = (work: () => Promise<void>) => {
@@ -131,7 +137,6 @@ function Probe({ job }: { job: Job }) {
 
     const take = (numbers: string[]) => {
         if (!outbox) return;
-        setTyped('');
         setAsked(null);
         const taken: { line: Line; corrects?: string }[] = [];
         let done = run;
@@ -160,7 +165,8 @@ function Probe({ job }: { job: Job }) {
         });
         void queue(async () => {
             await outbox.addAll([...set.opening, ...readings]);
-            setEarly((e) => e.filter((l) => !readings.some((r) => r.id === l.id)));
+            // With the outbox's own word of it, and not before: the line is never in neither.
+            startTransition(() => setEarly((e) => e.filter((l) => !readings.some((r) => r.id === l.id))));
         });
         field.current?.focus();
     };
@@ -187,29 +193,10 @@ function Probe({ job }: { job: Job }) {
         setAsked(plan[Math.max(0, Math.min(plan.length - 1, i + step))] ?? null);
     };
 
-    const onKey = (e: KeyboardEvent<HTMLInputElement>) => {
-        if (e.key === 'Enter' || (e.key === ' ' && typed !== '')) {
-            e.preventDefault();
-            if (typed.trim() !== '' && target) take([typed.trim()]);
-        } else if (e.key === ' ') {
-            e.preventDefault();
-        } else if (e.key === 'Backspace' && typed === '') {
-            e.preventDefault();
-            takeBack();
-        } else if (e.key === 'ArrowUp' || e.key === 'ArrowDown') {
-            e.preventDefault();
-            move(e.key === 'ArrowUp' ? -1 : 1);
-        }
+    const ask = (pair: Pair) => {
+        setAsked(pair);
+        field.current?.focus();
     };
-
-    const onPaste = (e: ClipboardEvent) => {
-        const numbers = pastedNumbers(e.clipboardData.getData('text'));
-        if (numbers.length > 1) {
-            e.preventDefault();
-            take(numbers);
-        }
-    };
-
     const newSet = () => {
         localStorage.setItem(`heartwood.set.${job.id}`, 'new');
         setIdRef.current = null;
@@ -218,18 +205,40 @@ function Probe({ job }: { job: Job }) {
         field.current?.focus();
     };
 
+    const steady = {
+        take: useStable(take),
+        takeBack: useStable(takeBack),
+        move: useStable(move),
+        ask: useStable(ask),
+        group: useStable((k: number) => ask({ from: `T${k - 1}`, to: `T${k}` })),
+        output: useStable(() => ask({ from: 'P-', to: 'P+' })),
+        whole: useStable(() => ask({ from: 'T0', to: `T${job.series}` })),
+        listen: useStable(() => setFree(true)),
+        newSet: useStable(newSet),
+        choose: useStable((id: string) => {
+            keepSet(job.id, id);
+            setIdRef.current = id;
+            setSetId(id);
+            setAsked(null);
+        }),
+        setMeter: useStable((m: Meter) => {
+            setMeter(m);
+            localStorage.setItem('heartwood.meter', JSON.stringify(m));
+        }),
+        setOrder: useStable((o: Order) => {
+            setOrder(o);
+            setAsked(null);
+            localStorage.setItem('heartwood.order', JSON.stringify(o));
+        }),
+    };
+    // The next tap is drawn first; what was read, and the sample, a moment after it.
+    const readBack = useDeferredValue(run);
+    const picked = useDeferredValue(target && tapOf(target.to) - tapOf(target.from) === 1 ? tapOf(target.to) : null);
+
     return (
         <div className="p-5 grid gap-5 lg:grid-cols-[240px_minmax(0,1fr)_250px] xl:grid-cols-[320px_minmax(0,1fr)_300px] items-start">
-            <section aria-label="Core sample" className="grid gap-2 max-lg:order-2">
-                <CoreSample
-                    bands={bands}
-                    onPick={(k) => {
-                        setAsked({ from: `T${k - 1}`, to: `T${k}` });
-                        field.current?.focus();
-                    }}
-                    picked={target && tapOf(target.to) - tapOf(target.from) === 1 ? tapOf(target.to) : null}
-                    height={560}
-                />
+            <section aria-label="Core sample" className="grid gap-2 max-lg:order-2 [contain:layout_style] will-change-transform">
+                <CoreSample bands={bands} onPick={steady.group} picked={picked} height={560} />
                 {check.data?.spread && unsent === 0 && (
                     <p>
                         {check.data.spread} <Basis of="derived" />
@@ -238,123 +247,48 @@ function Probe({ job }: { job: Job }) {
             </section>
             <section aria-label="Take a reading" className="grid gap-4">
                 {free ? (
-                    <HandsFree job={job} target={target} run={run} take={take} takeBack={takeBack} stop={() => setFree(false)} />
+                    <HandsFree
+                        job={job}
+                        target={target}
+                        run={run}
+                        take={steady.take}
+                        takeBack={steady.takeBack}
+                        stop={() => setFree(false)}
+                    />
                 ) : (
-                    <div className="sheet p-5 grid gap-2">
-                        {target ? (
-                            <>
-                                <p className="eyebrow">
-                                    {run.length === 0
-                                        ? 'First reading'
-                                        : `Reading ${run.length + 1} of ${Math.max(plan.length, run.length + 1)}`}
-                                    . Black probe first.
-                                </p>
-                                <p className="digits text-[clamp(2.6rem,5.6vw,5.4rem)] leading-none font-medium" data-testid="target">
-                                    {target.from}
-                                    <span className="text-muted px-2">to</span>
-                                    {target.to}
-                                </p>
-                            </>
-                        ) : (
-                            <p className="text-3xl font-bold py-4" data-testid="target">
-                                Every tap of this order is read
-                            </p>
-                        )}
-                        <label className="eyebrow" htmlFor="typed">
-                            Volts on the meter
-                        </label>
-                        <input
-                            id="typed"
-                            ref={field}
-                            autoFocus
-                            autoComplete="off"
-                            inputMode="decimal"
-                            className="digits !text-5xl !py-3 !min-h-[84px]"
-                            value={typed}
-                            onChange={(e) => setTyped(e.target.value)}
-                            onKeyDown={onKey}
-                            onPaste={onPaste}
-                            placeholder={target ? '' : 'choose a tap'}
-                        />
-                        <div className="flex flex-wrap gap-3">
-                            <Button
-                                look={target ? 'main' : 'plain'}
-                                disabled={typed.trim() === '' || !target}
-                                onClick={() => take([typed.trim()])}
-                            >
-                                Take it <kbd className="font-normal">Enter</kbd>
-                            </Button>
-                            <Button disabled={run.length === 0} onClick={takeBack}>
-                                Take the last back
-                            </Button>
-                            <Button
-                                look="quiet"
-                                onClick={() => {
-                                    setAsked({ from: 'P-', to: 'P+' });
-                                    field.current?.focus();
-                                }}
-                            >
-                                Output P- to P+
-                            </Button>
-                            <Button
-                                look="quiet"
-                                onClick={() => {
-                                    setAsked({ from: 'T0', to: `T${job.series}` });
-                                    field.current?.focus();
-                                }}
-                            >
-                                Whole string
-                            </Button>
-                            <Button onClick={() => setFree(true)}>Listen to a meter</Button>
-                        </div>
-                    </div>
+                    <Typed
+                        target={target}
+                        at={run.length}
+                        of={plan.length}
+                        field={field}
+                        take={steady.take}
+                        takeBack={steady.takeBack}
+                        move={steady.move}
+                        output={steady.output}
+                        whole={steady.whole}
+                        listen={steady.listen}
+                    />
                 )}
-                <Questions
-                    check={check.data ?? null}
-                    unsent={unsent}
-                    any={run.length > 0}
-                    ask={(p) => {
-                        setAsked(p);
-                        field.current?.focus();
-                    }}
-                />
+                <Questions check={check.data ?? null} unsent={unsent} any={run.length > 0} ask={steady.ask} />
                 <OnToVerdict job={job} ready={!target || job.measurements.length > 0} main={!target} />
                 <Cautions lines={job.cautions['probe'] ?? []} />
             </section>
-            <section aria-label="This set" className="grid gap-4 max-lg:order-3">
+            <section aria-label="This set" className="grid gap-4 max-lg:order-3 [contain:layout_style] will-change-transform">
                 <SetBar
                     job={job}
                     setId={setId}
-                    choose={(id) => {
-                        keepSet(job.id, id);
-                        setIdRef.current = id;
-                        setSetId(id);
-                        setAsked(null);
-                    }}
-                    newSet={newSet}
+                    choose={steady.choose}
+                    newSet={steady.newSet}
                     condition={condition}
                     choice={choice}
                     setChoice={setChoice}
                     started={setId !== null}
                     meter={meter}
-                    setMeter={(m) => {
-                        setMeter(m);
-                        localStorage.setItem('heartwood.meter', JSON.stringify(m));
-                    }}
+                    setMeter={steady.setMeter}
                     order={order}
-                    setOrder={(o) => {
-                        setOrder(o);
-                        setAsked(null);
-                        localStorage.setItem('heartwood.order', JSON.stringify(o));
-                    }}
+                    setOrder={steady.setOrder}
                 />
-                <ReadBack
-                    run={run}
-                    pick={(l) => {
-                        setAsked({ from: l.from, to: l.to });
-                        field.current?.focus();
-                    }}
-                />
+                <ReadBack run={readBack} pick={steady.ask} />
                 <BoardReport job={job} ask={test === 'bms-report'} />
                 <OtherTests
                     job={job}

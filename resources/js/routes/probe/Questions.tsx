@@ -1,10 +1,20 @@
-import { useState } from 'react';
+import { useState, memo } from 'react';
 import type { LiveCheck } from '@/api/client';
 import { type Pair, pairKey } from '@/lib/order';
 import { Button } from '@/parts/basics';
 
 /** What core finds odd about the set, asked at once; with the server away it says that nothing was checked yet. */
-export function Questions({ check, unsent, any, ask }: { check: LiveCheck | null; unsent: number; any: boolean; ask: (p: Pair) => void }) {
+export const Questions = memo(function Questions({
+    check,
+    unsent,
+    any,
+    ask,
+}: {
+    check: LiveCheck | null;
+    unsent: number;
+    any: boolean;
+    ask: (p: Pair) => void;
+}) {
     const [settled, setSettled] = useState<string[]>([]);
     const open = check?.questions.filter((q) => !settled.includes(q.text)) ?? [];
     return (
@@ -40,4 +50,4 @@ export function Questions({ check, unsent, any, ask }: { check: LiveCheck | null
             )}
         </div>
     );
-}
+});

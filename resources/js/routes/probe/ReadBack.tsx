@@ -1,7 +1,9 @@
+import { memo } from 'react';
+import type { Pair } from '@/lib/order';
 import type { Line } from './set';
 
 /** What was taken in this set, the latest first, and whether it is safe on the server. */
-export function ReadBack({ run, pick }: { run: Line[]; pick: (l: Line) => void }) {
+export const ReadBack = memo(function ReadBack({ run, pick }: { run: Line[]; pick: (pair: Pair) => void }) {
     if (run.length === 0) return <p className="text-muted">Nothing read in this set yet.</p>;
     return (
         <table className="w-full">
@@ -10,7 +12,11 @@ export function ReadBack({ run, pick }: { run: Line[]; pick: (l: Line) => void }
                 {[...run].reverse().map((l) => (
                     <tr key={l.id} className="border-b border-line">
                         <td className="py-1">
-                            <button type="button" className="min-h-[36px] underline underline-offset-4" onClick={() => pick(l)}>
+                            <button
+                                type="button"
+                                className="min-h-[36px] underline underline-offset-4"
+                                onClick={() => pick({ from: l.from, to: l.to })}
+                            >
                                 {l.from} to {l.to}
                             </button>
                         </td>
@@ -29,4 +35,4 @@ export function ReadBack({ run, pick }: { run: Line[]; pick: (l: Line) => void }
             </tbody>
         </table>
     );
-}
+});

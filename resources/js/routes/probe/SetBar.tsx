@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import type { Job } from '@/api/client';
 import type { Order } from '@/lib/order';
 import { when } from '@/lib/format';
@@ -16,7 +17,7 @@ export interface SetChoice {
 const ORDERS: Record<Order, string> = { taps: 'tap by tap from B-', across: 'across each group', coarse: 'coarse first: halves, quarters' };
 
 /** Under what condition, with which meter, in what order; chosen once and kept. */
-export function SetBar(props: {
+export const SetBar = memo(function SetBar(props: {
     job: Job;
     setId: string | null;
     choose: (id: string) => void;
@@ -133,4 +134,4 @@ export function SetBar(props: {
             </Field>
         </div>
     );
-}
+});
