@@ -12,12 +12,14 @@ use Symfony\Component\Yaml\Yaml;
 /** Holds responses against contract/openapi.yaml. */
 final class Contract
 {
+    private const SCHEMAS = 'https://heartwood.test/contract/';
+
     private static ?object $api = null;
 
     /** @return list<string> what does not fit, empty when the response is as described */
     public static function complaints(TestResponse $response, string $method, string $path): array
     {
-        self::$api ??= json_decode((string) json_encode(Yaml::parseFile(base_path('contract/openapi.yaml'))));
+        self::$api ??= self::described();
         $status = $response->getStatusCode();
         $described = self::$api->paths->{$path}->{$method}->responses->{$status} ?? null;
         if ($described === null) {
@@ -28,6 +30,7 @@ final class Contract
         }
         $validator = new Validator();
         $validator->setMaxErrors(5);
+        $validator->resolver()?->registerPrefix(self::SCHEMAS, base_path('contract'));
         // References in the description are local to it: the schema carries its components along.
         $result = $validator->validate(
             json_decode((string) $response->getContent()),
@@ -35,5 +38,13 @@ final class Contract
         );
 
         return $result->isValid() ? [] : array_keys((new ErrorFormatter())->format($result->error(), true));
+    }
+
+    /** The description, with the schemas that it refers to found beside it. */
+    private static function described(): object
+    {
+        $text = str_replace("'./", "'" . self::SCHEMAS, (string) file_get_contents(base_path('contract/openapi.yaml')));
+
+        return (object) json_decode((string) json_encode(Yaml::parse($text)));
     }
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { BenchRow } from '@/api/client';
-import { ago, type Choice, chosen } from './benchOrder';
+import { ago, type Choice, chosen, wants } from './benchOrder';
 
 const row = (number: number, more: Partial<BenchRow> = {}): BenchRow =>
     ({
@@ -77,5 +77,19 @@ describe('how long ago', () => {
         ['2026-11-29T12:05:00Z', 'just now'],
     ])('%s', (iso, want) => {
         expect(ago(iso, now)).toBe(want);
+    });
+});
+
+describe('what many jobs want', () => {
+    const next = (text: string, n: number, due = false) => Array.from({ length: n }, (_, i) => row(i, { next: text, due }));
+    it('is told in counts, what is due first, the commonest next', () => {
+        const jobs = [...next('Probe the groups', 2), ...next('Prove the pack', 5), ...next('Hold test', 3, true)];
+        expect(wants(jobs)).toBe('3 due, 5 prove the pack, 2 probe the groups');
+    });
+    it('ends with what is left of many kinds', () => {
+        expect(wants([...next('A', 3), ...next('B', 2), ...next('C', 1), ...next('D', 1)], 2)).toBe('3 a, 2 b, 2 other');
+    });
+    it('says nothing of none', () => {
+        expect(wants([])).toBe('');
     });
 });

@@ -43,3 +43,14 @@ export function ago(iso: string, now: number): string {
     const whole = Math.floor(n);
     return whole === 0 ? 'just now' : `${whole} ${unit}${whole === 1 ? '' : 's'} ago`;
 }
+
+/** What a long list of jobs wants, in counts, what is due first: "12 due, 30 prove the pack, 9 probe the groups". */
+export function wants(jobs: BenchRow[], most = 5): string {
+    const due = jobs.filter((j) => j.due).length;
+    const by = new Map<string, number>();
+    for (const j of jobs) if (!j.due) by.set(j.next, (by.get(j.next) ?? 0) + 1);
+    const kinds = [...by].sort((a, b) => b[1] - a[1]);
+    const said = kinds.slice(0, most).map(([next, n]) => `${n} ${next.charAt(0).toLowerCase()}${next.slice(1)}`);
+    const rest = kinds.slice(most).reduce((sum, [, n]) => sum + n, 0);
+    return [...(due > 0 ? [`${due} due`] : []), ...said, ...(rest > 0 ? [`${rest} other`] : [])].join(', ');
+}

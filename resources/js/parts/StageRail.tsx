@@ -17,7 +17,7 @@ export function StageRail({ job, at, children }: { job: number; at: Stage; child
     }, [pathname]);
     const reached = STAGES.findIndex((s) => s.stage === at);
     return (
-        <div className="no-print flex md:flex-wrap items-center border-b border-line max-md:overflow-x-auto" ref={rail}>
+        <div className="no-print flex md:flex-wrap items-center border-b border-line max-md:overflow-x-auto relative" ref={rail}>
             <nav aria-label="Stages" className="grow">
                 <ol className="flex md:flex-wrap">
                     {STAGES.map((s, i) => (

@@ -53,10 +53,15 @@ describe('windows', () => {
         v: 3.7,
         sigma_v: 0.01,
         soc: { low: mid, mid, high: mid },
-        state: 'group.ok',
+        state: 'group.ok' as const,
         probability: 0.9,
     });
     const document = {
+        format: 'heartwood.verdict' as const,
+        version: 1 as const,
+        rules: '',
+        input_hash: '',
+        priors: '',
         safety: { state: 'clear' as const, reasons: [] },
         groups: [group(1, 0.9), group(2, 0.3)],
         findings: [],

@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { api, type BenchRow, unwrap } from '@/api/client';
-import { ago, chosen, type Order, ORDERS } from '@/lib/benchOrder';
+import { ago, chosen, type Order, ORDERS, wants } from '@/lib/benchOrder';
 import { usePerson } from '@/lib/bench';
 import { when } from '@/lib/format';
 import { useTour } from '@/lib/tour';
@@ -168,22 +168,28 @@ function Empty() {
     );
 }
 
+/** From so many in a lane on, cards are short. */
+const DENSE = 24;
+
 /** Cards of a lane that are drawn before one asks for the rest. */
 const SHOWN = { wide: 24, narrow: 8 };
 
 function Lane({ title, empty, jobs, now, wide = false }: { title: string; empty: string; jobs: BenchRow[]; now: number; wide?: boolean }) {
     const [whole, setWhole] = useState(false);
     const most = whole ? jobs.length : wide ? SHOWN.wide : SHOWN.narrow;
+    // Many at once are told in fewer lines each, and what they want in counts above them.
+    const dense = jobs.length > DENSE;
     return (
         <section aria-label={title} className="grid gap-2">
             <h2>
                 {title} <span className="text-muted font-normal">{jobs.length}</span>
             </h2>
             {jobs.length === 0 && <p className="text-muted">{empty}</p>}
+            {dense && wide && <p className="text-muted">{wants(jobs)}.</p>}
             <ul className={`grid gap-3 ${wide ? 'xl:grid-cols-2' : ''}`}>
                 {jobs.slice(0, most).map((j) => (
                     <li key={j.id} className="grid">
-                        <Card job={j} now={now} compact={!wide} />
+                        <Card job={j} now={now} compact={!wide || dense} />
                     </li>
                 ))}
             </ul>

@@ -202,12 +202,10 @@ function Plan({ job }: { job: Job }) {
                         )}
                     </p>
                 )}
+                <Cautions lines={job.cautions['plan'] ?? []} />
                 {job.status === 'open' &&
                     (may ? (
                         <>
-                            <Field label="Why this one" error={errors['reason']}>
-                                {(p) => <textarea {...p} required value={reason} onChange={(e) => setReason(e.target.value)} />}
-                            </Field>
                             <Clash
                                 error={decide.error}
                                 labels={{ action: 'To be done', reason: 'Why', by: 'By' }}
@@ -225,7 +223,25 @@ function Plan({ job }: { job: Job }) {
                                         .then((now) => setChosen(now.decision?.action ?? chosen));
                                 }}
                             />
-                            <div>
+                            <div className="sticky bottom-0 bg-paper border-t border-line py-3 flex flex-wrap gap-3 items-end">
+                                <div className="grow basis-[20rem]">
+                                    <Field
+                                        label="Why this one"
+                                        error={errors['reason']}
+                                        why="It is what the customer is told, and what the next person reads when the pack comes back."
+                                    >
+                                        {(p) => (
+                                            <textarea
+                                                {...p}
+                                                required
+                                                rows={1}
+                                                className="!min-h-[44px]"
+                                                value={reason}
+                                                onChange={(e) => setReason(e.target.value)}
+                                            />
+                                        )}
+                                    </Field>
+                                </div>
                                 <Button type="submit" look="main" disabled={decide.isPending || chosen === null}>
                                     Do this: {choice?.title ?? ''}
                                 </Button>
@@ -234,7 +250,6 @@ function Plan({ job }: { job: Job }) {
                     ) : (
                         <p className="text-muted">A technician, senior or the owner decides.</p>
                     ))}
-                <Cautions lines={job.cautions['plan'] ?? []} />
             </form>
         </div>
     );

@@ -58,7 +58,7 @@ export function Component() {
                 )}
             </div>
             {may && job.status === 'open' && leaving && <Truth job={job} onChange={setTruth} />}
-            <article className="sheet p-7 max-w-5xl grid gap-5 md:grid-cols-[1fr_260px]">
+            <article className="sheet p-7 max-md:p-4 max-w-5xl grid gap-5 grid-cols-[minmax(0,1fr)] md:grid-cols-[minmax(0,1fr)_260px]">
                 <div className="grid gap-4 content-start">
                     <header>
                         <p className="text-muted">{person.workshop.name}</p>

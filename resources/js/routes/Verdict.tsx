@@ -198,9 +198,9 @@ export function Component() {
             <section aria-label="What it does" className="grid gap-3 lg:max-xl:col-start-2 max-xl:max-w-2xl max-lg:order-3">
                 {detail.window && (
                     <div className="grid gap-1">
-                        <h3 className="font-bold">
+                        <h2 className="!text-base">
                             <Word of="window">Charge window</Word>
-                        </h3>
+                        </h2>
                         <Windows document={d} width={330} />
                         <p>
                             {detail.window.sentence} <Basis of="derived" />{' '}
@@ -212,7 +212,7 @@ export function Component() {
                 )}
                 {job.sets.columns.length > 1 && (
                     <div className="grid gap-1">
-                        <h3 className="font-bold">The sets, side by side</h3>
+                        <h2 className="!text-base">The sets, side by side</h2>
                         <SetsPicture job={job} width={330} />
                     </div>
                 )}
@@ -224,7 +224,7 @@ export function Component() {
                 {detail.leak_ready_days !== null && next?.test === 'rest-again' && <LeakWait job={job} days={detail.leak_ready_days} />}
                 {d.lacks.length > 0 && (
                     <div>
-                        <h3 className="font-bold">Not known yet</h3>
+                        <h2 className="!text-base">Not known yet</h2>
                         <ul className="text-muted">
                             {d.lacks.map((l) => (
                                 <li key={l}>○ {l}</li>

@@ -69,9 +69,9 @@ export function Pins({ job, data }: { job: Job; data: BuildData }) {
                             label={`Pin ${k + 1}`}
                             key={k}
                             value={typed[k] ?? ''}
-                            onChange={(typed) => {
+                            onChange={(volts) => {
                                 const next = Array.from({ length: n }, (_, i) => typed[i] ?? '');
-                                next[k] = typed;
+                                next[k] = volts;
                                 setTyped(next);
                             }}
                         />

@@ -37,41 +37,43 @@ export function Component() {
                 <p className="text-muted">{q ? 'Nobody is found by that.' : 'None yet: a customer comes in with the first pack.'}</p>
             )}
             {rows.length > 0 && (
-                <table>
-                    <thead>
-                        <tr className="text-left">
-                            <th scope="col">Name</th>
-                            <th scope="col">Telephone</th>
-                            <th scope="col">E-mail, or how else</th>
-                            <th scope="col" className="text-right">
-                                Packs here
-                            </th>
-                            <th scope="col" className="text-right">
-                                In all
-                            </th>
-                            <th scope="col">Last came</th>
-                        </tr>
-                    </thead>
-                    <tbody>
-                        {rows.map((c) => (
-                            <tr key={c.id} className="border-t border-line">
-                                <td>
-                                    <Link
-                                        to={`/customers/${c.id}`}
-                                        className="inline-flex items-center min-h-[44px] font-bold underline underline-offset-4"
-                                    >
-                                        {c.name}
-                                    </Link>
-                                </td>
-                                <td className="digits">{c.phone}</td>
-                                <td>{c.email || c.contact}</td>
-                                <td className="text-right digits">{c.open}</td>
-                                <td className="text-right digits">{c.jobs}</td>
-                                <td>{c.last_at ? day(c.last_at) : ''}</td>
+                <div className="overflow-x-auto">
+                    <table>
+                        <thead>
+                            <tr className="text-left">
+                                <th scope="col">Name</th>
+                                <th scope="col">Telephone</th>
+                                <th scope="col">E-mail, or how else</th>
+                                <th scope="col" className="text-right">
+                                    Packs here
+                                </th>
+                                <th scope="col" className="text-right">
+                                    In all
+                                </th>
+                                <th scope="col">Last came</th>
                             </tr>
-                        ))}
-                    </tbody>
-                </table>
+                        </thead>
+                        <tbody>
+                            {rows.map((c) => (
+                                <tr key={c.id} className="border-t border-line">
+                                    <td>
+                                        <Link
+                                            to={`/customers/${c.id}`}
+                                            className="inline-flex items-center min-h-[44px] font-bold underline underline-offset-4"
+                                        >
+                                            {c.name}
+                                        </Link>
+                                    </td>
+                                    <td className="digits">{c.phone}</td>
+                                    <td>{c.email || c.contact}</td>
+                                    <td className="text-right digits">{c.open}</td>
+                                    <td className="text-right digits">{c.jobs}</td>
+                                    <td>{c.last_at ? day(c.last_at) : ''}</td>
+                                </tr>
+                            ))}
+                        </tbody>
+                    </table>
+                </div>
             )}
             {found.data?.more && <p className="text-muted">There are more: type a little more of the name.</p>}
         </div>

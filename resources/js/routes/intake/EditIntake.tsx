@@ -5,7 +5,7 @@ import { toast } from 'sonner';
 import { api, type Job, key, unwrap } from '@/api/client';
 import { usePerson } from '@/lib/bench';
 import { fieldErrors, jobQuery, useJob, useJobId, useJobWrite } from '@/lib/job';
-import { count, when } from '@/lib/format';
+import { count, type Symptom, when } from '@/lib/format';
 import { useDraft } from '@/lib/useDraft';
 import { Button, Cautions, Field } from '@/parts/basics';
 import { Clash } from '@/parts/Clash';
@@ -52,15 +52,15 @@ function Edit({ job }: { job: Job }) {
             toast.success('Kept.');
         },
     );
-    const triage = useJobWrite((body: { inspection: Inspection; symptoms: string[]; withdrawn: string[] }) =>
+    const triage = useJobWrite((body: { inspection: Inspection; symptoms: Symptom[]; withdrawn: Symptom[] }) =>
         unwrap(api.POST('/api/jobs/{job}/triage', { params: { path, header: key() }, body })),
     );
     const errors = fieldErrors(save.error);
     // What was just tapped is shown at once and kept in sight until the server has answered.
-    const [tapped, setTapped] = useState<{ inspection: Inspection; symptoms: string[] | null }>({ inspection: {}, symptoms: null });
+    const [tapped, setTapped] = useState<{ inspection: Inspection; symptoms: Symptom[] | null }>({ inspection: {}, symptoms: null });
     const inspection = { ...job.inspection, ...tapped.inspection };
     const symptoms = tapped.symptoms ?? job.symptoms;
-    const tap = (change: { inspection: Inspection; symptoms: string[] }) => {
+    const tap = (change: { inspection: Inspection; symptoms: Symptom[] }) => {
         setTapped((old) => ({ inspection: { ...old.inspection, ...change.inspection }, symptoms: change.symptoms }));
         // Only what changed is sent: two people at once add up, and neither undoes the other.
         const body = {

@@ -9,6 +9,7 @@ import { useDraft } from '@/lib/useDraft';
 import { Button, Cautions, Field } from '@/parts/basics';
 import { EMPTY_PACK, fromPack, PackFields, type PackForm, toPack } from './PackFields';
 import { type Inspection, SymptomFields, TriageFields } from './TriageFields';
+import type { Symptom } from '@/lib/format';
 import { numberOr } from '@/lib/number';
 import { CoreSample } from '@/parts/CoreSample';
 import { Word } from '@/parts/Word';
@@ -23,7 +24,7 @@ interface Form {
     batch: string;
     complaint: string;
     pack: PackForm;
-    symptoms: string[];
+    symptoms: Symptom[];
     inspection: Inspection;
 }
 

@@ -2,10 +2,13 @@ import { optional } from '@/lib/number';
 import { slots } from '@/lib/slots';
 import { useQuery } from '@tanstack/react-query';
 import { api, unwrap } from '@/api/client';
+import type { components } from '@/api/schema';
 import { chemistries, kinds } from '@/lib/format';
 import { Field } from '@/parts/basics';
 import { NumberField } from '@/parts/NumberField';
 import { Word } from '@/parts/Word';
+
+type Pack = components['schemas']['Pack'];
 
 export interface PackForm {
     kind: string;
@@ -40,7 +43,8 @@ const compact = <T extends object>(o: T) =>
     Object.fromEntries(Object.entries(o).filter(([, v]) => v !== undefined && v !== '' && !Number.isNaN(v)));
 
 /** The pack as the record holds it; `base` keeps what the form does not show. */
-export function toPack(form: PackForm, base: Record<string, unknown>, cell: Record<string, unknown> | undefined): Record<string, unknown> {
+/** The pack as far as the form knows it; what is missing, the server says. */
+export function toPack(form: PackForm, base: Record<string, unknown>, cell: Record<string, unknown> | undefined): Pack {
     const label = compact({
         nominal_v: number(form.nominal_v),
         full_v: number(form.full_v),
@@ -59,7 +63,7 @@ export function toPack(form: PackForm, base: Record<string, unknown>, cell: Reco
         }),
         ...(Object.keys(label).length > 0 ? { label } : {}),
         ...(cell ? { cell } : base['cell'] ? { cell: base['cell'] } : {}),
-    };
+    } as Pack;
 }
 
 export function fromPack(pack: Record<string, unknown>): PackForm {

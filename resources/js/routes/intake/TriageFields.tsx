@@ -1,6 +1,6 @@
 import { number } from '@/lib/number';
 import { useState } from 'react';
-import { looks, symptoms as SYMPTOMS } from '@/lib/format';
+import { looks, type Symptom, symptoms as SYMPTOMS } from '@/lib/format';
 
 import { NumberField } from '@/parts/NumberField';
 
@@ -72,10 +72,10 @@ function Thickness({ inspection, change }: { inspection: Record<string, unknown>
     );
 }
 
-export function SymptomFields({ chosen, change }: { chosen: string[]; change: (next: string[]) => void }) {
+export function SymptomFields({ chosen, change }: { chosen: Symptom[]; change: (next: Symptom[]) => void }) {
     return (
         <div className="grid gap-x-4 sm:grid-cols-2 lg:grid-cols-3">
-            {Object.entries(SYMPTOMS).map(([code, text]) => (
+            {(Object.entries(SYMPTOMS) as [Symptom, string][]).map(([code, text]) => (
                 <label key={code} className="flex items-center gap-2.5 min-h-[44px]">
                     <input
                         type="checkbox"
