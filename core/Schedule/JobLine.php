@@ -41,9 +41,15 @@ final readonly class JobLine
      */
     public static function of(array $marks, ?\DateTimeImmutable $now): self
     {
-        // At the same moment, in the order in which such things are done.
+        // Within one second, in the order in which such things are done: benches write whole seconds.
         $order = array_flip(array_keys(self::KINDS));
-        usort($marks, fn(array $a, array $b): int => [$a['at'], $order[$a['kind']]] <=> [$b['at'], $order[$b['kind']]]);
+        usort(
+            $marks,
+            fn(array $a, array $b): int => [$a['at']->getTimestamp(), $order[$a['kind']]] <=> [
+                $b['at']->getTimestamp(),
+                $order[$b['kind']],
+            ],
+        );
         $sittings = [];
         $end = null;
         foreach ($marks as $m) {

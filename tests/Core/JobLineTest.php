@@ -51,6 +51,8 @@ it('tells sittings and the waits between them, in whatever order they are kept',
 it('puts what is written at one moment in the order in which it is done', function (): void {
     $line = JobLine::of([marked('verdict', '20T10:00'), marked('set', '20T10:00'), marked('in', '20T10:00')], null);
     expect(array_column($line->sittings[0]['marks'], 'kind'))->toBe(['in', 'set', 'verdict']);
+    $finer = JobLine::of([marked('in', '20T10:00:00.400'), marked('set', '20T10:00:00')], null);
+    expect(array_column($finer->sittings[0]['marks'], 'kind'))->toBe(['in', 'set']);
 });
 
 it('begins another sitting after two hours without a mark', function (string $second, int $sittings): void {
