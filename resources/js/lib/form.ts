@@ -47,7 +47,6 @@ export function useBenchForm<In extends FieldValues, Out extends FieldValues>(
     const form = useForm<In, unknown, Out>({
         resolver: zodResolver(schema),
         defaultValues: (name === null ? start : kept(name, start)) as DefaultValues<In>,
-        mode: 'onTouched',
     });
     const { watch, setError } = form;
     useEffect(() => {

@@ -44,7 +44,7 @@ export function Field({
     const note = error ?? hint;
     return (
         <div className="grid gap-1 content-start">
-            <div className="flex items-baseline justify-between gap-2">
+            <div className="flex items-baseline justify-between gap-2 min-h-6">
                 <label htmlFor={id} className="eyebrow">
                     {label}
                 </label>
