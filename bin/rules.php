@@ -101,6 +101,7 @@ $written[dirname(__DIR__) . '/contract/words.json'] =
             ),
             'kinds' => $values(PackKind::cases()),
             'chemistries' => $values(Chemistry::cases()),
+            'walk' => array_filter(array_combine($values(Stage::cases()), array_map(fn(Stage $s): ?string => $s->shows(), Stage::cases()))),
             'weights' => Spoken::WEIGHTS,
             'sureness' => Spoken::SURENESS,
         ],

@@ -26,7 +26,7 @@ final class Glossary
         ],
         'spread' => [
             'rest spread',
-            'The highest group less the lowest, at rest. Millivolts on the steep part of the curve are little; on a flat one they are much.',
+            'The highest group less the lowest, at rest. Millivolts are little where the curve is steep, and much where it is flat.',
             'Rest spread',
         ],
         'sigma' => [
@@ -66,7 +66,7 @@ final class Glossary
         ],
         'plateau' => [
             'plateau',
-            'Where the rest curve lies flat, as phosphate does from about a fifth to nine tenths: volts tell next to nothing of the charge.',
+            'Where the rest curve lies flat, as phosphate does from a fifth to nine tenths: there volts tell next to nothing of charge.',
             'Chemistry profiles',
         ],
         'floor' => [

@@ -135,6 +135,7 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::post('cells/{cell}/hold', [CellController::class, 'hold'])->middleware('can:cells');
         Route::patch('cells/{cell}', [CellController::class, 'update'])->middleware('can:cells');
         Route::post('logs', [LogController::class, 'store'])->middleware('can:cells');
+        Route::post('logs/{log}/full', [LogController::class, 'full'])->middleware('can:cells');
         Route::post('jobs/{job}/cells', [DealController::class, 'store'])->middleware('can:work');
         Route::post('jobs/{job}/joints', [JointController::class, 'store'])->middleware('can:work');
         Route::post('jobs/{job}/sheets/{kind}', [BuildController::class, 'keep'])->middleware('can:work');

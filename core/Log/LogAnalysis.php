@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Log;
 
+use Heartwood\Core\Limits\LogLimits;
+
 /**
  * Reads a log in one pass and keeps only figures: steps by the current's sign and level, Ah and Wh by trapezoid, the
  * crossing of the cut-off interpolated, gaps not bridged, resistance at 1 s and 10 s after every step of current
@@ -23,6 +25,11 @@ final class LogAnalysis
     private const MAX_STEPS = 20000;
 
     private const MAX_JUMPS = 2000;
+
+    /** One row of so many has its temperature looked at, where rows are cut by the block. */
+    private const SAMPLED = 64;
+
+    private const MAX_TEMPS = 8192;
 
     private int $rows = 0;
 
@@ -56,6 +63,9 @@ final class LogAnalysis
 
     private ?float $cutoffWs = null;
 
+    /** Rows at or under the cut-off since it was first crossed in this step. */
+    private int $under = 0;
+
     // Between these amps a row is one more of the same; outside, somebody has to look.
     private float $low = 0.0;
 
@@ -79,9 +89,12 @@ final class LogAnalysis
 
     private int $open = 0;
 
-    private float $tempSum = 0.0;
+    /** @var list<array{float, float}> seconds and degC, as far as they were sampled */
+    private array $temps = [];
 
-    private int $tempCount = 0;
+    private int $tempSeen = 0;
+
+    private int $tempEvery = 1;
 
     private function __construct(private readonly Mapping $map, private readonly LogTerms $terms) {}
 
@@ -205,6 +218,7 @@ final class LogAnalysis
     private function rowByRow(array $lines, int $line, array $columns, ?callable $sink): int
     {
         [$ct, $cv, $ci] = $columns;
+        $cT = $this->map->columns['temperature'] ?? -1;
         $flat = [];
         foreach ($lines as $row) {
             $line++;
@@ -219,6 +233,9 @@ final class LogAnalysis
                 is_finite((float) $z)
             ) {
                 array_push($flat, $x, $y, $z);
+                if ($cT >= 0 && is_numeric($c = trim($p[$cT] ?? ''))) {
+                    $this->temperature((float) $x * $this->map->scale['time'], (float) $c);
+                }
             } else {
                 $this->bad($line, $row, 'not a row of numbers');
             }
@@ -304,8 +321,7 @@ final class LogAnalysis
             $seconds -= $zero;
             array_push($flat, $seconds / $map->scale['time'], $volts, $amps);
             if ($cT >= 0 && ($c = $number($p[$cT] ?? null)) !== null) {
-                $this->tempSum += $c;
-                $this->tempCount++;
+                $this->temperature($seconds, $c);
             }
             if (count($flat) >= 3 * self::BLOCK) {
                 $this->consume($flat, 3, [0, 1, 2], $sink);
@@ -331,10 +347,10 @@ final class LogAnalysis
         $m = count($p);
         $this->sampleIntervals($p, $width, $ct, $st);
         if (($cT = $this->map->columns['temperature'] ?? -1) >= 0 && $cT < $width && $width > 3) {
-            for ($k = $cT; $k < $m; $k += 64 * $width) {
-                if (is_numeric($c = trim((string) $p[$k]))) {
-                    $this->tempSum += (float) $c;
-                    $this->tempCount++;
+            $every = max(1, min(self::SAMPLED, intdiv($m, self::SAMPLED * $width)));
+            for ($k = 0; $k < $m; $k += $every * $width) {
+                if (is_numeric($c = trim((string) $p[$k + $cT]))) {
+                    $this->temperature((float) $p[$k + $ct] * $st, (float) $c);
                 }
             }
         }
@@ -441,7 +457,17 @@ final class LogAnalysis
                 $share = $v0 > $v1 ? max(0.0, min(1.0, ($v0 - $this->terms->cutoffV) / ($v0 - $v1))) : 1.0;
                 $this->cutoffAs = ($this->as2 + $share * $as2) / 2;
                 $this->cutoffWs = ($this->ws2 + $share * $ws2) / 2;
-                $this->watchV = -INF;
+                // One row under it may be a bad one: the rows after it are looked at until it is sure.
+                $this->under = 1;
+                $this->watchV = INF;
+            } elseif ($this->under > 0 && $this->under < LogLimits::CUTOFF_ROWS) {
+                if ($v1 > $this->terms->cutoffV) {
+                    $this->cutoffAs = $this->cutoffWs = null;
+                    $this->under = 0;
+                    $this->watchV = $this->terms->cutoffV;
+                } elseif (++$this->under >= LogLimits::CUTOFF_ROWS) {
+                    $this->watchV = -INF;
+                }
             }
             $this->as2 += $as2;
             $this->ws2 += $ws2;
@@ -450,6 +476,27 @@ final class LogAnalysis
         if ($this->open > 0) {
             $this->answer($t0, $v0, $i0, $t1, $v1, $i1);
         }
+    }
+
+    private function temperature(float $t, float $c): void
+    {
+        if ($this->tempSeen++ % $this->tempEvery !== 0) {
+            return;
+        }
+        $this->temps[] = [$t, $c];
+        if (count($this->temps) >= self::MAX_TEMPS) {
+            // A long log keeps every second of them from here on, and of those before.
+            $this->temps = array_values(array_filter($this->temps, fn(int $k): bool => $k % 2 === 0, ARRAY_FILTER_USE_KEY));
+            $this->tempEvery *= 2;
+        }
+    }
+
+    /** Mean degC between two times, as far as it was measured. */
+    private function mean(float $from, float $to): ?float
+    {
+        $in = array_filter($this->temps, fn(array $x): bool => $x[0] >= $from && $x[0] <= $to);
+
+        return $in === [] ? null : array_sum(array_column($in, 1)) / count($in);
     }
 
     /** @return -1|0|1 */
@@ -525,6 +572,7 @@ final class LogAnalysis
         $this->stepV = $v;
         $this->as2 = $this->ws2 = 0.0;
         $this->cutoffAs = $this->cutoffWs = null;
+        $this->under = 0;
         $this->watchV = $kind === -1 ? $this->terms->cutoffV : -INF;
     }
 
@@ -588,7 +636,6 @@ final class LogAnalysis
             }
         }
         $steps = array_map(fn(LogStep $s): array => $s->toArray(), $this->steps);
-        $temperature = $this->tempCount > 0 ? $this->tempSum / $this->tempCount : $this->terms->ambientC;
         $resistances = [];
         foreach ($this->jumps as [$at, , $from, $to, $one, $ten]) {
             $lead = $this->terms->fourWire ? 0.0 : $this->terms->leadOhm;
@@ -604,6 +651,15 @@ final class LogAnalysis
             }
         }
 
+        $capacity = CapacityTest::judge(
+            $steps,
+            $gaps,
+            $this->terms,
+            $this->mean(...),
+            $median,
+            $this->skipped / max(1, $this->rows + $this->skipped),
+        );
+
         return new LogFigures(
             $this->rows,
             $this->skipped,
@@ -612,8 +668,8 @@ final class LogAnalysis
             $steps,
             $gaps,
             $resistances,
-            CapacityTest::judge($steps, $gaps, $this->terms, $temperature),
-            $temperature,
+            $capacity,
+            $capacity['temperature_c'] ?? ($this->mean(-INF, INF) ?? $this->terms->ambientC),
             $this->errors,
         );
     }

@@ -6,7 +6,10 @@ namespace Heartwood\Core\Log;
 
 use Heartwood\Core\Pack\Chemistry;
 
-/** What the log is of: rated Ah, full and cut-off volts, whether measured with four wires, lead ohms to take off. */
+/**
+ * What the log is of: rated Ah, full and cut-off volts of so many groups in series, whether measured with four wires, lead ohms
+ * to take off, the warmth of the room where nothing measured it, and whether somebody says that it was full at the beginning.
+ */
 final readonly class LogTerms
 {
     public function __construct(
@@ -17,6 +20,8 @@ final readonly class LogTerms
         public float $leadOhm = 0.0,
         public ?float $ambientC = null,
         public float $gainSigma = 0.005,
+        public int $series = 1,
+        public bool $saidFull = false,
     ) {}
 
     public static function of(
@@ -26,6 +31,7 @@ final readonly class LogTerms
         bool $fourWire = true,
         float $leadOhm = 0.0,
         ?float $ambientC = null,
+        bool $saidFull = false,
     ): self {
         return new self(
             $ratedAh,
@@ -34,6 +40,8 @@ final readonly class LogTerms
             $fourWire,
             $leadOhm,
             $ambientC,
+            series: $series,
+            saidFull: $saidFull,
         );
     }
 }

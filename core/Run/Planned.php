@@ -38,7 +38,7 @@ final class Planned
         ];
     }
 
-    /** Amp-hours that the run is to move in all: those asked for, or what the rest curve has between start and target; null on a plateau. */
+    /** Amp-hours to be moved in all: those asked for, or what the rest curve has from start to target; null on a plateau. */
     private static function whole(RunPlan $plan): ?float
     {
         if ($plan->targetAh !== null) {

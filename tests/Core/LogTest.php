@@ -2,6 +2,7 @@
 
 declare(strict_types=1);
 
+use Heartwood\Core\Log\CapacityTest;
 use Heartwood\Core\Log\GaugeCheck;
 use Heartwood\Core\Log\LogAnalysis;
 use Heartwood\Core\Log\LogFigures;
@@ -453,3 +454,260 @@ it('gives a sample its interval by Student and the finite lot, and none to a sin
 it('calls a gauge stale beyond five parts of a hundred', function (): void {
     expect(GaugeCheck::of(52.0, 41.0)['stale'])->toBeTrue()->and(GaugeCheck::of(42.0, 41.0)['stale'])->toBeFalse();
 });
+
+/**
+ * The true log with a pause put into its discharge, so many seconds after it began; the rest stays as it was.
+ *
+ * @return list<array{float, float, float}>
+ */
+function paused(float $after, float $seconds, int $times = 1): array
+{
+    $out = [];
+    $shift = 0.0;
+    $began = null;
+    $done = 0;
+    foreach (trueLog() as [$t, $v, $i]) {
+        if ($i < -0.01) {
+            $began ??= $t;
+            if ($done < $times && $t - $began >= ($done + 1) * $after) {
+                for ($k = 0; $k < $seconds; $k++) {
+                    $out[] = [$t + $shift + $k, $v + 0.56 * TRUE_OHM, 0.0];
+                }
+                $shift += $seconds;
+                $done++;
+            }
+        }
+        $out[] = [$t + $shift, $v, $i];
+    }
+
+    return $out;
+}
+
+/** @param  array<int, array{?float, ?float}>  $bad  seconds into the discharge => volts and amps of one row that is off */
+function withBadRows(array $bad): array
+{
+    $rows = trueLog();
+    $began = null;
+    foreach ($rows as $k => [$t, $v, $i]) {
+        if ($i < -0.01) {
+            $began ??= $k;
+            if (isset($bad[$k - $began])) {
+                $rows[$k] = [$t, $bad[$k - $began][0] ?? $v, $bad[$k - $began][1] ?? $i];
+            }
+        }
+    }
+
+    return $rows;
+}
+
+it('adds up a discharge that was interrupted, and does not let it count', function (float $seconds, int $times, bool $counts): void {
+    $c = analyse(csv(paused(3000.0, $seconds, $times)))->capacity;
+    expect($c['ah'])
+        ->toEqualWithDelta(trueCapacity(), 0.002 * TRUE_AH)
+        ->and($c['counts'])
+        ->toBe($counts)
+        ->and($c['amps'])
+        ->toEqualWithDelta(0.56, 0.005);
+    if (!$counts) {
+        expect(implode(' ', $c['missing']))->toContain($times === 1 ? 'interrupted once' : "interrupted $times times");
+    }
+})->with([
+    'a rest of half an hour' => [1800.0, 1, false],
+    'in pulses' => [600.0, 4, false],
+    'just not a pause' => [58.0, 1, true],
+    'just a pause' => [63.0, 1, false],
+]);
+
+it('ends a discharge where the cut-off is first reached, whatever is drawn after a rest', function (): void {
+    $rows = trueLog();
+    $last = $rows[count($rows) - 1];
+    for ($k = 1; $k < 1200; $k++) {
+        $rows[] = [$last[0] + $k, 2.9 - 0.0004 * $k, -0.56];
+    }
+    $c = analyse(csv($rows))->capacity;
+    expect($c['ah'])
+        ->toEqualWithDelta(trueCapacity(), 0.002 * TRUE_AH)
+        ->and($c['counts'])
+        ->toBeTrue();
+});
+
+it('is not ended, nor begun anew, by rows that are off', function (array $bad): void {
+    $c = analyse(csv(withBadRows($bad)))->capacity;
+    expect($c['ah'])
+        ->toEqualWithDelta(trueCapacity(), 0.002 * TRUE_AH)
+        ->and($c['missing'])
+        ->toBe([])
+        ->and($c['counts'])
+        ->toBeTrue();
+})->with([
+    'one row at nothing' => [[500 => [0.0, null]]],
+    'two rows just under the cut-off' => [[500 => [2.49, null], 501 => [2.49, null]]],
+    'one row without current' => [[500 => [null, 0.0]]],
+    'one row of charge' => [[500 => [null, 9.0]]],
+    'one row of far too much' => [[500 => [null, -9.0]]],
+    'several, far apart' => [[100 => [0.0, 0.0], 4000 => [9.9, null], 9000 => [null, 0.0]]],
+]);
+
+it('reaches the cut-off at so many rows under it, and not before', function (int $rows, bool $reached): void {
+    $bad = array_fill_keys(range(500, 499 + $rows), [2.4, null]);
+    $ah = analyse(csv(withBadRows($bad)))->capacity['ah'];
+    expect($ah < 0.5)->toBe($reached);
+})->with([[2, false], [3, true]]);
+
+it('goes by the warmth of the discharge as it was measured, and not by the room', function (
+    float $charge,
+    float $discharge,
+    ?float $room,
+    bool $counts,
+): void {
+    $rows = array_map(fn(array $r): array => [...$r, $r[2] < -0.01 ? $discharge : $charge], trueLog(5.0));
+    $f = analyse(
+        csv($rows, "Test Time / s,Voltage / V,Current / A,Temperature / degC\n", "%.0f,%.6f,%.6f,%.1f\n"),
+        null,
+        LogTerms::of(Chemistry::Nmc, 2.8, ambientC: $room),
+    );
+    expect($f->capacity['temperature_c'])->toEqualWithDelta($discharge, 0.5)->and($f->capacity['counts'])->toBe($counts);
+})->with([
+    'a warm charge before it' => [45.0, 22.0, null, true],
+    'warm, whatever the room' => [22.0, 45.0, 22.0, false],
+    'just warm' => [22.0, 30.4, null, false],
+    'just not too warm' => [22.0, 29.6, null, true],
+    'just cold' => [22.0, 14.6, null, false],
+    'just not too cold' => [22.0, 15.4, null, true],
+]);
+
+it('asks whether it was full where no charge is in the log, and takes somebody\'s word', function (): void {
+    $discharge = array_values(array_filter(trueLog(), fn(array $r): bool => $r[2] < -0.01));
+    $asked = analyse(csv($discharge))->capacity;
+    expect($asked['counts'])
+        ->toBeFalse()
+        ->and($asked['asks_full'])
+        ->toBeTrue()
+        ->and($asked['missing'])
+        ->toBe(['no full charge before it in this log: was it full?']);
+    $said = analyse(csv($discharge), null, LogTerms::of(Chemistry::Nmc, 2.8, ambientC: 22.0, saidFull: true))->capacity;
+    expect($said['counts'])->toBeTrue()->and($said['asks_full'])->toBeFalse();
+    // A charge that is seen to have ended short is not talked full.
+    $short = analyse(
+        csv(array_values(array_filter(trueLog(), fn(array $r): bool => $r[2] <= 0.0 || $r[2] > 1.39))),
+        null,
+        LogTerms::of(Chemistry::Nmc, 2.8, ambientC: 22.0, saidFull: true),
+    )->capacity;
+    expect($short['counts'])->toBeFalse()->and($short['missing'][0])->toContain('did not end full');
+});
+
+it('believes no more than a cell of that rating can give', function (float $rated, bool $believed): void {
+    $c = analyse(csv(trueLog()), null, LogTerms::of(Chemistry::Nmc, $rated, ambientC: 22.0))->capacity;
+    expect($c['believed'])->toBe($believed);
+    if (!$believed) {
+        expect($c['counts'])->toBeFalse()->and($c['missing'][0])->toContain('is not believed');
+    }
+})->with([
+    'just believed' => [trueCapacity() / 1.49, true],
+    'just not' => [trueCapacity() / 1.51, false],
+    'of a hundredth' => [0.028, false],
+]);
+
+it('believes no amps that no test draws', function (float $amps, bool $believed): void {
+    // Half a minute from full to empty, in units that are a thousandfold off.
+    $rows = array_map(fn(int $k): array => [0.02 * $k, 4.2 - 0.005 * $k, -$amps], range(0, 400));
+    $c = analyse(csv($rows, "Test Time / s,Voltage / V,Current / A\n", '%.3f,%.6f,%.6f' . "\n"))->capacity;
+    expect($c['believed'])->toBe($believed);
+})->with([[29.0 * 2.8, true], [31.0 * 2.8, false]]);
+
+it('does not count where too many rows could not be read', function (int $bad, bool $counts): void {
+    $lines = explode("\n", trim(csv(trueLog(10.0))));
+    $rows = count($lines) - 1;
+    // As far from one another as they can be, so that none makes a gap.
+    for ($k = 0; $k < $bad; $k++) {
+        array_splice($lines, 5 + (int) (($k * $rows) / $bad), 0, 'garbage');
+    }
+    $c = analyse(implode("\n", $lines))->capacity;
+    expect($c['counts'])->toBe($counts);
+    if (!$counts) {
+        expect(implode(' ', $c['missing']))->toContain('could not be read');
+    }
+})->with(
+    fn(): array => [
+        'just under one in a hundred' => [(int) floor(0.0099 * count(trueLog(10.0))), true],
+        'just over' => [(int) ceil(0.0103 * count(trueLog(10.0))) + 1, false],
+    ],
+);
+
+/**
+ * A capacity test of 10 Ah at 2 A as its steps, with what differs.
+ *
+ * @param  array<string, mixed>  $charge
+ * @param  list<array<string, mixed>>  $discharges
+ * @return array<string, mixed>
+ */
+function judged(array $charge = [], array $discharges = [[]], float $interval = 1.0): array
+{
+    $steps = [$charge + ['kind' => 'charge', 'from_s' => 0.0, 'to_s' => 9000.0, 'ah' => 10.0, 'v_end' => 4.2, 'a_end' => 0.5]];
+    $at = 9600.0;
+    foreach ($discharges as $d) {
+        $steps[] = $d + [
+            'kind' => 'discharge',
+            'from_s' => $at,
+            'to_s' => $at + 18000.0,
+            'ah' => -10.0,
+            'wh' => -37.0,
+            'v_start' => 4.1,
+            'v_end' => 2.5,
+            'a_mean' => -2.0,
+            'cutoff_ah' => -10.0,
+            'cutoff_wh' => -37.0,
+        ];
+        $at = $steps[count($steps) - 1]['to_s'];
+    }
+
+    return CapacityTest::judge($steps, [], LogTerms::of(Chemistry::Nmc, 10.0), fn(): float => 22.0, $interval) ??
+        throw new LogicException('nothing was judged');
+}
+
+it('counts as a capacity test within the limits of one', function (array $charge, array $discharge, string $lacks): void {
+    $c = judged($charge, [$discharge]);
+    expect($c['counts'])
+        ->toBe($lacks === '')
+        ->and(implode(' ', $c['missing']))
+        ->toContain($lacks);
+})->with([
+    'as it should be' => [[], [], ''],
+    'full, just' => [['v_end' => 4.181], [], ''],
+    'not full, just' => [['v_end' => 4.179], [], 'did not end full'],
+    'the tail, just small enough' => [['a_end' => 0.524], [], ''],
+    'the tail, just not' => [['a_end' => 0.526], [], 'did not end full'],
+    'slow, just quick enough' => [[], ['to_s' => 9600.0 + 35900.0], ''],
+    'slow, just not' => [[], ['to_s' => 9600.0 + 36100.0], 'discharged at'],
+    'quick, just slow enough' => [[], ['to_s' => 9600.0 + 12020.0], ''],
+    'quick, just not' => [[], ['to_s' => 9600.0 + 11980.0], 'discharged at'],
+    'no cut-off' => [[], ['cutoff_ah' => null], 'was not reached'],
+]);
+
+it('begins a discharge anew at a charge, and at none that is a row or two', function (float $ah, float $expected): void {
+    $half = ['to_s' => 18600.0, 'ah' => -5.0, 'cutoff_ah' => null];
+    $c = judged(
+        [],
+        [
+            $half,
+            ['kind' => 'charge', 'from_s' => 18600.0, 'to_s' => 18640.0, 'ah' => $ah, 'v_end' => 4.2, 'a_end' => 0.5, 'cutoff_ah' => null],
+            ['from_s' => 18640.0, 'to_s' => 28000.0, 'ah' => -5.2, 'cutoff_ah' => -5.2],
+        ],
+    );
+    expect($c['ah'])->toBe($expected);
+})->with(['just a charge' => [0.201, 5.2], 'just none' => [0.199, 10.2]]);
+
+it('takes so short a stretch for rows that are off, and no longer one', function (float $lasts, float $expected): void {
+    // Nine amp-hours in a moment: of rows that are off, 2 A stand in their place.
+    $half = ['to_s' => 18600.0, 'ah' => -5.0, 'v_end' => 3.7, 'cutoff_ah' => null];
+    $c = judged(
+        [],
+        [
+            $half,
+            ['from_s' => 18600.0, 'to_s' => 18600.0 + $lasts, 'ah' => -0.9, 'a_mean' => -90.0, 'cutoff_ah' => null],
+            ['from_s' => 18600.0 + $lasts, 'to_s' => 28000.0, 'ah' => -5.0, 'cutoff_ah' => -5.0],
+        ],
+        10.0,
+    );
+    expect($c['ah'])->toEqualWithDelta($expected, 0.02);
+})->with(['just' => [29.9, 10.0], 'just longer' => [30.1, 10.9]]);

@@ -102,7 +102,7 @@ it('names every number once, with unit and source', function (string $register):
             ->and(strlen($limits[0]->newInstance()->source))
             ->toBeGreaterThan(10);
     }
-})->with([RunLimits::class, Heartwood\Core\Limits\VerdictLimits::class]);
+})->with([RunLimits::class, Heartwood\Core\Limits\VerdictLimits::class, Heartwood\Core\Limits\LogLimits::class]);
 
 dataset('first sample', [
     'reversed, just' => [['v' => -0.101], [], 'clips.reversed'],

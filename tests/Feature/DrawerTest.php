@@ -426,3 +426,48 @@ it('holds the gauge against the cells that were built in', function (): void {
         ->and($g->json('gauge.relearn'))
         ->toHaveCount(6);
 });
+
+it('asks of a log without its charge whether it was full, and keeps who says so', function (): void {
+    [$cell] = tray($this->bench, 1);
+    $discharge =
+        "Test Time / s,Voltage / V,Current / A\n" .
+        implode("\n", array_filter(explode("\n", logFile(2.7)), fn(string $l): bool => str_contains($l, ',-0.6')));
+    $log = upload($this, $discharge, ['cell_id' => $cell['id'], 'ambient_c' => 22])
+        ->assertCreated()
+        ->json('log');
+    expect($log['capacity']['counts'])->toBeFalse()->and($log['capacity']['asks_full'])->toBeTrue();
+    $before = $this->getJson("/api/cells/{$cell['id']}")->json('cell.capacity_ah');
+    $said = $this->bench->post("logs/{$log['id']}/full")->assertOk();
+    expect(Contract::complaints($said, 'post', '/api/logs/{log}/full'))
+        ->toBe([])
+        ->and($said->json('capacity.counts'))
+        ->toBeTrue()
+        ->and($said->json('capacity.said_full.by'))
+        ->toBe($this->bench->people['technician']->name)
+        ->and($before)
+        ->toEqualWithDelta(2.9, 0.05);
+    $after = $this->getJson("/api/cells/{$cell['id']}");
+    expect($after->json('cell.capacity_ah'))
+        ->toEqualWithDelta($said->json('capacity.ah'), 0.001)
+        ->and(array_column($after->json('history'), 'kind'))
+        ->toContain('said-full');
+    // Said once; and of a log with its charge nobody asks.
+    $this->bench
+        ->post("logs/{$log['id']}/full")
+        ->assertStatus(409)
+        ->assertJsonPath('code', 'not-asked');
+    $whole = upload($this, logFile(2.8), ['cell_id' => $cell['id'], 'ambient_c' => 22])->json('log.id');
+    $this->bench->post("logs/$whole/full")->assertStatus(409);
+});
+
+it('stores no capacity that no cell of that rating can give', function (): void {
+    [$cell] = tray($this->bench, 1);
+    $thousandfold = (string) preg_replace_callback('/^(\\d+),/m', fn(array $m): string => 1000 * (int) $m[1] . ',', logFile(2.7));
+    $log = upload($this, $thousandfold, ['cell_id' => $cell['id'], 'ambient_c' => 22])->json('log');
+    expect($log['capacity']['believed'])
+        ->toBeFalse()
+        ->and($log['capacity']['counts'])
+        ->toBeFalse()
+        ->and($this->getJson("/api/cells/{$cell['id']}")->json('cell.capacity_ah'))
+        ->toEqualWithDelta($cell['capacity_ah'], 1e-6);
+});

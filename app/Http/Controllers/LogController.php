@@ -6,6 +6,7 @@ namespace App\Http\Controllers;
 
 use App\Actions\ImportLog;
 use App\Actions\Refused;
+use App\Actions\SayLogFull;
 use App\Http\Requests\LogBody;
 use App\Http\Requests\LogHeadBody;
 use App\Http\Requests\StretchBody;
@@ -70,6 +71,12 @@ final class LogController extends Controller
         );
 
         return new JsonResponse(['log' => LogView::row($log), 'known' => $known], $known ? 200 : 201);
+    }
+
+    /** It began full: the word of whoever is signed in. */
+    public function full(TestLog $log, SayLogFull $say): JsonResponse
+    {
+        return new JsonResponse(LogView::row($say->handle($this->person(), $log)));
     }
 
     public function show(TestLog $log): JsonResponse

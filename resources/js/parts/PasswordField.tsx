@@ -13,7 +13,7 @@ export function PasswordField({
     label: string;
     value: string;
     onChange: (value: string) => void;
-    error?: string;
+    error?: string | undefined;
 }) {
     const door = useQuery({ queryKey: slots.door(), queryFn: () => unwrap(api.GET('/api/door')), staleTime: 60_000 });
     const least = door.data ? `${door.data.password_min} characters or more: ` : '';

@@ -20,7 +20,7 @@ export default function PriorsSheet({ onClose }: { onClose: () => void }) {
         <Sheet title="Before anything is measured" onClose={onClose}>
             <p>
                 How often a pack has which fault, <Word of="prior">before any reading</Word> of this one. The handbook&apos;s shares weigh
-                as much as {priors.data?.worth ?? 40} closed jobs; every job closed here adds what it was in the end, as somebody saw it.{' '}
+                as much as {priors.data?.worth ?? 40} closed jobs; every job closed here adds what somebody saw in the end.{' '}
                 <Basis of="assumed" />
             </p>
             <table className="w-full">

@@ -10,10 +10,8 @@ const SPAN = W - 2 * LEFT;
 /** In words what the bar shows: how far it is, and whether it keeps up with its plan. */
 export function keeping({ ah, to_ah, by_now_ah, behind_min }: Planned): string {
     const far = to_ah === null ? `${ah.toFixed(2)} Ah so far` : `${ah.toFixed(2)} of about ${to_ah.toFixed(2)} Ah`;
-    const pace =
-        Math.abs(behind_min) < 1
-            ? 'as planned'
-            : `the plan had ${by_now_ah.toFixed(2)} Ah by now: ${Math.abs(behind_min).toFixed(0)} min ${behind_min > 0 ? 'behind' : 'ahead'}`;
+    const late = `${Math.abs(behind_min).toFixed(0)} min ${behind_min > 0 ? 'behind' : 'ahead'}`;
+    const pace = Math.abs(behind_min) < 1 ? 'as planned' : `the plan had ${by_now_ah.toFixed(2)} Ah by now: ${late}`;
     return `${far}, ${pace}.`;
 }
 

@@ -26,7 +26,8 @@ export function StageRail({ job, at, children }: { job: number; at: Stage; child
                                 to={`/jobs/${job}/${s.stage}`}
                                 className={({ isActive }) =>
                                     [
-                                        'flex items-center justify-center gap-2 min-h-[44px] px-2 no-underline border-b-4 whitespace-nowrap',
+                                        'flex items-center justify-center gap-2 min-h-[44px] px-2 no-underline',
+                                        'border-b-4 whitespace-nowrap',
                                         isActive || (working && s.stage === 'work')
                                             ? 'border-bark font-bold bg-knot'
                                             : 'border-transparent hover:bg-knot',

@@ -68,6 +68,7 @@ export function Component() {
     );
     const noteOf = (f: Finding) => detail.ledger[d.findings.indexOf(f)];
     const next = d.next_tests[0];
+    const nextName = next ? (tests[next.test] ?? next.test) : '';
     const unread = d.groups.every((g) => g.v === null);
     // While the first finding is not sure, the test that tells most comes before any repair.
     const measureFirst = next !== undefined && (next.gain_bits >= 1 || (next.gain_bits >= 0.3 && (first?.probability ?? 1) < 0.85));
@@ -117,8 +118,7 @@ export function Component() {
                     {next ? (
                         <>
                             <p className="text-lg">
-                                <b>{tests[next.test] ?? next.test}</b> ({place(next.where)}) would <Word of="next-test">tell most</Word>:{' '}
-                                {next.why}{' '}
+                                <b>{nextName}</b> ({place(next.where)}) would <Word of="next-test">tell most</Word>: {next.why}{' '}
                                 <span className="text-muted">
                                     About {next.minutes} min, {next.gain_bits.toFixed(1)} bit expected.
                                 </span>{' '}

@@ -1,5 +1,5 @@
 import { slots } from '@/lib/slots';
-import { useMutation, useQuery } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
 import { toast } from 'sonner';
 import { z } from 'zod';
@@ -60,6 +60,15 @@ export function CellSheet({ cell, onClose }: { cell: Cell; onClose: () => void }
         onError: (e) => {
             if (!(e instanceof ApiError && e.code === 'clash') && !form.refused(e)) toast.error(e.message);
         },
+    });
+    const queries = useQueryClient();
+    const full = useMutation({
+        mutationFn: (id: number) => unwrap(api.POST('/api/logs/{log}/full', { params: { path: { log: id }, header: key() } })),
+        onSuccess: (row) => {
+            toast.success(row.capacity?.counts ? 'Kept with your name: it counts.' : 'Kept with your name.');
+            void queries.invalidateQueries({ queryKey: slots.cell(cell.id) });
+        },
+        onError: (e) => toast.error(e.message),
     });
     const [log, setLog] = useState<number | null>(null);
     return (
@@ -131,6 +140,16 @@ export function CellSheet({ cell, onClose }: { cell: Cell; onClose: () => void }
                                           (l.capacity.counts ? '(counts)' : `(does not count: ${l.capacity.missing.join('; ')})`)
                                         : 'no discharge'}
                                 </span>
+                                {l.capacity?.said_full && (
+                                    <span className="text-muted">
+                                        Full, says {l.capacity.said_full.by}, {when(l.capacity.said_full.at)}.
+                                    </span>
+                                )}
+                                {l.capacity?.asks_full && (
+                                    <Button disabled={full.isPending} onClick={() => full.mutate(l.id)}>
+                                        It was full: I say so
+                                    </Button>
+                                )}
                                 <a href={`/api/logs/${l.id}/export.csv`}>CSV</a>
                             </li>
                         ))}

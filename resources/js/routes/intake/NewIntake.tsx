@@ -79,7 +79,8 @@ export function Component() {
         },
     );
     const errors = fieldErrors(write.error);
-    const series = numberOr(model ? fromPack(model.spec).series : form.pack.series, 0);
+    const shape = model && fromPack(model.spec);
+    const series = numberOr((shape ?? form.pack).series, 0);
     const text = (name: 'customer' | 'contact' | 'name' | 'serial' | 'batch', label: string, required = false) => (
         <Field label={label} error={errors[name]}>
             {(p) => (
@@ -138,11 +139,10 @@ export function Component() {
                         {text('name', 'Name of this pack', !model)}
                         {text('batch', 'Batch, when it is one of many')}
                     </div>
-                    {model ? (
+                    {shape ? (
                         <p className="text-muted">
-                            {`${fromPack(model.spec).series} groups of ${fromPack(model.spec).parallel}, `}
-                            {fromPack(model.spec).chemistry}; label {fromPack(model.spec).nominal_v} V, {fromPack(model.spec).capacity_ah}{' '}
-                            Ah.
+                            {`${shape.series} groups of ${shape.parallel}, `}
+                            {shape.chemistry}; label {shape.nominal_v} V, {shape.capacity_ah} Ah.
                         </p>
                     ) : (
                         <>

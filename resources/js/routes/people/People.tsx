@@ -2,16 +2,20 @@ import { slots } from '@/lib/slots';
 import { clsx } from 'clsx';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
+import { useWatch } from 'react-hook-form';
 import { Link, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
+import { z } from 'zod';
 import { api, key, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
 import { usePerson } from '@/lib/bench';
 import { when } from '@/lib/format';
+import { useBenchForm, words } from '@/lib/form';
 import { fieldErrors } from '@/lib/job';
 import { Button, Field } from '@/parts/basics';
 import { QueryState } from '@/parts/QueryState';
 import { Clash } from '@/parts/Clash';
+import { FormChoice, FormText } from '@/parts/form';
 import { Sheet } from '@/parts/Sheet';
 import { SecurityLog } from './SecurityLog';
 import { SessionList } from './Sessions';
@@ -123,41 +127,38 @@ export function Component() {
     );
 }
 
+const INVITATION = z.object({
+    name: words(),
+    email: z
+        .string()
+        .trim()
+        .transform((t) => t || null),
+    role: z.enum(['owner', 'senior', 'technician', 'trainee']),
+});
+
 function Invite({ done }: { done: (made: { secret: string; expires_at: string }, name: string) => void }) {
-    const [form, setForm] = useState<{ name: string; email: string; role: Role }>({ name: '', email: '', role: 'technician' });
+    const form = useBenchForm(INVITATION, { name: '', email: '', role: 'technician' });
+    const at = { control: form.control };
+    const role = useWatch({ ...at, name: 'role' });
     const invite = useMutation({
-        mutationFn: () => unwrap(api.POST('/api/invitations', { params: { header: key() }, body: { ...form, email: form.email || null } })),
-        onSuccess: (made) => {
-            done(made, form.name);
-            setForm({ name: '', email: '', role: 'technician' });
+        mutationFn: (body: z.output<typeof INVITATION>) => unwrap(api.POST('/api/invitations', { params: { header: key() }, body })),
+        onSuccess: (made, { name }) => {
+            done(made, name);
+            form.forget();
         },
+        onError: (e) => void form.refused(e),
     });
-    const errors = fieldErrors(invite.error);
     return (
-        <form
-            className="sheet p-4 grid gap-3"
-            onSubmit={(e: FormEvent) => {
-                e.preventDefault();
-                invite.mutate();
-            }}
-        >
+        <form className="sheet p-4 grid gap-3" noValidate onSubmit={form.handleSubmit((body) => invite.mutate(body))}>
             <h2>Invite somebody</h2>
-            <Field label="Name" error={errors['name']}>
-                {(p) => <input {...p} required value={form.name} onChange={(e) => setForm({ ...form, name: e.target.value })} />}
-            </Field>
-            <Field label="E-mail, if you know it" error={errors['email']}>
-                {(p) => <input {...p} type="email" value={form.email} onChange={(e) => setForm({ ...form, email: e.target.value })} />}
-            </Field>
-            <Field label="Role" hint={ROLES[form.role]}>
-                {(p) => (
-                    <select {...p} value={form.role} onChange={(e) => setForm({ ...form, role: e.target.value as Role })}>
-                        {Object.keys(ROLES).map((r) => (
-                            <option key={r}>{r}</option>
-                        ))}
-                    </select>
-                )}
-            </Field>
-            {invite.error && Object.keys(errors).length === 0 && <p role="alert">{invite.error.message}</p>}
+            <FormText {...at} name="name" label="Name" />
+            <FormText {...at} name="email" label="E-mail, if you know it" type="email" />
+            <FormChoice {...at} name="role" label="Role" hint={ROLES[role as Role]}>
+                {Object.keys(ROLES).map((r) => (
+                    <option key={r}>{r}</option>
+                ))}
+            </FormChoice>
+            {invite.error && Object.keys(form.formState.errors).length === 0 && <p role="alert">{invite.error.message}</p>}
             <div>
                 <Button type="submit" look="main" disabled={invite.isPending}>
                     Make the invitation

@@ -1,59 +1,66 @@
 import { slots } from '@/lib/slots';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { type FormEvent, useState } from 'react';
+import { useController } from 'react-hook-form';
 import { Link, useNavigate } from 'react-router';
+import { z } from 'zod';
 import { api, unwrap } from '@/api/client';
-import { fieldErrors } from '@/lib/job';
-import { Button, Field } from '@/parts/basics';
+import { useBenchForm, words } from '@/lib/form';
+import { Button } from '@/parts/basics';
+import { FormText } from '@/parts/form';
 import { PasswordField } from '@/parts/PasswordField';
 import { Door, secretOfLink } from './door';
 
+const START = z.object({
+    setup_code: words('the code that the server prints.'),
+    workshop: words(),
+    name: words(),
+    email: words('an address that you read.'),
+    password: z.string().min(1, 'three or four words.'),
+});
+
 /** The first page of a new server: the workshop and its owner. */
 export function Component() {
-    const [form, setForm] = useState({ setup_code: secretOfLink(), workshop: '', name: '', email: '', password: '' });
+    const form = useBenchForm(START, { setup_code: secretOfLink(), workshop: '', name: '', email: '', password: '' });
+    const at = { control: form.control };
     const queries = useQueryClient();
     const navigate = useNavigate();
     const start = useMutation({
-        mutationFn: () => unwrap(api.POST('/api/start', { body: form })),
+        mutationFn: (body: z.output<typeof START>) => unwrap(api.POST('/api/start', { body })),
         onSuccess: (entered) => {
             queries.clear();
             queries.setQueryData(slots.session(), entered.signed_in);
             void navigate('/settings', { replace: true });
         },
+        onError: (e) => void form.refused(e),
     });
-    const errors = fieldErrors(start.error);
-    const text = (name: keyof typeof form, label: string, hint?: string, more: Record<string, unknown> = {}) => (
-        <Field label={label} error={errors[name]} hint={hint}>
-            {(p) => <input {...p} required value={form[name]} onChange={(e) => setForm({ ...form, [name]: e.target.value })} {...more} />}
-        </Field>
-    );
+    const { field: password, fieldState } = useController({ ...at, name: 'password' });
+    const linked = form.formState.defaultValues?.setup_code !== '';
     return (
         <Door>
-            <form
-                className="grid gap-4 w-full max-w-md"
-                onSubmit={(e: FormEvent) => {
-                    e.preventDefault();
-                    start.mutate();
-                }}
-            >
+            <form className="grid gap-4 w-full max-w-md" noValidate onSubmit={form.handleSubmit((body) => start.mutate(body))}>
                 <div>
                     <h1 className="text-3xl">Open your workshop</h1>
                     <p className="text-muted">You become its owner: prices, people and limits are yours to set.</p>
                 </div>
-                {text('setup_code', 'Set-up code', 'Printed by ./heartwood up, or by ./heartwood setup-code', {
-                    autoFocus: form.setup_code === '',
-                    autoComplete: 'off',
-                })}
-                {text('workshop', 'Name of the workshop', undefined, { autoFocus: form.setup_code !== '', autoComplete: 'organization' })}
-                {text('name', 'Your name', undefined, { autoComplete: 'name' })}
-                {text('email', 'Your e-mail', 'You sign in with it', { type: 'email', autoComplete: 'username' })}
+                <FormText
+                    {...at}
+                    name="setup_code"
+                    label="Set-up code"
+                    hint="Printed by ./heartwood up, or by ./heartwood setup-code"
+                    why="Whoever can read what this server prints may become its owner, and nobody else on the network."
+                    autoFocus={!linked}
+                    autoComplete="off"
+                />
+                <FormText {...at} name="workshop" label="Name of the workshop" autoFocus={linked} autoComplete="organization" />
+                <FormText {...at} name="name" label="Your name" autoComplete="name" />
+                <FormText {...at} name="email" label="Your e-mail" hint="You sign in with it" type="email" autoComplete="username" />
                 <PasswordField
                     label="Your password"
-                    error={errors['password']}
-                    value={form.password}
-                    onChange={(password) => setForm({ ...form, password })}
+                    error={fieldState.error?.message}
+                    value={password.value}
+                    onChange={password.onChange}
                 />
-                {start.error && Object.keys(errors).length === 0 && <p role="alert">{start.error.message}</p>}
+                {start.error && Object.keys(form.formState.errors).length === 0 && <p role="alert">{start.error.message}</p>}
                 <Button type="submit" look="main" disabled={start.isPending}>
                     Open the workshop
                 </Button>

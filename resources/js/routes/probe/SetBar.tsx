@@ -80,7 +80,7 @@ export const SetBar = memo(function SetBar(props: {
                         unit="degC"
                         value={choice.room}
                         onChange={(room) => setChoice({ ...choice, room })}
-                        why="Resistance rises in the cold and leaks in the heat: what is found is held against what this warmth makes usual."
+                        why="Resistance rises in the cold, leaks in the heat: what is found is held against what is usual at this warmth."
                     />
                     {(choice.condition === 'rest' || choice.condition === 'relaxing') && (
                         <label className="flex items-center gap-2 self-end min-h-[44px]">

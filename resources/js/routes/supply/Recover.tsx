@@ -121,8 +121,8 @@ export function Recover({ job, overview }: { job: Job; overview: Overview }) {
                                     read again.
                                 </li>
                                 <li>
-                                    About <b>{plan.hours.toFixed(1)} h</b> in all, somebody there; the <Word of="hold-test">hold test</Word>{' '}
-                                    of a day comes after. <Basis of="predicted" />
+                                    About <b>{plan.hours.toFixed(1)} h</b> in all, somebody there; then the{' '}
+                                    <Word of="hold-test">hold test</Word>. <Basis of="predicted" />
                                 </li>
                             </ol>
                         )}
