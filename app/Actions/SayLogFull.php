@@ -25,7 +25,7 @@ final class SayLogFull
                 'said_full' => ['by' => $person->name, 'at' => now()->toIso8601ZuluString()],
             ];
             $log->update(['figures' => ['capacity' => $capacity] + $log->figures]);
-            $cell = $log->cell_id === null ? null : Cell::query()->lockForUpdate()->find($log->cell_id);
+            $cell = $log->cell_id === null ? null : Cell::query()->whereKey($log->cell_id)->lockForUpdate()->first();
             if ($cell !== null) {
                 $changes = $capacity['counts'] === true ? ['capacity_ah' => $capacity['ah']] : [];
                 $cell->update($changes);

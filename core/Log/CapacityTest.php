@@ -34,7 +34,8 @@ final class CapacityTest
      */
     public static function said(array $capacity): array
     {
-        $missing = array_values(array_diff(is_array($capacity['missing'] ?? null) ? $capacity['missing'] : [], [self::ASKS_FULL]));
+        $missing = is_array($capacity['missing'] ?? null) ? $capacity['missing'] : [];
+        $missing = array_values(array_filter($missing, fn(mixed $m): bool => $m !== self::ASKS_FULL));
 
         return ['asks_full' => false, 'missing' => $missing, 'counts' => $missing === []] + $capacity;
     }

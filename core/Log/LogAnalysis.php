@@ -660,6 +660,9 @@ final class LogAnalysis
             $this->skipped / max(1, $this->rows + $this->skipped),
         );
 
+        $during = $capacity['temperature_c'] ?? null;
+        $warmth = is_float($during) ? $during : $this->mean(-INF, INF) ?? $this->terms->ambientC;
+
         return new LogFigures(
             $this->rows,
             $this->skipped,
@@ -669,7 +672,7 @@ final class LogAnalysis
             $gaps,
             $resistances,
             $capacity,
-            $capacity['temperature_c'] ?? ($this->mean(-INF, INF) ?? $this->terms->ambientC),
+            $warmth,
             $this->errors,
         );
     }
