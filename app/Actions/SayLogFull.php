@@ -26,7 +26,7 @@ final class SayLogFull
             ];
             $log->update(['figures' => ['capacity' => $capacity] + $log->figures]);
             $cell = $log->cell_id === null ? null : Cell::query()->whereKey($log->cell_id)->lockForUpdate()->first();
-            if ($cell !== null) {
+            if ($cell instanceof Cell) {
                 $changes = $capacity['counts'] === true ? ['capacity_ah' => $capacity['ah']] : [];
                 $cell->update($changes);
                 EventLog::ofCell($cell, $person, 'said-full', ['log' => $log->id] + $changes);
