@@ -25,8 +25,8 @@ final class SayLogFull
                 'said_full' => ['by' => $person->name, 'at' => now()->toIso8601ZuluString()],
             ];
             $log->update(['figures' => ['capacity' => $capacity] + $log->figures]);
-            $cell = $log->cell_id === null ? null : Cell::query()->whereKey($log->cell_id)->lockForUpdate()->first();
-            if ($cell instanceof Cell) {
+            if ($log->cell_id !== null) {
+                $cell = Cell::query()->lockForUpdate()->findOrFail($log->cell_id);
                 $changes = $capacity['counts'] === true ? ['capacity_ah' => $capacity['ah']] : [];
                 $cell->update($changes);
                 EventLog::ofCell($cell, $person, 'said-full', ['log' => $log->id] + $changes);
