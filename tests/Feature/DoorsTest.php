@@ -226,8 +226,15 @@ it('counts the files of a form into what a key stands for', function (): void {
 it('takes a process for gone when its sign of life is older than twenty seconds, and a disk for full under 200 MB', function (): void {
     $beat = dirname(storage_path()) . '/run/runner.beat';
     foreach ([18 => true, 23 => false] as $age => $well) {
-        touch($beat, time() - $age);
-        expect(Health::parts()['runner']['ok'])->toBe($well);
+        // A runner that lives beside the tests may give its own sign in between: then once more.
+        for ($try = 0; $try < 5; $try++) {
+            touch($beat, time() - $age);
+            $ok = Health::parts()['runner']['ok'];
+            if ($ok === $well) {
+                break;
+            }
+        }
+        expect($ok)->toBe($well);
     }
     unlink($beat);
     expect(Health::parts()['runner'])
