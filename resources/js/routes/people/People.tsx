@@ -158,7 +158,7 @@ function Invite({ done }: { done: (made: { secret: string; expires_at: string },
                     <option key={r}>{r}</option>
                 ))}
             </FormChoice>
-            {invite.error && Object.keys(form.formState.errors).length === 0 && <p role="alert">{invite.error.message}</p>}
+            {invite.error && Object.keys(fieldErrors(invite.error)).length === 0 && <p role="alert">{invite.error.message}</p>}
             <div>
                 <Button type="submit" look="main" disabled={invite.isPending}>
                     Make the invitation

@@ -5,6 +5,7 @@ import { Link, useNavigate } from 'react-router';
 import { z } from 'zod';
 import { api, unwrap } from '@/api/client';
 import { useBenchForm, words } from '@/lib/form';
+import { fieldErrors } from '@/lib/job';
 import { Button } from '@/parts/basics';
 import { FormText } from '@/parts/form';
 import { PasswordField } from '@/parts/PasswordField';
@@ -60,7 +61,7 @@ export function Component() {
                     value={password.value}
                     onChange={password.onChange}
                 />
-                {start.error && Object.keys(form.formState.errors).length === 0 && <p role="alert">{start.error.message}</p>}
+                {start.error && Object.keys(fieldErrors(start.error)).length === 0 && <p role="alert">{start.error.message}</p>}
                 <Button type="submit" look="main" disabled={start.isPending}>
                     Open the workshop
                 </Button>
