@@ -49,7 +49,7 @@ for (const light of ['day', 'dim'] as const) {
                 await clean(on, `${name} ${stage}`);
             }
         };
-        const screens = light === 'dim' ? JOB_SCREENS.filter((_, k) => k % 3 === 1) : JOB_SCREENS;
+        const screens = light === 'dim' ? JOB_SCREENS.filter((_, k) => k % 5 === 1) : JOB_SCREENS;
         const middle = Math.ceil(screens.length / 2);
         // Two pages at once: one waits for the server while the other is looked at.
         await Promise.all([walk(page, screens.slice(0, middle)), walk(await context.newPage(), screens.slice(middle))]);
