@@ -53,6 +53,9 @@ test('four logs are imported, the cells graded and dealt, the path budgeted, the
         })),
     );
     await expect(page.getByText('How it is read')).toBeVisible();
+    // No thermometer is in these logs, and nobody is believed to stand in a warm room: it is said.
+    await expect(page.getByLabel('Around it, degC')).toHaveValue('');
+    await page.getByLabel('Around it, degC').fill('22');
     await page.getByRole('button', { name: 'Import 4 logs' }).click();
     await expect(page.getByText('All read.')).toBeVisible({ timeout: 60_000 });
     await expect(page.getByText('counts as a capacity test')).toHaveCount(4);

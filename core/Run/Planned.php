@@ -12,7 +12,7 @@ final class Planned
     /**
      * Amp-hours moved since the run began, as positive numbers.
      *
-     * @return array{to_ah: float|null, by_now_ah: float, ah: float, behind_min: float, to_v: float}|null null while nothing is driven
+     * @return array{to_ah: float|null, by_now_ah: float, ah: float, behind_min: float}|null null while nothing is driven
      */
     public static function of(RunPlan $plan, RunFacts $f): ?array
     {
@@ -34,7 +34,6 @@ final class Planned
             'by_now_ah' => round($now, 4),
             'ah' => round($ah, 4),
             'behind_min' => round((60 * ($now - $ah)) / $amps, 1),
-            'to_v' => round($plan->volts(), 3),
         ];
     }
 

@@ -1,6 +1,6 @@
 import { Fragment } from 'react';
 import type { Job } from '@/api/client';
-import { when } from '@/lib/format';
+import { count, when } from '@/lib/format';
 import { Aside } from './basics';
 
 type Line = Job['line'];
@@ -34,7 +34,7 @@ export function JobLine({ line, zone }: { line: Line; zone?: string }) {
     if (line.sittings.length === 0) return null;
     return (
         <ol aria-label="The job as a line of time" className="flex flex-wrap items-stretch gap-y-4">
-            {line.earlier > 0 && <li className="self-center pr-2 text-muted">{line.earlier} sittings before</li>}
+            {line.earlier > 0 && <li className="self-center pr-2 text-muted">{count(line.earlier, 'sitting')} before</li>}
             {line.sittings.map((s) => (
                 <Fragment key={s.from}>
                     {s.wait_h > 0 && <Wait hours={s.wait_h} />}

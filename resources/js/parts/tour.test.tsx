@@ -101,11 +101,13 @@ describe('the job as a line of time', () => {
         rerender(<JobLine line={{ ...line, open_h: 0, earlier: 3 }} />);
         expect(container.textContent).not.toContain('since then');
         expect(container.textContent).toContain('3 sittings before');
+        rerender(<JobLine line={{ ...line, open_h: 0, earlier: 1 }} />);
+        expect(container.textContent).toContain('1 sitting before');
     });
 });
 
 describe('a run against its plan', () => {
-    const planned = { to_ah: 2, by_now_ah: 0.5, ah: 0.25, behind_min: 15, to_v: 4.2 };
+    const planned = { to_ah: 2, by_now_ah: 0.5, ah: 0.25, behind_min: 15 };
     it.each([
         [planned, '0.25 of about 2.00 Ah, the plan had 0.50 Ah by now: 15 min behind.'],
         [{ ...planned, ah: 0.6, behind_min: -6 }, '0.60 of about 2.00 Ah, the plan had 0.50 Ah by now: 6 min ahead.'],

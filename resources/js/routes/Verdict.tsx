@@ -161,7 +161,7 @@ export function Component() {
                                 Choose what to do
                             </Button>
                             <Go to={next ? testLink(job.id, next) : `/jobs/${job.id}/probe`} look={measureFirst ? 'main' : 'plain'}>
-                                {next ? `Do that: ${(tests[next.test] ?? next.test).toLowerCase()}` : 'Measure more'}
+                                {next ? `Do that: ${nextName.toLowerCase()}` : 'Measure more'}
                             </Go>
                         </div>
                     )}

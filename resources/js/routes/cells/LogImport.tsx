@@ -50,7 +50,7 @@ export function LogImport({ cells, onClose }: { cells: Cell[]; onClose: () => vo
     const [mapping, setMapping] = useState<Mapping | null>(null);
     const [lines, setLines] = useState<string[]>([]);
     const [fault, setFault] = useState('');
-    const [about, setAbout] = useState({ tester: '', ambient: '22', fourWire: true, lead: '' });
+    const [about, setAbout] = useState({ tester: '', ambient: '', fourWire: true, lead: '' });
     const [busy, setBusy] = useState(false);
 
     const look = async (file: File, tester: string) => {
