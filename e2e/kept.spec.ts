@@ -126,3 +126,22 @@ test('signing in says what is wrong and lets one try again', async ({ page }) =>
     await page.keyboard.press('Enter');
     await expect(page.getByRole('heading', { name: 'Bench' })).toBeVisible();
 });
+
+test('a number typed before this bench has its own disk open waits for it, and is kept', async ({ page }) => {
+    await signIn(page);
+    const job = await takeIn(page, 'Slow disk');
+    // The disk of this bench takes its time to open.
+    await page.addInitScript(() => {
+        const real = EventTarget.prototype.addEventListener;
+        IDBOpenDBRequest.prototype.addEventListener = function (this: IDBOpenDBRequest, kind: string, listener: EventListener) {
+            real.call(this, kind, kind === 'success' ? (e) => void setTimeout(() => listener.call(this, e), 1_500) : listener);
+        };
+    });
+    await page.goto(`/jobs/${job}/probe`);
+    await expect(page.getByTestId('target')).toContainText('T0');
+    await type(page, '3.811', '3.812');
+    await expect(page.getByTestId('target')).toContainText('T3');
+    await expect(page.getByTestId('safekeeping')).not.toContainText('all kept');
+    await expect.poll(async () => (await held(page, job)).map((r) => r.typed)).toEqual(['3.811', '3.812']);
+    await expect(page.getByTestId('safekeeping')).toContainText('all kept');
+});

@@ -1,11 +1,11 @@
 import { slots } from '@/lib/slots';
 import { useQueryClient } from '@tanstack/react-query';
-import { createContext, type ReactNode, startTransition, useContext, useEffect, useState } from 'react';
+import { createContext, type ReactNode, startTransition, useCallback, useContext, useEffect, useMemo, useState } from 'react';
 import { api, ApiError, type Job, type Person, unwrap } from '@/api/client';
 import { withStored } from './stored';
-import { type Entry, Outbox, SendProblem, type State } from './outbox';
+import { toast } from 'sonner';
+import { type Draft, type Entry, NO_DISK, NOTHING, Outbox, SendProblem, type State } from './outbox';
 
-const EMPTY: State = { writing: 0, waiting: [], refused: [], problem: null, sending: false };
 const RETRY_MS = 2_500;
 
 const PersonContext = createContext<Person | null>(null);
@@ -34,36 +34,28 @@ async function send(outboxId: string, entries: Entry[], check: string | null) {
 
 /** Holds who is signed in and that person's outbox, and keeps trying to send. */
 export function BenchProvider({ person, children }: { person: Person; children: ReactNode }) {
-    const [outbox, setOutbox] = useState<Outbox | null>(null);
+    const outbox = useMemo(() => new Outbox(person.id, send), [person.id]);
     const queries = useQueryClient();
     useEffect(() => {
-        let box: Outbox | null = null;
-        let gone = false;
-        void Outbox.open(person.id, send).then((opened) => {
-            if (gone) return opened.close();
-            box = opened;
-            opened.onStored = (entries, check) => {
-                if (check) queries.setQueryData(slots.check(check.measurement_id), check);
-                for (const id of new Set(entries.map((e) => e.job_id))) {
-                    // An answer that was asked for earlier does not know these entries yet: it must not come in after them.
-                    void queries.cancelQueries({ queryKey: slots.job(id) });
-                    queries.setQueryData<Job>(['job', id], (job) => job && withStored(job, entries, person.name));
-                    void queries.invalidateQueries({ queryKey: slots.job(id) });
-                }
-            };
-            setOutbox(opened);
-            void opened.flush();
-        });
-        const again = () => void box?.flush();
-        const timer = setInterval(() => box?.snapshot().waiting.length && again(), RETRY_MS);
+        outbox.onStored = (entries, check) => {
+            if (check) queries.setQueryData(slots.check(check.measurement_id), check);
+            for (const id of new Set(entries.map((e) => e.job_id))) {
+                // An answer that was asked for earlier does not know these entries yet: it must not come in after them.
+                void queries.cancelQueries({ queryKey: slots.job(id) });
+                queries.setQueryData<Job>(['job', id], (job) => job && withStored(job, entries, person.name));
+                void queries.invalidateQueries({ queryKey: slots.job(id) });
+            }
+        };
+        const again = () => void outbox.flush();
+        void outbox.load().then(again);
+        const timer = setInterval(() => (outbox.snapshot().waiting.length > 0 || !outbox.snapshot().loaded) && again(), RETRY_MS);
         window.addEventListener('online', again);
         return () => {
-            gone = true;
             clearInterval(timer);
             window.removeEventListener('online', again);
-            box?.close();
+            outbox.close();
         };
-    }, [person.id, person.name, queries]);
+    }, [outbox, person.name, queries]);
     return (
         <PersonContext.Provider value={person}>
             <OutboxContext.Provider value={outbox}>{children}</OutboxContext.Provider>
@@ -79,14 +71,35 @@ export function usePerson(): Person {
 
 export const useMay = (right: string) => usePerson().rights.includes(right);
 
-export const useOutbox = () => useContext(OutboxContext);
+export function useOutbox(): Outbox {
+    const outbox = useContext(OutboxContext);
+    if (!outbox) throw new Error('nobody is signed in');
+    return outbox;
+}
+
+/** Keeps entries on this bench, to be sent; answers whether they are on its disk, and says it where they are not. */
+export function useKeep(): (...drafts: Draft[]) => Promise<boolean> {
+    const outbox = useOutbox();
+    return useCallback(
+        async (...drafts) => {
+            try {
+                await outbox.addAll(drafts);
+                return true;
+            } catch (e) {
+                toast.error(NO_DISK + String(e));
+                return false;
+            }
+        },
+        [outbox],
+    );
+}
 
 /** What is kept and what waits. Never drawn before what a hand just did: it is told in a transition. */
 export function useOutboxState(): State {
     const box = useContext(OutboxContext);
-    const [state, setState] = useState<State>(() => box?.snapshot() ?? EMPTY);
+    const [state, setState] = useState<State>(() => box?.snapshot() ?? NOTHING);
     useEffect(() => {
-        setState(box?.snapshot() ?? EMPTY);
+        setState(box?.snapshot() ?? NOTHING);
         const end = box?.subscribe(() => startTransition(() => setState(box.snapshot())));
         return () => void end?.();
     }, [box]);

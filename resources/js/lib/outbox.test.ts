@@ -170,4 +170,54 @@ describe('outbox', () => {
         expect(server.calls).toBe(3);
         expect(typed()).toEqual(Array.from({ length: 120 }, (_, i) => String(i)));
     });
+
+    it('takes what is typed before the disk has answered, and never says that all is kept until it has', async () => {
+        server.away = true;
+        const before = await open();
+        await before.add('reading', 7, { typed: '1' });
+        before.close();
+        server.away = false;
+        const box = new Outbox(1, server.send, name);
+        expect(box.snapshot().loaded).toBe(false);
+        const adding = box.add('reading', 7, { typed: '2' });
+        expect(box.snapshot().writing).toBe(1);
+        await adding;
+        await box.flush();
+        expect(box.snapshot()).toMatchObject({ loaded: true, writing: 0, waiting: [] });
+        expect(typed()).toEqual(['1', '2']);
+    });
+
+    it('says that a disk does not open, refuses what it cannot keep, and tries it again with the next', async () => {
+        const real = indexedDB.open;
+        indexedDB.open = () => {
+            throw new Error('no room');
+        };
+        const box = new Outbox(1, server.send, name);
+        try {
+            await box.load();
+            expect(box.snapshot()).toMatchObject({ loaded: false, problem: { kind: 'disk' } });
+            expect(box.snapshot().problem!.message).toContain('Write the number down. Error: no room');
+            await expect(box.add('reading', 7, { typed: '1' })).rejects.toThrow('no room');
+            await box.flush();
+            expect(box.snapshot()).toMatchObject({ writing: 0, waiting: [], problem: { kind: 'disk' } });
+        } finally {
+            indexedDB.open = real;
+        }
+        await box.add('reading', 7, { typed: '2' });
+        await box.flush();
+        expect(box.snapshot()).toMatchObject({ loaded: true, waiting: [], problem: null });
+        expect(typed()).toEqual(['2']);
+    });
+
+    it('writes what was under way when the bench was handed over, and sends it only once that person is back', async () => {
+        const box = await open();
+        box.close();
+        await box.add('reading', 7, { typed: '1' });
+        await box.flush();
+        expect(typed()).toEqual([]);
+        box.close();
+        const back = await open();
+        await back.flush();
+        expect(typed()).toEqual(['1']);
+    });
 });

@@ -29,7 +29,7 @@ export type Send = (outboxId: string, entries: Entry[], check: string | null) =>
 
 export class SendProblem extends Error {
     constructor(
-        readonly kind: 'away' | 'signed-out' | 'other-person' | 'gap' | 'fault',
+        readonly kind: 'away' | 'signed-out' | 'other-person' | 'gap' | 'fault' | 'disk',
         message: string,
         readonly expected?: number,
     ) {
@@ -52,6 +52,8 @@ interface Schema extends DBSchema {
 export type Draft = Pick<Entry, 'kind' | 'data'> & { job: number; id?: string };
 
 export interface State {
+    /** Whether what this bench's disk holds has been read: until then it is not known what waits. */
+    loaded: boolean;
     /** How many are on their way to this bench's disk: not safe yet, and never called so. */
     writing: number;
     waiting: Entry[];
@@ -61,30 +63,57 @@ export interface State {
 }
 
 const BATCH = 50;
+/** What is said where this bench's own disk does not take or give: the one case in which paper is needed. */
+export const NO_DISK = 'This bench cannot use its own disk. Write the number down. ';
 
+export const NOTHING: State = { loaded: false, writing: 0, waiting: [], refused: [], problem: null, sending: false };
+
+/** It is there from the first drawing on: what is typed before the disk has answered waits for it, and is not dropped. */
 export class Outbox {
-    private state: State = { writing: 0, waiting: [], refused: [], problem: null, sending: false };
+    private state: State = NOTHING;
+    private db: Promise<IDBPDatabase<Schema>> | null = null;
+    private closed = false;
+    /** Asked for since the disk was last looked at. */
+    private wanted = false;
     private readonly listeners = new Set<() => void>();
     private busy: Promise<void> | null = null;
     private checks = new Map<number, string>();
     onStored: (entries: Entry[], check: LiveCheck | null) => void = () => {};
 
-    private constructor(
-        private readonly db: IDBPDatabase<Schema>,
+    constructor(
         readonly person: number,
         private readonly send: Send,
+        private readonly name = 'heartwood-bench',
     ) {}
 
-    static async open(person: number, send: Send, name = 'heartwood-bench'): Promise<Outbox> {
-        const db = await openDB<Schema>(name, 1, {
-            upgrade(d) {
-                d.createObjectStore('boxes', { keyPath: 'person' });
-                d.createObjectStore('entries', { keyPath: ['person', 'seq'] });
-            },
-        });
-        const box = new Outbox(db, person, send);
-        await box.reload();
+    static async open(person: number, send: Send, name?: string): Promise<Outbox> {
+        const box = new Outbox(person, send, name);
+        await box.load();
         return box;
+    }
+
+    /** Reads what the disk holds. Errors: a disk that cannot be opened is said as the problem; the next entry tries it again. */
+    async load(): Promise<void> {
+        this.closed = false;
+        try {
+            await this.reload();
+        } catch (error) {
+            this.set({ problem: new SendProblem('disk', NO_DISK + String(error)) });
+        }
+    }
+
+    private disk(): Promise<IDBPDatabase<Schema>> {
+        if (this.db === null) {
+            const opening = openDB<Schema>(this.name, 1, {
+                upgrade(d) {
+                    d.createObjectStore('boxes', { keyPath: 'person' });
+                    d.createObjectStore('entries', { keyPath: ['person', 'seq'] });
+                },
+            });
+            this.db = opening;
+            opening.catch(() => (this.db = null));
+        }
+        return this.db;
     }
 
     subscribe = (listener: () => void) => {
@@ -95,8 +124,13 @@ export class Outbox {
     snapshot = () => this.state;
 
     close() {
+        this.closed = true;
         this.listeners.clear();
-        this.db.close();
+        void this.db?.then(
+            (db) => db.close(),
+            () => {},
+        );
+        this.db = null;
     }
 
     /** Writes the entry to disk and resolves once it is there; sending follows by itself. */
@@ -108,7 +142,7 @@ export class Outbox {
     async addAll(drafts: Draft[]): Promise<Entry[]> {
         this.set({ writing: this.state.writing + drafts.length });
         try {
-            const tx = this.db.transaction(['boxes', 'entries'], 'readwrite', { durability: 'strict' });
+            const tx = (await this.disk()).transaction(['boxes', 'entries'], 'readwrite', { durability: 'strict' });
             const box = (await tx.objectStore('boxes').get(this.person)) ?? { person: this.person, outboxId: v7(), next: 1 };
             const at = new Date().toISOString();
             const entries = drafts.map(({ kind, job, data, id }, i): Entry => ({
@@ -138,24 +172,34 @@ export class Outbox {
 
     /** Takes a refused entry out of the list once a person has dealt with it. */
     async dismiss(entry: Entry): Promise<void> {
-        await this.db.delete('entries', [this.person, entry.seq]);
+        await (await this.disk()).delete('entries', [this.person, entry.seq]);
         await this.reload();
     }
 
     /** Sends what waits, in order, until nothing is left or the server cannot take it. */
     flush(): Promise<void> {
-        this.busy ??= this.run().finally(() => {
-            this.busy = null;
-        });
+        if (this.closed) return Promise.resolve();
+        this.wanted = true;
+        this.busy ??= this.run()
+            // A disk that does not answer sends nothing and loses nothing: it is said, and the next round tries again.
+            .catch((error: unknown) => this.set({ problem: new SendProblem('disk', NO_DISK + String(error)), sending: false }))
+            .finally(() => {
+                this.busy = null;
+            });
         return this.busy;
     }
 
     private async run(): Promise<void> {
-        for (;;) {
-            const box = await this.db.get('boxes', this.person);
+        while (!this.closed) {
+            this.wanted = false;
+            const box = await (await this.disk()).get('boxes', this.person);
             const batch = (await this.mine()).filter((e) => e.status === 'waiting').slice(0, BATCH);
             const last = batch[batch.length - 1];
             if (!box || !last) {
+                // What came in while the disk was looked at is not left to the next round.
+                if (this.wanted) continue;
+                // Another window of this bench may have sent them.
+                if (this.state.waiting.length > 0) await this.reload();
                 if (this.state.problem || this.state.sending) this.set({ problem: null, sending: false });
                 return;
             }
@@ -181,7 +225,7 @@ export class Outbox {
 
     private async acknowledge(batch: Entry[], answer: SendAnswer): Promise<void> {
         const stored: Entry[] = [];
-        const tx = this.db.transaction('entries', 'readwrite', { durability: 'strict' });
+        const tx = (await this.disk()).transaction('entries', 'readwrite', { durability: 'strict' });
         for (const result of answer.results) {
             const entry = batch.find((e) => e.seq === result.seq && e.id === result.id);
             if (!entry) continue;
@@ -199,7 +243,7 @@ export class Outbox {
 
     /** The server's count and ours do not meet (its data was restored, or ours): start a new box with what is left. */
     private async renumber(): Promise<void> {
-        const tx = this.db.transaction(['boxes', 'entries'], 'readwrite', { durability: 'strict' });
+        const tx = (await this.disk()).transaction(['boxes', 'entries'], 'readwrite', { durability: 'strict' });
         const store = tx.objectStore('entries');
         const waiting = (await store.getAll(IDBKeyRange.bound([this.person, 0], [this.person, Infinity]))).filter(
             (e) => e.status === 'waiting',
@@ -217,12 +261,12 @@ export class Outbox {
     }
 
     private async mine(): Promise<Entry[]> {
-        return this.db.getAll('entries', IDBKeyRange.bound([this.person, -Infinity], [this.person, Infinity]));
+        return (await this.disk()).getAll('entries', IDBKeyRange.bound([this.person, -Infinity], [this.person, Infinity]));
     }
 
     private async reload(): Promise<void> {
         const all = await this.mine();
-        this.set({ waiting: all.filter((e) => e.status === 'waiting'), refused: all.filter((e) => e.status === 'refused') });
+        this.set({ loaded: true, waiting: all.filter((e) => e.status === 'waiting'), refused: all.filter((e) => e.status === 'refused') });
     }
 
     private set(change: Partial<State>) {

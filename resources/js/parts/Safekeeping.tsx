@@ -7,12 +7,21 @@ import { Button, Go } from './basics';
 
 /** Whether what was typed is safe on the server yet, and what is not. */
 export function Safekeeping() {
-    const { writing, waiting, refused, problem } = useOutboxState();
+    const { loaded, writing, waiting, refused, problem } = useOutboxState();
     const outbox = useOutbox();
     const { pathname } = useLocation();
     const unsent = writing + waiting.length;
     const n = unsent + refused.length;
-    const text = refused.length > 0 ? `${refused.length} refused` : unsent > 0 ? `${unsent} only on this bench` : 'all kept';
+    const stuck = problem?.kind === 'disk';
+    const text = stuck
+        ? 'not kept here'
+        : !loaded
+          ? 'looking'
+          : refused.length > 0
+            ? `${refused.length} refused`
+            : unsent > 0
+              ? `${unsent} only on this bench`
+              : 'all kept';
     return (
         <Popover.Root>
             <Popover.Trigger asChild>
@@ -20,11 +29,11 @@ export function Safekeeping() {
                     type="button"
                     className={clsx(
                         'min-h-[44px] px-3 rounded border-[1.5px] font-bold',
-                        n > 0 ? 'border-amber text-amber bg-knot' : 'border-transparent text-moss',
+                        n > 0 || stuck ? 'border-amber text-amber bg-knot' : 'border-transparent text-moss',
                     )}
                 >
                     <span role="status" aria-live="polite" data-testid="safekeeping">
-                        <span aria-hidden="true">{n > 0 ? '△ ' : '✓ '}</span>
+                        <span aria-hidden="true">{n > 0 || stuck ? '△ ' : loaded ? '✓ ' : '○ '}</span>
                         {text}
                     </span>
                 </button>
@@ -35,7 +44,8 @@ export function Safekeeping() {
                     aria-label="What is kept"
                     className="sheet p-4 w-[23rem] max-h-[60vh] overflow-auto grid gap-3 shadow-lg z-20 bg-panel text-ink"
                 >
-                    {n === 0 && <p>Everything typed here is safe on the server.</p>}
+                    {stuck && <p>{problem.message}</p>}
+                    {n === 0 && loaded && !stuck && <p>Everything typed here is safe on the server.</p>}
                     {waiting.length > 0 && (
                         <p>
                             {count(waiting.length, 'entry waits', 'entries wait')} on this bench, written to its disk.{' '}
@@ -57,7 +67,7 @@ export function Safekeeping() {
                                 was refused: {Object.values(e.errors ?? {}).join(' ')}
                             </p>
                             <div>
-                                <Button onClick={() => void outbox?.dismiss(e)}>Dealt with</Button>
+                                <Button onClick={() => void outbox.dismiss(e)}>Dealt with</Button>
                             </div>
                         </div>
                     ))}

@@ -39,6 +39,11 @@ function Lot({ slot }: { slot?: string }) {
     );
 }
 
+function Stored({ name }: { name: string }) {
+    const { control } = useBenchForm(z.object({ name: z.string() }), { name });
+    return <FormText control={control} name="name" label="Lot" />;
+}
+
 const told = (label: string) => {
     const note = screen.getByLabelText(label).getAttribute('aria-describedby');
     return note === null ? null : document.getElementById(note)!.textContent;
@@ -51,6 +56,29 @@ beforeEach(() => {
 afterEach(cleanup);
 
 describe('a form', () => {
+    it('lays a draft of an older form over what it has now, and takes nothing of another kind', () => {
+        const kept = { lot: 'crate 4', kind: 'old', rated_ah: '2.85', count: 7, colour: 'red' };
+        localStorage.setItem('heartwood.draft.lot', JSON.stringify(kept));
+        render(<Lot slot="lot" />);
+        expect(form.getValues()).toEqual({ lot: { name: '' }, kind: 'old', rated_ah: '2.85', count: '' });
+        cleanup();
+        for (const broken of ['{', 'null', '[]', '3']) {
+            localStorage.setItem('heartwood.draft.lot', broken);
+            render(<Lot slot="lot" />);
+            expect(form.getValues()).toEqual({ lot: { name: '' }, kind: 'new', rated_ah: '', count: '' });
+            cleanup();
+        }
+    });
+
+    it('follows what is stored while nobody touched it, and keeps what a hand began', async () => {
+        const { rerender } = render(<Stored name="crate 4" />);
+        rerender(<Stored name="crate 5" />);
+        await waitFor(() => expect(screen.getByLabelText('Lot')).toHaveProperty('value', 'crate 5'));
+        await userEvent.type(screen.getByLabelText('Lot'), ' b');
+        rerender(<Stored name="crate 6" />);
+        expect(screen.getByLabelText('Lot')).toHaveProperty('value', 'crate 5 b');
+    });
+
     it('sends what was typed as the body, with its numbers read', async () => {
         render(<Lot />);
         await userEvent.type(screen.getByLabelText('Lot'), ' crate 4 ');

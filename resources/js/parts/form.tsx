@@ -47,9 +47,16 @@ export function FormText<T extends FieldValues>({
         <Field label={label} hint={hint} why={why} error={fieldState.error?.message}>
             {(p) =>
                 rows === undefined ? (
-                    <input {...p} {...rest} {...field} />
+                    <input {...p} {...field} {...rest} />
                 ) : (
-                    <textarea {...p} rows={rows} className={rest.className} placeholder={rest.placeholder} {...field} />
+                    <textarea
+                        {...p}
+                        rows={rows}
+                        className={rest.className}
+                        placeholder={rest.placeholder}
+                        disabled={rest.disabled}
+                        {...field}
+                    />
                 )
             }
         </Field>
@@ -67,5 +74,16 @@ export function FormChoice<T extends FieldValues>({ control, name, label, hint, 
                 </select>
             )}
         </Field>
+    );
+}
+
+/** Yes or no, of a form. */
+export function FormTick<T extends FieldValues>({ control, name, children }: Pick<At<T>, 'control' | 'name'> & { children: ReactNode }) {
+    const { field } = useController({ control, name });
+    return (
+        <label className="flex items-center gap-2.5 min-h-[44px]">
+            <input type="checkbox" ref={field.ref} onBlur={field.onBlur} onChange={field.onChange} checked={field.value as boolean} />{' '}
+            {children}
+        </label>
     );
 }

@@ -121,7 +121,8 @@ describe('the pack form', () => {
         expect(toPack(fromPack(pack), pack, undefined)).toEqual(pack);
     });
     it('reads a decimal comma and leaves out what is empty', () => {
-        const form = { ...fromPack({ chemistry: 'nmc', series: 10 }), full_v: '42,0' };
+        const empty = fromPack({ chemistry: 'nmc', series: 10 });
+        const form = { ...empty, label: { ...empty.label, full_v: '42,0' } };
         expect(toPack(form, {}, undefined)).toEqual({ kind: 'other', chemistry: 'nmc', series: 10, label: { full_v: 42 } });
     });
     it('takes the chosen cell model along', () => {

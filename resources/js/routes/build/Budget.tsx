@@ -1,16 +1,59 @@
-import { number } from '@/lib/number';
-import { useState } from 'react';
+import { type FieldPath } from 'react-hook-form';
 import { toast } from 'sonner';
-import { ApiError } from '@/api/client';
-import { Basis, Button, Field } from '@/parts/basics';
-import { NumberField } from '@/parts/NumberField';
+import { z } from 'zod';
+import { maybeNumeric, useBenchForm } from '@/lib/form';
+import { Basis, Button } from '@/parts/basics';
+import { FormChoice, FormNumber } from '@/parts/form';
 import { Word } from '@/parts/Word';
 import type { BuildData } from './Build';
 
 type Parts = Record<string, unknown>;
-const at = (parts: Parts, path: string): unknown => path.split('.').reduce<unknown>((o, k) => (o as Parts | undefined)?.[k], parts);
 
-const ASKS: [string, string, 'number' | string[]][] = [
+const amps = () => maybeNumeric({ least: 0 });
+const PARTS = z.object({
+    strip: z.object({
+        material: z.string(),
+        width_mm: amps(),
+        thickness_mm: amps(),
+        layers: maybeNumeric({ whole: true }),
+        length_mm: amps(),
+    }),
+    welds_per_cell: maybeNumeric({ whole: true }),
+    wire: z.object({ awg: maybeNumeric() }),
+    connector: z.object({ continuous_a: amps() }),
+    fuse: z.object({ rating_a: amps(), dc_v: amps(), breaking_a: amps() }),
+    switch_a: amps(),
+    soh: maybeNumeric(),
+});
+type Typed = z.input<typeof PARTS>;
+
+const NONE: Typed = {
+    strip: { material: '', width_mm: '', thickness_mm: '', layers: '', length_mm: '' },
+    welds_per_cell: '',
+    wire: { awg: '' },
+    connector: { continuous_a: '' },
+    fuse: { rating_a: '', dc_v: '', breaking_a: '' },
+    switch_a: '',
+    soh: '',
+};
+
+/** What is kept, as it would be typed. */
+const typed = <T,>(none: T, kept: unknown): T =>
+    (typeof none === 'string'
+        ? kept === undefined || kept === null
+            ? none
+            : String(kept)
+        : Object.fromEntries(Object.entries(none as object).map(([k, v]) => [k, typed(v, (kept as Parts | undefined)?.[k])]))) as T;
+
+/** What is said, without the fields that say nothing. */
+const said = (parts: object): Parts =>
+    Object.fromEntries(
+        Object.entries(parts)
+            .map(([k, v]) => [k, v !== null && typeof v === 'object' ? said(v as object) : v])
+            .filter(([, v]) => v !== undefined && v !== '' && !(typeof v === 'object' && Object.keys(v as object).length === 0)),
+    );
+
+const ASKS: [FieldPath<Typed>, string, 'number' | string[]][] = [
     ['strip.material', 'Strip', ['', 'nickel', 'plated-steel', 'copper']],
     ['strip.width_mm', 'Width, mm', 'number'],
     ['strip.thickness_mm', 'Thickness, mm', 'number'],
@@ -28,28 +71,15 @@ const ASKS: [string, string, 'number' | string[]][] = [
 
 /** The chain from cell to motor, drawn to one scale, with the load as a line across it. */
 export function Budget({ data, keep }: { data: BuildData; keep: (d: Parts) => Promise<void> }) {
-    const kept = data.inputs.budget as Parts;
-    const [entry, setEntry] = useState<Record<string, string>>(() =>
-        Object.fromEntries(ASKS.map(([path]) => [path, at(kept, path) === undefined ? '' : String(at(kept, path))])),
-    );
-    const [errors, setErrors] = useState<Record<string, string>>({});
+    const form = useBenchForm(PARTS, typed(NONE, data.inputs.budget));
+    const at = { control: form.control };
     const b = data.budget;
     const scale = Math.max(1, b.load_a * 1.6, ...b.chain.map((l) => Math.min(l.continuous_a ?? 0, b.load_a * 3 || 1e9)));
-    const save = async () => {
-        const parts: Parts = {};
-        for (const [path, , kind] of ASKS) {
-            const text = entry[path]!.trim();
-            if (text === '') continue;
-            const value = kind === 'number' || path === 'wire.awg' ? number(text) : text;
-            const keys = path.split('.');
-            if (keys.length === 1) parts[keys[0]!] = value;
-            else parts[keys[0]!] = { ...(parts[keys[0]!] as Parts | undefined), [keys[1]!]: value };
-        }
+    const save = async (parts: z.output<typeof PARTS>) => {
         try {
-            await keep(parts);
-            setErrors({});
+            await keep(said(parts));
         } catch (e) {
-            if (e instanceof ApiError) setErrors(Object.fromEntries(Object.entries(e.fields).map(([k, v]) => [k.replaceAll('/', '.'), v])));
+            form.refused(e);
             toast.error(e instanceof Error ? e.message : String(e));
         }
     };
@@ -124,37 +154,21 @@ export function Budget({ data, keep }: { data: BuildData; keep: (d: Parts) => Pr
                 )}
                 <p className="text-muted">{b.adiabatic}</p>
             </section>
-            <form
-                className="sheet p-4 grid gap-3 grid-cols-2"
-                onSubmit={(e) => {
-                    e.preventDefault();
-                    void save();
-                }}
-            >
+            <form className="sheet p-4 grid gap-3 grid-cols-2" noValidate onSubmit={form.handleSubmit((parts) => save(parts))}>
                 <h2 className="col-span-2">
                     Parts of the path, for the <Word of="budget">current budget</Word>
                 </h2>
-                {ASKS.map(([path, label, kind]) =>
+                {ASKS.map(([name, label, kind]) =>
                     kind === 'number' ? (
-                        <NumberField
-                            key={path}
-                            label={label}
-                            error={errors[path]}
-                            value={entry[path] ?? ''}
-                            onChange={(typed) => setEntry({ ...entry, [path]: typed })}
-                        />
+                        <FormNumber key={name} {...at} name={name} label={label} />
                     ) : (
-                        <Field key={path} label={label} error={errors[path]}>
-                            {(p) => (
-                                <select {...p} value={entry[path]} onChange={(e) => setEntry({ ...entry, [path]: e.target.value })}>
-                                    {(kind as string[]).map((o) => (
-                                        <option key={o} value={o}>
-                                            {o === '' ? 'not known' : o}
-                                        </option>
-                                    ))}
-                                </select>
-                            )}
-                        </Field>
+                        <FormChoice key={name} {...at} name={name} label={label}>
+                            {(kind as string[]).map((o) => (
+                                <option key={o} value={o}>
+                                    {o === '' ? 'not known' : o}
+                                </option>
+                            ))}
+                        </FormChoice>
                     ),
                 )}
                 <div className="col-span-2">

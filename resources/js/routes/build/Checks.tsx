@@ -1,16 +1,15 @@
-import { number } from '@/lib/number';
 import { slots } from '@/lib/slots';
 import { clsx } from 'clsx';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
+import { z } from 'zod';
 import { api, type Job, key, unwrap } from '@/api/client';
-import type { components } from '@/api/schema';
 import { when, chemistries } from '@/lib/format';
-import { fieldErrors } from '@/lib/job';
+import { maybeNumeric, numeric, useBenchForm } from '@/lib/form';
 import type { BuildData } from './Build';
-import { Button, Field } from '@/parts/basics';
-import { NumberField } from '@/parts/NumberField';
+import { Button } from '@/parts/basics';
+import { FormChoice, FormNumber, FormText, FormTick } from '@/parts/form';
 import { Word } from '@/parts/Word';
 
 const SIDE = [
@@ -19,9 +18,14 @@ const SIDE = [
     ['ah', 'Ah'],
     ['max_charge_a', 'Charge A'],
 ] as const;
-type Side = Record<(typeof SIDE)[number][0] | 'chemistry', string>;
-const EMPTY: Side = { v: '', mohm: '', ah: '', max_charge_a: '', chemistry: '' };
-type Chemistry = NonNullable<components['schemas']['JoinSide']['chemistry']>;
+const SIDES = z.object({
+    v: numeric({ least: 0 }),
+    mohm: numeric({ least: 0 }),
+    ah: numeric({ least: 0 }),
+    max_charge_a: numeric({ least: 0 }),
+    chemistry: z.enum(chemistries),
+});
+const JOIN = z.object({ a: SIDES, b: SIDES, whole_pack: z.boolean() });
 
 /** Before something is joined: may these two lie side by side, does this board fit, at what torque is a joint set. */
 export function Checks({ job, gauge }: { job: Job; gauge: BuildData['gauge'] }) {
@@ -42,36 +46,17 @@ export function Checks({ job, gauge }: { job: Job; gauge: BuildData['gauge'] }) 
 }
 
 function Join({ job }: { job: Job }) {
-    const [a, setA] = useState(EMPTY);
-    const [b, setB] = useState(EMPTY);
-    const [whole, setWhole] = useState(false);
+    const none = { v: '', mohm: '', ah: '', max_charge_a: '', chemistry: job.chemistry };
+    const form = useBenchForm(JOIN, { a: none, b: none, whole_pack: false });
+    const at = { control: form.control };
     const check = useMutation({
-        mutationFn: () => {
-            const side = (s: Side) => ({
-                v: number(s.v),
-                mohm: number(s.mohm),
-                ah: number(s.ah),
-                max_charge_a: number(s.max_charge_a),
-                ...(s.chemistry === '' ? {} : { chemistry: s.chemistry as Chemistry }),
-            });
-            return unwrap(
-                api.POST('/api/jobs/{job}/join-check', {
-                    params: { path: { job: job.id } },
-                    body: { a: side(a), b: side(b), whole_pack: whole },
-                }),
-            );
-        },
-        onError: (e) => toast.error(e.message),
+        mutationFn: (body: z.output<typeof JOIN>) =>
+            unwrap(api.POST('/api/jobs/{job}/join-check', { params: { path: { job: job.id } }, body })),
+        onError: (e) => form.refused(e) || toast.error(e.message),
     });
     const r = check.data;
     return (
-        <form
-            className="grid gap-3"
-            onSubmit={(e) => {
-                e.preventDefault();
-                check.mutate();
-            }}
-        >
+        <form className="grid gap-3" noValidate onSubmit={form.handleSubmit((body) => check.mutate(body))}>
             <h2>Side by side</h2>
             <p>
                 Cells, groups, or a pack going back beside its siblings. Unequal ones are never left to equalise through the joint: the{' '}
@@ -79,33 +64,25 @@ function Join({ job }: { job: Job }) {
             </p>
             {(
                 [
-                    ['One', a, setA],
-                    ['The other', b, setB],
+                    ['One', 'a'],
+                    ['The other', 'b'],
                 ] as const
-            ).map(([name, side, set]) => (
+            ).map(([name, side]) => (
                 <fieldset key={name} className="grid grid-cols-5 gap-2">
                     <legend className="eyebrow">{name}</legend>
                     {SIDE.map(([k, label]) => (
-                        <NumberField label={label} key={k} required value={side[k]} onChange={(typed) => set({ ...side, [k]: typed })} />
+                        <FormNumber {...at} key={k} name={`${side}.${k}`} label={label} />
                     ))}
-                    <Field label="Chemistry">
-                        {(p) => (
-                            <select
-                                {...p}
-                                value={side.chemistry || job.chemistry}
-                                onChange={(e) => set({ ...side, chemistry: e.target.value })}
-                            >
-                                {chemistries.map((c) => (
-                                    <option key={c}>{c}</option>
-                                ))}
-                            </select>
-                        )}
-                    </Field>
+                    <FormChoice {...at} name={`${side}.chemistry`} label="Chemistry">
+                        {chemistries.map((c) => (
+                            <option key={c}>{c}</option>
+                        ))}
+                    </FormChoice>
                 </fieldset>
             ))}
-            <label className="flex items-center gap-2 min-h-[44px]">
-                <input type="checkbox" checked={whole} onChange={(e) => setWhole(e.target.checked)} /> whole packs of {job.series} groups
-            </label>
+            <FormTick {...at} name="whole_pack">
+                whole packs of {job.series} groups
+            </FormTick>
             <div>
                 <Button type="submit" look="main">
                     May they be joined?
@@ -144,45 +121,40 @@ const NUMBERS = [
     ['low_cut_v', 'Low cut, V'],
 ] as const;
 
+const BOARD = z.object({
+    series: maybeNumeric({ whole: true }),
+    discharge_limit_a: maybeNumeric(),
+    peak_limit_a: maybeNumeric(),
+    high_cut_v: maybeNumeric(),
+    low_cut_v: maybeNumeric(),
+});
+
 function Board({ job }: { job: Job }) {
-    const [entry, setEntry] = useState<Record<string, string>>({});
+    const form = useBenchForm(BOARD, { series: '', discharge_limit_a: '', peak_limit_a: '', high_cut_v: '', low_cut_v: '' });
+    const at = { control: form.control };
     const [answers, setAnswers] = useState<Record<string, boolean>>({});
     const check = useMutation({
-        mutationFn: (said: Record<string, boolean>) =>
+        mutationFn: ({ said, ...numbers }: z.output<typeof BOARD> & { said: Record<string, boolean> }) =>
             unwrap(
                 api.POST('/api/jobs/{job}/board-swap', {
                     params: { path: { job: job.id } },
-                    body: {
-                        board: {
-                            ...Object.fromEntries(
-                                Object.entries(entry)
-                                    .filter(([, v]) => v !== '')
-                                    .map(([k, v]) => [k, number(v)]),
-                            ),
-                            ...said,
-                        },
-                    },
+                    body: { board: { ...Object.fromEntries(Object.entries(numbers).filter(([, v]) => v !== undefined)), ...said } },
                 }),
             ),
-        onError: (e) => toast.error(e.message),
+        onError: (e) => form.refused(e) || toast.error(e.message),
     });
+    const ask = (said: Record<string, boolean>) => form.handleSubmit((numbers) => check.mutate({ ...numbers, said }));
     const answer = (point: string, right: boolean) => {
         const next = { ...answers, [point]: right };
         setAnswers(next);
-        check.mutate(next);
+        void ask(next)();
     };
     return (
-        <form
-            className="grid gap-3"
-            onSubmit={(e) => {
-                e.preventDefault();
-                check.mutate(answers);
-            }}
-        >
+        <form className="grid gap-3" noValidate onSubmit={ask(answers)}>
             <h2>Another board</h2>
             <div className="grid grid-cols-3 gap-2">
                 {NUMBERS.map(([k, label]) => (
-                    <NumberField label={label} key={k} value={entry[k] ?? ''} onChange={(typed) => setEntry({ ...entry, [k]: typed })} />
+                    <FormNumber {...at} key={k} name={k} label={label} />
                 ))}
             </div>
             <div>
@@ -215,68 +187,49 @@ function Board({ job }: { job: Job }) {
     );
 }
 
+const JOINT = z.object({
+    tap: numeric({ whole: true, least: 0 }),
+    min_nm: numeric({ least: 0 }),
+    max_nm: numeric({ least: 0 }),
+    tolerance: numeric({ least: 0, most: 100 }),
+    set_nm: maybeNumeric({ least: 0 }),
+    contact: z.string(),
+});
+
 function Joints({ job }: { job: Job }) {
     const queries = useQueryClient();
     const list = useQuery({
         queryKey: slots.joints(job.id),
         queryFn: () => unwrap(api.GET('/api/jobs/{job}/joints', { params: { path: { job: job.id } } })),
     });
-    const [entry, setEntry] = useState({ tap: '', min: '', max: '', tolerance: '4', set: '', contact: '' });
+    const form = useBenchForm(JOINT, { tap: '', min_nm: '', max_nm: '', tolerance: '4', set_nm: '', contact: '' });
+    const at = { control: form.control };
     const record = useMutation({
-        mutationFn: () =>
+        mutationFn: ({ set_nm, tolerance, ...typed }: z.output<typeof JOINT>) =>
             unwrap(
                 api.POST('/api/jobs/{job}/joints', {
                     params: { path: { job: job.id }, header: key() },
-                    body: {
-                        tap: number(entry.tap),
-                        min_nm: number(entry.min),
-                        max_nm: number(entry.max),
-                        tolerance: number(entry.tolerance) / 100,
-                        contact: entry.contact,
-                        ...(entry.set ? { set_nm: number(entry.set) } : {}),
-                    },
+                    body: { ...typed, tolerance: tolerance / 100, ...(set_nm === undefined ? {} : { set_nm }) },
                 }),
             ),
+        onError: (e) => void form.refused(e),
         onSuccess: (data) => {
             queries.setQueryData(slots.joints(job.id), data);
             toast.success('Recorded.');
         },
     });
-    const errors = fieldErrors(record.error);
     return (
-        <form
-            className="grid gap-3 lg:col-span-2"
-            onSubmit={(e) => {
-                e.preventDefault();
-                record.mutate();
-            }}
-        >
+        <form className="grid gap-3 lg:col-span-2" noValidate onSubmit={form.handleSubmit((typed) => record.mutate(typed))}>
             <h2>
                 Bolted <Word of="joint">joints</Word>
             </h2>
             <div className="grid grid-cols-2 sm:grid-cols-6 gap-2">
-                {(
-                    [
-                        ['tap', 'Joint at tap', errors['tap']],
-                        ['min', 'Maker, Nm at least', errors['min_nm']],
-                        ['max', 'Nm at most', errors['max_nm']],
-                        ['tolerance', 'Tool, %', errors['tolerance']],
-                        ['set', 'Set, Nm', errors['set_nm']],
-                        ['contact', 'Contact: metals, compound', undefined],
-                    ] as const
-                ).map(([k, label, error]) => (
-                    <Field key={k} label={label} error={error}>
-                        {(p) => (
-                            <input
-                                {...p}
-                                required={!['set', 'contact'].includes(k)}
-                                value={entry[k]}
-                                placeholder={k === 'set' ? 'worked out' : ''}
-                                onChange={(e) => setEntry({ ...entry, [k]: e.target.value })}
-                            />
-                        )}
-                    </Field>
-                ))}
+                <FormNumber {...at} name="tap" label="Joint at tap" whole />
+                <FormNumber {...at} name="min_nm" label="Maker, Nm at least" />
+                <FormNumber {...at} name="max_nm" label="Nm at most" />
+                <FormNumber {...at} name="tolerance" label="Tool, %" />
+                <FormNumber {...at} name="set_nm" label="Set, Nm" placeholder="worked out" />
+                <FormText {...at} name="contact" label="Contact: metals, compound" />
             </div>
             <div>
                 <Button type="submit" look="main" disabled={record.isPending || job.status !== 'open'}>

@@ -3,7 +3,7 @@ import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { api, type Job, unwrap } from '@/api/client';
-import { useOutbox, usePerson } from '@/lib/bench';
+import { useKeep, usePerson } from '@/lib/bench';
 import { useDraft } from '@/lib/useDraft';
 import { Button, Go } from '@/parts/basics';
 import { NumberField } from '@/parts/NumberField';
@@ -14,7 +14,7 @@ const EMPTY: string[] = [];
 
 /** Pin by pin before anything is plugged: black probe on B-, red on pin after pin. */
 export function Pins({ job, data }: { job: Job; data: BuildData }) {
-    const outbox = useOutbox();
+    const write = useKeep();
     const [typed, setTyped, clear] = useDraft<string[]>(`pins.${job.id}.${usePerson().id}`, EMPTY);
     const [positive, setPositive] = useState(false);
     const n = job.series + 1;
@@ -31,7 +31,8 @@ export function Pins({ job, data }: { job: Job; data: BuildData }) {
         onError: (e) => toast.error(e.message),
     });
     const keep = async () => {
-        await outbox?.add('test', job.id, { kind: 'pin-check', pins_v: positive ? [...pins].reverse() : pins });
+        const data = { kind: 'pin-check', pins_v: positive ? [...pins].reverse() : pins };
+        if (!(await write({ kind: 'test', job: job.id, data }))) return;
         toast.success('Kept with the job.');
         clear();
     };

@@ -1,14 +1,17 @@
 import { slots } from '@/lib/slots';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { type FormEvent, useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { toast } from 'sonner';
+import { z } from 'zod';
 import { api, ApiError, key, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
 import { useMay, usePerson } from '@/lib/bench';
 import { day, money, when } from '@/lib/format';
 import { fieldErrors } from '@/lib/job';
+import { useBenchForm, words } from '@/lib/form';
 import { Button, Field } from '@/parts/basics';
+import { FormText } from '@/parts/form';
 import { QueryState } from '@/parts/QueryState';
 import { Clash } from '@/parts/Clash';
 import { Sheet } from '@/parts/Sheet';
@@ -23,9 +26,20 @@ const FIELDS = {
     agreements: 'Agreements',
     notes: 'Notes',
 } as const;
-type Form = Record<keyof typeof FIELDS, string>;
+const CUSTOMER = z.object({
+    name: words('who it is.'),
+    phone: z.string(),
+    email: z.string(),
+    contact: z.string(),
+    address: z.string(),
+    agreements: z.string(),
+    notes: z.string(),
+    /** What the entry was begun from. */
+    version: z.string(),
+});
+type Form = z.input<typeof CUSTOMER>;
 
-const formOf = (c: Customer): Form => Object.fromEntries(Object.keys(FIELDS).map((k) => [k, c[k as keyof Form]])) as Form;
+const formOf = (c: Customer): Form => Object.fromEntries(Object.keys(CUSTOMER.shape).map((k) => [k, c[k as keyof Form]])) as Form;
 
 export function Component() {
     const id = Number(useParams()['customer']);
@@ -155,20 +169,12 @@ function useKeep(id: number) {
 function Edit({ customer: c, may }: { customer: Customer; may: boolean }) {
     const keep = useKeep(c.id);
     const queries = useQueryClient();
-    const [form, setForm] = useState(() => formOf(c));
-    const [base, setBase] = useState(c);
-    const touched = JSON.stringify(form) !== JSON.stringify(formOf(base));
-    // What is stored changed under a form that nobody touched: it follows. A form in use keeps what it has.
-    const follow = useRef(touched);
-    follow.current = touched;
-    useEffect(() => {
-        if (follow.current) return;
-        setBase(c);
-        setForm(formOf(c));
-    }, [c]);
+    const form = useBenchForm(CUSTOMER, formOf(c));
+    const at = { control: form.control, disabled: !may };
+    const { isDirty, defaultValues } = form.formState;
     const save = useMutation({
-        mutationFn: ({ version }: { version: string }) => {
-            const changed = Object.fromEntries(Object.entries(form).filter(([k, v]) => v !== base[k as keyof Form]));
+        mutationFn: ({ version, ...typed }: Form) => {
+            const changed = Object.fromEntries(Object.entries(typed).filter(([k, v]) => v !== defaultValues?.[k as keyof Form]));
             return unwrap(
                 api.PATCH('/api/customers/{customer}', {
                     params: { path: { customer: c.id }, header: { ...key(), 'If-Match': version } },
@@ -177,61 +183,30 @@ function Edit({ customer: c, may }: { customer: Customer; may: boolean }) {
             );
         },
         onSuccess: (data) => {
-            setBase(data);
-            setForm(formOf(data));
+            form.forget(formOf(data));
             keep(data);
             toast.success('Kept.');
         },
+        onError: (e) => void form.refused(e),
     });
+    const now = () => unwrap(api.GET('/api/customers/{customer}', { params: { path: { customer: c.id } } }));
     const errors = fieldErrors(save.error);
     return (
-        <form
-            className="sheet p-4 grid gap-3"
-            onSubmit={(e: FormEvent) => {
-                e.preventDefault();
-                save.mutate({ version: base.version });
-            }}
-        >
+        <form className="sheet p-4 grid gap-3" noValidate onSubmit={form.handleSubmit((typed) => save.mutate(typed))}>
             <h2>What is known of them</h2>
-            {(Object.entries(FIELDS) as [keyof Form, string][]).map(([k, label]) => (
-                <Field key={k} label={label} error={errors[k]}>
-                    {(p) =>
-                        k === 'agreements' || k === 'notes' ? (
-                            <textarea
-                                {...p}
-                                rows={3}
-                                disabled={!may}
-                                value={form[k]}
-                                onChange={(e) => setForm({ ...form, [k]: e.target.value })}
-                            />
-                        ) : (
-                            <input
-                                {...p}
-                                required={k === 'name'}
-                                disabled={!may}
-                                value={form[k]}
-                                onChange={(e) => setForm({ ...form, [k]: e.target.value })}
-                            />
-                        )
-                    }
-                </Field>
+            {(Object.entries(FIELDS) as [keyof typeof FIELDS, string][]).map(([k, label]) => (
+                <FormText key={k} {...at} name={k} label={label} {...(k === 'agreements' || k === 'notes' ? { rows: 3 } : {})} />
             ))}
             <Clash
                 error={save.error}
                 labels={FIELDS}
-                mine={form}
-                onMine={() =>
-                    save.error instanceof ApiError &&
-                    void unwrap(api.GET('/api/customers/{customer}', { params: { path: { customer: c.id } } })).then((now) =>
-                        save.mutate({ version: now.version }),
-                    )
-                }
+                mine={form.getValues()}
+                onMine={() => void now().then((stored) => save.mutate({ ...form.getValues(), version: stored.version }))}
                 onTheirs={() =>
-                    void unwrap(api.GET('/api/customers/{customer}', { params: { path: { customer: c.id } } })).then((now) => {
+                    void now().then((stored) => {
                         save.reset();
-                        setBase(now);
-                        setForm(formOf(now));
-                        queries.setQueryData(slots.customer(c.id), now);
+                        form.forget(formOf(stored));
+                        queries.setQueryData(slots.customer(c.id), stored);
                     })
                 }
             />
@@ -240,7 +215,7 @@ function Edit({ customer: c, may }: { customer: Customer; may: boolean }) {
             )}
             {may && (
                 <div>
-                    <Button type="submit" look="main" disabled={!touched || save.isPending}>
+                    <Button type="submit" look="main" disabled={!isDirty || save.isPending}>
                         Keep
                     </Button>
                 </div>

@@ -1,19 +1,42 @@
 import { slots } from '@/lib/slots';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useMemo, useState } from 'react';
+import { useState } from 'react';
+import { FormProvider, useWatch } from 'react-hook-form';
 import { toast } from 'sonner';
+import { z } from 'zod';
 import { api, type Job, key, unwrap } from '@/api/client';
 import { usePerson } from '@/lib/bench';
-import { fieldErrors, jobQuery, useJob, useJobId, useJobWrite } from '@/lib/job';
+import { jobQuery, useJob, useJobId, useJobWrite } from '@/lib/job';
 import { count, type Symptom, when } from '@/lib/format';
-import { useDraft } from '@/lib/useDraft';
-import { Button, Cautions, Field } from '@/parts/basics';
+import { useBenchForm, words } from '@/lib/form';
+import { Button, Cautions } from '@/parts/basics';
 import { Clash } from '@/parts/Clash';
-import { fromPack, PackFields, toPack } from './PackFields';
+import { FormText } from '@/parts/form';
+import { fromPack, PACK, PackFields, toPack } from './PackFields';
 import { type Inspection, SymptomFields, TriageFields } from './TriageFields';
 import { bandsOf } from '@/lib/bands';
 import { CoreSample } from '@/parts/CoreSample';
 import { JobLine } from '@/parts/JobLine';
+
+const JOB = z.object({
+    name: words('what this pack is called here.'),
+    serial: z.string(),
+    batch: z.string(),
+    complaint: z.string(),
+    pack: PACK,
+    /** What the entry was begun from. */
+    version: z.string(),
+});
+type JobForm = z.input<typeof JOB>;
+
+const formOf = (job: Job): JobForm => ({
+    name: job.name,
+    serial: job.serial,
+    batch: job.batch,
+    complaint: job.complaint,
+    pack: fromPack(job.pack),
+    version: job.version,
+});
 
 export function Component() {
     const job = useJob(useJobId()).data;
@@ -21,41 +44,34 @@ export function Component() {
 }
 
 function Edit({ job }: { job: Job }) {
-    const start = useMemo(
-        () => ({
-            name: job.name,
-            serial: job.serial,
-            batch: job.batch,
-            complaint: job.complaint,
-            pack: fromPack(job.pack),
-            version: job.version,
-        }),
-        [job],
-    );
-    const [form, setForm, clear] = useDraft(`job.${job.id}.${usePerson().id}`, start);
+    const form = useBenchForm(JOB, formOf(job), `job.${job.id}.${usePerson().id}`);
+    const at = { control: form.control };
+    const pack = useWatch({ ...at, name: 'pack' });
     const queries = useQueryClient();
     const lookups = useQuery({ queryKey: slots.lookups(), queryFn: () => unwrap(api.GET('/api/lookups')) });
     const path = { job: job.id };
-    const cell = lookups.data?.cell_models.find((c) => c.name === form.pack.cell);
-    const { version: began, ...typed } = form;
+    const cell = lookups.data?.cell_models.find((c) => c.name === pack.cell);
+    const bodyOf = ({ version: _, ...typed }: JobForm) => ({
+        ...typed,
+        pack: toPack(typed.pack, job.pack, cell && { model: cell.name, ...cell.spec }),
+    });
     const save = useJobWrite(
-        (version: string) =>
+        ({ version, ...typed }: JobForm) =>
             unwrap(
                 api.PATCH('/api/jobs/{job}', {
                     params: { path, header: { ...key(), 'If-Match': version } },
-                    body: { ...typed, pack: toPack(form.pack, job.pack, cell && { model: cell.name, ...cell.spec }) },
+                    body: bodyOf({ version, ...typed }),
                 }),
             ),
         (now) => {
-            clear();
-            setForm((f) => ({ ...f, version: now.version }));
+            form.forget(formOf(now));
             toast.success('Kept.');
         },
     );
+    const keep = (typed: JobForm) => save.mutate(typed, { onError: (e) => void form.refused(e) });
     const triage = useJobWrite((body: { inspection: Inspection; symptoms: Symptom[]; withdrawn: Symptom[] }) =>
         unwrap(api.POST('/api/jobs/{job}/triage', { params: { path, header: key() }, body })),
     );
-    const errors = fieldErrors(save.error);
     // What was just tapped is shown at once and kept in sight until the server has answered.
     const [tapped, setTapped] = useState<{ inspection: Inspection; symptoms: Symptom[] | null }>({ inspection: {}, symptoms: null });
     const inspection = { ...job.inspection, ...tapped.inspection };
@@ -89,59 +105,28 @@ function Edit({ job }: { job: Job }) {
                     <h2>What is said of it</h2>
                     <SymptomFields chosen={symptoms} change={(next) => tap({ inspection: {}, symptoms: next })} />
                 </section>
-                <form
-                    className="grid gap-4"
-                    aria-label="The pack"
-                    onSubmit={(e) => {
-                        e.preventDefault();
-                        save.mutate(began);
-                    }}
-                >
+                <form className="grid gap-4" aria-label="The pack" noValidate onSubmit={form.handleSubmit(keep)}>
                     <h2>The pack</h2>
                     <div className="grid gap-3 md:grid-cols-3">
-                        {(['name', 'serial', 'batch'] as const).map((name) => (
-                            <Field
-                                key={name}
-                                label={{ name: 'Name of this pack', serial: 'Serial or mark', batch: 'Batch' }[name]}
-                                error={errors[name]}
-                            >
-                                {(p) => (
-                                    <input {...p} value={form[name]} onChange={(e) => setForm((o) => ({ ...o, [name]: e.target.value }))} />
-                                )}
-                            </Field>
-                        ))}
+                        <FormText {...at} name="name" label="Name of this pack" />
+                        <FormText {...at} name="serial" label="Serial or mark" />
+                        <FormText {...at} name="batch" label="Batch" />
                     </div>
-                    <PackFields
-                        form={form.pack}
-                        change={(patch) => setForm((o) => ({ ...o, pack: { ...o.pack, ...patch } }))}
-                        errors={errors}
-                        cells={lookups.data?.cell_models ?? []}
-                    />
-                    <Field label="In the customer's words">
-                        {(p) => (
-                            <textarea
-                                {...p}
-                                value={form.complaint}
-                                onChange={(e) => setForm((o) => ({ ...o, complaint: e.target.value }))}
-                            />
-                        )}
-                    </Field>
+                    <FormProvider {...form}>
+                        <PackFields cells={lookups.data?.cell_models ?? []} />
+                    </FormProvider>
+                    <FormText {...at} name="complaint" label="In the customer's words" rows={3} />
                     <Clash
                         error={save.error}
                         labels={{ name: 'Name', serial: 'Serial', batch: 'Batch', complaint: 'In their words', pack: 'The pack' }}
-                        mine={{ ...typed, pack: toPack(form.pack, job.pack, cell && { model: cell.name, ...cell.spec }) }}
-                        onMine={() => void queries.fetchQuery(jobQuery(job.id)).then((now) => save.mutate(now.version))}
+                        mine={bodyOf(form.getValues())}
+                        onMine={() =>
+                            void queries.fetchQuery(jobQuery(job.id)).then((now) => keep({ ...form.getValues(), version: now.version }))
+                        }
                         onTheirs={() =>
                             void queries.fetchQuery(jobQuery(job.id)).then((now) => {
                                 save.reset();
-                                setForm({
-                                    name: now.name,
-                                    serial: now.serial,
-                                    batch: now.batch,
-                                    complaint: now.complaint,
-                                    pack: fromPack(now.pack),
-                                    version: now.version,
-                                });
+                                form.forget(formOf(now));
                             })
                         }
                     />

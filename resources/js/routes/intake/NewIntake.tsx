@@ -1,122 +1,103 @@
 import { slots } from '@/lib/slots';
 import { useQuery } from '@tanstack/react-query';
-import { useMemo } from 'react';
+import { FormProvider, useController, useWatch } from 'react-hook-form';
 import { useNavigate, useSearchParams } from 'react-router';
 import { api, key, unwrap } from '@/api/client';
 import { usePerson } from '@/lib/bench';
 import { fieldErrors, useJobWrite } from '@/lib/job';
-import { useDraft } from '@/lib/useDraft';
-import { Button, Cautions, Field } from '@/parts/basics';
-import { EMPTY_PACK, fromPack, PackFields, type PackForm, toPack } from './PackFields';
+import { z } from 'zod';
+import { useBenchForm, words } from '@/lib/form';
+import { Button, Cautions } from '@/parts/basics';
+import { FormChoice, FormText, FormTick } from '@/parts/form';
+import { EMPTY_PACK, fromPack, PACK, PackFields, toPack } from './PackFields';
 import { type Inspection, SymptomFields, TriageFields } from './TriageFields';
 import type { Symptom } from '@/lib/format';
 import { numberOr } from '@/lib/number';
 import { CoreSample } from '@/parts/CoreSample';
 import { Word } from '@/parts/Word';
 
-interface Form {
-    model: number | null;
-    save: boolean;
-    customer: string;
-    contact: string;
-    name: string;
-    serial: string;
-    batch: string;
-    complaint: string;
-    pack: PackForm;
-    symptoms: Symptom[];
-    inspection: Inspection;
-}
+const INTAKE = z.object({
+    pack_model_id: z.string(),
+    save_model: z.boolean(),
+    customer: words('whose it is.'),
+    contact: z.string(),
+    name: z.string(),
+    serial: z.string(),
+    batch: z.string(),
+    complaint: z.string(),
+    pack: PACK,
+    symptoms: z.array(z.custom<Symptom>()),
+    inspection: z.custom<Inspection>(),
+});
+type Intake = z.input<typeof INTAKE>;
 
 export function Component() {
     const [params] = useSearchParams();
-    const asked = Number(params.get('model')) || null;
-    const initial = useMemo<Form>(
-        () => ({
-            model: asked,
-            save: false,
-            customer: '',
-            contact: '',
-            name: '',
-            serial: '',
-            batch: '',
-            complaint: '',
-            pack: EMPTY_PACK,
-            symptoms: [],
-            inspection: {},
-        }),
-        [asked],
-    );
-    const [form, setForm, clear] = useDraft(`intake.${usePerson().id}`, initial);
-    const change = (patch: Partial<Form>) => setForm((old) => ({ ...old, ...patch }));
+    const start: Intake = {
+        pack_model_id: params.get('model') ?? '',
+        save_model: false,
+        customer: '',
+        contact: '',
+        name: '',
+        serial: '',
+        batch: '',
+        complaint: '',
+        pack: EMPTY_PACK,
+        symptoms: [],
+        inspection: {},
+    };
+    const form = useBenchForm(INTAKE, start, `intake.${usePerson().id}`);
+    const at = { control: form.control };
+    const [modelId, pack] = useWatch({ ...at, name: ['pack_model_id', 'pack'] });
+    const inspection = useController({ ...at, name: 'inspection' }).field;
+    const symptoms = useController({ ...at, name: 'symptoms' }).field;
     const lookups = useQuery({ queryKey: slots.lookups(), queryFn: () => unwrap(api.GET('/api/lookups')) });
     const navigate = useNavigate();
-    const model = lookups.data?.pack_models.find((m) => m.id === form.model);
-    const cell = lookups.data?.cell_models.find((c) => c.name === form.pack.cell);
+    const model = lookups.data?.pack_models.find((m) => String(m.id) === modelId);
+    const cell = lookups.data?.cell_models.find((c) => c.name === pack.cell);
     const write = useJobWrite(
-        () =>
+        ({ pack_model_id: _, save_model, ...body }: z.output<typeof INTAKE>) =>
             unwrap(
                 api.POST('/api/jobs', {
                     params: { header: key() },
                     body: {
-                        customer: form.customer,
-                        contact: form.contact,
-                        name: form.name || model?.name || '',
-                        serial: form.serial,
-                        batch: form.batch,
-                        complaint: form.complaint,
-                        pack: model ? model.spec : toPack(form.pack, {}, cell && { model: cell.name, ...cell.spec }),
+                        ...body,
+                        name: body.name || model?.name || '',
+                        pack: model ? model.spec : toPack(body.pack, {}, cell && { model: cell.name, ...cell.spec }),
                         pack_model_id: model?.id ?? null,
-                        save_model: !model && form.save,
-                        symptoms: form.symptoms,
-                        inspection: form.inspection,
+                        save_model: !model && save_model,
                     },
                 }),
             ),
         (job) => {
-            clear();
+            form.forget();
             void navigate(`/jobs/${job.id}/probe`);
         },
     );
     const errors = fieldErrors(write.error);
+    const series = numberOr((model ? fromPack(model.spec) : pack).series, 0);
     const shape = model && fromPack(model.spec);
-    const series = numberOr((shape ?? form.pack).series, 0);
-    const text = (name: 'customer' | 'contact' | 'name' | 'serial' | 'batch', label: string, required = false) => (
-        <Field label={label} error={errors[name]}>
-            {(p) => (
-                <input
-                    {...p}
-                    required={required}
-                    list={name === 'customer' ? 'customers' : undefined}
-                    value={form[name]}
-                    onChange={(e) => change({ [name]: e.target.value })}
-                />
-            )}
-        </Field>
-    );
     return (
         <div className="p-4 grid gap-6 xl:grid-cols-[minmax(0,1fr)_330px] items-start">
             <form
                 className="grid gap-6 min-w-0"
-                onSubmit={(e) => {
-                    e.preventDefault();
-                    write.mutate(undefined);
-                }}
+                noValidate
+                onSubmit={form.handleSubmit((body) => write.mutate(body, { onError: (e) => void form.refused(e) }))}
             >
                 <h1>Take a pack in</h1>
                 <section className="grid gap-3" aria-label="Look at it first">
                     <h2>Look at it first</h2>
                     <TriageFields
-                        inspection={form.inspection}
-                        change={(patch) => change({ inspection: { ...form.inspection, ...patch } })}
+                        inspection={inspection.value}
+                        change={(patch) => inspection.onChange({ ...form.getValues('inspection'), ...patch })}
                     />
                 </section>
                 <section className="grid gap-3" aria-label="Whose and what">
                     <h2>Whose and what</h2>
                     <div className="grid gap-3 md:grid-cols-3">
-                        {text('customer', 'Customer', true)}
-                        {text('contact', 'How to reach them')}
-                        {text('serial', 'Serial or mark')}
+                        <FormText {...at} name="customer" label="Customer" list="customers" />
+                        <FormText {...at} name="contact" label="How to reach them" />
+                        <FormText {...at} name="serial" label="Serial or mark" />
                     </div>
                     <datalist id="customers">
                         {lookups.data?.customers.map((c) => (
@@ -124,47 +105,37 @@ export function Component() {
                         ))}
                     </datalist>
                     <div className="grid gap-3 md:grid-cols-3">
-                        <Field label="Pack model">
-                            {(p) => (
-                                <select {...p} value={form.model ?? ''} onChange={(e) => change({ model: Number(e.target.value) || null })}>
-                                    <option value="">another pack: describe it</option>
-                                    {lookups.data?.pack_models.map((m) => (
-                                        <option key={m.id} value={m.id}>
-                                            {m.name}
-                                        </option>
-                                    ))}
-                                </select>
-                            )}
-                        </Field>
-                        {text('name', 'Name of this pack', !model)}
-                        {text('batch', 'Batch, when it is one of many')}
+                        <FormChoice {...at} name="pack_model_id" label="Pack model">
+                            <option value="">another pack: describe it</option>
+                            {lookups.data?.pack_models.map((m) => (
+                                <option key={m.id} value={m.id}>
+                                    {m.name}
+                                </option>
+                            ))}
+                        </FormChoice>
+                        <FormText {...at} name="name" label="Name of this pack" placeholder={model?.name} />
+                        <FormText {...at} name="batch" label="Batch, when it is one of many" />
                     </div>
                     {shape ? (
                         <p className="text-muted">
                             {`${shape.series} groups of ${shape.parallel}, `}
-                            {shape.chemistry}; label {shape.nominal_v} V, {shape.capacity_ah} Ah.
+                            {shape.chemistry}; label {shape.label.nominal_v} V, {shape.label.capacity_ah} Ah.
                         </p>
                     ) : (
                         <>
-                            <PackFields
-                                form={form.pack}
-                                change={(patch) => change({ pack: { ...form.pack, ...patch } })}
-                                errors={errors}
-                                cells={lookups.data?.cell_models ?? []}
-                            />
-                            <label className="flex items-center gap-2.5 min-h-[44px]">
-                                <input type="checkbox" checked={form.save} onChange={(e) => change({ save: e.target.checked })} /> Keep as a
-                                pack model for the next of its kind
-                            </label>
+                            <FormProvider {...form}>
+                                <PackFields cells={lookups.data?.cell_models ?? []} />
+                            </FormProvider>
+                            <FormTick {...at} name="save_model">
+                                Keep as a pack model for the next of its kind
+                            </FormTick>
                         </>
                     )}
                 </section>
                 <section className="grid gap-3" aria-label="What is said of it">
                     <h2>What is said of it</h2>
-                    <SymptomFields chosen={form.symptoms} change={(symptoms) => change({ symptoms })} />
-                    <Field label="In the customer's words">
-                        {(p) => <textarea {...p} value={form.complaint} onChange={(e) => change({ complaint: e.target.value })} />}
-                    </Field>
+                    <SymptomFields chosen={symptoms.value} change={symptoms.onChange} />
+                    <FormText {...at} name="complaint" label="In the customer's words" rows={3} />
                 </section>
                 {write.isError && Object.keys(errors).length > 0 && (
                     <div role="alert" className="border-l-4 border-ember pl-3">
@@ -180,7 +151,7 @@ export function Component() {
                     <Button type="submit" look="main" disabled={write.isPending}>
                         Take it in and probe
                     </Button>
-                    <Button onClick={() => setForm(initial)} look="quiet">
+                    <Button onClick={() => form.forget()} look="quiet">
                         Empty the form
                     </Button>
                 </div>

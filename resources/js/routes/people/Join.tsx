@@ -1,30 +1,42 @@
 import { slots } from '@/lib/slots';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { type FormEvent, useEffect, useState } from 'react';
+import { useEffect } from 'react';
+import { useController } from 'react-hook-form';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
+import { z } from 'zod';
 import { api, unwrap } from '@/api/client';
 import { when } from '@/lib/format';
 import { fieldErrors } from '@/lib/job';
-import { Button, Field } from '@/parts/basics';
+import { useBenchForm, words } from '@/lib/form';
+import { Button } from '@/parts/basics';
+import { FormText } from '@/parts/form';
 import { PasswordField } from '@/parts/PasswordField';
 import { Door, secretOfLink } from './door';
 
+const CODE = z.object({ secret: words('the code, as it was given to you.') });
+const JOIN = z.object({ name: z.string().trim(), email: z.string().trim(), password: words('a password of your own.') });
+
 /** Follows an invitation or a reset: by its link, or by the code that was read out. */
 export function Component() {
-    const [secret, setSecret] = useState(secretOfLink);
-    const [form, setForm] = useState({ name: '', email: '', password: '' });
+    const code = useBenchForm(CODE, { secret: secretOfLink() });
+    const form = useBenchForm(JOIN, { name: '', email: '', password: '' });
+    const at = { control: form.control };
     const queries = useQueryClient();
     const navigate = useNavigate();
     const look = useMutation({
         mutationFn: (typed: string) => unwrap(api.POST('/api/join/look', { body: { secret: typed } })),
-        onSuccess: (found) => setForm((f) => ({ ...f, name: found.name, email: found.email })),
+        onSuccess: (found) => form.reset({ name: found.name, email: found.email, password: '' }),
+        onError: (e) => code.setError('secret', { type: 'server', message: e.message }),
     });
     const join = useMutation({
-        mutationFn: () =>
+        mutationFn: ({ name, email, password }: z.output<typeof JOIN>) =>
             unwrap(
-                api.POST('/api/join', { body: { secret, password: form.password, name: form.name || null, email: form.email || null } }),
+                api.POST('/api/join', {
+                    body: { secret: code.getValues('secret'), password, name: name || null, email: email || null },
+                }),
             ),
+        onError: (e) => void form.refused(e),
         onSuccess: (entered) => {
             if (!entered.signed_in) {
                 toast.success('The password is set. Sign in with it and your authenticator.');
@@ -42,35 +54,22 @@ export function Component() {
         if (linked !== '') mutate(linked);
     }, [mutate]);
     const found = look.data;
-    const errors = { ...fieldErrors(look.error), ...fieldErrors(join.error) };
+    const password = useController({ ...at, name: 'password' });
+    const errors = fieldErrors(join.error);
     return (
         <Door>
             {!found ? (
-                <form
-                    className="grid gap-4 w-full max-w-sm"
-                    onSubmit={(e: FormEvent) => {
-                        e.preventDefault();
-                        look.mutate(secret);
-                    }}
-                >
+                <form className="grid gap-4 w-full max-w-sm" noValidate onSubmit={code.handleSubmit(({ secret }) => look.mutate(secret))}>
                     <h1 className="text-3xl">Come in</h1>
-                    <Field
+                    <FormText
+                        control={code.control}
+                        name="secret"
                         label="Code of the invitation or reset"
-                        error={look.error ? look.error.message : undefined}
                         hint="Sixteen letters and digits, as the owner gave them to you"
-                    >
-                        {(p) => (
-                            <input
-                                {...p}
-                                required
-                                autoFocus
-                                autoComplete="off"
-                                className="digits"
-                                value={secret}
-                                onChange={(e) => setSecret(e.target.value)}
-                            />
-                        )}
-                    </Field>
+                        autoFocus
+                        autoComplete="off"
+                        className="digits"
+                    />
                     <Button type="submit" look="main" disabled={look.isPending}>
                         Look
                     </Button>
@@ -81,13 +80,7 @@ export function Component() {
                     </p>
                 </form>
             ) : (
-                <form
-                    className="grid gap-4 w-full max-w-sm"
-                    onSubmit={(e: FormEvent) => {
-                        e.preventDefault();
-                        join.mutate();
-                    }}
-                >
+                <form className="grid gap-4 w-full max-w-sm" noValidate onSubmit={form.handleSubmit((typed) => join.mutate(typed))}>
                     <div>
                         <h1 className="text-3xl">{found.kind === 'reset' ? 'A new password' : `Join ${found.workshop}`}</h1>
                         <p className="text-muted">
@@ -97,38 +90,24 @@ export function Component() {
                     </div>
                     {found.kind === 'join' && (
                         <>
-                            <Field label="Your name" error={errors['name']}>
-                                {(p) => (
-                                    <input
-                                        {...p}
-                                        required
-                                        autoComplete="name"
-                                        value={form.name}
-                                        onChange={(e) => setForm({ ...form, name: e.target.value })}
-                                    />
-                                )}
-                            </Field>
-                            <Field label="Your e-mail" error={errors['email']} hint="You sign in with it">
-                                {(p) => (
-                                    <input
-                                        {...p}
-                                        type="email"
-                                        required
-                                        autoComplete="username"
-                                        value={form.email}
-                                        onChange={(e) => setForm({ ...form, email: e.target.value })}
-                                    />
-                                )}
-                            </Field>
+                            <FormText {...at} name="name" label="Your name" autoComplete="name" />
+                            <FormText
+                                {...at}
+                                name="email"
+                                label="Your e-mail"
+                                hint="You sign in with it"
+                                type="email"
+                                autoComplete="username"
+                            />
                         </>
                     )}
                     <PasswordField
                         label="Your password"
-                        error={errors['password']}
-                        value={form.password}
-                        onChange={(password) => setForm({ ...form, password })}
+                        error={password.fieldState.error?.message}
+                        value={password.field.value}
+                        onChange={password.field.onChange}
                     />
-                    {join.error && !errors['password'] && !errors['email'] && <p role="alert">{join.error.message}</p>}
+                    {join.error && Object.keys(errors).length === 0 && <p role="alert">{join.error.message}</p>}
                     <Button type="submit" look="main" disabled={join.isPending}>
                         {found.kind === 'reset' ? 'Set it' : 'Come in'}
                     </Button>

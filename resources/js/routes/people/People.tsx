@@ -1,7 +1,7 @@
 import { slots } from '@/lib/slots';
 import { clsx } from 'clsx';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { type FormEvent, useState } from 'react';
+import { useState } from 'react';
 import { useWatch } from 'react-hook-form';
 import { Link, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
@@ -127,13 +127,14 @@ export function Component() {
     );
 }
 
+const MEMBER_ROLE = z.enum(['owner', 'senior', 'technician', 'trainee']);
 const INVITATION = z.object({
     name: words(),
     email: z
         .string()
         .trim()
         .transform((t) => t || null),
-    role: z.enum(['owner', 'senior', 'technician', 'trainee']),
+    role: MEMBER_ROLE,
 });
 
 function Invite({ done }: { done: (made: { secret: string; expires_at: string }, name: string) => void }) {
@@ -168,6 +169,9 @@ function Invite({ done }: { done: (made: { secret: string; expires_at: string },
     );
 }
 
+const MEMBER = z.object({ name: words('who it is.'), role: MEMBER_ROLE });
+const COMPETENCE = z.object({ what: words('what was shown to them.'), note: z.string() });
+
 function Member({
     member,
     keep,
@@ -180,8 +184,10 @@ function Member({
     onSecret: (s: { secret: string; expires_at: string; for: string }) => void;
 }) {
     const queries = useQueryClient();
-    const [form, setForm] = useState({ name: member.name, role: member.role });
-    const [learnt, setLearnt] = useState({ what: '', note: '' });
+    const form = useBenchForm(MEMBER, { name: member.name, role: member.role });
+    const at = { control: form.control };
+    const role = useWatch({ ...at, name: 'role' });
+    const learnt = useBenchForm(COMPETENCE, { what: '', note: '' });
     const path = { colleague: member.id };
     const save = useMutation({
         mutationFn: ({ body, version }: { body: Partial<Pick<Member, 'name' | 'role' | 'active' | 'competence'>>; version?: string }) =>
@@ -195,6 +201,7 @@ function Member({
             keep(data);
             toast.success('Kept.');
         },
+        onError: (e) => void form.refused(e),
     });
     const reset = useMutation({
         mutationFn: () => unwrap(api.POST('/api/people/{colleague}/reset', { params: { path, header: key() }, body: {} })),
@@ -220,23 +227,15 @@ function Member({
         <Sheet title={member.name} onClose={onClose} wide>
             <form
                 className="grid gap-3 sm:grid-cols-[2fr_2fr_auto] items-end"
-                onSubmit={(e: FormEvent) => {
-                    e.preventDefault();
-                    save.mutate({ body: form });
-                }}
+                noValidate
+                onSubmit={form.handleSubmit((body) => save.mutate({ body }))}
             >
-                <Field label="Name" error={errors['name']}>
-                    {(p) => <input {...p} required value={form.name} onChange={(e) => setForm({ ...form, name: e.target.value })} />}
-                </Field>
-                <Field label="Role" error={errors['role']} hint={ROLES[form.role]}>
-                    {(p) => (
-                        <select {...p} value={form.role} onChange={(e) => setForm({ ...form, role: e.target.value as Role })}>
-                            {Object.keys(ROLES).map((r) => (
-                                <option key={r}>{r}</option>
-                            ))}
-                        </select>
-                    )}
-                </Field>
+                <FormText {...at} name="name" label="Name" />
+                <FormChoice {...at} name="role" label="Role" hint={ROLES[role]}>
+                    {Object.keys(ROLES).map((r) => (
+                        <option key={r}>{r}</option>
+                    ))}
+                </FormChoice>
                 <Button type="submit" look="main" disabled={save.isPending}>
                     Keep
                 </Button>
@@ -244,11 +243,11 @@ function Member({
             <Clash
                 error={save.error}
                 labels={{ name: 'Name', role: 'Role' }}
-                mine={form}
+                mine={form.getValues()}
                 onMine={() =>
                     void queries
                         .fetchQuery({ queryKey: slots.people(), queryFn: () => unwrap(api.GET('/api/people')) })
-                        .then((d) => save.mutate({ body: form, version: d.people.find((p) => p.id === member.id)?.version }))
+                        .then((d) => save.mutate({ body: form.getValues(), version: d.people.find((p) => p.id === member.id)?.version }))
                 }
                 onTheirs={() => {
                     save.reset();
@@ -278,21 +277,15 @@ function Member({
                 </ul>
                 <form
                     className="flex flex-wrap gap-3 items-end"
-                    onSubmit={(e: FormEvent) => {
-                        e.preventDefault();
+                    noValidate
+                    onSubmit={learnt.handleSubmit(({ what, note }) => {
                         const at = new Date().toISOString().slice(0, 10);
-                        save.mutate({ body: { competence: [...member.competence, { what: learnt.what, note: learnt.note || null, at }] } });
-                        setLearnt({ what: '', note: '' });
-                    }}
+                        save.mutate({ body: { competence: [...member.competence, { what, note: note || null, at }] } });
+                        learnt.forget();
+                    })}
                 >
-                    <Field label="What">
-                        {(p) => (
-                            <input {...p} required value={learnt.what} onChange={(e) => setLearnt({ ...learnt, what: e.target.value })} />
-                        )}
-                    </Field>
-                    <Field label="Note">
-                        {(p) => <input {...p} value={learnt.note} onChange={(e) => setLearnt({ ...learnt, note: e.target.value })} />}
-                    </Field>
+                    <FormText control={learnt.control} name="what" label="What" />
+                    <FormText control={learnt.control} name="note" label="Note" />
                     <Button type="submit">Note it</Button>
                 </form>
             </section>

@@ -2,7 +2,7 @@ import { useMutation } from '@tanstack/react-query';
 import { useState, memo } from 'react';
 import { toast } from 'sonner';
 import { api, type Job, unwrap } from '@/api/client';
-import { useOutbox, usePerson } from '@/lib/bench';
+import { useKeep, usePerson } from '@/lib/bench';
 import { useInstruments } from '@/lib/instruments';
 import { fieldErrors } from '@/lib/job';
 import { useDraft } from '@/lib/useDraft';
@@ -34,7 +34,7 @@ export const BoardReport = memo(function BoardReport({ job, ask = false }: { job
 });
 
 function Report({ job, onClose }: { job: Job; onClose: () => void }) {
-    const outbox = useOutbox();
+    const write = useKeep();
     // What was pasted stays here until it is kept: the server that reads it may be away.
     const [text, setText, clear] = useDraft(`board.${job.id}.${usePerson().id}`, '');
     const boards = (useInstruments().data?.instruments ?? []).filter((i) => i.kind === 'board' && i.checked_at);
@@ -45,15 +45,16 @@ function Report({ job, onClose }: { job: Job; onClose: () => void }) {
     const report = read.data;
     const whole = report?.groups.every((v) => v !== null);
     const keep = async () => {
-        if (!outbox || !report) return;
-        await outbox.addAll(
-            boardSet(job.id, report.groups, {
+        if (!report) return;
+        const kept = await write(
+            ...boardSet(job.id, report.groups, {
                 condition: Math.abs(report.current_a ?? 0) < 0.05 ? 'rest' : report.current_a! > 0 ? 'charge' : 'discharge',
                 ...(report.current_a !== null ? { current_a: report.current_a } : {}),
                 flags: report.flags,
                 instrument: { id: 'board', percent: 0.5, counts: 1, resolution_v: 0.001 },
             }),
         );
+        if (!kept) return;
         toast.success('Kept.');
         clear();
         onClose();

@@ -12,7 +12,7 @@ export const OnToVerdict = memo(function OnToVerdict({ job, ready, main }: { job
     const outbox = useOutbox();
     const go = useJobWrite(
         async () => {
-            await outbox?.flush();
+            await outbox.flush();
             const path = { job: job.id };
             await unwrap(api.POST('/api/jobs/{job}/verdict', { params: { path, header: key() }, body: {} }));
             return job.stage === 'probe'

@@ -1,7 +1,7 @@
 import { useMemo, useState, memo } from 'react';
 import { toast } from 'sonner';
 import type { Job } from '@/api/client';
-import { useOutbox, usePerson } from '@/lib/bench';
+import { useKeep, usePerson } from '@/lib/bench';
 import { place, when } from '@/lib/format';
 import { useDraft } from '@/lib/useDraft';
 import { Button, Field } from '@/parts/basics';
@@ -94,7 +94,7 @@ function TestSheet({
     joint: number | null;
     onClose: () => void;
 }) {
-    const outbox = useOutbox();
+    const keep = useKeep();
     const start = useMemo(() => startValues(test, group, joint), [test, group, joint]);
     // A long row of volts outlives a slip of the hand.
     const [values, setValues, clear] = useDraft<Values>(
@@ -106,9 +106,9 @@ function TestSheet({
     const submit = async () => {
         const found = problems(test, values);
         setWrong(found);
-        if (Object.keys(found).length > 0 || !outbox) return;
+        if (Object.keys(found).length > 0) return;
         const { kind, data } = entryOf(test, values);
-        await outbox.add(kind, job.id, data);
+        if (!(await keep({ kind, job: job.id, data }))) return;
         clear();
         toast.success('Kept.');
         onClose();

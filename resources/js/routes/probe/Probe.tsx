@@ -5,8 +5,8 @@ import { startTransition, useDeferredValue, useEffect, useMemo, useRef, useState
 import { useOutletContext, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { api, type Job, unwrap } from '@/api/client';
-import { useOutbox, useOutboxState } from '@/lib/bench';
-import type { Draft } from '@/lib/outbox';
+import { useOutbox, useOutboxState, usePerson } from '@/lib/bench';
+import { type Draft, NO_DISK } from '@/lib/outbox';
 import { sets } from '@/lib/format';
 import { type Order, type Pair, pairKey, sequence } from '@/lib/order';
 import { useStable } from '@/lib/stable';
@@ -38,9 +38,10 @@ const stored = <T,>(slot: string, fallback: T): T => {
 
 function Probe({ job }: { job: Job }) {
     const outbox = useOutbox();
-    const { waiting, refused } = useOutboxState();
+    const person = usePerson().id;
+    const { loaded, waiting, refused } = useOutboxState();
     const mine = useMemo(() => [...waiting, ...refused].filter((e) => e.job_id === job.id), [waiting, refused, job.id]);
-    const [setId, setSetId] = useState<string | null>(() => (sets[asksFor()] ? null : currentSet(job, mine)));
+    const [setId, setSetId] = useState<string | null>(() => (sets[asksFor()] ? null : currentSet(job, mine, loaded, person)));
     const [meter, setMeter] = useState<Meter>(() =>
         asksFor() === 'low-impedance-terminal' ? METERS.find((m) => m.input === 'low')! : stored('heartwood.meter', METERS[0]!),
     );
@@ -65,11 +66,11 @@ function Probe({ job }: { job: Job }) {
     const field = useRef<HTMLInputElement>(null);
     const busy = useRef(Promise.resolve());
 
-    // The outbox opens after the first drawing: look again for a set that was started on this bench.
+    // What this bench's disk holds is known after the first drawing: look again for a set that was started here.
     useEffect(() => {
-        if (setId === null && outbox && !sets[asksFor()]) setSetId(currentSet(job, mine));
+        if (loaded && early.length === 0 && !sets[asksFor()]) setSetId(currentSet(job, mine, loaded, person));
         // eslint-disable-next-line react-hooks/exhaustive-deps
-    }, [outbox]);
+    }, [loaded]);
 
     const serverSet = job.measurements.find((m) => m.id === setId);
     const startedHere = mine.find((e) => e.id === setId);
@@ -110,7 +111,7 @@ function Probe({ job }: { job: Job }) {
     /** One after another, so that numbers typed quickly keep their order. */
     const queue = (work: () => Promise<void>) => {
         busy.current = busy.current.then(work).catch((e: unknown) => {
-            toast.error(`This bench could not write to its own disk: ${String(e)}. Write the number down.`);
+            toast.error(NO_DISK + String(e));
         });
         return busy.current;
     };
@@ -120,7 +121,7 @@ function Probe({ job }: { job: Job }) {
         if (setIdRef.current) return { id: setIdRef.current, opening: [] };
         const id = newId();
         setIdRef.current = id;
-        keepSet(job.id, id);
+        keepSet(job.id, person, id);
         const still = choice.condition === 'rest' || choice.condition === 'relaxing';
         const data = {
             condition: choice.condition,
@@ -136,7 +137,6 @@ function Probe({ job }: { job: Job }) {
     setIdRef.current = setId ?? setIdRef.current;
 
     const take = (numbers: string[]) => {
-        if (!outbox) return;
         setAsked(null);
         const taken: { line: Line; corrects?: string }[] = [];
         let done = run;
@@ -173,7 +173,7 @@ function Probe({ job }: { job: Job }) {
 
     const takeBack = () => {
         const last = run[run.length - 1];
-        if (!outbox || !last || !setId) return;
+        if (!last || !setId) return;
         void queue(async () => {
             if (last.where === 'refused') return;
             await outbox.add('reading', job.id, { measurement_id: setId, from: last.from, to: last.to, typed: '', corrects_id: last.id });
@@ -198,7 +198,7 @@ function Probe({ job }: { job: Job }) {
         field.current?.focus();
     };
     const newSet = () => {
-        localStorage.setItem(`heartwood.set.${job.id}`, 'new');
+        keepSet(job.id, person, 'new');
         setIdRef.current = null;
         setSetId(null);
         setAsked(null);
@@ -216,7 +216,7 @@ function Probe({ job }: { job: Job }) {
         listen: useStable(() => setFree(true)),
         newSet: useStable(newSet),
         choose: useStable((id: string) => {
-            keepSet(job.id, id);
+            keepSet(job.id, person, id);
             setIdRef.current = id;
             setSetId(id);
             setAsked(null);

@@ -1,7 +1,7 @@
 import { useMutation } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import { api, type Job, unwrap } from '@/api/client';
-import { useOutbox, usePerson } from '@/lib/bench';
+import { useKeep, usePerson } from '@/lib/bench';
 import { useDraft } from '@/lib/useDraft';
 import { Basis, Button, Field } from '@/parts/basics';
 import { Sheet } from '@/parts/Sheet';
@@ -9,7 +9,7 @@ import { boardSet } from './set';
 
 /** A laptop pack's registers by the public smart-battery specification: decoded, shown, and kept as gauge and report. */
 export function Registers({ job, onClose }: { job: Job; onClose: () => void }) {
-    const outbox = useOutbox();
+    const write = useKeep();
     const [dump, setDump, clear] = useDraft(`registers.${job.id}.${usePerson().id}`, '');
     const read = useMutation({
         mutationFn: () => unwrap(api.POST('/api/registers', { body: { dump } })),
@@ -18,12 +18,13 @@ export function Registers({ job, onClose }: { job: Job; onClose: () => void }) {
     const d = read.data;
     const groups = d !== undefined && d.groups_v.length === job.series ? d.groups_v : null;
     const keep = async () => {
-        if (!outbox || !d) return;
+        if (!d) return;
         const instrument = { id: 'gauge', percent: 0.5, counts: 1, resolution_v: 0.001 };
-        await outbox.addAll([
+        const kept = await write(
             ...(d.gauge ? [{ kind: 'test' as const, job: job.id, data: { kind: 'gauge', ...d.gauge } }] : []),
             ...(groups ? boardSet(job.id, groups, { condition: 'rest', instrument }) : []),
-        ]);
+        );
+        if (!kept) return;
         toast.success('Kept.');
         clear();
         onClose();

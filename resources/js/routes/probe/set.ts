@@ -56,17 +56,23 @@ export function nextPair(order: Pair[], done: Line[]): Pair | null {
 
 const CONTINUE_MS = 3 * 3_600_000;
 
+/** A set that one person began is not known to the next until it is sent: each keeps their own. */
+const setSlot = (job: number, person: number) => `heartwood.set.${job}.${person}`;
+
 /** The set that is being read on this bench: remembered here, else the latest one of this revision, else none. */
-export function currentSet(job: Job, mine: Entry[]): string | null {
-    const kept = localStorage.getItem(`heartwood.set.${job.id}`);
+export function currentSet(job: Job, mine: Entry[], loaded: boolean, person: number): string | null {
+    const kept = localStorage.getItem(setSlot(job.id, person));
     if (kept === 'new') return null;
     const known = (id: string) => job.measurements.some((m) => m.id === id && m.revision === job.revision) || mine.some((e) => e.id === id);
-    if (kept && known(kept)) return kept;
+    // Until the disk has been read, the set that was begun here is believed where the server does not know better.
+    const maybe = (id: string) => !loaded && !job.measurements.some((m) => m.id === id);
+    if (kept && (known(kept) || maybe(kept))) return kept;
     const last = [...job.measurements].reverse().find((m) => m.revision === job.revision && m.readings.length > 0);
     return last && Date.now() - new Date(last.at).getTime() < CONTINUE_MS ? last.id : null;
 }
 
-export const keepSet = (job: number, id: string) => localStorage.setItem(`heartwood.set.${job}`, id);
+/** The set that this person reads on from here, or `new` for one that is yet to begin. */
+export const keepSet = (job: number, person: number, id: string) => localStorage.setItem(setSlot(job, person), id);
 
 export const newId = () => v7();
 

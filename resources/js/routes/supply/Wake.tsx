@@ -1,15 +1,15 @@
 import { toast } from 'sonner';
 import type { Job } from '@/api/client';
-import { useOutbox } from '@/lib/bench';
+import { useKeep } from '@/lib/bench';
 import { Button } from '@/parts/basics';
 import { Word } from '@/parts/Word';
 import type { Overview } from './Supply';
 
 /** Ways to wake the board in their order; what came of each is a test of the record and moves the verdict. */
 export function Wake({ job, overview }: { job: Job; overview: Overview }) {
-    const outbox = useOutbox();
+    const write = useKeep();
     const keep = async (action: string, woke: boolean) => {
-        await outbox?.add('test', job.id, { kind: 'wake', action, woke });
+        if (!(await write({ kind: 'test', job: job.id, data: { kind: 'wake', action, woke } }))) return;
         toast.success(woke ? 'Kept: it woke.' : 'Kept: it did not wake.');
     };
     const next = overview.wake.actions.find((a) => !a.tried);
