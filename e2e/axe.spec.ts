@@ -1,12 +1,65 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, type Page, test } from '@playwright/test';
-import { signIn } from './bench';
+import { OWNER, signIn } from './bench';
 
-async function clean(page: Page, where: string) {
+const ALL_SIZES = [
+    [390, 844],
+    [1024, 1366],
+    [1280, 800],
+] as const;
+// Between phone and bench only the order changes: `bench/axe` looks at the tablet too.
+const SIZES = process.env['EVERY_SIZE'] ? ALL_SIZES : ALL_SIZES.filter(([width]) => width !== 1024);
+
+async function axe(page: Page, where: string) {
     const { violations } = await new AxeBuilder({ page })
         .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'])
         .analyze();
-    expect(violations.map((v) => `${where}: ${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(' | ')}`)).toEqual([]);
+    return violations.map((v) => `${where}: ${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(' | ')}`);
+}
+
+/** Walks the screen by Tab alone: what a hand can touch and the key does not reach, and whether the key is ever caught. */
+async function keys(page: Page, where: string) {
+    const wanted = await page.evaluate(() => {
+        const radios = new Set<string>();
+        const seen = (el: HTMLElement) =>
+            el.checkVisibility({ visibilityProperty: true }) &&
+            el.getClientRects().length > 0 &&
+            el.closest('[inert], [aria-hidden=true]') === null &&
+            // A group of radio buttons is one stop.
+            !(el instanceof HTMLInputElement && el.type === 'radio' && (radios.has(el.name) || !radios.add(el.name)));
+        const of =
+            'a[href], button:not(:disabled), input:not(:disabled):not([type=hidden]), select:not(:disabled), textarea:not(:disabled), summary, [tabindex]';
+        const all = [...document.querySelectorAll<HTMLElement>(of)].filter((el) => el.tabIndex >= 0 && seen(el));
+        const walked = new Set<string>();
+        const name = (el: Element) =>
+            el instanceof HTMLInputElement && el.type === 'radio'
+                ? `radio ${el.name}`
+                : `${el.tagName} ${el.getAttribute('aria-label') ?? (el.textContent || el.id)}`.trim().slice(0, 60);
+        Object.assign(window, { walked });
+        document.addEventListener('focusin', (e) => walked.add(name(e.target as Element)));
+        (document.activeElement as HTMLElement | null)?.blur();
+        getSelection()?.removeAllRanges();
+        return all.map(name);
+    });
+    // Once round, and a little more: the browser's own stop before the first.
+    for (let i = 0; i < wanted.length + 4; i++) await page.keyboard.press('Tab');
+    const walked = await page.evaluate(() => [...(window as unknown as { walked: Set<string> }).walked]);
+    return [...new Set(wanted)].filter((w) => !walked.includes(w)).map((w) => `${where}: the Tab key does not reach ${w}`);
+}
+
+/** A screen at the three sizes: axe, nothing wider than the window, everything reached by the key. */
+async function everywhere(page: Page, where: string, sizes: readonly (readonly [number, number])[] = SIZES) {
+    const found: string[] = [];
+    for (const [width, height] of sizes) {
+        await page.setViewportSize({ width, height });
+        const here = `${where} at ${width}`;
+        const wide = await page.evaluate(() => document.documentElement.scrollWidth);
+        if (wide > width) found.push(`${here}: ${wide} px wide`);
+        found.push(...(await axe(page, here)));
+        // What the key reaches hangs on the size where things fold away: the narrow one, and in the drill all three.
+        if (width === 390 || process.env['EVERY_SIZE']) found.push(...(await keys(page, here)));
+    }
+    return found;
 }
 
 const JOB_SCREENS: [string, string][] = [
@@ -21,51 +74,75 @@ const JOB_SCREENS: [string, string][] = [
     ['Night block', 'verdict'],
     ['Deck scooter 5', 'supply'],
     ['Deck scooter 5', 'supply?do=balance'],
+    ['Deck scooter 5', 'supply?do=charge'],
     ['Deck scooter 5', 'supply?do=wake'],
     ['Delivery trike', 'build'],
     ['Delivery trike', 'build?do=budget'],
     ['Delivery trike', 'build?do=sheet'],
     ['Delivery trike', 'build?do=pins'],
+    ['Delivery trike', 'build?do=checks'],
     ['Post bike 4', 'probe?hands=free'],
 ];
+const ROOMS = ['/intake', '/import', '/cells', '/instruments', '/customers', '/customers/1', '/settings', '/people', '/me', '/nowhere'];
 
-for (const light of ['day', 'dim'] as const) {
-    test(`axe finds nothing on any screen (${light})`, async ({ page, context }) => {
-        test.setTimeout(180_000);
-        await page.goto('/sign-in');
-        await clean(page, 'sign-in');
-        await signIn(page);
-        if (light === 'dim') await page.getByRole('button', { name: 'Dim' }).click();
-        await clean(page, 'bench');
-        const { jobs } = await (await page.request.get('/api/bench')).json();
-        // The dim light changes colours alone: one screen of each kind shows them all.
-        const walk = async (on: Page, screens: [string, string][]) => {
-            for (const [name, stage] of screens) {
-                const job = jobs.find((j: { name: string }) => j.name === name);
-                await on.goto(`/jobs/${job.id}/${stage}`);
-                await expect(on.getByRole('heading', { name: new RegExp(name) }).first()).toBeVisible();
-                // A screen that listens to a meter is never idle.
-                await (stage.includes('hands') ? on.waitForTimeout(1_500) : on.waitForLoadState('networkidle'));
-                await clean(on, `${name} ${stage}`);
-            }
-        };
-        const screens = light === 'dim' ? JOB_SCREENS.filter((_, k) => k % 5 === 1) : JOB_SCREENS;
-        const middle = Math.ceil(screens.length / 2);
-        // Two pages at once: one waits for the server while the other is looked at.
-        await Promise.all([walk(page, screens.slice(0, middle)), walk(await context.newPage(), screens.slice(middle))]);
-        for (const path of light === 'dim' ? ['/cells'] : ['/intake', '/import', '/cells', '/instruments', '/nowhere']) {
-            await page.goto(path);
-            await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
-            await clean(page, path);
-        }
-        await page.goto('/');
-        await expect(page.getByRole('heading', { name: 'Bench' })).toBeVisible();
-        await page.keyboard.press('?');
-        await expect(page.getByRole('dialog')).toBeVisible();
-        await clean(page, 'keys');
-        await page.keyboard.press('Escape');
-        await page.keyboard.press('/');
-        await expect(page.getByRole('dialog')).toBeVisible();
-        await clean(page, 'palette');
-    });
+async function open(page: Page, to: string) {
+    await page.goto(to);
+    await expect(page.getByRole('heading', { level: 1 }).first()).toBeVisible();
+    // A screen that listens to a meter is never idle.
+    await (to.includes('hands') ? page.waitForTimeout(1_500) : page.waitForLoadState('networkidle'));
 }
+
+test('axe finds nothing on any screen at any size, and the Tab key reaches all of it', async ({ page, context }) => {
+    test.setTimeout(240_000);
+    const found: string[] = [];
+    await open(page, '/sign-in');
+    found.push(...(await everywhere(page, 'sign-in')));
+    // What looks would see it: a picture without words, a key that is caught.
+    await page.evaluate(() => {
+        document.querySelector('main')!.append(document.createElement('img'));
+        addEventListener('keydown', (e) => e.key === 'Tab' && e.preventDefault());
+    });
+    expect((await everywhere(page, 'broken')).join('\n')).toMatch(/image-alt[\s\S]*does not reach BUTTON Sign in/);
+    await signIn(page, OWNER);
+    const { jobs } = await (await page.request.get('/api/bench')).json();
+    const id = (name: string) => jobs.find((j: { name: string }) => j.name === name).id as number;
+    const all: [string, string][] = [
+        ['bench', '/'],
+        ...JOB_SCREENS.map(([name, stage]): [string, string] => [`${name} ${stage}`, `/jobs/${id(name)}/${stage}`]),
+        ...ROOMS.map((r): [string, string] => [r, r]),
+    ];
+    // Two pages at once: one waits for the server while the other is looked at.
+    const walk = async (on: Page) => {
+        for (let next = all.shift(); next; next = all.shift()) {
+            await open(on, next[1]);
+            found.push(...(await everywhere(on, next[0])));
+        }
+    };
+    await Promise.all([walk(page), walk(await context.newPage())]);
+    expect(found).toEqual([]);
+});
+
+test('axe finds nothing in the dim light, nor in what opens over a screen', async ({ page }) => {
+    test.setTimeout(120_000);
+    await signIn(page);
+    const found: string[] = [];
+    const { jobs } = await (await page.request.get('/api/bench')).json();
+    await page.keyboard.press('?');
+    await expect(page.getByRole('dialog')).toBeVisible();
+    found.push(...(await axe(page, 'keys')));
+    await page.keyboard.press('Escape');
+    await page.keyboard.press('/');
+    await expect(page.getByRole('dialog')).toBeVisible();
+    found.push(...(await axe(page, 'palette')));
+    await page.keyboard.press('Escape');
+    await page.getByRole('button', { name: 'Dim' }).click();
+    found.push(...(await axe(page, 'dim bench')));
+    // The dim light changes colours alone: one screen of each kind shows them all.
+    for (const [name, stage] of JOB_SCREENS.filter((_, k) => k % 5 === 1)) {
+        await open(page, `/jobs/${jobs.find((j: { name: string }) => j.name === name).id}/${stage}`);
+        found.push(...(await axe(page, `dim ${name} ${stage}`)));
+    }
+    await open(page, '/cells');
+    found.push(...(await axe(page, 'dim cells')));
+    expect(found).toEqual([]);
+});

@@ -3,6 +3,7 @@ import { execFileSync } from 'node:child_process';
 import net from 'node:net';
 
 export const PASSWORD = 'growth-rings';
+export const OWNER = 'maren@gannetquay.example';
 export const SENIOR = 'tobiah@gannetquay.example';
 export const TECHNICIAN = 'sunniva@gannetquay.example';
 export const TRAINEE = 'piet@gannetquay.example';

@@ -1,9 +1,8 @@
 import { type Browser, expect, type Page, test } from '@playwright/test';
 import { execFileSync } from 'node:child_process';
 import { createHmac } from 'node:crypto';
-import { held, PASSWORD, signIn, takeIn, TECHNICIAN, type } from './bench';
+import { OWNER, held, PASSWORD, signIn, takeIn, TECHNICIAN, type } from './bench';
 
-const OWNER = 'maren@gannetquay.example';
 const GOOD = 'lantern orchard ferry';
 /** Personal codes of the demo (app/Demo/DemoWorkshop.php). */
 const CODE = { technician: '583164', senior: '719350' };
