@@ -32,13 +32,15 @@ as_app() (
 )
 # Changes of the schema, by whoever called this command: the services never hear the password of the schema's owner.
 as_owner() {
-  env HOME="$VAR" DB_OWNER_PASSWORD="$(sed -n 's/^DB_OWNER_PASSWORD=//p' "$OWNER_ENV")" APP_CONFIG_CACHE=/nonexistent APP_ROUTES_CACHE=/nonexistent LOG_CHANNEL=stderr CACHE_STORE=array "$@"
+  env HOME="$VAR" DB_OWNER_PASSWORD="$(sed -n 's/^DB_OWNER_PASSWORD=//p' "$OWNER_ENV")" APP_CONFIG_CACHE=/nonexistent \
+    APP_ROUTES_CACHE=/nonexistent LOG_CHANNEL=stderr CACHE_STORE=array "$@"
   local rc=$?
   [ "$(id -u)" = 0 ] && chown -R "$APP_USER" "$VAR/cache" "$VAR/storage"
   return $rc
 }
 say_user() {
-  [ "${UNREACHABLE:-0}" = 1 ] && step "note: user www-data cannot enter $ROOT, so the services run as root; move the folder (for example to /srv) to run them unprivileged"
+  [ "${UNREACHABLE:-0}" = 1 ] && step "note: user www-data cannot enter $ROOT, so the services run as root; move the folder (for \
+example to /srv) to run them unprivileged"
   return 0
 }
 as_root() {
@@ -54,7 +56,8 @@ SERVICE_PACKAGES="mariadb-server-core mariadb-client-core mariadb-client nginx-l
 free_kb() { df -Pk "$ROOT" "$VAR" 2>/dev/null | awk 'NR>1{if (least == "" || $4 < least) least = $4} END{print least}'; }
 check_disk() {
   local need=$1 have; have=$(free_kb)
-  [ "$have" -ge "$need" ] || die "the disk under $ROOT (or its var/) has $((have / 1024)) MB free and needs $((need / 1024)) MB: free some space, then run this again."
+  [ "$have" -ge "$need" ] || die "the disk under $ROOT (or its var/) has $((have / 1024)) MB free and needs $((need / 1024)) MB: free \
+some space, then run this again."
 }
 missing_packages() {
   local p out=""
@@ -100,7 +103,8 @@ ensure_packages() {
 }
 
 # --- what must be built: each step leaves a stamp with the hash of its inputs ------------------------------------------
-hash_of() { (cd "$ROOT" && find "$@" -type f -print0 2>/dev/null | sort -z | xargs -0 sha256sum 2>/dev/null; node -v 2>/dev/null) | sha256sum | cut -c1-32; }
+hash_of() { (cd "$ROOT" && find "$@" -type f -print0 2>/dev/null | sort -z | xargs -0 sha256sum 2>/dev/null; node -v 2>/dev/null) |
+  sha256sum | cut -c1-32; }
 fresh() { [ "$(cat "$STAMPS/$1" 2>/dev/null)" = "$2" ]; }
 stamp() { mkdir -p "$STAMPS" && echo "$2" >"$STAMPS/$1"; }
 # Packages and clones made with tight modes: the run user must be able to read the code.
@@ -114,7 +118,8 @@ ensure_composer() {
   local h; h=$(hash_of composer.json)
   if [ ! -f "$ROOT/vendor/autoload.php" ] || ! fresh composer "$h"; then
     check_disk 600000; step "PHP packages"
-    (cd "$ROOT" && run_logged composer composer install --no-interaction --no-progress) || die "composer could not install the PHP packages: var/composer.log has the whole story."
+    (cd "$ROOT" && run_logged composer composer install --no-interaction --no-progress) ||
+      die "composer could not install the PHP packages: var/composer.log has the whole story."
     readable vendor
     stamp composer "$h"
   fi
@@ -131,20 +136,24 @@ ensure_build() {
   local h; h=$(hash_of package-lock.json vite.config.ts tsconfig.json contract resources)
   if [ ! -f "$ROOT/public/build/manifest.json" ] || ! fresh build "$h"; then
     step "building the screens"
-    (cd "$ROOT" && run_logged types npm run types && run_logged build npm run build && run_logged notice php bin/notice.php public/build/NOTICE.txt) || die "the screens did not build: var/build.log has the whole story."
+    (cd "$ROOT" && run_logged types npm run types && run_logged build npm run build &&
+      run_logged notice php bin/notice.php public/build/NOTICE.txt) || die "the screens did not build: var/build.log has the whole story."
     stamp build "$h"
   fi
 }
 
 # --- ports and settings ---------------------------------------------------------------------------------------------
 taken() { (exec 3<>"/dev/tcp/127.0.0.1/$1") 2>/dev/null; }
-free_port() { local p; for p in $(shuf -i 20000-31000 -n 60); do taken "$p" || { echo "$p"; return; }; done; die "no free port between 20000 and 31000."; }
+free_port() { local p; for p in $(shuf -i 20000-31000 -n 60); do taken "$p" || { echo "$p"; return; }; done
+  die "no free port between 20000 and 31000."; }
 # Five ports in a row, for the simulated bench.
-free_ports() { local p i ok; for p in $(shuf -i 20000-30990 -n 60); do ok=1; for i in 0 1 2 3 4; do taken $((p + i)) && ok=0; done; [ $ok = 1 ] && { echo "$p"; return; }; done; die "no five free ports between 20000 and 31000."; }
+free_ports() { local p i ok; for p in $(shuf -i 20000-30990 -n 60); do ok=1; for i in 0 1 2 3 4; do taken $((p + i)) && ok=0; done
+  [ $ok = 1 ] && { echo "$p"; return; }; done; die "no five free ports between 20000 and 31000."; }
 random_word() { head -c 64 /dev/urandom | sha256sum | cut -c1-"$1"; }
 
 # Settings that an operator may name in the environment; they are kept in var/INSTANCE/env.
-NAMED="HEARTWOOD_PORT HEARTWOOD_BENCH_PORT HEARTWOOD_MORE_BENCHES HEARTWOOD_HOSTS HEARTWOOD_LISTEN HEARTWOOD_TLS_CERT HEARTWOOD_TLS_KEY HEARTWOOD_PROXIES HEARTWOOD_METRICS"
+NAMED="HEARTWOOD_PORT HEARTWOOD_BENCH_PORT HEARTWOOD_MORE_BENCHES HEARTWOOD_HOSTS HEARTWOOD_LISTEN HEARTWOOD_TLS_CERT HEARTWOOD_TLS_KEY \
+HEARTWOOD_PROXIES HEARTWOOD_METRICS"
 put() { # key, value
   if grep -q "^$1=" "$VAR/env"; then
     [ "$(setting "$1")" = "$2" ] || sed -i "s|^$1=.*|$1=$2|" "$VAR/env"
@@ -157,7 +166,8 @@ sockets_folder() {
   SOCKETS="/tmp/hw-$(echo "$VAR" | sha256sum | cut -c1-10)"
   mkdir -m 700 "$SOCKETS" 2>/dev/null && { [ "$(id -u)" != 0 ] || chown "$APP_USER" "$SOCKETS"; return; }
   local owner; owner=$(stat -c %U "$SOCKETS")
-  [ ! -L "$SOCKETS" ] && { [ "$owner" = "$APP_USER" ] || [ "$owner" = "$(id -un)" ]; } || die "$SOCKETS belongs to $owner: remove it, then run this again."
+  [ ! -L "$SOCKETS" ] && { [ "$owner" = "$APP_USER" ] || [ "$owner" = "$(id -un)" ]; } ||
+    die "$SOCKETS belongs to $owner: remove it, then run this again."
 }
 # Writes var/INSTANCE/env once; later runs read it. What is named in the environment wins and stays.
 ensure_env() {
@@ -190,7 +200,8 @@ TEXT
   [ -f "$OWNER_ENV" ] || (umask 077; echo "DB_OWNER_PASSWORD=$(random_word 32)" >"$OWNER_ENV")
   sed -i '/^DB_OWNER_PASSWORD=/d; /^DB_HOST=/d; /^DB_PORT=/d; s/^LOG_CHANNEL=single/LOG_CHANNEL=daily/' "$file"
   put DB_SOCKET "$SOCKETS/db.sock"
-  grep -q '^HEARTWOOD_BENCH_PORT=' "$file" || { local b=8140; [ "$INSTANCE" = main ] || b=$(free_ports); echo "HEARTWOOD_BENCH_PORT=$b" >>"$file"; }
+  grep -q '^HEARTWOOD_BENCH_PORT=' "$file" || { local b=8140; [ "$INSTANCE" = main ] || b=$(free_ports)
+    echo "HEARTWOOD_BENCH_PORT=$b" >>"$file"; }
   if [ "$INSTANCE" = main ]; then
     for key in $NAMED; do [ -z "${!key+x}" ] || put "$key" "${!key}"; done
   elif ! running; then
@@ -242,7 +253,8 @@ php_admin_value[expose_php]=0
 TEXT
 }
 fastcgi() {
-  echo "include /etc/nginx/fastcgi_params; fastcgi_param HTTP_HOST \$http_host; fastcgi_param SCRIPT_NAME /index.php; fastcgi_param SCRIPT_FILENAME $RELEASE/public/index.php; fastcgi_param HEARTWOOD_REQUEST \$request_id; fastcgi_read_timeout ${1:-60s};"
+  echo "include /etc/nginx/fastcgi_params; fastcgi_param HTTP_HOST \$http_host; fastcgi_param SCRIPT_NAME /index.php; fastcgi_param \
+SCRIPT_FILENAME $RELEASE/public/index.php; fastcgi_param HEARTWOOD_REQUEST \$request_id; fastcgi_read_timeout ${1:-60s};"
 }
 write_service_files() {
   local php_fpm; php_fpm=$(command -v php-fpm8.2 || command -v php-fpm) || die "php-fpm is missing: apt-get install php8.2-fpm."
@@ -310,7 +322,8 @@ worker_processes 1;
 events { worker_connections 256; }
 http {
   include /etc/nginx/mime.types;
-  log_format lines escape=json '{"at":"\$time_iso8601","request":"\$request_id","method":"\$request_method","path":"\$uri","status":\$status,"seconds":\$request_time,"bytes":\$bytes_sent,"from":"\$remote_addr"}';
+  log_format lines escape=json '{"at":"\$time_iso8601","request":"\$request_id","method":"\$request_method","path":"\$uri",'
+    '"status":\$status,"seconds":\$request_time,"bytes":\$bytes_sent,"from":"\$remote_addr"}';
   access_log /dev/stdout lines;
   client_body_temp_path $VAR/tmp/body; proxy_temp_path $VAR/tmp/proxy; fastcgi_temp_path $VAR/tmp/fastcgi;
   uwsgi_temp_path $VAR/tmp/uwsgi; scgi_temp_path $VAR/tmp/scgi;
@@ -328,20 +341,31 @@ http {
     index index.php;
     location /build/ {
       expires 30d; try_files \$uri =404;
-      add_header Cache-Control "public, immutable"; add_header X-Content-Type-Options nosniff always; add_header Cross-Origin-Resource-Policy same-origin always;
+      add_header Cache-Control "public, immutable"; add_header X-Content-Type-Options nosniff always;
+      add_header Cross-Origin-Resource-Policy same-origin always;
     }
-    location / { try_files \$uri /index.php?\$query_string; add_header X-Content-Type-Options nosniff always; add_header X-Frame-Options DENY always; error_page 502 503 504 @away; }
+    location / { try_files \$uri /index.php?\$query_string;
+      add_header X-Content-Type-Options nosniff always; add_header X-Frame-Options DENY always;
+      error_page 502 503 504 @away; }
     location /api/ { try_files /nonexistent /index.php?\$query_string; }
     location = /api/health { set \$pool health; fastcgi_pass unix:$SOCKETS/health.sock; $(fastcgi 11s) error_page 502 503 504 @api_away; }
-$([ "$(setting HEARTWOOD_METRICS)" = 1 ] && echo "    location = /metrics { allow 127.0.0.1; allow ::1; deny all; fastcgi_pass unix:$SOCKETS/health.sock; $(fastcgi) }" || echo "    location = /metrics { return 404; }")
+$([ "$(setting HEARTWOOD_METRICS)" = 1 ] &&
+  echo "    location = /metrics { allow 127.0.0.1; allow ::1; deny all; fastcgi_pass unix:$SOCKETS/health.sock; $(fastcgi) }" ||
+  echo "    location = /metrics { return 404; }")
     location ~ ^/index\\.php(/|\$) { fastcgi_pass unix:$SOCKETS/fpm.sock; $(fastcgi) error_page 413 @large; error_page 502 503 504 @away; }
     location ~ \\.php\$ { return 404; }
-    location @large { default_type application/json; return 413 '{"code":"too-large","message":"This is larger than the 32 MB that are taken at once.","fields":{},"request":"\$request_id"}'; }
-    location @api_away { default_type application/json; return 503 '{"code":"server-away","message":"The application does not answer: ./heartwood status says which part.","fields":{},"request":"\$request_id"}'; }
+    location @large { default_type application/json;
+      return 413 '{"code":"too-large","message":"This is larger than the 32 MB that are taken at once.",
+        "fields":{},"request":"\$request_id"}'; }
+    location @api_away { default_type application/json;
+      return 503 '{"code":"server-away","message":"The application does not answer: ./heartwood status says which part.",
+        "fields":{},"request":"\$request_id"}'; }
     location @away {
       default_type application/json; add_header Cache-Control no-store always;
       if (\$request_uri !~ ^/api/) { rewrite ^ /away.html last; }
-      return 503 '{"code":"server-away","message":"The server is starting, stopping or busy. Nothing you typed is lost; it is tried again. (./heartwood status says which part.)","fields":{},"request":"\$request_id"}';
+      return 503 '{"code":"server-away",
+        "message":"The server is starting, stopping or busy. Nothing you typed is lost. (./heartwood status says which part.)",
+        "fields":{},"request":"\$request_id"}';
     }
     location = /away.html { internal; add_header Cache-Control no-store always; }
   }
@@ -378,7 +402,9 @@ stdout_logfile=$VAR/log/fpm.log
 redirect_stderr=true
 stdout_logfile_maxbytes=4MB
 stdout_logfile_backups=3
-command=bash -c 'pkill -KILL -P 1 -f "php-fpm: pool $POOL"; rm -f $SOCKETS/fpm.sock $SOCKETS/health.sock; exec "\$@"' fpm $php_fpm -F $rootflag -y $VAR/fpm.conf -d opcache.enable=1 -d opcache.validate_timestamps=0 -d opcache.jit=off -d opcache.memory_consumption=192
+command=bash -c 'pkill -KILL -P 1 -f "php-fpm: pool $POOL"; rm -f $SOCKETS/fpm.sock $SOCKETS/health.sock; exec "\$@"'
+  fpm $php_fpm -F $rootflag -y $VAR/fpm.conf -d opcache.enable=1
+  -d opcache.validate_timestamps=0 -d opcache.jit=off -d opcache.memory_consumption=192
 priority=2
 startretries=100
 autorestart=true
@@ -389,7 +415,9 @@ stdout_logfile_maxbytes=4MB
 stdout_logfile_backups=3
 # A worker that outlives its master holds the port: it is told by the folder it runs in.
 directory=$VAR
-command=bash -c 'for p in \$(pgrep -P 1 -f "^nginx: worker"); do [ "\$(readlink /proc/\$p/cwd)" = "$VAR" ] && kill -KILL \$p; done; exec "\$@"' nginx $(command -v nginx) -c $VAR/nginx.conf -e stderr
+command=bash -c 'for p in \$(pgrep -P 1 -f "^nginx: worker"); do [ "\$(readlink /proc/\$p/cwd)" = "$VAR" ] &&
+    kill -KILL \$p; done; exec "\$@"'
+  nginx $(command -v nginx) -c $VAR/nginx.conf -e stderr
 priority=3
 startretries=100
 autorestart=true
@@ -446,7 +474,8 @@ db_alive() { db_root -e 'SELECT 1' >/dev/null 2>&1 || close_root; }
 close_root() {
   local me; me=$(id -un)
   local make="ALTER USER root@localhost IDENTIFIED VIA unix_socket;"
-  [ "$me" = root ] || make="CREATE OR REPLACE USER '$me'@localhost IDENTIFIED VIA unix_socket; GRANT ALL ON *.* TO '$me'@localhost WITH GRANT OPTION; $make"
+  [ "$me" = root ] || make="CREATE OR REPLACE USER '$me'@localhost IDENTIFIED VIA unix_socket; GRANT ALL ON *.* TO '$me'@localhost WITH \
+GRANT OPTION; $make"
   as_app mariadb --no-defaults --socket="$SOCKETS/db.sock" --connect-timeout=5 -u root -e "$make" 2>/dev/null
 }
 wait_for() { # seconds, sentence, command...
@@ -455,8 +484,11 @@ wait_for() { # seconds, sentence, command...
 }
 port_owner_check() {
   running && return 0
-  taken "$(setting HEARTWOOD_PORT)" && die "port $(setting HEARTWOOD_PORT) is taken by another program: run 'HEARTWOOD_PORT=8199 ./heartwood up' (or any free port)."
-  taken "$(setting HEARTWOOD_BENCH_PORT)" && die "port $(setting HEARTWOOD_BENCH_PORT) of the simulated bench is taken by another program: run 'HEARTWOOD_BENCH_PORT=8340 ./heartwood up' (five ports in a row are used)."
+  taken "$(setting HEARTWOOD_PORT)" && die \
+    "port $(setting HEARTWOOD_PORT) is taken by another program: run 'HEARTWOOD_PORT=8199 ./heartwood up' (or any free port)."
+  taken "$(setting HEARTWOOD_BENCH_PORT)" && die \
+    "port $(setting HEARTWOOD_BENCH_PORT) of the simulated bench is taken by another program: run 'HEARTWOOD_BENCH_PORT=8340 \
+./heartwood up' (five ports in a row are used)."
   return 0
 }
 
@@ -493,16 +525,20 @@ end_strays() {
 }
 
 # --- releases: what runs is a copy, so that new files on the disk change nothing until they are wanted ---------------------
-release_id() { hash_of app artisan bin bootstrap bridge config contract core database public/index.php public/away.html public/rings.svg resources/views resources/security routes composer.json var/stamps/composer var/stamps/build; }
+release_id() { hash_of app artisan bin bootstrap bridge config contract core database public/index.php public/away.html \
+  public/rings.svg resources/views resources/security routes composer.json var/stamps/composer var/stamps/build; }
 current_release() { local id; id=$(cat "$VAR/release" 2>/dev/null); [ -n "$id" ] && [ -f "$RELEASES/$id/artisan" ] && echo "$id"; }
 make_release() { # id
   local to="$RELEASES/$1" from
   [ -f "$to/artisan" ] && return
   rm -rf "$to.new"; mkdir -p "$to.new/resources"
-  (cd "$ROOT" && cp -a app artisan bin bootstrap bridge config contract core database public routes composer.json "$to.new/" && cp -a resources/views resources/security "$to.new/resources/" \
-    && cp -al vendor "$to.new/vendor" && rm -rf "$to.new/vendor/composer" "$to.new/vendor/autoload.php" && cp -a vendor/composer "$to.new/vendor/" && cp -a vendor/autoload.php "$to.new/vendor/") \
+  (cd "$ROOT" && cp -a app artisan bin bootstrap bridge config contract core database public routes composer.json "$to.new/" &&
+    cp -a resources/views resources/security "$to.new/resources/" \
+    && cp -al vendor "$to.new/vendor" && rm -rf "$to.new/vendor/composer" "$to.new/vendor/autoload.php" &&
+      cp -a vendor/composer "$to.new/vendor/" && cp -a vendor/autoload.php "$to.new/vendor/") \
     || die "the release could not be laid out under $RELEASES: is the disk full?"
-  [ "$(id -u)" != 0 ] || { chown -R root:root "$to.new/app" "$to.new/core" "$to.new/public" 2>/dev/null; chmod -R a+rX "$to.new" 2>/dev/null; }
+  [ "$(id -u)" != 0 ] || { chown -R root:root "$to.new/app" "$to.new/core" "$to.new/public" 2>/dev/null
+    chmod -R a+rX "$to.new" 2>/dev/null; }
   mv "$to.new" "$to"
 }
 # The two latest stay: what runs, and what ran before.
@@ -514,7 +550,8 @@ forget_releases() {
 start_services() {
   if [ ! -d "$VAR/db/mysql" ]; then
     check_disk 700000; step "creating the database"
-    as_app mariadb-install-db --no-defaults --auth-root-authentication-method=socket --auth-root-socket-user="$(id -un)" --skip-test-db --datadir="$VAR/db" \
+    as_app mariadb-install-db --no-defaults --auth-root-authentication-method=socket --auth-root-socket-user="$(id -un)" --skip-test-db \
+      --datadir="$VAR/db" \
       $([ "$APP_USER" = root ] && echo --user=root) >"$VAR/log/install-db.log" 2>&1 \
       || die "MariaDB could not create its data folder: see $VAR/log/install-db.log."
   fi
@@ -573,11 +610,15 @@ pending() { # database name: migrations that have not run; nothing where there i
 copy_database() { # database name, file
   local kb; kb=$(du -sk "$VAR/db" | cut -f1); check_disk $((kb / 2 + 50000))
   mkdir -p "$COPIES" && chmod 700 "$COPIES"
-  (umask 077; set -o pipefail; mariadb-dump --no-defaults --socket="$SOCKETS/db.sock" -u "$(id -un)" --single-transaction --hex-blob --skip-triggers "$1" | gzip -c >"$2.part") && mv "$2.part" "$2" \
-    || { rm -f "$2.part"; die "no copy could be taken before the upgrade, so nothing was changed: is the disk full, or the database away? (./heartwood status)"; }
+  (umask 077; set -o pipefail
+    mariadb-dump --no-defaults --socket="$SOCKETS/db.sock" -u "$(id -un)" --single-transaction --hex-blob --skip-triggers "$1" |
+      gzip -c >"$2.part") && mv "$2.part" "$2" \
+    || { rm -f "$2.part"; die "no copy could be taken before the upgrade, so nothing was changed: is the disk full, or the database \
+away? (./heartwood status)"; }
 }
 put_back() { # database name, file
-  db_root -e "DROP DATABASE IF EXISTS \`$1\`" && ensure_database "$1" && gunzip -c "$2" | db_root "$1" && as_owner env DB_DATABASE="$1" php "$ROOT/artisan" heartwood:grant >>"$VAR/log/migrate.log" 2>&1
+  db_root -e "DROP DATABASE IF EXISTS \`$1\`" && ensure_database "$1" && gunzip -c "$2" | db_root "$1" &&
+    as_owner env DB_DATABASE="$1" php "$ROOT/artisan" heartwood:grant >>"$VAR/log/migrate.log" 2>&1
 }
 run_migrations() { # database name
   as_owner env DB_DATABASE="$1" php "$ROOT/artisan" migrate --database=owner --force >"$VAR/log/migrate.log" 2>&1 \
@@ -602,14 +643,16 @@ migrate() { # database name
       tail -n 15 "$VAR/log/migrate.log" >&2
       put_back "$1" "$copy" || die "the upgrade failed and $copy could not be put back: run ./heartwood up again."
       rm -f "$mark"
-      UPGRADE_FAILED="the upgrade failed and was undone: the data is as it was before, what ran before goes on. The reason is in $VAR/log/migrate.log; the copy is $copy. Go back to the version you had, or mend the cause, then run ./heartwood up again."
+      UPGRADE_FAILED="the upgrade failed and was undone: the data is as it was before, what ran before goes on. The reason is in \
+$VAR/log/migrate.log; the copy is $copy. Go back to the version you had, or mend the cause, then run ./heartwood up again."
       return 1
     fi
     rm -f "$mark"
     ls -1t "$COPIES"/before-*.sql.gz 2>/dev/null | tail -n +4 | xargs -r rm -f
     return 0
   fi
-  run_migrations "$1" || { tail -n 15 "$VAR/log/migrate.log" >&2; UPGRADE_FAILED="the schema could not be made: see $VAR/log/migrate.log."; return 1; }
+  run_migrations "$1" || { tail -n 15 "$VAR/log/migrate.log" >&2
+    UPGRADE_FAILED="the schema could not be made: see $VAR/log/migrate.log."; return 1; }
 }
 address() { echo "$([ -n "$(setting HEARTWOOD_TLS_CERT)" ] && echo https || echo http)://$(first_host):$(setting HEARTWOOD_PORT)"; }
 health() { curl -sk --max-time 12 --resolve "$(first_host):$(setting HEARTWOOD_PORT):127.0.0.1" "$(address)/api/health"; }
@@ -618,7 +661,8 @@ http_ok() { [[ "$(health)" == '{"ok":true'* ]]; }
 serve() {
   local id; id=$(release_id); make_release "$id"; RELEASE="$RELEASES/$id"
   local old; old=$(cat "$VAR/release" 2>/dev/null)
-  as_app php "$RELEASE/artisan" config:cache >"$VAR/log/cache.log" 2>&1 && as_app php "$RELEASE/artisan" route:cache >>"$VAR/log/cache.log" 2>&1 \
+  as_app php "$RELEASE/artisan" config:cache >"$VAR/log/cache.log" 2>&1 &&
+    as_app php "$RELEASE/artisan" route:cache >>"$VAR/log/cache.log" 2>&1 \
     || { tail -n 15 "$VAR/log/cache.log" >&2; die "configuration or routes could not be cached: see $VAR/log/cache.log."; }
   echo "$id" >"$VAR/release"
   if [ "$old" != "$id" ]; then

@@ -28,7 +28,8 @@ async function keys(page: Page, where: string) {
             // A group of radio buttons is one stop.
             !(el instanceof HTMLInputElement && el.type === 'radio' && (radios.has(el.name) || !radios.add(el.name)));
         const of =
-            'a[href], button:not(:disabled), input:not(:disabled):not([type=hidden]), select:not(:disabled), textarea:not(:disabled), summary, [tabindex]';
+            'a[href], button:not(:disabled), input:not(:disabled):not([type=hidden]), select:not(:disabled), ' +
+            'textarea:not(:disabled), summary, [tabindex]';
         const all = [...document.querySelectorAll<HTMLElement>(of)].filter((el) => el.tabIndex >= 0 && seen(el));
         const walked = new Set<string>();
         const name = (el: Element) =>

@@ -110,6 +110,24 @@ final readonly class JobLine
         ];
     }
 
+    /** Up to here a time is told in minutes (min), and from there in days (h): how times are written, not a rule. */
+    private const MINUTES_BELOW = 90;
+
+    private const DAYS_FROM_H = 48;
+
+    /** A length of time in the unit that says something: 40 min, 3.5 h, 12 h, 3 days. @param  float  $hours  not negative */
+    public static function lasting(float $hours): string
+    {
+        $minutes = (int) round($hours * 60);
+
+        return match (true) {
+            $minutes < self::MINUTES_BELOW => "{$minutes} min",
+            $hours < 10 => round($hours, 1) . ' h',
+            $hours < self::DAYS_FROM_H => round($hours) . ' h',
+            default => round($hours / 24) . ' days',
+        };
+    }
+
     private static function hours(\DateTimeImmutable $from, \DateTimeImmutable $to): float
     {
         return ($to->getTimestamp() - $from->getTimestamp()) / 3600;

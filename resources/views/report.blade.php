@@ -6,9 +6,12 @@
 <style>
     @page { margin: 16mm 15mm; }
     body { font-family: "DejaVu Sans", sans-serif; font-size: 9.5pt; color: #2b2018; line-height: 1.35; }
-    h1 { font-size: 17pt; margin: 0 0 1mm; } h2 { font-size: 11.5pt; margin: 5mm 0 1.5mm; border-bottom: 0.4mm solid #a8834f; padding-bottom: 0.8mm; }
-    .muted { color: #5b4c3d; } table { width: 100%; border-collapse: collapse; } td, th { text-align: left; vertical-align: top; padding: 1mm 2mm 1mm 0; }
-    th { font-weight: normal; color: #5b4c3d; } .rows td { border-bottom: 0.2mm solid #d9c8a8; } .num { text-align: right; white-space: nowrap; }
+    h1 { font-size: 17pt; margin: 0 0 1mm; } h2 { font-size: 11.5pt; margin: 5mm 0 1.5mm; border-bottom: 0.4mm solid #a8834f;
+      padding-bottom: 0.8mm; }
+    .muted { color: #5b4c3d; } table { width: 100%; border-collapse: collapse; } td, th { text-align: left; vertical-align: top;
+      padding: 1mm 2mm 1mm 0; }
+    th { font-weight: normal; color: #5b4c3d; } .rows td { border-bottom: 0.2mm solid #d9c8a8; } .num { text-align: right; white-space:
+      nowrap; }
     .box { border: 0.5mm solid #7b3b1f; padding: 2.5mm 3mm; margin-top: 4mm; } .state { font-weight: bold; }
 </style>
 </head>
@@ -22,16 +25,19 @@
     <div class="muted">{{ $workshop }}</div>
     <h1>{{ $job['name'] }}</h1>
     <div>Job {{ $job['number'] }} for {{ $job['customer'] }}@if($job['serial'] !== ''), serial {{ $job['serial'] }}@endif</div>
-    <div class="muted">{{ $job['series'] }} groups in series{{ $job['parallel'] ? ', '.$job['parallel'].' cells in parallel' : '' }}, {{ strtoupper($job['chemistry']) }}, {{ number_format($job['full_v'], 1) }} V when full. Pack revision {{ $job['revision'] }}.</div>
+    <div class="muted">{{ $job['series'] }} groups in series{{ $job['parallel'] ? ', '.$job['parallel'].' cells in parallel' : '' }},
+      {{ strtoupper($job['chemistry']) }}, {{ number_format($job['full_v'], 1) }} V when full. Pack revision {{ $job['revision'] }}.</div>
     @if($job['safety_state'] !== 'clear')
-        <div class="box"><span class="state">{{ $job['safety_state'] === 'quarantine' ? 'In quarantine' : 'On hold' }}:</span> {{ implode('; ', $job['safety_reasons']) }}</div>
+        <div class="box"><span class="state">{{ $job['safety_state'] === 'quarantine' ? 'In quarantine' : 'On hold' }}:</span>
+          {{ implode('; ', $job['safety_reasons']) }}</div>
     @endif
     @if($job['complaint'] !== '')<h2>What was reported</h2><div>{{ $job['complaint'] }}</div>@endif
     <h2>What was found</h2>
     @if($found === null)<div>No verdict was issued.</div>@else
     <table class="rows">
         @forelse(array_slice($found, 0, 7) as $f)
-            <tr><td>{{ $f['title'] }}<br><span class="muted">{{ $f['evidence'][0]['text'] }} ({{ $f['evidence'][0]['basis'] }})</span></td><td class="num">{{ round($f['probability'] * 100) }} % sure</td></tr>
+            <tr><td>{{ $f['title'] }}<br><span class="muted">{{ $f['evidence'][0]['text'] }}
+              ({{ $f['evidence'][0]['basis'] }})</span></td><td class="num">{{ round($f['probability'] * 100) }} % sure</td></tr>
         @empty
             <tr><td>Nothing wrong was found in what was measured.</td></tr>
         @endforelse
@@ -40,33 +46,54 @@
     @endif
     @if($job['decision'] !== null)
         <h2>What was decided and done</h2>
-        <div>{{ $job['decision']['option']->title ?? $job['decision']['action'] }}{{ collect($job['decision']['option']->where ?? [])->map(fn ($w) => $place((array) $w))->implode(',') }}. {{ $job['decision']['reason'] }}</div>
-        <div class="muted">Decided by {{ $job['decision']['by'] }}, {{ substr($job['decision']['at'], 0, 10) }}. Quote {{ number_format($job['decision']['quote']->total_cents / 100, 2) }}.</div>
+        <div>{{ $job['decision']['option']->title ?? $job['decision']['action'] }}{{ collect($job['decision']['option']->where ??
+          [])->map(fn ($w) => $place((array) $w))->implode(',') }}. {{ $job['decision']['reason'] }}</div>
+        <div class="muted">Decided by {{ $job['decision']['by'] }}, {{ substr($job['decision']['at'], 0, 10) }}. Quote
+          {{ number_format($job['decision']['quote']->total_cents / 100, 2) }}.</div>
         <table class="rows">
             @foreach($job['decision']['steps'] as $s)
-                <tr><td>{{ $s['title'] }}@if($s['typed'] !== '') <span class="muted">{{ $s['typed'] }}</span>@endif</td><td class="num">{{ $s['done_at'] ? 'done, '.$s['by'] : 'not done' }}</td></tr>
+                <tr><td>{{ $s['title'] }}@if($s['typed'] !== '') <span class="muted">{{ $s['typed'] }}</span>@endif</td>
+                  <td class="num">{{ $s['done_at'] ? 'done, '.$s['by'] : 'not done' }}</td></tr>
             @endforeach
         </table>
     @endif
     @if($after)
         <h2>After the work</h2>
-        <div>{{ $d['findings'] === [] ? 'Nothing wrong was found in what was measured since.' : implode('; ', array_map(fn ($f) => $f['title'].' ('.round($f['probability'] * 100).' % sure)', array_slice($d['findings'], 0, 5))).'.' }}</div>
+        <div>{{ $d['findings'] === [] ? 'Nothing wrong was found in what was measured since.' : implode('; ', array_map(fn ($f) =>
+          $f['title'].' ('.round($f['probability'] * 100).' % sure)', array_slice($d['findings'], 0, 5))).'.' }}</div>
         @if($d['lacks'] !== [])<div class="muted">Not known: {{ implode('; ', $d['lacks']) }}.</div>@endif
     @endif
 </td>
 <td style="width: 34%; padding-left: 5mm">@if($sample)<img src="{{ $sample }}" alt="Groups from B- to B+" style="width: 58mm">@endif</td>
 </tr></table>
 @if($job['watched'] !== [])<h2>To be watched</h2>@foreach($job['watched'] as $w)<div>{{ $w }}</div>@endforeach @endif
+@if(count($job['line']['sittings']) > 0)
+<h2>From first look to now</h2>
+<table class="rows">
+    @foreach($job['line']['sittings'] as $s)
+        <tr><td style="width: 22%">{{ str_replace('T', ' ', substr($s['from'], 0, 16)) }}
+          @if($s['wait_h'] >= 0.5)<br>
+            <span class="muted">after {{ \Heartwood\Core\Schedule\JobLine::lasting($s['wait_h']) }}</span>@endif</td>
+          <td>{{ implode('; ', array_map(
+            fn (array $m): string => $m['text'].($m['hours'] > 0 ? ' ('.\Heartwood\Core\Schedule\JobLine::lasting($m['hours']).')' : ''),
+            $s['marks'],
+          )) }}</td></tr>
+    @endforeach
+</table>
+@endif
 <h2>Proof</h2>
 <table class="rows">
     @foreach($job['proof'] as $c)
         @if($c['status'] !== 'not-needed')
-        <tr><td style="width: 38%">{{ $c['title'] }}</td><td>{{ $c['found'] }}@if($c['status'] !== 'missing') <span class="muted">({{ $c['basis'] }})</span>@endif</td><td class="muted">{{ $c['limit'] }}</td><td class="num state">{{ $c['status'] }}</td></tr>
+        <tr><td style="width: 38%">{{ $c['title'] }}</td><td>{{ $c['found'] }}@if($c['status'] !== 'missing') <span
+          class="muted">({{ $c['basis'] }})</span>@endif</td><td class="muted">{{ $c['limit'] }}</td>
+          <td class="num state">{{ $c['status'] }}</td></tr>
         @endif
     @endforeach
 </table>
 @if($job['sign_off'] !== null)
-    <p><span class="state">Signed off by {{ $job['sign_off']['by'] }}</span>, {{ substr($job['sign_off']['at'], 0, 10) }}. {{ $job['sign_off']['reason'] }}</p>
+    <p><span class="state">Signed off by {{ $job['sign_off']['by'] }}</span>, {{ substr($job['sign_off']['at'], 0, 10) }}.
+      {{ $job['sign_off']['reason'] }}</p>
 @else
     <p class="state">This proof is not signed.</p>
 @endif

@@ -91,3 +91,16 @@ it('shows the latest of a long history and counts the others', function (int $da
     $line = JobLine::of($marks, null);
     expect($line->sittings)->toHaveCount($shown)->and($line->earlier)->toBe($earlier);
 })->with([[24, 24, 0], [25, 24, 1]]);
+
+it('says a length of time in the unit that says something', function (float $hours, string $said): void {
+    expect(JobLine::lasting($hours))->toBe($said);
+})->with([
+    [0.0, '0 min'],
+    [1.48, '89 min'],
+    [1.5, '1.5 h'],
+    [2.0, '2 h'],
+    [9.94, '9.9 h'],
+    [11.6, '12 h'],
+    [47.0, '47 h'],
+    [49.0, '2 days'],
+]);

@@ -2,6 +2,7 @@
 
 declare(strict_types=1);
 
+use App\Http\Views\JobView;
 use Carbon\CarbonImmutable;
 use Tests\Feature\Contract;
 use Tests\Feature\Workbench;
@@ -64,6 +65,19 @@ it('draws a job as a line of time: what was done in each sitting, and what it wa
         ->toEqualWithDelta(26.0, 0.1)
         ->and($line['open_h'])
         ->toEqualWithDelta(3.0, 0.1);
+    // The paper tells the same.
+    $paper = preg_replace(
+        '/\s+/',
+        ' ',
+        strip_tags(
+            view('report', [
+                'job' => JobView::of($job->refresh(), App\Models\Person::query()->firstOrFail()),
+                'workshop' => 'Gannet Quay',
+                'sample' => null,
+            ])->render(),
+        ),
+    );
+    expect($paper)->toContain('From first look to now')->toContain('after 26 h set at rest')->toContain('taken in; set at rest; ');
 });
 
 it('answers a record that is as its own schema has it', function (): void {

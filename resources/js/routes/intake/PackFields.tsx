@@ -38,7 +38,7 @@ const number = optional;
 const compact = <T extends object>(o: T) =>
     Object.fromEntries(Object.entries(o).filter(([, v]) => v !== undefined && v !== '' && !Number.isNaN(v)));
 
-/** The pack as the record holds it, as far as the form knows it; `base` keeps what the form does not show. What is missing, the server says. */
+/** The pack as the record has it, as far as the form knows it; `base` keeps what it does not show. What is missing, the server says. */
 export function toPack(form: PackForm, base: Record<string, unknown>, cell: Record<string, unknown> | undefined): Pack {
     const label = compact(Object.fromEntries(Object.entries(form.label).map(([k, v]) => [k, number(v)])));
     const { label: _l, cell: _c, age_months: _a, ...rest } = base;
