@@ -8,10 +8,9 @@ use App\Models\Cell;
 use App\Models\Job;
 use App\Models\Person;
 use App\Models\TestLog;
-use Heartwood\Core\Log\LogAnalysis;
 use Heartwood\Core\Log\LogProblem;
+use Heartwood\Core\Log\LogReader;
 use Heartwood\Core\Log\LogTerms;
-use Heartwood\Core\Log\Mapping;
 use Heartwood\Core\Log\SeriesChunk;
 use Heartwood\Core\Pack\Chemistry;
 use Illuminate\Support\Facades\DB;
@@ -58,9 +57,8 @@ final class ImportLog
             throw new Refused('unreadable', 'The file cannot be read.', 422);
         }
         try {
-            $map = Mapping::guess((string) fread($stream, 65536));
-            rewind($stream);
-            $map = $map->with($corrections + (isset($about['sign']) ? ['sign' => $about['sign']] : []));
+            $said = $corrections + (isset($about['sign']) ? ['sign' => $about['sign']] : []);
+            $map = LogReader::mapping($stream, $terms, $said);
 
             return DB::transaction(function () use ($person, $path, $name, $sha, $stream, $map, $terms, $cell, $job, $about): array {
                 $log = TestLog::query()->create([
@@ -78,7 +76,7 @@ final class ImportLog
                     'imported_at' => now(),
                 ]);
                 $position = 0;
-                $figures = LogAnalysis::run($stream, $map, $terms, function (array $t, array $v, array $a) use ($log, &$position): void {
+                $figures = LogReader::figures($stream, $map, $terms, function (array $t, array $v, array $a) use ($log, &$position): void {
                     if ($t !== [] && $v !== [] && $a !== []) {
                         DB::table('series_chunks')->insert([
                             'log_id' => $log->id,

@@ -18,10 +18,9 @@ use Heartwood\Core\Cell\GradeRules;
 use Heartwood\Core\Cell\Matcher;
 use Heartwood\Core\Diagnosis\Diagnoser;
 use Heartwood\Core\Diagnosis\PackEvidence;
-use Heartwood\Core\Log\LogAnalysis;
 use Heartwood\Core\Log\LogProblem;
+use Heartwood\Core\Log\LogReader;
 use Heartwood\Core\Log\LogTerms;
-use Heartwood\Core\Log\Mapping;
 use Heartwood\Core\Pack\Chemistry;
 use Heartwood\Core\Pack\RestCurve;
 use Heartwood\Core\Record\Fields;
@@ -285,9 +284,6 @@ final class Verbs
             fwrite($stream, $csv);
             rewind($stream);
         }
-        $map = Mapping::guess((string) fread($stream, 65536));
-        rewind($stream);
-        $map = $map->with((array) ($in->raw('mapping') ?? []) + ($in->int('sign') === null ? [] : ['sign' => $in->int('sign')]));
         $terms = LogTerms::of(
             Chemistry::from((string) $in->string('chemistry')),
             (float) $in->float('rated_ah'),
@@ -297,7 +293,10 @@ final class Verbs
             $in->float('ambient_c'),
         );
 
+        $said = (array) ($in->raw('mapping') ?? []) + ($in->int('sign') === null ? [] : ['sign' => $in->int('sign')]);
+        $map = LogReader::mapping($stream, $terms, $said);
+
         return ['format' => 'heartwood.log', 'version' => 1, 'mapping' => $map->toArray()] +
-            LogAnalysis::run($stream, $map, $terms)->toArray();
+            LogReader::figures($stream, $map, $terms)->toArray();
     }
 }

@@ -50,4 +50,49 @@ final class LogLimits
 
     #[Limit('1', self::LOGS . ': share of rows that could not be read from which a capacity is not believed (assumed)')]
     public const SKIPPED_SHARE = 0.01;
+
+    #[Limit('1', self::LOGS . ': share of the rating under which a whole discharge is not believed (assumed)')]
+    public const LEAST_OF_RATED = 0.05;
+
+    #[Limit('V', self::LOGS . ': volts of a cell over which a column holds something else (assumed)')]
+    public const CELL_MOST_V = 5.5;
+
+    #[Limit('V', self::LOGS . ': volts that a cell has at the least, where a unit is to be guessed (assumed)')]
+    public const CELL_LEAST_V = 0.5;
+
+    #[Limit('s', self::LOGS . ': rows are not closer together than this (assumed)')]
+    public const LEAST_STEP_S = 0.02;
+
+    #[Limit('s', self::LOGS . ': rows are not farther apart than this (assumed)')]
+    public const MOST_STEP_S = 1800.0;
+
+    #[Limit('s', self::LOGS . ': no log lasts longer, 180 days (assumed)')]
+    public const MOST_LENGTH_S = 180 * 86400.0;
+
+    #[Limit('s', self::LOGS . ': a time over this counts from 1970, 2001 (assumed)')]
+    public const EPOCH_S = 1.0e9;
+
+    #[Limit('s', self::LOGS . ': seconds from 1970 over this are a smaller unit, 2096 (assumed)')]
+    public const EPOCH_MOST_S = 4.0e9;
+
+    #[Limit('d', self::LOGS . ': days from 1900 as sheets count them, 1995 to 2119 (assumed)')]
+    public const DAY_SERIALS = [35000.0, 80000.0];
+
+    #[Limit('1', self::LOGS . ': share of the volts from full to the cut-off that a sweep covers (assumed)')]
+    public const SWEPT = 0.7;
+
+    #[Limit('1', self::LOGS . ': share of the rating that a sweep gives at the least, where a unit is to be guessed (assumed)')]
+    public const LEAST_OF_SWEEP = 0.25;
+
+    #[Limit('V', self::LOGS . ': volts a cell that have to move before they tell a direction (assumed)')]
+    public const MOVED_V = 0.01;
+
+    #[Limit('1', self::LOGS . ': times that one direction must outweigh the other (assumed)')]
+    public const SURER = 3.0;
+
+    #[Limit('1', self::LOGS . ': states that a column of states has at the most (assumed)')]
+    public const MOST_STATES = 24;
+
+    #[Limit('1', self::LOGS . ': a row stands off when its neighbours differ by less than this share of its distance (assumed)')]
+    public const ALIKE = 0.2;
 }

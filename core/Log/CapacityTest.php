@@ -84,7 +84,7 @@ final class CapacityTest
         if ($skipped > LogLimits::SKIPPED_SHARE) {
             $missing[] = sprintf('%.0f %% of its rows could not be read', 100 * $skipped);
         }
-        $doubts = self::doubts($ah, $amps, $terms);
+        $doubts = self::doubts($ah, $amps, $best['reached'], $terms);
 
         return [
             'ah' => round($ah, 5),
@@ -238,12 +238,19 @@ final class CapacityTest
      *
      * @return list<string>
      */
-    private static function doubts(float $ah, float $amps, LogTerms $terms): array
+    private static function doubts(float $ah, float $amps, bool $reached, LogTerms $terms): array
     {
         $out = [];
         if ($ah > LogLimits::MOST_OF_RATED * $terms->ratedAh) {
             $out[] = sprintf(
                 '%.4g Ah of a rating of %.4g Ah is not believed: look at the units of time and current, and at the rating',
+                $ah,
+                $terms->ratedAh,
+            );
+        }
+        if ($reached && $ah < LogLimits::LEAST_OF_RATED * $terms->ratedAh) {
+            $out[] = sprintf(
+                '%.4g Ah of a rating of %.4g Ah is not believed: a unit, or the charge before it, is not what it seems',
                 $ah,
                 $terms->ratedAh,
             );

@@ -22,6 +22,9 @@ final class LogAnalysis
     /** A jump of this share of the current begins a new step; a taper never does. */
     private const LEVEL = 0.2;
 
+    /** Times are written to so many seconds at the best. */
+    private const ROUNDING_S = 1e-3;
+
     private const MAX_STEPS = 20000;
 
     private const MAX_JUMPS = 2000;
@@ -96,39 +99,41 @@ final class LogAnalysis
 
     private int $tempEvery = 1;
 
+    // A clock that goes on: what was added, the last that was seen, where it began, and where its seconds stand in the text.
+    private float $carry = 0.0;
+
+    private float $before = 0.0;
+
+    private ?float $zero = null;
+
+    private int $clockCut = 0;
+
     private function __construct(private readonly Mapping $map, private readonly LogTerms $terms) {}
 
     /**
      * @param  resource  $stream  at its beginning
      * @param  (callable(list<float>, list<float>, list<float>): void)|null  $sink  seconds, volts, amps of up to 4096 rows
      *
-     * @throws LogProblem nothing in it can be read as rows
+     * @throws LogProblem nothing in it can be read as rows, or a question about it is open
      */
     public static function run($stream, Mapping $map, LogTerms $terms, ?callable $sink = null): LogFigures
     {
         $a = new self($map, $terms);
-        self::decode($stream);
-        $map->quoted || $map->resets || $map->signedBySteps || $map->time !== 'number' || $map->decimalComma || $map->separator === ' '
+        foreach ($map->asks as $ask) {
+            throw new LogProblem($ask['text']);
+        }
+        LogText::prepare($stream);
+        $map->quoted ||
+        $map->resets ||
+        $map->signedBySteps ||
+        isset($map->columns['outward']) ||
+        ($map->time !== 'number' && $map->scale['time'] !== 1.0) ||
+        $map->decimalComma ||
+        $map->separator === ' '
             ? $a->careful($stream, $sink)
             : $a->quick($stream, $sink);
 
         return $a->finish();
-    }
-
-    /**
-     * Two-byte text as it comes from some desktops is turned into UTF-8 on the way in.
-     *
-     * @param  resource  $stream  at its beginning
-     */
-    private static function decode($stream): void
-    {
-        $mark = (string) fread($stream, 2);
-        $from = Mapping::WIDE[$mark] ?? null;
-        if ($from === null) {
-            rewind($stream);
-        } else {
-            stream_filter_append($stream, "convert.iconv.$from/UTF-8", STREAM_FILTER_READ);
-        }
     }
 
     /**
@@ -175,10 +180,19 @@ final class LogAnalysis
             }
             if ($width === null) {
                 $width = substr_count(strtok($text, "\n") ?: '', $sep) + 1;
-                $whole = self::pattern($sep, $width, $columns);
+                $whole = $this->pattern($sep, $width, $columns, $text);
             }
+            if ($this->map->time !== 'number') {
+                // Hours and days may have grown a digit.
+                $whole = $this->pattern($sep, $width, $columns, $text);
+            }
+            $cells = null;
             if (max($columns) < $width && preg_match($whole, $text) === 1) {
-                $this->consume(explode($sep, strtr(rtrim($text, "\n"), "\n", $sep)), $width, $columns, $sink);
+                $cells = explode($sep, strtr(rtrim($text, "\n"), "\n", $sep));
+                $cells = $this->map->time === 'number' ? $cells : $this->clocks($cells, $width);
+            }
+            if ($cells !== null) {
+                $this->consume($cells, $width, $columns, $sink);
                 $line += substr_count($text, "\n");
             } else {
                 $line = $this->rowByRow(explode("\n", rtrim($text, "\n")), $line, $columns, $sink);
@@ -194,20 +208,91 @@ final class LogAnalysis
     }
 
     /**
-     * A block in which every row has as many columns and numbers where they matter.
+     * A block in which every row has as many columns and numbers where they matter; a clock as long as that of its first row.
      *
      * @param  list<int>  $columns
      */
-    private static function pattern(string $sep, int $width, array $columns): string
+    private function pattern(string $sep, int $width, array $columns, string $text): string
     {
         $s = preg_quote($sep, '/');
         $number = ' *+[-+]?\d*+\.?\d++(?:[eE][-+]?\d++)?+ *+';
+        $clock = $number;
+        if ($this->map->time !== 'number') {
+            $first = str_getcsv(strtok($text, "\n") ?: '', $sep, '"', '')[$columns[0]] ?? '';
+            $this->clockCut = (int) strrpos($first, ':');
+            // Hours, minutes and seconds and nothing else: any other is read row by row.
+            $clock = substr_count($first, ':') === 2 ? sprintf('[^%s\n]{%d}:\d\d(?:\.\d++)?+', $s, $this->clockCut) : '(?!)';
+        }
         $cells = [];
         for ($c = 0; $c < $width; $c++) {
-            $cells[] = in_array($c, $columns, true) ? $number : '[^' . $s . '\n]*+';
+            $cells[] = $c === $columns[0] ? $clock : (in_array($c, $columns, true) ? $number : '[^' . $s . '\n]*+');
         }
 
         return '/\A(?>' . implode($s, $cells) . '\r?\n)*+\z/';
+    }
+
+    /**
+     * Clocks and stamps of a block as seconds: what stands before the seconds is read where it changes.
+     *
+     * @param  array<int, string|float>  $p  rows of $width columns, one after another
+     * @return array<int, string|float>|null null: a time in it is none
+     */
+    private function clocks(array $p, int $width): ?array
+    {
+        $ct = $this->map->columns['time'];
+        $cut = $this->clockCut;
+        $last = null;
+        $base = 0.0;
+        for ($k = $ct, $n = count($p); $k < $n; $k += $width) {
+            $text = (string) $p[$k];
+            $minute = substr($text, 0, $cut);
+            if ($minute !== $last) {
+                $at = $this->going(["$minute:00"]);
+                if ($at === null) {
+                    return null;
+                }
+                [$base, $last] = [$at, $minute];
+            }
+            $p[$k] = $base + (float) substr($text, $cut + 1);
+        }
+
+        return $p;
+    }
+
+    /**
+     * Seconds of a row from the beginning, a clock carried over midnight, a step's new beginning put behind the one before.
+     *
+     * @param  array<int, string|null>  $cells  of the row, or the text of its time alone
+     */
+    private function going(array $cells): ?float
+    {
+        $map = $this->map;
+        $seconds =
+            count($cells) === 1
+                ? ($map->time === 'clock'
+                    ? TimeText::clock((string) $cells[0])
+                    : TimeText::stamp((string) $cells[0], $map->dates))
+                : $map->seconds($cells);
+        if ($seconds === null) {
+            return null;
+        }
+        if ($map->resets) {
+            // A step that begins at zero again goes on where the one before it ended.
+            if ($seconds <= 0.5 * $this->before) {
+                $this->carry += $this->before;
+                $this->before = $seconds;
+            }
+            $this->before = max($this->before, $seconds);
+        } elseif ($map->time === 'clock') {
+            // A clock that passes midnight goes on the next day.
+            if ($seconds < $this->before - 43200) {
+                $this->carry += 86400.0;
+            }
+            $this->before = $seconds;
+        }
+        $this->zero ??= $map->time === 'stamp' ? $seconds : 0.0;
+
+        return $seconds + $this->carry - $this->zero;
     }
 
     /**
@@ -234,8 +319,10 @@ final class LogAnalysis
             ) {
                 array_push($flat, $x, $y, $z);
                 if ($cT >= 0 && is_numeric($c = trim($p[$cT] ?? ''))) {
-                    $this->temperature((float) $x * $this->map->scale['time'], (float) $c);
+                    $this->temperature((float) $x * $this->map->scale['time'], $this->map->celsius((float) $c));
                 }
+            } elseif (($whole = $this->numbers($row)) !== null) {
+                array_push($flat, ...$whole);
             } else {
                 $this->bad($line, $row, 'not a row of numbers');
             }
@@ -248,6 +335,33 @@ final class LogAnalysis
     }
 
     /**
+     * A row among plain ones that is written otherwise: with quotes, thousands, a unit behind a number.
+     *
+     * @return array{float, float, float}|null
+     */
+    private function numbers(string $row): ?array
+    {
+        $cells = $this->map->cells($row);
+        $out = [];
+        foreach (['time', 'voltage', 'current'] as $role) {
+            $x =
+                $role === 'time' && $this->map->time !== 'number'
+                    ? $this->going($cells)
+                    : $this->map->number($cells[$this->map->columns[$role]] ?? null);
+            if ($x === null) {
+                return null;
+            }
+            $out[] = $x;
+        }
+        $c = $this->map->number($cells[$this->map->columns['temperature'] ?? -1] ?? null);
+        if ($c !== null) {
+            $this->temperature($out[0] * $this->map->scale['time'], $this->map->celsius($c));
+        }
+
+        return [$out[0], $out[1], $out[2]];
+    }
+
+    /**
      * Quotes, decimal commas, clocks and stamps: the language's own reader, slower and right.
      *
      * @param  resource  $stream
@@ -256,16 +370,8 @@ final class LogAnalysis
     private function careful($stream, ?callable $sink): void
     {
         $map = $this->map;
-        ['time' => $ct, 'voltage' => $cv, 'current' => $ci] = $map->columns;
+        $cv = $map->columns['voltage'];
         $cT = $map->columns['temperature'] ?? -1;
-        $number = function (?string $text) use ($map): ?float {
-            $text = Mapping::plain((string) $text, $map->decimalComma);
-
-            return is_numeric($text) && is_finite((float) $text) ? (float) $text : null;
-        };
-        $zero = null;
-        $carry = 0.0;
-        $before = 0.0;
         $line = 0;
         $flat = [];
         while (true) {
@@ -285,43 +391,17 @@ final class LogAnalysis
             if ($p === [null] || $p === ['']) {
                 continue;
             }
-            $seconds = match ($map->time) {
-                'number' => ($x = $number($p[$ct] ?? null)) === null ? null : $x * $map->scale['time'],
-                'clock' => self::clock(trim((string) ($p[$ct] ?? ''))),
-                'stamp' => self::stamp(trim((string) ($p[$ct] ?? ''))),
-            };
-            $volts = $number($p[$cv] ?? null);
-            $amps = $number($p[$ci] ?? null);
-            if ($seconds === null || $volts === null || $amps === null) {
+            $volts = $map->number($p[$cv] ?? null);
+            $amps = $map->amps($p);
+            $seconds = $volts === null || $amps === null ? null : $this->going($p);
+            if ($seconds === null) {
                 $this->bad($line, implode($map->separator, array_map(strval(...), $p)), 'not a row of numbers');
 
                 continue;
             }
-            if ($map->signedBySteps && $amps > 0 && Mapping::goesOut((string) ($p[$map->columns['step'] ?? -1] ?? ''))) {
-                $amps = -$amps;
-            }
-            if ($map->resets) {
-                // A step that begins at zero again goes on where the one before it ended.
-                if ($seconds <= 0.5 * $before) {
-                    $carry += $before;
-                    $before = $seconds;
-                }
-                $before = max($before, $seconds);
-                $seconds += $carry;
-            }
-            if ($map->time === 'clock' && !$map->resets) {
-                // A clock that passes midnight goes on the next day.
-                if ($seconds < $before - 43200) {
-                    $carry += 86400.0;
-                }
-                $before = $seconds;
-                $seconds += $carry;
-            }
-            $zero ??= $map->time === 'stamp' ? $seconds : 0.0;
-            $seconds -= $zero;
-            array_push($flat, $seconds / $map->scale['time'], $volts, $amps);
-            if ($cT >= 0 && ($c = $number($p[$cT] ?? null)) !== null) {
-                $this->temperature($seconds, $c);
+            array_push($flat, $seconds / $map->scale['time'], $volts, $amps / $map->scale['current']);
+            if ($cT >= 0 && ($c = $map->number($p[$cT] ?? null)) !== null) {
+                $this->temperature($seconds, $map->celsius($c));
             }
             if (count($flat) >= 3 * self::BLOCK) {
                 $this->consume($flat, 3, [0, 1, 2], $sink);
@@ -336,7 +416,7 @@ final class LogAnalysis
     /**
      * The loop over all rows. Whatever is more of the same is added up here; everything else goes to `look()`.
      *
-     * @param  list<string|float>  $p  rows of $width columns, one after another
+     * @param  array<int, string|float>  $p  rows of $width columns, one after another
      * @param  list<int>  $columns  time, voltage, current
      * @param  (callable(list<float>, list<float>, list<float>): void)|null  $sink
      */
@@ -350,7 +430,7 @@ final class LogAnalysis
             $every = max(1, min(self::SAMPLED, intdiv($m, self::SAMPLED * $width)));
             for ($k = 0; $k < $m; $k += $every * $width) {
                 if (is_numeric($c = trim((string) $p[$k + $cT]))) {
-                    $this->temperature((float) $p[$k + $ct] * $st, (float) $c);
+                    $this->temperature((float) $p[$k + $ct] * $st, $this->map->celsius((float) $c));
                 }
             }
         }
@@ -522,7 +602,7 @@ final class LogAnalysis
     }
 
     /**
-     * @param  list<string|float>  $p
+     * @param  array<int, string|float>  $p
      */
     private function sampleIntervals(array $p, int $width, int $ct, float $st): void
     {
@@ -545,10 +625,10 @@ final class LogAnalysis
         $j = $this->open - 1;
         [$at, $vBefore, $iBefore] = $this->jumps[$j];
         foreach ([4 => 1.0, 5 => 10.0] as $slot => $after) {
-            if ($this->jumps[$j][$slot] === null && $t1 >= $at + $after - 1e-9) {
+            if ($this->jumps[$j][$slot] === null && $t1 >= $at + $after - self::ROUNDING_S) {
                 $x = $t1 > $t0 ? min(1.0, max(0.0, ($at + $after - $t0) / ($t1 - $t0))) : 1.0;
                 // Before the first row of the new current nothing is known of it: no figure from a longer interval.
-                if ($t0 <= $at && $t1 > $at + $after + 1e-6) {
+                if ($t0 <= $at && $t1 > $at + $after + self::ROUNDING_S) {
                     $this->jumps[$j][$slot] = NAN;
 
                     continue;
@@ -683,34 +763,5 @@ final class LogAnalysis
         sort($values);
 
         return $values[intdiv(count($values), 2)] ?? 1.0;
-    }
-
-    /** Hours, minutes, seconds, with or without days. */
-    public static function clock(string $text): ?float
-    {
-        if (!preg_match('/^(?:(\d+)(?:\s*d(?:ays?)?\s*|[-.\s]))?(\d+):(\d{1,2})(?::(\d{1,2}(?:[.,]\d+)?))?$/', $text, $m)) {
-            return null;
-        }
-
-        return (float) $m[1] * 86400 + (float) $m[2] * 3600 + (float) $m[3] * 60 + (float) str_replace(',', '.', $m[4] ?? '0');
-    }
-
-    private static function stamp(string $text): ?float
-    {
-        $fraction = 0.0;
-        if (preg_match('/:\d{2}([.,]\d+)/', $text, $m)) {
-            $fraction = (float) ('0' . str_replace(',', '.', $m[1]));
-            $text = str_replace($m[1], '', $text);
-        }
-        if (preg_match('/^(\d{1,2})[.\/](\d{1,2})[.\/](\d{4})[ T](.+)$/', $text, $m)) {
-            // Day and month: what cannot be a month is the day.
-            [$day, $month] = (int) $m[2] > 12 ? [$m[2], $m[1]] : [$m[1], $m[2]];
-            $text = "$m[3]-$month-$day $m[4]";
-        }
-        try {
-            return (new \DateTimeImmutable($text, new \DateTimeZone('UTC')))->getTimestamp() + $fraction;
-        } catch (\Exception) {
-            return null;
-        }
     }
 }

@@ -12,84 +12,10 @@ use Heartwood\Core\Maths\Robust;
  */
 final readonly class Mapping
 {
-    public const ROLES = ['time', 'voltage', 'current', 'temperature', 'step', 'cycle'];
+    /** `outward`: discharge current, where it has a column of its own. */
+    public const ROLES = ['time', 'voltage', 'current', 'outward', 'temperature', 'step', 'cycle'];
 
-    /** Words by which columns are known, without their units; the earlier, the surer. */
-    private const WORDS = [
-        'time' => [
-            'test time',
-            'total time',
-            'total test time',
-            'elapsed time',
-            'elapsed',
-            'run time',
-            'running time',
-            'time',
-            'zeit',
-            'temps',
-            'duration',
-            'timestamp',
-            'timestamp ms',
-            'date time',
-            'datetime',
-            'datum uhrzeit',
-            't',
-            'seconds',
-            'sec',
-            'date',
-            'datum',
-            'step time',
-        ],
-        'voltage' => [
-            'voltage',
-            'cell voltage',
-            'battery voltage',
-            'pack voltage',
-            'spannung',
-            'tension',
-            'volts',
-            'volt',
-            'u',
-            'v',
-            'cell v',
-            'vbat',
-        ],
-        'current' => ['current', 'cell current', 'battery current', 'pack current', 'strom', 'courant', 'amps', 'amp', 'ampere', 'i', 'a'],
-        'temperature' => ['temperature', 'cell temperature', 'ambient temperature', 'surface temperature', 'temp', 'temperatur', 't'],
-        'step' => ['step', 'step type', 'step name', 'state', 'mode', 'step index', 'step id', 'step count', 'schritt'],
-        'cycle' => ['cycle', 'cycle index', 'cycle count', 'cycle id', 'zyklus'],
-    ];
-
-    /** A name that holds one of these speaks of the role, unless it says that it is something else about it. */
-    private const STEMS = ['time' => '/time|zeit/u', 'voltage' => '/volt|spannung/u', 'current' => '/curr|strom|amp/u'];
-
-    private const ABOUT = '/limit|max|min|set|average|mean|cut|end|ocv|power|energy|capacity|charge|resist/u';
-
-    /** Units of what is none of the roles: such a column is never taken by its numbers. */
-    private const FOREIGN = ['w', 'mw', 'wh', 'mwh', 'ah', 'mah', 'ohm', 'mohm', 'c', '°c', 'degc', 'k', '%', 'hz', 'f'];
-
-    /** Units that a role can be in. */
-    private const OF = ['time' => ['s', 'sec', 'ms', 'min', 'h', 'hr', 'd'], 'voltage' => ['v', 'mv'], 'current' => ['a', 'ma']];
-
-    /** Step names that say that the current flows out, where it is written without a sign. */
-    private const OUT = '/dis|dch|entlad|d[ée]charg/iu';
-
-    /** Two-byte text by the mark that it begins with. */
-    public const WIDE = ["\xFF\xFE" => 'UTF-16LE', "\xFE\xFF" => 'UTF-16BE'];
-
-    private const UNITS = [
-        'v' => 1.0,
-        'mv' => 1e-3,
-        'a' => 1.0,
-        'ma' => 1e-3,
-        's' => 1.0,
-        'sec' => 1.0,
-        'ms' => 1e-3,
-        'min' => 60.0,
-        'h' => 3600.0,
-        'hr' => 3600.0,
-        'd' => 86400.0,
-    ];
+    public const DEGREES = ['C', 'F', 'K'];
 
     /**
      * @param  string  $separator  one of , ; tab | or a space
@@ -101,7 +27,12 @@ final readonly class Mapping
      * @param  bool  $quoted  quotes, units behind the numbers: the full reader is needed
      * @param  list<string>  $notes  what was guessed, in words
      * @param  bool  $resets  time begins anew with every step
-     * @param  bool  $signedBySteps  current has no sign: the name of the step tells its way
+     * @param  bool  $signedBySteps  current has no sign: the step tells its way
+     * @param  array<string, int>  $directions  -1 out or 1 in by what stands in the step's column, where its name does not say it
+     * @param  string  $dates  the order of day, month and year: one of TimeText::ORDERS
+     * @param  string  $degrees  of the temperature: one of DEGREES
+     * @param  list<string>  $said  roles whose unit the header says
+     * @param  list<array{field: string, text: string}>  $asks  what nobody but a person can tell; until then nothing is read
      */
     public function __construct(
         public string $separator,
@@ -115,6 +46,11 @@ final readonly class Mapping
         public array $notes = [],
         public bool $resets = false,
         public bool $signedBySteps = false,
+        public array $directions = [],
+        public string $dates = 'dmy',
+        public string $degrees = 'C',
+        public array $said = [],
+        public array $asks = [],
     ) {}
 
     /**
@@ -124,7 +60,7 @@ final readonly class Mapping
      */
     public static function guess(string $head): self
     {
-        $head = self::decoded($head);
+        $head = LogText::decoded($head, LogText::encoding($head));
         if (str_contains(substr($head, 0, 400), "\0")) {
             throw new LogProblem('This is not a text file: export the log as CSV.');
         }
@@ -155,12 +91,7 @@ final readonly class Mapping
         $names = [];
         for ($i = $first - 1; $i >= 0 && $i >= $first - 3; $i--) {
             $row = $cells($lines[$i]);
-            $units = array_filter(
-                $row,
-                fn(string $c): bool => isset(self::UNITS[($u = mb_strtolower(trim($c, '[]() ')))]) ||
-                    in_array($u, self::FOREIGN, true) ||
-                    $c === '',
-            );
+            $units = array_filter($row, fn(string $c): bool => Columns::isUnit($c) || $c === '');
             if (count($units) === count($row)) {
                 continue;
             }
@@ -169,7 +100,7 @@ final readonly class Mapping
                 // Units may stand in a line of their own under the names.
                 $below = $i + 1 < $first ? $cells($lines[$i + 1]) : [];
                 foreach ($below as $c => $unit) {
-                    if (isset(self::UNITS[mb_strtolower(trim($unit, '[]() '))]) && isset($names[$c])) {
+                    if (Columns::isUnit($unit) && isset($names[$c])) {
                         $names[$c] .= ' / ' . trim($unit, '[]() ');
                     }
                 }
@@ -184,14 +115,10 @@ final readonly class Mapping
                 $quoted = true;
             }
         }
-        [$columns, $scale, $notes] = self::columns($names, array_slice($data, 0, 60), $comma);
+        [$columns, $scale, $notes, $said, $degrees] = Columns::of($names, array_slice($data, 0, 60), $comma);
         $sample = $data[0][$columns['time']] ?? '';
-        $time =
-            preg_match('/\d{1,4}[-\/.]\d{1,2}[-\/.]\d{1,4}[ T]\d{1,2}:\d{2}/', $sample) === 1
-                ? 'stamp'
-                : (preg_match('/^\d+( days? |[-:])?\d*:?\d{1,2}:\d{2}/', $sample) === 1
-                    ? 'clock'
-                    : 'number');
+        $time = TimeText::isStamp($sample) ? 'stamp' : (TimeText::isClock($sample) && !is_numeric($sample) ? 'clock' : 'number');
+        $dates = array_values(array_filter(array_map(fn(array $r): ?array => TimeText::date($r[$columns['time']] ?? ''), $data)));
         $notes[] = match ($time) {
             'stamp' => 'time is a date with a time of day',
             'clock' => 'time is hours, minutes, seconds',
@@ -208,7 +135,7 @@ final readonly class Mapping
             $notes[] = 'current has no sign: the steps\' names tell its way';
         }
         $times = array_map(
-            fn(array $r): float => $time === 'clock' ? LogAnalysis::clock($r[$columns['time']] ?? '') ?? 0.0 : $number($r, 'time'),
+            fn(array $r): float => $time === 'clock' ? TimeText::clock($r[$columns['time']] ?? '') ?? 0.0 : $number($r, 'time'),
             $data,
         );
         $resets = $time !== 'stamp' && self::fallsBack($times, $time === 'clock' ? 43200.0 : INF);
@@ -220,21 +147,28 @@ final readonly class Mapping
             $notes[] = 'discharge seems to be positive: the voltage falls as the current rises';
         }
 
-        return new self($separator, $comma, $first, $columns, $scale, $time, $sign, $quoted, $notes, $resets, $named);
-    }
-
-    /** Text of a file in UTF-8, whatever its byte order mark says. */
-    public static function decoded(string $head): string
-    {
-        $wide = self::WIDE[substr($head, 0, 2)] ?? null;
-
-        return $wide === null ? (string) preg_replace('/^\xEF\xBB\xBF/', '', $head) : mb_convert_encoding(substr($head, 2), 'UTF-8', $wide);
+        return new self(
+            $separator,
+            $comma,
+            $first,
+            $columns,
+            $scale,
+            $time,
+            $sign,
+            $quoted,
+            $notes,
+            $resets,
+            $named,
+            dates: TimeText::orders($dates)[0] ?? 'dmy',
+            degrees: $degrees,
+            said: $said,
+        );
     }
 
     /** Whether a step of that name takes current out. */
-    public static function goesOut(string $step): bool
+    public function goesOut(string $step): bool
     {
-        return preg_match(self::OUT, $step) === 1;
+        return ($this->directions[trim($step)] ?? Directions::said($step)) < 0;
     }
 
     /** A number as PHP reads it: thousands and the unit behind it taken off, a decimal comma made a point. */
@@ -245,7 +179,23 @@ final readonly class Mapping
             $cell = (string) preg_replace('/\s*(?<=[\d.,\s])[\pL°%µ]{1,4}$/u', '', $cell);
         }
 
-        return $comma ? str_replace(['.', ','], ['', '.'], $cell) : $cell;
+        if ($comma) {
+            return str_replace(['.', ',', ' ', "'", "\u{a0}", "\u{202f}"], ['', '.'], $cell);
+        }
+
+        return preg_match('/^[-+]?\d{1,3}(?:[, \'\x{a0}\x{202f}]\d{3})+(?:\.\d*)?$/u', $cell) === 1
+            ? (string) preg_replace('/[^-+\d.]/u', '', $cell)
+            : $cell;
+    }
+
+    /** degC of what stands in the column of the temperature. */
+    public function celsius(float $degrees): float
+    {
+        return match ($this->degrees) {
+            'F' => ($degrees - 32.0) / 1.8,
+            'K' => $degrees - 273.15,
+            default => $degrees,
+        };
     }
 
     /**
@@ -350,7 +300,143 @@ final readonly class Mapping
             $this->notes,
             (bool) ($changes['resets'] ?? $this->resets),
             (bool) ($changes['signed_by_steps'] ?? $this->signedBySteps),
+            isset($changes['directions']) ? self::ways($changes['directions']) : $this->directions,
+            in_array($changes['dates'] ?? null, TimeText::ORDERS, true) ? $changes['dates'] : $this->dates,
+            in_array($changes['degrees'] ?? null, self::DEGREES, true) ? $changes['degrees'] : $this->degrees,
+            $this->said,
+            array_values(array_filter($this->asks, fn(array $a): bool => !self::answers($changes, $a['field']))),
         );
+    }
+
+    /**
+     * Whether what a person said of a mapping answers a question of it.
+     *
+     * @param  array<string, mixed>  $changes
+     */
+    public static function answers(array $changes, string $field): bool
+    {
+        return isset($changes[$field]) ||
+            isset(((array) ($changes['scale'] ?? []))[$field]) ||
+            isset(((array) ($changes['columns'] ?? []))[$field]) ||
+            ($field === 'sign' && (isset($changes['directions']) || ($changes['signed_by_steps'] ?? false) === true));
+    }
+
+    /**
+     * The same as far as a look at the whole log changed it.
+     *
+     * @param  array<string, float>  $scale
+     * @param  array<string, int>  $directions
+     * @param  array<string, int>  $columns
+     * @param  list<string>  $notes  in place of those before
+     * @param  list<array{field: string, text: string}>  $asks
+     */
+    public function surveyed(
+        array $columns,
+        array $scale,
+        float $sign,
+        array $directions,
+        bool $signedBySteps,
+        string $dates,
+        array $notes,
+        array $asks,
+    ): self {
+        return new self(
+            $this->separator,
+            $this->decimalComma,
+            $this->header,
+            $columns,
+            $scale,
+            $this->time,
+            $sign,
+            $this->quoted,
+            $notes,
+            $this->resets,
+            $signedBySteps,
+            $directions,
+            $dates,
+            $this->degrees,
+            $this->said,
+            $asks,
+        );
+    }
+
+    /**
+     * A row cut into its cells.
+     *
+     * @return list<string>
+     */
+    public function cells(string $line): array
+    {
+        return $this->separator === ' '
+            ? (preg_split('/\s+/', trim($line)) ?:
+                [])
+            : array_map(fn(?string $c): string => (string) $c, str_getcsv($line, $this->separator, '"', ''));
+    }
+
+    /** A cell as a number; null where it is none. */
+    public function number(?string $cell): ?float
+    {
+        $text = self::plain((string) $cell, $this->decimalComma);
+
+        return is_numeric($text) && is_finite((float) $text) ? (float) $text : null;
+    }
+
+    /**
+     * Seconds of a row, as its time stands there: not yet carried over midnight or a step's new beginning.
+     *
+     * @param  array<int, string|null>  $cells
+     */
+    public function seconds(array $cells): ?float
+    {
+        $cell = $cells[$this->columns['time']] ?? null;
+        $t = match ($this->time) {
+            'number' => $this->number($cell),
+            'clock' => TimeText::clock((string) $cell),
+            'stamp' => TimeText::stamp((string) $cell, $this->dates),
+        };
+
+        return $t === null ? null : $t * ($this->time === 'stamp' ? 1.0 : $this->scale['time']);
+    }
+
+    /**
+     * What stands in the current's column or columns, in amps, without the sign of the mapping; charge less discharge where there are
+     * two, and the way of its step where that tells it.
+     *
+     * @param  array<int, string|null>  $cells
+     */
+    public function amps(array $cells): ?float
+    {
+        $amps = $this->number($cells[$this->columns['current']] ?? null);
+        if (isset($this->columns['outward'])) {
+            $out = $this->number($cells[$this->columns['outward']] ?? null);
+
+            return $amps === null && $out === null ? null : (abs($amps ?? 0.0) - abs($out ?? 0.0)) * $this->scale['current'];
+        }
+        if ($amps === null) {
+            return null;
+        }
+        $amps *= $this->scale['current'];
+        if ($this->signedBySteps && $amps > 0 && $this->goesOut((string) ($cells[$this->columns['step'] ?? -1] ?? ''))) {
+            return -$amps;
+        }
+
+        return $amps;
+    }
+
+    /**
+     * @param  mixed  $list  states with their way, as toArray() gives them
+     * @return array<string, int>
+     */
+    private static function ways(mixed $list): array
+    {
+        $out = [];
+        foreach (is_array($list) ? $list : [] as $one) {
+            if (is_array($one) && is_scalar($one['state'] ?? null) && is_numeric($one['way'] ?? null)) {
+                $out[(string) $one['state']] = (float) $one['way'] < 0 ? -1 : 1;
+            }
+        }
+
+        return $out;
     }
 
     /** @return array<string, mixed> */
@@ -367,6 +453,14 @@ final readonly class Mapping
             'quoted' => $this->quoted,
             'resets' => $this->resets,
             'signed_by_steps' => $this->signedBySteps,
+            'directions' => array_map(
+                fn(string|int $state, int $way): array => ['state' => (string) $state, 'way' => $way],
+                array_keys($this->directions),
+                array_values($this->directions),
+            ),
+            'dates' => $this->dates,
+            'degrees' => $this->degrees,
+            'asks' => $this->asks,
             'notes' => $this->notes,
         ];
     }
@@ -396,129 +490,9 @@ final readonly class Mapping
     {
         $numbers = 0;
         foreach ($row as $c) {
-            $numbers += is_numeric(self::plain($c, $comma)) || preg_match('/^[\d.\/-]*[ T]?\d+:\d{2}/', $c) === 1 ? 1 : 0;
+            $numbers += is_numeric(self::plain($c, $comma)) || TimeText::isStamp($c) || TimeText::isClock($c) ? 1 : 0;
         }
 
         return $numbers >= 3;
-    }
-
-    /**
-     * @param  array<int, string>  $names  by column
-     * @param  list<list<string>>  $data
-     * @return array{array<string, int>, array<string, float>, list<string>}
-     */
-    private static function columns(array $names, array $data, bool $comma): array
-    {
-        $columns = $notes = $units = [];
-        $scale = ['time' => 1.0, 'voltage' => 1.0, 'current' => 1.0, 'temperature' => 1.0];
-        $ranks = $foreign = [];
-        foreach ($names as $c => $name) {
-            [$word, $unit] = self::named($name);
-            if (in_array($unit, self::FOREIGN, true) && !in_array($word, self::WORDS['temperature'], true)) {
-                $foreign[$c] = true;
-
-                continue;
-            }
-            foreach (self::WORDS as $role => $words) {
-                $rank = array_search($word, $words, true);
-                if (
-                    $rank === false &&
-                    isset(self::STEMS[$role]) &&
-                    preg_match(self::STEMS[$role], $word) === 1 &&
-                    preg_match(self::ABOUT, $word) !== 1
-                ) {
-                    $rank = 50;
-                }
-                $fits = match ($role) {
-                    'temperature' => !isset(self::UNITS[$unit]) && !($word === 't' && $unit === ''),
-                    'step', 'cycle' => true,
-                    default => !isset(self::UNITS[$unit]) || in_array($unit, self::OF[$role], true),
-                };
-                if ($rank !== false && $fits && (!isset($ranks[$role]) || $rank < $ranks[$role])) {
-                    $ranks[$role] = $rank;
-                    $columns[$role] = $c;
-                    $units[$role] = $unit;
-                }
-            }
-        }
-        foreach ($columns as $role => $c) {
-            $unit = $units[$role] ?? '';
-            if (isset(self::UNITS[$unit], $scale[$role])) {
-                $scale[$role] = self::UNITS[$unit];
-            }
-            $notes[] = isset(self::UNITS[$unit], $scale[$role])
-                ? sprintf('%s is column %d, in %s', $role, $c + 1, $unit)
-                : sprintf('%s is column %d', $role, $c + 1);
-        }
-        // What no name tells, the numbers do: time rises, volts stay between 0.5 and 6, the rest with both signs is current.
-        $taken = array_flip($columns);
-        $width = count($data[0] ?? []);
-        $values = function (int $c) use ($data, $comma): array {
-            return array_map(fn(array $r): float => (float) self::plain($r[$c] ?? '', $comma), $data);
-        };
-        for ($c = 0; $c < $width && count(array_intersect_key($columns, ['time' => 1, 'voltage' => 1, 'current' => 1])) < 3; $c++) {
-            if (isset($taken[$c]) || isset($foreign[$c])) {
-                continue;
-            }
-            $v = $values($c);
-            if ($v === []) {
-                continue;
-            }
-            $rises = count($v) < 2 || ($v === self::sorted($v) && $v[0] < $v[count($v) - 1]);
-            if (!isset($columns['time']) && ($rises || str_contains($data[0][$c] ?? '', ':'))) {
-                $role = 'time';
-            } elseif (!isset($columns['voltage']) && min($v) > 0.3 && max($v) < 100) {
-                $role = 'voltage';
-            } elseif (!isset($columns['voltage']) && min($v) > 500 && max($v) < 60000) {
-                $role = 'voltage';
-                $scale['voltage'] = 1e-3;
-            } elseif (!isset($columns['current'])) {
-                $role = 'current';
-                $scale['current'] = max(array_map(abs(...), $v)) > 100 ? 1e-3 : 1.0;
-            } else {
-                continue;
-            }
-            $columns[$role] = $c;
-            $taken[$c] = $role;
-            $notes[] = sprintf('%s seems to be column %d, by its numbers', $role, $c + 1);
-        }
-        foreach (['time', 'voltage', 'current'] as $role) {
-            if (!isset($columns[$role])) {
-                throw new LogProblem("No column looks like $role: choose it by hand.");
-            }
-        }
-
-        return [$columns, $scale, $notes];
-    }
-
-    /**
-     * A column's name as a word and a unit, in small letters.
-     *
-     * @return array{string, string}
-     */
-    private static function named(string $name): array
-    {
-        $name = mb_strtolower(trim($name, " \t\""));
-        if (preg_match('/^(.*?)\s*(?:[\/\[(]\s*([^\])]*?)\s*[\])]?)?\s*$/u', $name, $m) !== 1) {
-            return ['', ''];
-        }
-        $unit = trim($m[2] ?? '');
-        $letters = fn(string $s): string => trim((string) preg_replace('/[^\pL]+/u', ' ', $s));
-        if ($unit === '' && preg_match('/^(.*\S)[ _](mv|ma|v|a|s|ms|min|h|w|wh|mwh|ah|mah|ohm)$/', $name, $tail) === 1) {
-            return [$letters($tail[1]), $tail[2]];
-        }
-
-        return [$letters($m[1]), $unit];
-    }
-
-    /**
-     * @param  list<float>  $v
-     * @return list<float>
-     */
-    private static function sorted(array $v): array
-    {
-        sort($v);
-
-        return $v;
     }
 }

@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 use Heartwood\Core\Log\CapacityTest;
 use Heartwood\Core\Log\GaugeCheck;
-use Heartwood\Core\Log\LogAnalysis;
 use Heartwood\Core\Log\LogFigures;
 use Heartwood\Core\Log\LogProblem;
+use Heartwood\Core\Log\LogReader;
 use Heartwood\Core\Log\LogTerms;
 use Heartwood\Core\Log\Mapping;
 use Heartwood\Core\Log\SampleOfLot;
@@ -54,12 +54,9 @@ function analyse(string $csv, ?Mapping $map = null, ?LogTerms $terms = null, ?ca
     fwrite($f, $csv);
     rewind($f);
 
-    return LogAnalysis::run(
-        $f,
-        $map ?? Mapping::guess(substr($csv, 0, 65536)),
-        $terms ?? LogTerms::of(Chemistry::Nmc, 2.8, ambientC: 22.0),
-        $sink,
-    );
+    $terms ??= LogTerms::of(Chemistry::Nmc, 2.8, ambientC: 22.0);
+
+    return LogReader::figures($f, $map ?? LogReader::mapping($f, $terms), $terms, $sink);
 }
 
 function csv(array $rows, string $header = "Test Time / s,Voltage / V,Current / A\n", string $format = "%.3f,%.6f,%.6f\n"): string
