@@ -129,3 +129,50 @@ test('four logs are imported, the cells graded and dealt, the path budgeted, the
     await page.getByRole('button', { name: 'Keep this check' }).click();
     await expect(page.getByText('Kept with the job.')).toBeVisible();
 });
+
+test("a log of a pack first does not count, then does, and stands beside last year's by its serial", async ({ page }) => {
+    await signIn(page);
+    const serial = `SB-${Date.now()}`;
+    const log = (ah: number, charged: boolean) => {
+        const rows = [`Of ${serial}`, 'Time (s),Voltage (V),Current (A),Temp (C)'];
+        let t = 0;
+        const row = (v: number, a: number) => rows.push(`${(t += 30)},${v.toFixed(4)},${a.toFixed(4)},21.0`);
+        if (charged) for (let k = 0; k <= 200; k++) row(5 * (4 + 0.001 * k), Math.max(0.2, 1.2 - 0.01 * k));
+        const n = Math.round((ah / 1.0) * 120);
+        for (let k = 0; k <= n; k++) row(5 * (4.15 - ((4.15 - 2.49) * k) / n), -1.0);
+        return rows.join('\n');
+    };
+    const attach = async (name: string, text: string) => {
+        await page.getByRole('button', { name: 'Attach a test log' }).click();
+        await page.getByLabel('Files of one tester').setInputFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
+        await expect(page.getByText('How it is read:')).toBeVisible();
+        await page.getByRole('button', { name: 'Import 1 log' }).click();
+        await expect(page.getByText('All read.')).toBeVisible();
+        await page.getByRole('button', { name: 'Close' }).click();
+    };
+    const pack = async (name: string) => {
+        const job = await takeIn(page, name);
+        await page.goto(`/jobs/${job}/intake`);
+        await page.getByLabel('Serial or mark').fill(serial);
+        await page.getByRole('button', { name: 'Keep these changes' }).click();
+        await expect(page.getByText('Kept.')).toBeVisible();
+        return job;
+    };
+    const before = await pack('Shears, last year');
+    await page.goto(`/jobs/${before}/probe`);
+    await attach('last-year.csv', log(4.6, true));
+    const job = await pack('Shears, this year');
+    // The door stands where the figure is asked for.
+    await page.goto(`/jobs/${job}/proof`);
+    await page.getByRole('link', { name: "Attach the tester's log" }).click();
+    await page.getByRole('button', { name: 'Close' }).click();
+    const logs = page.getByRole('region', { name: 'Test logs of this pack' });
+    await attach('this-year.csv', log(4.1, false));
+    await expect(logs).toContainText('does not count: no full charge before it in this log: was it full?');
+    await logs.getByRole('button', { name: 'It was full: I say so' }).click();
+    await expect(logs).toContainText('Full, says Tobiah Reeve');
+    await expect(logs).toContainText('Ah since the test before');
+    await expect(logs).toContainText('last-year.csv');
+    await page.goto(`/jobs/${job}/proof`);
+    await expect(page.getByRole('listitem').filter({ hasText: 'Capacity, logged' })).toContainText('3.33 Ah');
+});

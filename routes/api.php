@@ -76,6 +76,7 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::get('cells/{cell}', [CellController::class, 'show']);
         Route::get('cells/{cell}/substitutes', [CellController::class, 'substitutes']);
         Route::post('logs/preview', [LogController::class, 'preview']);
+        Route::get('jobs/{job}/capacity', [LogController::class, 'ofJob']);
         Route::get('logs/{log}', [LogController::class, 'show']);
         Route::get('logs/{log}/series', [LogController::class, 'series']);
         Route::get('logs/{log}/export.csv', [LogController::class, 'export']);

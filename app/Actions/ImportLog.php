@@ -13,6 +13,8 @@ use Heartwood\Core\Log\LogReader;
 use Heartwood\Core\Log\LogTerms;
 use Heartwood\Core\Log\SeriesChunk;
 use Heartwood\Core\Pack\Chemistry;
+use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Record\PackSpec;
 use Illuminate\Support\Facades\DB;
 
 /** A tester's file: read, kept under its hash, its figures put to the cell or the group; all of it or nothing. */
@@ -51,22 +53,39 @@ final class ImportLog
                 'cell_id' => 'Choose a cell or a group.',
             ]);
         }
+        if ($job !== null && isset($about['group_no']) && (int) $about['group_no'] > $job->series) {
+            throw new Refused('no-such-group', "This pack has {$job->series} groups.", 422, ['group_no' => "From 1 to {$job->series}."]);
+        }
         $terms = $this->terms($cell, $job, $about);
+        $tester = (string) ($about['tester'] ?? '');
         $stream = fopen($path, 'r');
         if ($stream === false) {
             throw new Refused('unreadable', 'The file cannot be read.', 422);
         }
         try {
-            $said = $corrections + (isset($about['sign']) ? ['sign' => $about['sign']] : []);
+            $said = $corrections + (isset($about['sign']) ? ['sign' => $about['sign']] : []) + self::remembered($person, $tester);
             $map = LogReader::mapping($stream, $terms, $said);
 
-            return DB::transaction(function () use ($person, $path, $name, $sha, $stream, $map, $terms, $cell, $job, $about): array {
+            return DB::transaction(function () use (
+                $person,
+                $path,
+                $name,
+                $sha,
+                $stream,
+                $map,
+                $terms,
+                $cell,
+                $job,
+                $about,
+                $tester,
+                $said,
+            ): array {
                 $log = TestLog::query()->create([
                     'workshop_id' => $person->workshop_id,
                     'name' => mb_substr($name, 0, 190),
                     'sha256' => $sha,
                     'bytes' => (int) filesize($path),
-                    'tester' => (string) ($about['tester'] ?? ''),
+                    'tester' => $tester,
                     'mapping' => $map->toArray(),
                     'figures' => [],
                     'cell_id' => $cell?->id,
@@ -90,12 +109,14 @@ final class ImportLog
                     }
                 })->toArray();
                 $log->update(['figures' => $figures]);
-                if (($about['tester'] ?? '') !== '') {
+                if ($tester !== '') {
+                    // What a person said of this tester; what was found is found anew in each log.
                     DB::table('log_mappings')->updateOrInsert(
-                        ['workshop_id' => $person->workshop_id, 'tester' => $about['tester']],
-                        ['mapping' => json_encode($map->toArray()), 'updated_at' => now(), 'created_at' => now()],
+                        ['workshop_id' => $person->workshop_id, 'tester' => $tester],
+                        ['mapping' => json_encode((object) $said), 'updated_at' => now(), 'created_at' => now()],
                     );
                 }
+                (new PutCapacity())->handle($person, $log);
                 if ($cell !== null) {
                     $this->toCell($person, $cell, $log, $figures);
                 }
@@ -110,19 +131,38 @@ final class ImportLog
         }
     }
 
+    /**
+     * What was said of the files of a tester before.
+     *
+     * @return array<string, mixed>
+     */
+    public static function remembered(Person $person, string $tester): array
+    {
+        $known =
+            $tester === ''
+                ? null
+                : DB::table('log_mappings')->where('workshop_id', $person->workshop_id)->where('tester', $tester)->value('mapping');
+
+        return (array) json_decode(is_string($known) ? $known : '{}', true);
+    }
+
     /** @param  array<string, mixed>  $about */
     private function terms(?Cell $cell, ?Job $job, array $about): LogTerms
     {
-        $pack = $job === null ? null : \Heartwood\Core\Record\PackSpec::from(new \Heartwood\Core\Record\Fields($job->pack));
+        $fourWire = (bool) ($about['four_wire'] ?? true);
+        $lead = ((float) ($about['lead_mohm'] ?? 0)) / 1000;
+        $ambient = isset($about['ambient_c']) ? (float) $about['ambient_c'] : null;
+        if ($cell !== null) {
+            return LogTerms::of(Chemistry::from($cell->chemistry), (float) $cell->rated_ah, 1, $fourWire, $lead, $ambient);
+        }
+        $pack = PackSpec::from(new Fields($job->pack ?? []));
+        if ($pack->groupCapacityAh() === null) {
+            throw new Refused('no-rating', 'Enter the capacity of the label under Intake first: a log is judged against it.', 422, [
+                'job_id' => 'The capacity of its label is not known: enter it under Intake.',
+            ]);
+        }
 
-        return LogTerms::of(
-            Chemistry::from($cell->chemistry ?? ($pack->chemistry->value ?? 'nmc')),
-            (float) ($cell->rated_ah ?? ($pack?->groupCapacityAh() ?? 1.0)),
-            1,
-            (bool) ($about['four_wire'] ?? true),
-            ((float) ($about['lead_mohm'] ?? 0)) / 1000,
-            isset($about['ambient_c']) ? (float) $about['ambient_c'] : null,
-        );
+        return LogTerms::ofPack($pack, isset($about['group_no']) ? (int) $about['group_no'] : null, $fourWire, $lead, $ambient);
     }
 
     /** @param  array<string, mixed>  $figures */

@@ -25,6 +25,7 @@ final class SayLogFull
                 'said_full' => ['by' => $person->name, 'at' => now()->toIso8601ZuluString()],
             ];
             $log->update(['figures' => ['capacity' => $capacity] + $log->figures]);
+            (new PutCapacity())->handle($person, $log);
             if ($log->cell_id !== null) {
                 $cell = Cell::query()->lockForUpdate()->findOrFail($log->cell_id);
                 $changes = $capacity['counts'] === true ? ['capacity_ah' => $capacity['ah']] : [];

@@ -95,4 +95,16 @@ final class LogLimits
 
     #[Limit('1', self::LOGS . ': a row stands off when its neighbours differ by less than this share of its distance (assumed)')]
     public const ALIKE = 0.2;
+
+    #[Limit('1', self::LOGS . ': a logged capacity is uncertain by this share of itself')]
+    public const GAIN_SIGMA = 0.005;
+
+    #[Limit('1', self::LOGS . ': a capacity that somebody typed is uncertain by this share of itself (assumed)')]
+    public const TYPED_SIGMA = 0.02;
+
+    #[Limit('1', self::LOGS . ': sigmas by which two tests must differ before it is a change (assumed)')]
+    public const CHANGE_SIGMAS = 2.0;
+
+    #[Limit('d', self::LOGS . ': days between two tests from which a change a year is told (assumed)')]
+    public const TREND_DAYS = 60.0;
 }

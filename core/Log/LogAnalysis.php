@@ -241,19 +241,19 @@ final class LogAnalysis
     {
         $ct = $this->map->columns['time'];
         $cut = $this->clockCut;
-        $last = null;
+        $last = "\n";
         $base = 0.0;
+        $after = $cut + 1;
         for ($k = $ct, $n = count($p); $k < $n; $k += $width) {
             $text = (string) $p[$k];
-            $minute = substr($text, 0, $cut);
-            if ($minute !== $last) {
-                $at = $this->going(["$minute:00"]);
+            if (strncmp($text, $last, $after) !== 0) {
+                $at = $this->going([substr($text, 0, $after) . '00']);
                 if ($at === null) {
                     return null;
                 }
-                [$base, $last] = [$at, $minute];
+                [$base, $last] = [$at, $text];
             }
-            $p[$k] = $base + (float) substr($text, $cut + 1);
+            $p[$k] = $base + (float) substr($text, $after);
         }
 
         return $p;

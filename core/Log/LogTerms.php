@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Log;
 
+use Heartwood\Core\Limits\LogLimits;
 use Heartwood\Core\Pack\Chemistry;
+use Heartwood\Core\Record\PackSpec;
 
 /**
  * What the log is of: rated Ah, full and cut-off volts of so many groups in series, whether measured with four wires, lead ohms
@@ -19,7 +21,7 @@ final readonly class LogTerms
         public bool $fourWire = true,
         public float $leadOhm = 0.0,
         public ?float $ambientC = null,
-        public float $gainSigma = 0.005,
+        public float $gainSigma = LogLimits::GAIN_SIGMA,
         public int $series = 1,
         public bool $saidFull = false,
     ) {}
@@ -42,6 +44,26 @@ final readonly class LogTerms
             $ambientC,
             series: $series,
             saidFull: $saidFull,
+        );
+    }
+
+    /**
+     * The terms of a whole pack, or of one of its groups taken by itself. A whole pack is discharged down to where its board cuts:
+     * lower than that nobody takes it.
+     */
+    public static function ofPack(PackSpec $pack, ?int $group, bool $fourWire, float $leadOhm, ?float $ambientC): self
+    {
+        $series = $group === null ? $pack->series : 1;
+        $profile = $pack->chemistry->profile();
+
+        return new self(
+            $pack->groupCapacityAh() ?? 1.0,
+            $profile->fullV * $series,
+            ($group === null ? max($profile->testCutoffV, $pack->lowCutV()) : $profile->testCutoffV) * $series,
+            $fourWire,
+            $leadOhm,
+            $ambientC,
+            series: $series,
         );
     }
 }

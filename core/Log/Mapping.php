@@ -175,6 +175,9 @@ final readonly class Mapping
     public static function plain(string $cell, bool $comma): string
     {
         $cell = trim($cell, " \t\r\n\"'");
+        if (!$comma && is_numeric($cell)) {
+            return $cell;
+        }
         if ($cell !== '' && !is_numeric($cell)) {
             $cell = (string) preg_replace('/\s*(?<=[\d.,\s])[\pL°%µ]{1,4}$/u', '', $cell);
         }
@@ -367,10 +370,14 @@ final readonly class Mapping
      */
     public function cells(string $line): array
     {
-        return $this->separator === ' '
-            ? (preg_split('/\s+/', trim($line)) ?:
-                [])
-            : array_map(fn(?string $c): string => (string) $c, str_getcsv($line, $this->separator, '"', ''));
+        if ($this->separator === ' ') {
+            return preg_split('/\s+/', trim($line)) ?: [];
+        }
+        if ($this->separator !== '' && !str_contains($line, '"')) {
+            return explode($this->separator, $line);
+        }
+
+        return array_map(fn(?string $c): string => (string) $c, str_getcsv($line, $this->separator, '"', ''));
     }
 
     /** A cell as a number; null where it is none. */

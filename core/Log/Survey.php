@@ -115,7 +115,9 @@ final class Survey
                 $lines++;
                 $bytes += strlen($line) + 1;
                 $cells = $map->cells($line);
-                [$t, $v, $i] = [$map->seconds($cells), $map->number($cells[$map->columns['voltage']] ?? null), $this->amount($map, $cells)];
+                // Only a time whose unit is to be found is needed as one.
+                $t = $map->time === 'number' || substr_count($cells[$map->columns['time']] ?? '', ':') === 1 ? $map->seconds($cells) : 0.0;
+                [$v, $i] = [$map->number($cells[$map->columns['voltage']] ?? null), $this->amount($map, $cells)];
                 if ($t !== null && $v !== null && $i !== null) {
                     $rows[] = ['t' => $t, 'v' => $v * $factor, 'i' => $i, 'cells' => $cells];
                 }
@@ -368,10 +370,11 @@ final class Survey
         $least = LogLimits::MOVED_V * $this->terms->series;
         $signed = min(array_column($flows, 'i')) < 0 && max(array_column($flows, 'i')) > 0;
         [$with, $against] = $this->evidence($amps, $volts);
-        if ($signed || !($with > $least && $against > $least && min($with, $against) * LogLimits::SURER > max($with, $against))) {
-            if (max($with, $against) > $least && max($with, $against) >= LogLimits::SURER * min($with, $against)) {
-                return [$this->sign($with, $against, $signed), [], false, null];
-            }
+        $most = max($with, $against);
+        // Without a sign all of it must have gone one way: a charge that moved little is a charge all the same.
+        $clear = $signed ? $most >= LogLimits::SURER * min($with, $against) : min($with, $against) < $least;
+        if ($most > $least && $clear) {
+            return [$this->sign($with, $against, $signed), [], false, null];
         }
         if ($signed) {
             // Where it hardly moves while it flows: it lies higher under charge than under discharge of the same log.

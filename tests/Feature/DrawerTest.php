@@ -147,7 +147,7 @@ it('imports a log: figures to the cell, series kept, the file under its hash, th
     Cell::query()
         ->where('id', $c['id'])
         ->update(['capacity_ah' => null, 'mohm' => null, 'state' => 'untested']);
-    $r = upload($this, logFile(), ['cell_id' => $c['id'], 'ambient_c' => 22, 'tester' => 'T1'])->assertCreated();
+    $r = upload($this, logFile(), ['cell_id' => $c['id'], 'ambient_c' => 22, 'tester' => 'T1', 'mapping' => '{"sign":1}'])->assertCreated();
     $cell = Cell::query()->find($c['id']);
     expect($r->json('log.capacity.counts'))
         ->toBeTrue()

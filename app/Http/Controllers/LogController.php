@@ -10,7 +10,9 @@ use App\Actions\SayLogFull;
 use App\Http\Requests\LogBody;
 use App\Http\Requests\LogHeadBody;
 use App\Http\Requests\StretchBody;
+use App\Http\Views\CapacityView;
 use App\Http\Views\LogView;
+use App\Models\Job;
 use App\Models\TestLog;
 use App\Security\SecurityEvent;
 use App\Security\SecurityLog;
@@ -31,23 +33,13 @@ final class LogController extends Controller
     {
         $in = $request->validated();
         try {
-            $map = Mapping::guess($in['head']);
+            $said = ImportLog::remembered($this->person(), (string) ($in['tester'] ?? ''));
+            $map = Mapping::guess($in['head'])->with($said);
         } catch (LogProblem $e) {
             throw new Refused('log', $e->getMessage(), 422, ['file' => $e->getMessage()]);
         }
-        $known =
-            ($in['tester'] ?? '') === ''
-                ? null
-                : DB::table('log_mappings')
-                    ->where('workshop_id', $this->person()->workshop_id)
-                    ->where('tester', $in['tester'])
-                    ->value('mapping');
-
         return new JsonResponse([
-            'mapping' =>
-                $known === null
-                    ? $map->toArray()
-                    : ['notes' => ["as {$in['tester']} was read before"]] + (array) json_decode((string) $known, true),
+            'mapping' => ($said === [] ? [] : ['notes' => ["as {$in['tester']} was read before", ...$map->notes]]) + $map->toArray(),
             'lines' => array_slice(preg_split('/\R/', mb_scrub($in['head'])) ?: [], 0, $map->header + 4),
             'testers' => DB::table('log_mappings')
                 ->where('workshop_id', $this->person()->workshop_id)
@@ -70,7 +62,13 @@ final class LogController extends Controller
             array_filter($in, fn(mixed $v): bool => $v !== null),
         );
 
-        return new JsonResponse(['log' => LogView::row($log), 'known' => $known], $known ? 200 : 201);
+        return new JsonResponse(['log' => LogView::row($log), 'known' => $known, 'of' => LogView::of($log)], $known ? 200 : 201);
+    }
+
+    /** What the pack of a job gave, test after test, and the logs of this job. */
+    public function ofJob(Job $job): JsonResponse
+    {
+        return new JsonResponse(CapacityView::of($job));
     }
 
     /** It began full: the word of whoever is signed in. */

@@ -8,6 +8,7 @@ export const slots = {
     balancePlan: (...of: Part[]) => ['balance-plan', ...of] as const,
     bench: (...of: Part[]) => ['bench', ...of] as const,
     build: (...of: Part[]) => ['build', ...of] as const,
+    capacity: (...of: Part[]) => ['capacity', ...of] as const,
     cell: (...of: Part[]) => ['cell', ...of] as const,
     cells: (...of: Part[]) => ['cells', ...of] as const,
     check: (...of: Part[]) => ['check', ...of] as const,

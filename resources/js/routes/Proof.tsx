@@ -159,7 +159,17 @@ function Row({ job, check }: { job: Job; check: ProofCheck }) {
                 <span className="font-bold">{check.title}</span>
                 <span>
                     {check.found} {check.status !== 'missing' && <Basis of={check.basis} />}{' '}
-                    <span className="text-muted text-sm block">limit: {check.limit}</span>
+                    <span className="text-muted text-sm block">
+                        limit: {check.limit}
+                        {check.code === 'capacity' && job.status === 'open' && !job.sign_off && (
+                            <>
+                                .{' '}
+                                <Link to={`/jobs/${job.id}/probe?test=log`} className="underline underline-offset-4 text-ink">
+                                    Attach the tester's log
+                                </Link>
+                            </>
+                        )}
+                    </span>
                 </span>
                 {job.status === 'open' &&
                     !job.sign_off &&

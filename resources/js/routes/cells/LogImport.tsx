@@ -1,7 +1,9 @@
 import { number } from '@/lib/number';
-import { count } from '@/lib/format';
+import { told } from '@/lib/logs';
+import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, unwrap } from '@/api/client';
+import { api, type Job, unwrap } from '@/api/client';
+import { slots } from '@/lib/slots';
 import type { components } from '@/api/schema';
 import { key } from '@/api/client';
 import { Button, Field } from '@/parts/basics';
@@ -12,9 +14,12 @@ import type { Cell } from './Drawer';
 
 type Mapping = components['schemas']['LogMapping'];
 type LogRow = components['schemas']['LogRow'];
+/** What a person says of how a log is read; what nobody says is found in each log anew. */
+type Said = Partial<Pick<Mapping, 'sign' | 'dates'>> & { columns?: Record<string, number>; scale?: Record<string, number> };
 interface Item {
     file: File;
-    cell: number | null;
+    /** The cell, or the group of the job; of a job, none is the whole pack. */
+    of: number | null;
     state: 'waits' | 'sending' | 'done' | 'known' | 'failed';
     text: string;
     log?: LogRow;
@@ -23,14 +28,37 @@ interface Item {
 /** The cell whose code stands in the file's name, the longest that does. */
 const SIGNS = { waits: '○', sending: '◐', done: '✓', known: '◇', failed: '✕' };
 
-/** What was read of a log, and whether it counts. */
-function told(log: LogRow): string {
-    const c = log.capacity;
-    const first = log.errors[0];
-    const skipped = log.skipped ? `, ${log.skipped} not read (first: row ${first?.row}, ${first?.text})` : '';
-    const counts = c && (c.counts ? 'counts as a capacity test' : `does not count: ${c.missing.join('; ')}`);
-    return `${count(log.rows, 'row')}${skipped}. ${c ? `${c.ah.toFixed(3)} Ah, ${counts}` : 'no discharge in it'}`;
+/** One of several, or as it is found in the log. */
+function Choice<T extends string | number>({
+    label,
+    value,
+    of,
+    choose,
+}: {
+    label: string;
+    value: T | undefined;
+    of: Record<string, T>;
+    choose: (value: T | undefined) => void;
+}) {
+    return (
+        <Field label={label}>
+            {(p) => (
+                <select
+                    {...p}
+                    value={Object.keys(of).find((k) => of[k] === value) ?? ''}
+                    onChange={(e) => choose(e.target.value === '' ? undefined : of[e.target.value])}
+                >
+                    <option value="">as it is found</option>
+                    {Object.keys(of).map((k) => (
+                        <option key={k}>{k}</option>
+                    ))}
+                </select>
+            )}
+        </Field>
+    );
 }
+
+const without = (said: Said, field: keyof Said): Said => Object.fromEntries(Object.entries(said).filter(([k]) => k !== field));
 
 export const guessCell = (name: string, cells: Cell[]): number | null =>
     [...cells].sort((a, b) => b.code.length - a.code.length).find((c) => name.toLowerCase().includes(c.code.toLowerCase()))?.id ?? null;
@@ -44,10 +72,18 @@ export const beginning = (file: Blob) =>
         reader.readAsText(file.slice(0, 60_000));
     });
 
-/** Several files at once; how they are read is guessed from the first, shown, corrected and remembered for the tester. */
-export function LogImport({ cells, onClose }: { cells: Cell[]; onClose: () => void }) {
+/** Units that a time may be in, where its header does not say it. */
+const TIMES = { seconds: 1, minutes: 60, hours: 3600, days: 86400, milliseconds: 0.001 };
+
+/**
+ * Several files at once, of cells or of one pack and its groups; how they are read is guessed from the first, found in each, said by a
+ * person where nobody else can tell, and that is remembered for the tester.
+ */
+export function LogImport({ cells, job, onClose }: { cells: Cell[]; job?: Job; onClose: () => void }) {
+    const queries = useQueryClient();
     const [items, setItems] = useState<Item[]>([]);
     const [mapping, setMapping] = useState<Mapping | null>(null);
+    const [said, setSaid] = useState<Said>({});
     const [lines, setLines] = useState<string[]>([]);
     const [fault, setFault] = useState('');
     const [about, setAbout] = useState({ tester: '', ambient: '', fourWire: true, lead: '' });
@@ -66,7 +102,13 @@ export function LogImport({ cells, onClose }: { cells: Cell[]; onClose: () => vo
         }
     };
     const choose = (files: FileList | null) => {
-        const all = Array.from(files ?? []).map((file): Item => ({ file, cell: guessCell(file.name, cells), state: 'waits', text: '' }));
+        const all = Array.from(files ?? []).map((file): Item => ({
+            file,
+            of: job ? null : guessCell(file.name, cells),
+            state: 'waits',
+            text: '',
+        }));
+        setSaid({});
         setItems(all);
         if (all[0]) void look(all[0].file, about.tester);
     };
@@ -78,9 +120,10 @@ export function LogImport({ cells, onClose }: { cells: Cell[]; onClose: () => vo
             show({ state: 'sending', text: '' });
             const form = new FormData();
             form.set('file', item.file, item.file.name);
-            form.set('mapping', JSON.stringify(mapping ?? {}));
+            form.set('mapping', JSON.stringify(said));
             form.set('tester', about.tester);
-            if (item.cell !== null) form.set('cell_id', String(item.cell));
+            if (job) form.set('job_id', String(job.id));
+            if (item.of !== null) form.set(job ? 'group_no' : 'cell_id', String(item.of));
             form.set('four_wire', about.fourWire ? '1' : '0');
             if (!about.fourWire && about.lead) form.set('lead_mohm', String(number(about.lead)));
             if (about.ambient) form.set('ambient_c', String(number(about.ambient)));
@@ -95,18 +138,22 @@ export function LogImport({ cells, onClose }: { cells: Cell[]; onClose: () => vo
                         'Idempotency-Key': key()['Idempotency-Key'],
                     },
                 });
-                const answer = (await response.json()) as { log: LogRow; known: boolean; message?: string };
+                const answer = (await response.json()) as { log: LogRow; known: boolean; of: string; message?: string };
                 if (!response.ok) throw new Error(answer.message ?? 'The server did not take it.');
                 show({
                     state: answer.known ? 'known' : 'done',
                     log: answer.log,
-                    text: answer.known ? 'the same file is here already' : told(answer.log),
+                    text: answer.known ? `the same file is here already, of ${answer.of}` : told(answer.log),
                 });
             } catch (e) {
                 show({ state: 'failed', text: e instanceof Error ? e.message : String(e) });
             }
         }
         setBusy(false);
+        if (job) {
+            void queries.invalidateQueries({ queryKey: slots.job(job.id) });
+            void queries.invalidateQueries({ queryKey: slots.capacity(job.id) });
+        }
     };
     const roles = ['time', 'voltage', 'current', 'temperature'] as const;
     const width = mapping ? Math.max(1, ...lines.map((l) => l.split(mapping.separator).length)) : 1;
@@ -164,12 +211,14 @@ export function LogImport({ cells, onClose }: { cells: Cell[]; onClose: () => vo
                                     {(p) => (
                                         <select
                                             {...p}
-                                            value={mapping.columns[role] ?? ''}
+                                            value={said.columns?.[role] ?? mapping.columns[role] ?? ''}
                                             onChange={(e) => {
-                                                const columns = { ...mapping.columns };
-                                                if (e.target.value === '') delete columns[role];
-                                                else columns[role] = Number(e.target.value);
-                                                setMapping({ ...mapping, columns });
+                                                const { [role]: _, ...columns } = said.columns ?? {};
+                                                setSaid({
+                                                    ...said,
+                                                    columns:
+                                                        e.target.value === '' ? columns : { ...columns, [role]: Number(e.target.value) },
+                                                });
                                             }}
                                         >
                                             <option value="">none</option>
@@ -182,18 +231,26 @@ export function LogImport({ cells, onClose }: { cells: Cell[]; onClose: () => vo
                                     )}
                                 </Field>
                             ))}
-                            <Field label="discharge is">
-                                {(p) => (
-                                    <select
-                                        {...p}
-                                        value={mapping.sign}
-                                        onChange={(e) => setMapping({ ...mapping, sign: Number(e.target.value) })}
-                                    >
-                                        <option value={1}>negative</option>
-                                        <option value={-1}>positive</option>
-                                    </select>
-                                )}
-                            </Field>
+                            <Choice
+                                label="discharge is"
+                                value={said.sign}
+                                of={{ negative: 1, positive: -1 }}
+                                choose={(sign) => setSaid(sign === undefined ? without(said, 'sign') : { ...said, sign })}
+                            />
+                            <Choice
+                                label="time counts"
+                                value={said.scale?.['time']}
+                                of={TIMES}
+                                choose={(time) => setSaid(time === undefined ? without(said, 'scale') : { ...said, scale: { time } })}
+                            />
+                            {mapping.time === 'stamp' && (
+                                <Choice
+                                    label="dates are"
+                                    value={said.dates}
+                                    of={{ 'day, month, year': 'dmy', 'month, day, year': 'mdy', 'year, month, day': 'ymd' } as const}
+                                    choose={(dates) => setSaid(dates === undefined ? without(said, 'dates') : { ...said, dates })}
+                                />
+                            )}
                         </div>
                     </div>
                     <ul className="grid gap-2">
@@ -204,28 +261,34 @@ export function LogImport({ cells, onClose }: { cells: Cell[]; onClose: () => vo
                                     <span className={item.state === 'failed' ? 'text-ember font-bold' : 'text-muted'}>{item.text}</span>
                                 </span>
                                 <select
-                                    aria-label={`Cell of ${item.file.name}`}
-                                    value={item.cell ?? ''}
+                                    aria-label={`${job ? 'Group' : 'Cell'} of ${item.file.name}`}
+                                    value={item.of ?? ''}
                                     onChange={(e) =>
                                         setItems(
                                             items.map((x, k) =>
-                                                k === i ? { ...x, cell: e.target.value === '' ? null : Number(e.target.value) } : x,
+                                                k === i ? { ...x, of: e.target.value === '' ? null : Number(e.target.value) } : x,
                                             ),
                                         )
                                     }
                                 >
-                                    <option value="">choose its cell</option>
-                                    {cells.map((c) => (
-                                        <option key={c.id} value={c.id}>
-                                            {c.code}
-                                        </option>
-                                    ))}
+                                    <option value="">{job ? 'the whole pack' : 'choose its cell'}</option>
+                                    {job
+                                        ? Array.from({ length: job.series }, (_, k) => (
+                                              <option key={k} value={k + 1}>
+                                                  group {k + 1} alone
+                                              </option>
+                                          ))
+                                        : cells.map((c) => (
+                                              <option key={c.id} value={c.id}>
+                                                  {c.code}
+                                              </option>
+                                          ))}
                                 </select>
                             </li>
                         ))}
                     </ul>
                     <div className="flex gap-4 items-center">
-                        <Button look="main" disabled={busy || items.some((i) => i.cell === null)} onClick={() => void send()}>
+                        <Button look="main" disabled={busy || (!job && items.some((i) => i.of === null))} onClick={() => void send()}>
                             {busy
                                 ? `Reading ${items.filter((i) => i.state !== 'waits').length} of ${items.length} ...`
                                 : `Import ${items.length} log${items.length === 1 ? '' : 's'}`}

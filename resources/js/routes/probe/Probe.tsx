@@ -16,6 +16,7 @@ import { currentSet, keepSet, type Line, lines, type Meter, METERS, newId, nextP
 import { BoardReport } from './BoardReport';
 import { SetBar, type SetChoice } from './SetBar';
 import { OnToVerdict } from './OnToVerdict';
+import { PackLogs } from './PackLogs';
 import { OtherTests } from './OtherTests';
 import { FORMS } from './tests';
 import { HandsFree } from './HandsFree';
@@ -290,6 +291,7 @@ function Probe({ job }: { job: Job }) {
                 />
                 <ReadBack run={readBack} pick={steady.ask} />
                 <BoardReport job={job} ask={test === 'bms-report'} />
+                <PackLogs job={job} ask={test === 'log'} />
                 <OtherTests
                     job={job}
                     ask={FORMS[test ?? '']}

@@ -1,0 +1,62 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Views;
+
+use App\Actions\PutCapacity;
+use App\Models\BenchTest;
+use App\Models\Job;
+use App\Models\TestLog;
+use Heartwood\Core\Limits\LogLimits;
+use Heartwood\Core\Log\CapacityHistory;
+use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Record\PackSpec;
+
+/** What a pack gave, in this job and in every earlier one with its serial, beside its label; and the logs of this job. */
+final class CapacityView
+{
+    /** @return array<string, mixed> */
+    public static function of(Job $job): array
+    {
+        $pack = PackSpec::from(new Fields($job->pack));
+        $jobs = Job::query()->where('workshop_id', $job->workshop_id);
+        $serial = trim((string) $job->serial);
+        $ids = ($serial === '' ? $jobs->whereKey($job->id) : $jobs->where('serial', $serial))->pluck('number', 'id');
+        $logs = TestLog::query()->whereIn('job_id', $ids->keys())->orderBy('id')->get();
+        $made = $logs->mapWithKeys(fn(TestLog $l): array => [PutCapacity::idOf($l) => $l]);
+        $tests = [];
+        foreach ($logs as $log) {
+            $c = $log->figures['capacity'] ?? null;
+            if ($log->group_no === null && is_array($c)) {
+                $tests[] = [
+                    'at' => $log->imported_at->toIso8601ZuluString(),
+                    'ah' => (float) $c['ah'],
+                    'sigma' => LogLimits::GAIN_SIGMA * (float) $c['ah'],
+                    'counts' => ($c['counts'] ?? false) === true,
+                    'from' => $log->name . ($log->job_id === $job->id ? '' : ", job {$ids[$log->job_id]}"),
+                ];
+            }
+        }
+        $typed = BenchTest::query()->whereIn('job_id', $ids->keys())->where('kind', 'capacity')->get();
+        $gone = $typed->pluck('corrects_id')->filter()->all();
+        foreach ($typed as $t) {
+            $whole = ($t->data['scope'] ?? 'pack') === 'pack';
+            if ($made->has($t->id) || !$whole || in_array($t->id, $gone, true) || !isset($t->data['measured_ah'])) {
+                continue;
+            }
+            $tests[] = [
+                'at' => $t->taken_at->toIso8601ZuluString(),
+                'ah' => (float) $t->data['measured_ah'],
+                'sigma' => LogLimits::TYPED_SIGMA * (float) $t->data['measured_ah'],
+                'counts' => ($t->data['started_full'] ?? null) === true,
+                'from' => 'typed' . ($t->job_id === $job->id ? '' : ", job {$ids[$t->job_id]}"),
+            ];
+        }
+
+        return [
+            'history' => CapacityHistory::of($tests, $pack->label->float('capacity_ah') ?? $pack->groupCapacityAh()),
+            'logs' => $logs->where('job_id', $job->id)->map(LogView::row(...))->values()->all(),
+        ];
+    }
+}
