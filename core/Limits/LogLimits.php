@@ -107,4 +107,7 @@ final class LogLimits
 
     #[Limit('d', self::LOGS . ': days between two tests from which a change a year is told (assumed)')]
     public const TREND_DAYS = 60.0;
+
+    #[Limit('1', self::LOGS . ': a stretch turned when its volts cover more than so many times what they moved (assumed)')]
+    public const TURNED = 1.5;
 }

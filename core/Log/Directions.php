@@ -12,7 +12,7 @@ final class Directions
 {
     private const OUT = '/dis|dch|dsg|entl|d[ée]c?h(?:a|g)|descar|descargan|scari|ontla|roz[łl]ad|vyb[ií]j|urlad|aflad|purk|kis[üu]t|разр|放/iu';
 
-    private const IN = '/ch(?:a|g|rg)|lad|laad|carg|caric|nab[ií]j|latau|t[öo]lt|заря|зар|充|^c[cv]/iu';
+    private const IN = '/ch(?:a|g|rg)|lad|laad|carg|caric|nab[ií]j|latau|t[öo]lt|заря|зар|充|^cc[-_ ]?cv$/iu';
 
     private const SHORT = ['d' => -1, 'c' => 1, 'e' => -1, 'l' => 1, '-' => -1, '+' => 1, 'out' => -1, 'in' => 1];
 

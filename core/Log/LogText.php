@@ -12,6 +12,9 @@ final class LogText
 
     private const LOOKS_AT = 2048;
 
+    /** Bytes of a copy before it goes to a file. */
+    private const IN_MEMORY = 1 << 21;
+
     private const UTF8 = 'UTF-8';
 
     private const OLD = 'Windows-1252';
@@ -38,6 +41,11 @@ final class LogText
 
         // The last letter may be cut.
         return mb_check_encoding(mb_strcut($head, 0, max(0, strlen($head) - 4), self::UTF8), self::UTF8) ? self::UTF8 : self::OLD;
+    }
+
+    public static function bytesALetter(string $head): int
+    {
+        return str_starts_with(self::encoding($head), 'UTF-16') ? 2 : 1;
     }
 
     /** The beginning of a file, or a piece of it, as UTF-8 with lines that end in LF. */
@@ -72,6 +80,31 @@ final class LogText
             in_array('heartwood.cr', stream_get_filters(), true) || stream_filter_register('heartwood.cr', CrFilter::class);
             stream_filter_append($stream, 'heartwood.cr', STREAM_FILTER_READ);
         }
+    }
+
+    /**
+     * Every line of a file after so many, read anew from its beginning and without touching the stream that is given.
+     *
+     * @param  resource  $stream  seekable
+     * @return \Generator<int, string>
+     */
+    public static function lines($stream, int $after): \Generator
+    {
+        rewind($stream);
+        $copy = fopen('php://temp/maxmemory:' . self::IN_MEMORY, 'r+');
+        if ($copy === false) {
+            return;
+        }
+        stream_copy_to_stream($stream, $copy);
+        rewind($stream);
+        rewind($copy);
+        self::prepare($copy);
+        for ($n = 0; ($line = fgets($copy)) !== false; $n++) {
+            if ($n >= $after && trim($line) !== '') {
+                yield rtrim($line, "\r\n");
+            }
+        }
+        fclose($copy);
     }
 
     /**

@@ -34,8 +34,16 @@ final class Survey
     /** @var list<array{field: string, text: string}> */
     private array $asks = [];
 
-    /** @param  array<string, mixed>  $said  what a person said of the mapping */
-    private function __construct(private readonly Mapping $map, private readonly LogTerms $terms, private readonly array $said) {}
+    /**
+     * @param  resource  $stream
+     * @param  array<string, mixed>  $said  what a person said of the mapping
+     */
+    private function __construct(
+        private $stream,
+        private readonly Mapping $map,
+        private readonly LogTerms $terms,
+        private readonly array $said,
+    ) {}
 
     /**
      * @param  resource  $stream  seekable; at its beginning again afterwards
@@ -43,7 +51,7 @@ final class Survey
      */
     public static function of($stream, Mapping $map, LogTerms $terms, array $said = []): Mapping
     {
-        $s = new self($map, $terms, $said);
+        $s = new self($stream, $map, $terms, $said);
         $dates = $s->dates($stream);
         $s->sample($stream, $dates);
         if (array_sum(array_map(count(...), $s->pieces)) < 3) {
@@ -126,8 +134,10 @@ final class Survey
         }
         $stat = fstat($stream);
         $size = $stat === false ? $bytes : $stat['size'];
-        // Two bytes a letter count as one here.
-        $this->rowsInAll = $bytes === 0 ? 0 : max($lines, (int) round(($lines * $size) / max($bytes, 1)));
+        rewind($stream);
+        $size /= LogText::bytesALetter((string) fread($stream, self::BYTES));
+        rewind($stream);
+        $this->rowsInAll = $bytes === 0 ? 0 : max($lines, (int) round(($lines * $size) / $bytes));
         if (count($this->pieces) === 1) {
             $this->rowsInAll = $lines;
         }
@@ -372,7 +382,9 @@ final class Survey
         [$with, $against] = $this->evidence($amps, $volts);
         $most = max($with, $against);
         // Without a sign all of it must have gone one way: a charge that moved little is a charge all the same.
-        $clear = $signed ? $most >= LogLimits::SURER * min($with, $against) : min($with, $against) < $least;
+        $clear = $signed
+            ? $most >= LogLimits::SURER * min($with, $against)
+            : min($with, $against) < $least && $this->goesOneWay($amps, $volts, $least);
         if ($most > $least && $clear) {
             return [$this->sign($with, $against, $signed), [], false, null];
         }
@@ -403,6 +415,55 @@ final class Survey
         );
 
         return [$map->sign, [], false, null];
+    }
+
+    /**
+     * Whether every stretch of current in the whole log that is long enough to matter moved the volts, and all of them the same way. A
+     * rest of two rows parts a charge from a discharge: here every row is looked at.
+     */
+    private function goesOneWay(float $amps, float $volts, float $least): bool
+    {
+        $runs = [];
+        $now = null;
+        $rest = $this->rest();
+        foreach (LogText::lines($this->stream, $this->map->header) as $line) {
+            $cells = $this->map->cells($line);
+            $v = $this->map->number($cells[$this->map->columns['voltage']] ?? null);
+            $i = $this->amount($this->map, $cells);
+            if ($v === null || $i === null) {
+                continue;
+            }
+            if (abs($i * $amps) <= $rest) {
+                $now === null ?: ($runs[] = $now);
+                $now = null;
+
+                continue;
+            }
+            $now ??= ['n' => 0, 'first' => [], 'last' => [], 'low' => INF, 'high' => -INF];
+            $now['n']++;
+            if ($now['n'] <= self::ENDS) {
+                $now['first'][] = $v;
+            }
+            $now['last'][$now['n'] % self::ENDS] = $v;
+            if ($now['n'] % self::ENDS === 0) {
+                $mean = array_sum($now['last']) / self::ENDS;
+                [$now['low'], $now['high']] = [min($now['low'], $mean), max($now['high'], $mean)];
+            }
+        }
+        $now === null ?: ($runs[] = $now);
+        $flows = array_sum(array_column($runs, 'n'));
+        $ways = [];
+        foreach ($runs as $run) {
+            if ($run['n'] >= LogLimits::CHARGE_SHARE * $flows) {
+                $mean = fn(array $x): float => array_sum($x) / max(1, count($x));
+                $moved = ($mean($run['last']) - $mean($run['first'])) * $volts * $this->map->scale['voltage'];
+                // Up and down again in one go is a charge and a discharge.
+                $turned = ($run['high'] - $run['low']) * $volts * $this->map->scale['voltage'] > LogLimits::TURNED * abs($moved);
+                $ways[] = abs($moved) > $least && !$turned ? $moved <=> 0.0 : 0;
+            }
+        }
+
+        return $ways !== [] && count(array_unique($ways)) === 1 && $ways[0] !== 0;
     }
 
     /** @param  array<int, SurveyRow>  $flows */
@@ -461,7 +522,7 @@ final class Survey
      * Rows that follow on one another and are of the same, and by how much the volts moved from the first of them to the last.
      *
      * @param  \Closure(SurveyRow): string  $key
-     * @return list<array{string, float}>
+     * @return list<array{string, float, int}> what it is of, volts, rows
      */
     private function stretches(\Closure $key): array
     {
@@ -473,7 +534,7 @@ final class Survey
             if ($v !== [] && ($r === null || $now !== $of)) {
                 // A few rows at each end, so that noise does not tell.
                 $n = max(1, min(self::ENDS, intdiv(count($v), 4)));
-                $out[] = [$of, array_sum(array_slice($v, -$n)) / $n - array_sum(array_slice($v, 0, $n)) / $n];
+                $out[] = [$of, array_sum(array_slice($v, -$n)) / $n - array_sum(array_slice($v, 0, $n)) / $n, count($v)];
                 $v = [];
             }
             if ($r !== null) {

@@ -533,6 +533,7 @@ it('knows the way of a step by its name in many tongues', function (string $name
     ['Rest', 0],
     ['Pause', 0],
     ['OCV', 0],
+    ['CC', 0],
     ['7', 0],
     ['', 0],
 ]);
