@@ -62,7 +62,7 @@ foreach ([false, true] as $clock) {
     }
     unlink($file);
     printf(
-        "%d rows, %s, %d steps: bare loop %.2f s, parse with steps and figures %.2f s, ratio %.2f (limit 2) %s; peak %.0f MB (limit 48) %s\n",
+        "%d rows, %s, %d steps: bare loop %.2f s, ours with steps and figures %.2f s, ratio %.2f (limit 2) %s; %.0f MB (limit 48) %s\n",
         $read,
         $clock ? 'time as a clock' : 'time as a number',
         $steps,

@@ -110,4 +110,10 @@ final class LogLimits
 
     #[Limit('1', self::LOGS . ': a stretch turned when its volts cover more than so many times what they moved (assumed)')]
     public const TURNED = 1.5;
+
+    #[Limit('A', self::LOGS . ': less is no current (assumed)')]
+    public const REST_A = 0.005;
+
+    #[Limit('1/h', self::LOGS . ': nor is less than so many times the rating (assumed)')]
+    public const REST_SHARE = 0.005;
 }

@@ -110,6 +110,14 @@ final class Columns
 
     private const OF = ['time' => self::TIMES, 'voltage' => self::VOLTS, 'current' => self::AMPS, 'outward' => self::AMPS];
 
+    /** Rank of a name that only holds a word of the role. */
+    private const UNSURE = 50;
+
+    /** Volts and millivolts between which a column without a name may be those of anything. */
+    private const ANY_V = [0.3, 100.0];
+
+    private const ANY_MV = [500.0, 60000.0];
+
     /** Volts between which a column without a name is taken for those of a cell, before any other. */
     private const CELL_V = [1.2, 4.6];
 
@@ -194,7 +202,9 @@ final class Columns
             return $rank;
         }
 
-        return isset(self::STEMS[$role]) && preg_match(self::STEMS[$role], $word) === 1 && preg_match(self::ABOUT, $word) !== 1 ? 50 : null;
+        return isset(self::STEMS[$role]) && preg_match(self::STEMS[$role], $word) === 1 && preg_match(self::ABOUT, $word) !== 1
+            ? self::UNSURE
+            : null;
     }
 
     private static function fits(string $role, string $word, string $unit): bool
@@ -276,14 +286,17 @@ final class Columns
             $rises = count($v) < 2 || ($v === $sorted && $v[0] < $v[count($v) - 1]);
             if (!isset($columns['time']) && $c !== $cell && ($rises || str_contains($data[0][$c] ?? '', ':'))) {
                 $role = 'time';
-            } elseif (!isset($columns['voltage']) && ($cell === null ? min($v) > 0.3 && max($v) < 100 : $c === $cell)) {
+            } elseif (
+                !isset($columns['voltage']) &&
+                ($cell === null ? min($v) > self::ANY_V[0] && max($v) < self::ANY_V[1] : $c === $cell)
+            ) {
                 $role = 'voltage';
-            } elseif (!isset($columns['voltage']) && $cell === null && min($v) > 500 && max($v) < 60000) {
+            } elseif (!isset($columns['voltage']) && $cell === null && min($v) > self::ANY_MV[0] && max($v) < self::ANY_MV[1]) {
                 $role = 'voltage';
-                $scale['voltage'] = 1e-3;
+                $scale['voltage'] = self::VOLTS['mv'];
             } elseif (!isset($columns['current'])) {
                 $role = 'current';
-                $scale['current'] = max(array_map(abs(...), $v)) > 100 ? 1e-3 : 1.0;
+                $scale['current'] = max(array_map(abs(...), $v)) > 100 ? self::AMPS['ma'] : 1.0;
             } else {
                 continue;
             }

@@ -10,7 +10,7 @@ namespace Heartwood\Core\Log;
  */
 final class Directions
 {
-    private const OUT = '/dis|dch|dsg|entl|d[ée]c?h(?:a|g)|descar|descargan|scari|ontla|roz[łl]ad|vyb[ií]j|urlad|aflad|purk|kis[üu]t|разр|放/iu';
+    private const OUT = '/dis|dch|dsg|entl|d[ée]c?h(?:a|g)|descar|scari|ontla|roz[łl]ad|vyb[ií]j|urlad|aflad|purk|kis[üu]t|разр|放/iu';
 
     private const IN = '/ch(?:a|g|rg)|lad|laad|carg|caric|nab[ií]j|latau|t[öo]lt|заря|зар|充|^cc[-_ ]?cv$/iu';
 

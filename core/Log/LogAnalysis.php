@@ -582,7 +582,7 @@ final class LogAnalysis
     /** @return -1|0|1 */
     private function kindOf(float $i): int
     {
-        $rest = max(0.005, $this->terms->ratedAh / 200);
+        $rest = $this->terms->restA();
 
         return $i > $rest ? 1 : ($i < -$rest ? -1 : 0);
     }
@@ -590,7 +590,7 @@ final class LogAnalysis
     /** Amps around this one that are surely more of the same. */
     private function band(float $i): void
     {
-        $rest = max(0.005, $this->terms->ratedAh / 200);
+        $rest = $this->terms->restA();
         if ($this->kind === 0) {
             [$this->low, $this->high] = [-$rest, $rest];
 

@@ -26,6 +26,12 @@ final readonly class LogTerms
         public bool $saidFull = false,
     ) {}
 
+    /** Amps under which nothing flows. */
+    public function restA(): float
+    {
+        return max(LogLimits::REST_A, LogLimits::REST_SHARE * $this->ratedAh);
+    }
+
     public static function of(
         Chemistry $chemistry,
         float $ratedAh,

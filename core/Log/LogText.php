@@ -12,8 +12,9 @@ final class LogText
 
     private const LOOKS_AT = 2048;
 
-    /** Bytes of a copy before it goes to a file. */
-    private const IN_MEMORY = 1 << 21;
+    private const MOSTLY = 0.7;
+
+    private const HARDLY = 0.1;
 
     private const UTF8 = 'UTF-8';
 
@@ -35,7 +36,7 @@ final class LogText
         }
         // Digits in two bytes have an empty one each; a file of anything else has no such rhythm.
         $half = intdiv(strlen($look), 2);
-        if ($half > 0 && max($even, $odd) > 0.7 * $half && min($even, $odd) < 0.1 * $half) {
+        if ($half > 0 && max($even, $odd) > self::MOSTLY * $half && min($even, $odd) < self::HARDLY * $half) {
             return $odd > $even ? 'UTF-16LE' : 'UTF-16BE';
         }
 
@@ -66,24 +67,28 @@ final class LogText
      * Has a stream give UTF-8 with lines that end in LF.
      *
      * @param  resource  $stream  at its beginning
+     * @return list<resource> the filters that do it
      */
-    public static function prepare($stream): void
+    public static function prepare($stream): array
     {
+        $filters = [];
         $head = (string) fread($stream, 2 * self::LOOKS_AT);
         $encoding = self::encoding($head);
         $marked = isset(self::MARKS[substr($head, 0, 2)]) ? 2 : (str_starts_with($head, "\xEF\xBB\xBF") ? 3 : 0);
         fseek($stream, $marked);
         if ($encoding !== self::UTF8) {
-            stream_filter_append($stream, "convert.iconv.$encoding/UTF-8", STREAM_FILTER_READ);
+            $filters[] = stream_filter_append($stream, "convert.iconv.$encoding/UTF-8", STREAM_FILTER_READ);
         }
         if (self::endsInCr(self::decoded($head, $encoding)) || substr_count($head, "\r") > 1 + substr_count($head, "\n")) {
             in_array('heartwood.cr', stream_get_filters(), true) || stream_filter_register('heartwood.cr', CrFilter::class);
-            stream_filter_append($stream, 'heartwood.cr', STREAM_FILTER_READ);
+            $filters[] = stream_filter_append($stream, 'heartwood.cr', STREAM_FILTER_READ);
         }
+
+        return array_values(array_filter($filters, is_resource(...)));
     }
 
     /**
-     * Every line of a file after so many, read anew from its beginning and without touching the stream that is given.
+     * Every line of a file after so many, from its beginning; to be taken to its end, where the stream is as it was.
      *
      * @param  resource  $stream  seekable
      * @return \Generator<int, string>
@@ -91,20 +96,14 @@ final class LogText
     public static function lines($stream, int $after): \Generator
     {
         rewind($stream);
-        $copy = fopen('php://temp/maxmemory:' . self::IN_MEMORY, 'r+');
-        if ($copy === false) {
-            return;
-        }
-        stream_copy_to_stream($stream, $copy);
-        rewind($stream);
-        rewind($copy);
-        self::prepare($copy);
-        for ($n = 0; ($line = fgets($copy)) !== false; $n++) {
+        $filters = self::prepare($stream);
+        for ($n = 0; ($line = fgets($stream)) !== false; $n++) {
             if ($n >= $after && trim($line) !== '') {
                 yield rtrim($line, "\r\n");
             }
         }
-        fclose($copy);
+        array_map(stream_filter_remove(...), $filters);
+        rewind($stream);
     }
 
     /**

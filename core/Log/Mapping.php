@@ -15,6 +15,12 @@ final readonly class Mapping
     /** `outward`: discharge current, where it has a column of its own. */
     public const ROLES = ['time', 'voltage', 'current', 'outward', 'temperature', 'step', 'cycle'];
 
+    private const FREEZING_F = 32.0;
+
+    private const F_A_K = 1.8;
+
+    private const FREEZING_K = 273.15;
+
     public const DEGREES = ['C', 'F', 'K'];
 
     /**
@@ -195,8 +201,8 @@ final readonly class Mapping
     public function celsius(float $degrees): float
     {
         return match ($this->degrees) {
-            'F' => ($degrees - 32.0) / 1.8,
-            'K' => $degrees - 273.15,
+            'F' => ($degrees - self::FREEZING_F) / self::F_A_K,
+            'K' => $degrees - self::FREEZING_K,
             default => $degrees,
         };
     }

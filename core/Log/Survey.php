@@ -16,6 +16,18 @@ use Heartwood\Core\Maths\Robust;
  */
 final class Survey
 {
+    private const MILLI = 1e-3;
+
+    private const DAY_S = 86400.0;
+
+    private const TINY = 1e-9;
+
+    /** Rows that are written as days lie closer together. */
+    private const LESS_THAN_AN_HOUR_D = 0.04;
+
+    /** A row whose volts are off by such a share of those before it is a bad one. */
+    private const FAR_OFF = 0.5;
+
     private const PIECES = 64;
 
     private const BYTES = 4096;
@@ -158,7 +170,7 @@ final class Survey
                 $a !== null &&
                 $b !== null &&
                 (self::off($a['i'], $r['i'], $b['i']) ||
-                    (self::off($a['v'], $r['v'], $b['v']) && abs($r['v'] - $a['v']) > 0.5 * abs($a['v'])));
+                    (self::off($a['v'], $r['v'], $b['v']) && abs($r['v'] - $a['v']) > self::FAR_OFF * abs($a['v'])));
             if (!$alone) {
                 $out[] = $r;
             }
@@ -195,11 +207,11 @@ final class Survey
         $volts = array_column($this->rows(), 'v');
         $cell = $volts === [] ? 0.0 : Robust::median($volts) / $this->terms->series;
         if ($cell > LogLimits::CELL_MOST_V && !in_array('voltage', $this->map->said, true) && $this->asked('voltage')) {
-            $milli = 1e-3 * $cell;
+            $milli = self::MILLI * $cell;
             if ($milli > LogLimits::CELL_LEAST_V && $milli < LogLimits::CELL_MOST_V) {
                 $this->notes[] = sprintf('voltage seems to be in millivolts: %.4g V are no cell\'s', $cell);
 
-                return 1e-3;
+                return self::MILLI;
             }
         }
         if (($cell > LogLimits::CELL_MOST_V || $cell < 0.0) && $this->asked('voltage')) {
@@ -222,10 +234,10 @@ final class Survey
     {
         $most = max(0.0, ...array_map(fn(array $r): float => abs($r['i']), $this->rows()));
         $limit = LogLimits::MOST_RATE * $this->terms->ratedAh;
-        if ($most > $limit && $most * 1e-3 <= $limit && !in_array('current', $this->map->said, true) && $this->asked('current')) {
+        if ($most > $limit && $most * self::MILLI <= $limit && !in_array('current', $this->map->said, true) && $this->asked('current')) {
             $this->notes[] = sprintf('current seems to be in milliamps: %.4g A from %.4g Ah cannot be', $most, $this->terms->ratedAh);
 
-            return 1e-3;
+            return self::MILLI;
         }
 
         return 1.0;
@@ -259,26 +271,27 @@ final class Survey
         if (!$clock && $first > LogLimits::EPOCH_S) {
             $factor = 1.0;
             while ($first * $factor > LogLimits::EPOCH_MOST_S) {
-                $factor *= 1e-3;
+                $factor *= self::MILLI;
             }
             $this->notes[] = $factor === 1.0 ? 'time counts seconds since 1970' : sprintf('time counts units of %g s since 1970', $factor);
 
             return $factor;
         }
         [$day0, $day1] = LogLimits::DAY_SERIALS;
-        if (!$clock && $first > $day0 && $first < $day1 && $step < 0.05) {
+        if (!$clock && $first > $day0 && $first < $day1 && $step < self::LESS_THAN_AN_HOUR_D) {
             $this->notes[] = 'time counts days, as sheets do';
 
-            return 86400.0;
+            return self::DAY_S;
         }
         $units = $clock
             ? ['hours and minutes' => 1.0, 'minutes and seconds' => 1.0 / 60]
-            : ['seconds' => 1.0, 'minutes' => 60.0, 'hours' => 3600.0, 'days' => 86400.0, 'milliseconds' => 1e-3];
+            : ['seconds' => 1.0, 'minutes' => 60.0, 'hours' => 3600.0, 'days' => self::DAY_S, 'milliseconds' => self::MILLI];
         $fits = array_filter($units, fn(float $unit): bool => $this->plausible($step * $unit, $amps, $volts));
         if ($fits === []) {
             $this->ask(
                 'time',
-                'The unit of its time is not said, and with none would a cell of this rating have given what stands there: choose it, or mend the rating.',
+                'The unit of its time is not said, and with none would a cell of this rating have given what stands there: ' .
+                    'choose it, or mend the rating.',
             );
 
             return 1.0;
@@ -316,7 +329,7 @@ final class Survey
         if ($ah > LogLimits::MOST_OF_RATED * $this->terms->ratedAh) {
             return false;
         }
-        $swept = ($high - $low) / max(1e-9, $this->terms->fullV - $this->terms->cutoffV);
+        $swept = ($high - $low) / max(self::TINY, $this->terms->fullV - $this->terms->cutoffV);
 
         return $swept < LogLimits::SWEPT || $ah >= LogLimits::LEAST_OF_SWEEP * $this->terms->ratedAh;
     }
@@ -357,7 +370,7 @@ final class Survey
 
     private function rest(): float
     {
-        return max(0.005, $this->terms->ratedAh / 200);
+        return $this->terms->restA();
     }
 
     /**

@@ -10,7 +10,16 @@ final class TimeText
     /** Orders in which day, month and year may stand. */
     public const ORDERS = ['ymd', 'dmy', 'mdy'];
 
-    private const CLOCK = '/^(?:(\d+)(?:\s*d(?:ays?)?[\s,]*|[-.\s]))?(\d+):(\d{1,2})(?::(\d{1,2})(?:[.,:](\d+))?|[.,](\d+))?\s*([ap])?\.?(?:m\.?)?$/i';
+    private const DAY_S = 86400;
+
+    private const HALF_DAY_H = 12.0;
+
+    private const TWO_DIGITS = 99;
+
+    private const CENTURY = 2000;
+
+    private const CLOCK =
+        '/^(?:(\d+)(?:\s*d(?:ays?)?[\s,]*|[-.\s]))?(\d+):(\d{1,2})' . '(?::(\d{1,2})(?:[.,:](\d+))?|[.,](\d+))?\s*([ap])?\.?(?:m\.?)?$/i';
 
     private const STAMP = '/^(\d{1,4})[-\/.](\d{1,2})[-\/.](\d{1,4})(?:T|[\s,]+)(\d.*?)\s*(Z|[-+]\d{2}:?\d{2})?$/';
 
@@ -22,14 +31,14 @@ final class TimeText
         }
         [, $days, $a, $b, $c, $fraction, $short, $half] = $m + array_fill(0, 8, null);
         if ($short !== null) {
-            return (float) $days * 86400 + (float) $a * 60 + (float) "$b.$short";
+            return (float) $days * self::DAY_S + (float) $a * 60 + (float) "$b.$short";
         }
         $hours = (float) $a;
         if ($half !== null) {
-            $hours = fmod($hours, 12.0) + (strtolower($half) === 'p' ? 12.0 : 0.0);
+            $hours = fmod($hours, self::HALF_DAY_H) + (strtolower($half) === 'p' ? self::HALF_DAY_H : 0.0);
         }
 
-        return (float) $days * 86400 + $hours * 3600 + (float) $b * 60 + (float) (($c ?? '0') . '.' . ($fraction ?? '0'));
+        return (float) $days * self::DAY_S + $hours * 3600 + (float) $b * 60 + (float) (($c ?? '0') . '.' . ($fraction ?? '0'));
     }
 
     public static function isStamp(string $text): bool
@@ -89,11 +98,15 @@ final class TimeText
         foreach (self::ORDERS as $order) {
             $days = [];
             foreach ($dates as $date) {
-                [$y, $m, $d] = self::parts($date, $date[0] > 99 ? 'ymd' : $order);
-                if (!checkdate($m, $d, $y) || ($date[2] > 99 && $order === 'ymd') || ($date[0] > 99 && $order !== 'ymd')) {
+                [$y, $m, $d] = self::parts($date, $date[0] > self::TWO_DIGITS ? 'ymd' : $order);
+                if (
+                    !checkdate($m, $d, $y) ||
+                    ($date[2] > self::TWO_DIGITS && $order === 'ymd') ||
+                    ($date[0] > self::TWO_DIGITS && $order !== 'ymd')
+                ) {
                     continue 2;
                 }
-                $days[] = intdiv((int) gmmktime(0, 0, 0, $m, $d, $y), 86400);
+                $days[] = intdiv((int) gmmktime(0, 0, 0, $m, $d, $y), self::DAY_S);
             }
             $span = 0;
             for ($k = 1; $k < count($days); $k++) {
@@ -122,6 +135,6 @@ final class TimeText
             default => [$c, $b, $a],
         };
 
-        return [$y < 100 ? 2000 + $y : $y, $m, $d];
+        return [$y < 100 ? self::CENTURY + $y : $y, $m, $d];
     }
 }

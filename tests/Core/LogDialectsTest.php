@@ -323,16 +323,15 @@ $dialects = [
         fn(array $r): string => sprintf('%d,%.5f,%.5f,%.2f', $r['t'], $r['v'], $r['i'], 273.15 + $r['c']),
     ),
     'much beside it' => fn(): string => dialect(
-        "Record,Cycle,Step,Test time (s),Step time (s),Voltage (V),Max voltage (V),Current (A),Capacity (Ah),Energy (Wh),Power (W),Aux temperature (C)\n",
+        "Record,Cycle,Step,Test time (s),Step time (s),Voltage (V),Max voltage (V),Current (A),Capacity (Ah),Power (W),Aux temp (C)\n",
         fn(array $r, int $k): string => sprintf(
-            '%d,1,2,%d,%d,%.5f,4.2,%.5f,%.5f,%.5f,%.5f,%.1f',
+            '%d,1,2,%d,%d,%.5f,4.2,%.5f,%.5f,%.5f,%.1f',
             $k,
             $r['t'],
             $r['t'] % 500,
             $r['v'],
             $r['i'],
             0.1 * $k,
-            0.2 * $k,
             $r['v'] * $r['i'],
             $r['c'],
         ),

@@ -142,3 +142,7 @@ it('does not believe a whole discharge that gave next to nothing', function (flo
 it('says of a log what a half of a hundredth of it is', function (): void {
     expect(LogTerms::of(Chemistry::Nmc, 3.0)->gainSigma)->toBe(0.005)->and(LogLimits::TYPED_SIGMA)->toBe(0.02);
 });
+
+it('knows what is no current', function (float $rated, float $amps): void {
+    expect(LogTerms::of(Chemistry::Nmc, $rated)->restA())->toEqualWithDelta($amps, 1e-9);
+})->with([[0.5, 0.005], [1.0, 0.005], [3.0, 0.015]]);
