@@ -56,14 +56,22 @@ final class BoardSwap
         $limit = $board->float('discharge_limit_a');
         $say(
             'continuous',
-            $limit === null ? null : $limit >= $loadA,
-            $limit === null ? 'continuous current not entered' : sprintf('%.0f A, the load draws %.1f A', $limit, $loadA),
+            $limit === null || $loadA <= 0 ? null : $limit >= $loadA,
+            match (true) {
+                $limit === null => 'continuous current not entered',
+                $loadA <= 0 => sprintf('%.0f A, and what the load draws is not known: enter it under Intake', $limit),
+                default => sprintf('%.0f A, the load draws %.1f A', $limit, $loadA),
+            },
         );
         $peak = $board->float('peak_limit_a');
         $say(
             'peak',
-            $peak === null ? null : $peak >= $peakA,
-            $peak === null ? 'peak current not entered' : sprintf('%.0f A, peaks of %.1f A', $peak, $peakA),
+            $peak === null || $peakA <= 0 ? null : $peak >= $peakA,
+            match (true) {
+                $peak === null => 'peak current not entered',
+                $peakA <= 0 => sprintf('%.0f A, and the peaks of the load are not known', $peak),
+                default => sprintf('%.0f A, peaks of %.1f A', $peak, $peakA),
+            },
         );
         foreach (self::ASKED as $name => $text) {
             $say($name, $board->bool($name), $text);

@@ -14,23 +14,27 @@ use Heartwood\Core\Record\PackSpec;
  */
 final readonly class CurrentBudget
 {
-    /** Silicone wire in free air, conservative; inside a bundle 0.7 of it. */
-    private const WIRE = [8 => 70.0, 10 => 50.0, 12 => 35.0, 14 => 25.0, 16 => 18.0, 18 => 13.0, 20 => 9.0, 22 => 6.0];
-
-    private const BUNDLED = 0.7;
-
-    private const AWG_MM2 = [8 => 8.37, 10 => 5.26, 12 => 3.31, 14 => 2.08, 16 => 1.31, 18 => 0.823, 20 => 0.518, 22 => 0.326];
-
     /** A s^0.5 / mm2 of copper in the adiabatic equation (IEC 60364-5-54, PVC or better). */
     private const K = 115.0;
+
+    private const EFFICIENCY = 0.9;
+
+    /** Charge at the worst point. */
+    private const WORST_SOC = 0.2;
+
+    private const WELD_A = 6.0;
+
+    /** A fuse is rated for so many times what it carries for good. */
+    private const FUSE_OVER = 1.25;
 
     private const FUSES = [5, 7.5, 10, 15, 20, 25, 30, 35, 40, 50, 60, 70, 80, 100, 125, 150, 175, 200, 250, 300];
 
     /**
      * @param  list<array{element: string, title: string, continuous_a: float|null, peak_a: float|null, peak_s: float|null,
-     *   margin: float|null, note: string}>  $chain
+     *   margin: float|null, state: 'carries'|'short'|'unknown', note: string}>  $chain
      * @param  list<array{code: string, text: string}>  $findings
      * @param  array<string, mixed>|null  $fuse
+     * @param  list<string>  $assumed  what nobody said and was taken
      */
     private function __construct(
         public float $loadA,
@@ -41,12 +45,16 @@ final readonly class CurrentBudget
         public array $findings,
         public ?array $fuse,
         public string $adiabatic,
+        public array $assumed,
     ) {}
 
     /**
-     * @param  Fields  $parts  soh, efficiency; strip {material, width_mm, thickness_mm, layers, length_mm, per_group};
-     *   welds_per_cell; joint_a; wire {awg, parallel, equal_length, bundled}; connector {continuous_a, peak_a}; fuse {rating_a, dc_v,
-     *   breaking_a, present, bypassed}; switch_a; extra_ohm
+     * @param  Fields  $parts  wanted_a, wanted_peak_a, wanted_peak_s: what a person wants of it; soh (1 at the most), efficiency; strip
+     *   {material, width_mm, thickness_mm, layers, length_mm, per_group}; welds_per_cell; joint_a; wire and wire_return {awg or mm2,
+     *   parallel, equal_length, bundled}; connector {continuous_a, peak_a}; fuse {rating_a, dc_v, breaking_a, present, bypassed};
+     *   switch_a; extra_ohm
+     *
+     * @throws \InvalidArgumentException a state of health over 1
      */
     public static function of(PackSpec $pack, Fields $parts): self
     {
@@ -54,18 +62,33 @@ final readonly class CurrentBudget
         $full = $pack->series * $pack->workingFullV();
         $p = $pack->parallel ?? 1;
         $soh = $parts->float('soh') ?? 1.0;
+        if ($soh > 1.0) {
+            throw new \InvalidArgumentException('soh: 1 at the most: no cell carries more than when it was new');
+        }
         $cellOhm = ($pack->cell->float('resistance_mohm') ?? $pack->groupResistanceMohm() * $p) / 1000;
         $packOhm = ($pack->series * $cellOhm) / $p;
-        $efficiency = $parts->float('efficiency') ?? 0.9;
+        $assumed = $pack->cell->float('resistance_mohm') === null ? [sprintf('%.0f mohm a cell', 1000 * $cellOhm)] : [];
+        $efficiency = $parts->float('efficiency') ?? self::EFFICIENCY;
         $power = $pack->load->float('power_w');
+        if ($power !== null && $parts->float('efficiency') === null) {
+            $assumed[] = sprintf('%.0f %% of the power reaches the motor', 100 * $efficiency);
+        }
         $limit = $pack->load->float('controller_limit_a');
-        $rest = $pack->series * RestCurve::of($pack->chemistry)->volts(0.2);
+        $rest = $pack->series * RestCurve::of($pack->chemistry)->volts(self::WORST_SOC);
         $load = $limit ?? 0.0;
         $how = $limit === null ? 'no load is known' : 'the controller\'s limit';
+        $beyond = null;
         if ($power !== null && $power > 0) {
             $watts = $power / $efficiency;
             // P = V I with V = rest - I R at 20 % charge.
             $root = $rest * $rest - 4 * $packOhm * $watts;
+            if ($root <= 0) {
+                $beyond = sprintf(
+                    '%.0f W cannot be had from it at all: %.0f W at the most, at a fifth of its charge.',
+                    $power,
+                    (($rest * $rest) / (4 * max(1e-9, $packOhm))) * $efficiency,
+                );
+            }
             $need = $root > 0 ? ($rest - sqrt($root)) / (2 * max(1e-9, $packOhm)) : $rest / (2 * max(1e-9, $packOhm));
             if ($limit === null || $need < $limit) {
                 $load = $need;
@@ -77,11 +100,18 @@ final readonly class CurrentBudget
                 );
             }
         }
-        $peak = max($load, $pack->load->float('peak_a') ?? $load);
+        $wanted = $parts->float('wanted_a');
+        if ($wanted !== null && $wanted > $load) {
+            [$load, $how] = [$wanted, 'what is wanted of it'];
+        }
+        $peak = max($load, $pack->load->float('peak_a') ?? $load, $parts->float('wanted_peak_a') ?? $load);
+        $peakS = $parts->float('wanted_peak_s') ?? $pack->load->float('peak_s');
         $chain = [];
         $add = function (string $element, string $title, ?float $continuous, ?float $peakRating, ?float $seconds, string $note) use (
             &$chain,
             $load,
+            $peak,
+            $peakS,
         ): void {
             $chain[] = [
                 'element' => $element,
@@ -90,6 +120,7 @@ final readonly class CurrentBudget
                 'peak_a' => $peakRating === null ? null : round($peakRating, 2),
                 'peak_s' => $seconds,
                 'margin' => $continuous === null || $load <= 0 ? null : round($continuous / $load - 1, 4),
+                'state' => self::state($load, $peak, $peakS, $continuous, $peakRating, $seconds),
                 'note' => $note,
             ];
         };
@@ -141,42 +172,20 @@ final readonly class CurrentBudget
         $add(
             'welds',
             'Welds',
-            $welds === null ? null : $welds * 6.0 * $p,
+            $welds === null ? null : $welds * self::WELD_A * $p,
             null,
             null,
-            $welds === null ? 'not entered' : sprintf('%.0f spots a cell end, 6 A a spot', $welds),
+            $welds === null ? 'not entered' : sprintf('%.0f spots a cell end, %.0f A a spot', $welds, self::WELD_A),
         );
         $joint = $parts->float('joint_a');
         $add('joints', 'Joints', $joint, null, null, $joint === null ? 'none or not entered' : 'bolted, torqued');
-        $w = $parts->object('wire');
-        $wire = null;
-        $mm2 = null;
-        if ($w->float('awg') !== null) {
-            $awg = (int) $w->float('awg');
-            if (!isset(self::WIRE[$awg])) {
-                throw new \InvalidArgumentException('wire: AWG ' . implode(', ', array_keys(self::WIRE)) . ' are known');
-            }
-            $n = max(1, (int) ($w->float('parallel') ?? 1));
-            $shares = $n === 1 || ($w->bool('equal_length') ?? false);
-            $bundled = $w->bool('bundled') ?? true;
-            $wire = self::WIRE[$awg] * ($shares ? $n : 1) * ($bundled ? self::BUNDLED : 1.0);
-            $mm2 = self::AWG_MM2[$awg];
-            $add(
-                'wire',
-                'Main wire',
-                $wire,
-                null,
-                null,
-                sprintf(
-                    'AWG %d%s%s',
-                    $awg,
-                    $n > 1 ? ($shares ? ", $n of equal length" : ", $n of unequal length: counted as one") : '',
-                    $bundled ? ', bundled inside the pack' : ', free air',
-                ),
-            );
-        } else {
-            $add('wire', 'Main wire', null, null, null, 'not entered');
+        $wire = Wire::of($parts->object('wire'));
+        $back = Wire::of($parts->object('wire_return'));
+        $add('wire', 'Main wire', $wire?->amps, null, null, $wire === null ? 'not entered' : $wire->note);
+        if ($back !== null) {
+            $add('wire-return', 'Main wire, other way', $back->amps, null, null, $back->note);
         }
+        $mm2 = $wire === null ? null : min($wire->mm2 ?? INF, $back->mm2 ?? INF);
         $c = $parts->object('connector');
         $add(
             'connector',
@@ -192,10 +201,15 @@ final readonly class CurrentBudget
         $add(
             'fuse',
             'Fuse',
-            $present && $fuseA !== null ? $fuseA / 1.25 : null,
-            $fuseA,
+            $present && $fuseA !== null ? $fuseA / self::FUSE_OVER : null,
+            // What it lets through for a while stands in its curve, which nobody entered.
             null,
-            !$present ? 'none' : ($fuseA === null ? 'rating not known' : sprintf('%.0f A: carries %.0f A for good', $fuseA, $fuseA / 1.25)),
+            null,
+            !$present
+                ? 'none'
+                : ($fuseA === null
+                    ? 'rating not known'
+                    : sprintf('%.0f A: carries %.0f A for good', $fuseA, $fuseA / self::FUSE_OVER)),
         );
         $board = $pack->bms->float('discharge_limit_a');
         $add(
@@ -217,11 +231,37 @@ final readonly class CurrentBudget
             }
         }
         $title = fn(string $element): string => strtolower(array_column($chain, 'title', 'element')[$element]);
+        // The fuse saves whatever is the weakest of what it lies in line with; the cells and the board have limits of their own.
         $conductors = array_filter(
-            ['links' => $chain[1]['continuous_a'], 'wire' => $wire, 'connector' => $c->float('continuous_a'), 'joints' => $joint],
-            fn(?float $x): bool => $x !== null,
+            $chain,
+            fn(array $l): bool => !in_array($l['element'], ['cells', 'fuse', 'bms'], true) && $l['continuous_a'] !== null,
         );
-        $path = $conductors === [] ? null : min($conductors);
+        $path = null;
+        $of = '';
+        foreach ($conductors as $link) {
+            if ($path === null || $link['continuous_a'] < $path) {
+                [$path, $of] = [$link['continuous_a'], strtolower($link['title'])];
+            }
+        }
+        if ($beyond !== null) {
+            $findings[] = ['code' => 'load.exceeds-cells', 'text' => $beyond];
+        }
+        foreach ($chain as $link) {
+            if ($link['state'] === 'short' && !in_array($link['element'], ['cells', 'bms'], true)) {
+                $findings[] = [
+                    'code' => 'path.too-weak',
+                    'text' =>
+                        $link['continuous_a'] !== null && $link['continuous_a'] < $load
+                            ? sprintf(
+                                '%s: %.1f A for good, and %.1f A are drawn: it overheats.',
+                                $link['title'],
+                                $link['continuous_a'],
+                                $load,
+                            )
+                            : sprintf('%s: peaks of %.1f A are more than it carries%s.', $link['title'], $peak, self::long($peakS)),
+                ];
+            }
+        }
         if ($cells !== null && $load > $cells * 1.0001) {
             $findings[] = [
                 'code' => 'load.exceeds-cells',
@@ -258,18 +298,27 @@ final readonly class CurrentBudget
         if ($present && $fuseA !== null && $path !== null && $fuseA > $path) {
             $findings[] = [
                 'code' => 'fuse.above-wire',
-                'text' => sprintf('A fuse of %.0f A over a path of %.1f A: the wire goes first.', $fuseA, $path),
+                'text' => sprintf('A fuse of %.0f A over %s of %.1f A: that goes first.', $fuseA, $of, $path),
             ];
         }
-        if ($peak > $load && $cellPeak !== null && $peak > $cellPeak * $p * $soh) {
+        $most = ($cellPeak ?? $cellA) === null ? null : ($cellPeak ?? $cellA) * $p * $soh;
+        if ($peak > $load && $most !== null && ($peak > $most || ($peakS ?? 0.0) > ($pack->cell->float('peak_s') ?? INF))) {
             $findings[] = [
                 'code' => 'load.exceeds-cells',
                 'text' => sprintf(
-                    'Peaks of %.0f A, the cells are rated for %.0f A for %.0f s.',
+                    'Peaks of %.0f A%s, the cells are rated for %.0f A%s.',
                     $peak,
-                    $cellPeak * $p * $soh,
-                    $pack->cell->float('peak_s') ?? 0,
+                    self::long($peakS),
+                    $most,
+                    $cellPeak === null ? ' for good, and no peak is known' : self::long($pack->cell->float('peak_s')),
                 ),
+            ];
+        }
+        $boardPeak = $pack->bms->float('peak_limit_a');
+        if ($peak > $load && $boardPeak !== null && $boardPeak < $peak) {
+            $findings[] = [
+                'code' => 'bms.limit-too-low',
+                'text' => sprintf('The board cuts at peaks of %.1f A and the device draws %.1f A: it will trip.', $boardPeak, $peak),
             ];
         }
         $short = $full / max(1e-4, $packOhm + ($parts->float('extra_ohm') ?? 0.002));
@@ -289,8 +338,37 @@ final readonly class CurrentBudget
                 ),
             $findings,
             self::fuse($load, $path, $full, $short, $f),
-            self::adiabatic($mm2, $short),
+            self::adiabatic($mm2 === INF ? null : $mm2, $short),
+            $assumed,
         );
+    }
+
+    /**
+     * Whether a link carries what is drawn, for good and at its peaks: what is not known is not passed.
+     *
+     * @return 'carries'|'short'|'unknown'
+     */
+    private static function state(float $load, float $peak, ?float $peakS, ?float $continuous, ?float $rated, ?float $ratedS): string
+    {
+        if ($load <= 0 || $continuous === null) {
+            return $rated !== null && $load > 0 && $rated < $peak ? 'short' : 'unknown';
+        }
+        if ($continuous < $load) {
+            return 'short';
+        }
+        if ($peak <= $continuous) {
+            return 'carries';
+        }
+        if ($rated === null) {
+            return 'unknown';
+        }
+
+        return $rated < $peak || ($peakS !== null && $ratedS !== null && $peakS > $ratedS) ? 'short' : 'carries';
+    }
+
+    private static function long(?float $seconds): string
+    {
+        return $seconds === null ? '' : sprintf(' for %.0f s', $seconds);
     }
 
     /** @return array<string, mixed>|null */
@@ -301,7 +379,7 @@ final readonly class CurrentBudget
         }
         $rating = null;
         foreach (self::FUSES as $a) {
-            if ($a >= 1.25 * $load && ($path === null || $a <= $path)) {
+            if ($a >= self::FUSE_OVER * $load && ($path === null || $a <= $path)) {
                 $rating = $a;
                 break;
             }
@@ -315,14 +393,14 @@ final readonly class CurrentBudget
                 $rating === null
                     ? sprintf(
                         'No fuse fits: at least %.1f A for the load, at most %.1f A for the path. A stronger path comes first.',
-                        1.25 * $load,
+                        self::FUSE_OVER * $load,
                         $path ?? 0,
                     )
                     : sprintf('%s A, at least %.0f V DC, breaking %.0f A or more.', $rating, ceil($full), ceil($short / 100) * 100),
             'have_ok' =>
                 $have->float('rating_a') === null
                     ? null
-                    : $have->float('rating_a') >= 1.25 * $load &&
+                    : $have->float('rating_a') >= self::FUSE_OVER * $load &&
                         ($path === null || $have->float('rating_a') <= $path) &&
                         ($have->float('dc_v') ?? 0) >= $full &&
                         ($have->float('breaking_a') ?? 0) >= $short,
@@ -357,6 +435,7 @@ final readonly class CurrentBudget
             'findings' => $this->findings,
             'fuse' => $this->fuse,
             'adiabatic' => $this->adiabatic,
+            'assumed' => $this->assumed,
         ];
     }
 }

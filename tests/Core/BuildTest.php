@@ -417,9 +417,101 @@ it('counts parallel wires of unequal length as one and takes off for the bundle'
         ->and($a(['awg' => 12, 'parallel' => 2, 'bundled' => false]))
         ->toBe(35.0)
         ->and($a(['awg' => 12]))
-        ->toEqualWithDelta(24.5, 1e-9)
-        ->and(fn() => budget([], ['wire' => ['awg' => 11]]))
-        ->toThrow(InvalidArgumentException::class);
+        ->toEqualWithDelta(24.5, 1e-9);
+});
+
+it('knows odd sizes of wire between their neighbours, square millimetres, and what it does not know', function (
+    array $w,
+    ?float $amps,
+): void {
+    $b = budget([], ['wire' => $w + ['bundled' => false]]);
+    $wire = array_column($b->chain, null, 'element')['wire'];
+    expect($wire['continuous_a'])
+        ->toEqualWithDelta($amps, 0.05)
+        ->and($wire['state'])
+        ->toBe($amps === null ? 'unknown' : ($amps > $b->loadA ? 'carries' : 'short'));
+})->with([
+    'the table' => [['awg' => 14], 25.0],
+    'between' => [['awg' => 13], 29.58],
+    'thicker than the table counts as its thickest' => [['awg' => 4], 70.0],
+    'thinner than the table' => [['awg' => 24], null],
+    'the same in mm2' => [['mm2' => 2.08], 25.0],
+    'between, in mm2' => [['mm2' => 2.62], 29.58],
+    'a thick one in mm2' => [['mm2' => 25], 70.0],
+    'a hair' => [['mm2' => 0.14], null],
+    'two of one length, in mm2' => [['mm2' => 3.31, 'parallel' => 2, 'equal_length' => true], 70.0],
+]);
+
+it('takes the other way of the main lead for itself', function (): void {
+    $b = budget([], ['wire' => ['awg' => 8, 'bundled' => false], 'wire_return' => ['awg' => 12, 'parallel' => 2, 'bundled' => false]]);
+    expect(array_column($b->chain, 'continuous_a', 'element')['wire-return'])->toBe(35.0)->and($b->weakest)->toContain('board');
+    expect($b->fuse['text'])->toContain('A, at least');
+    $thin = budget([], ['wire' => ['awg' => 8], 'wire_return' => ['awg' => 20]]);
+    expect(array_column($thin->findings, 'text', 'code')['path.too-weak'])->toContain('Main wire, other way: 6.3 A for good');
+});
+
+it('judges welds, switch and every other part, for good and at peaks, and passes nothing that is not known', function (
+    array $parts,
+    array $load,
+    array $states,
+): void {
+    $b = budget(['load' => $load + ['power_w' => 500]], $parts);
+    $found = array_column($b->chain, 'state', 'element');
+    expect(array_intersect_key($found, $states))->toEqual($states);
+})->with([
+    'nothing entered' => [
+        [],
+        [],
+        ['cells' => 'carries', 'links' => 'unknown', 'welds' => 'unknown', 'wire' => 'unknown', 'bms' => 'carries', 'switch' => 'unknown'],
+    ],
+    'one weld a cell end' => [['welds_per_cell' => 0.5], [], ['welds' => 'short']],
+    'welds enough' => [['welds_per_cell' => 2], [], ['welds' => 'carries']],
+    'a small switch' => [['switch_a' => 10], [], ['switch' => 'short']],
+    'a peak that the board and the cells take' => [[], ['peak_a' => 40], ['cells' => 'carries', 'bms' => 'carries']],
+    'a peak that lasts too long for the cells' => [[], ['peak_a' => 40, 'peak_s' => 20], ['cells' => 'short']],
+    'a peak over the board' => [[], ['peak_a' => 55], ['bms' => 'short', 'cells' => 'short']],
+    'a peak over what a connector is known for' => [['connector' => ['continuous_a' => 30]], ['peak_a' => 40], ['connector' => 'unknown']],
+    'a connector that is known for it' => [
+        ['connector' => ['continuous_a' => 30, 'peak_a' => 60]],
+        ['peak_a' => 40],
+        ['connector' => 'carries'],
+    ],
+]);
+
+it('has the fuse save the weakest of what it lies in line with, welds and switch too', function (array $parts, ?float $rating): void {
+    expect(budget([], $parts + ['wire' => ['awg' => 10, 'bundled' => false]])->fuse['rating_a'])->toEqual($rating);
+})->with([
+    'the wire' => [[], 25.0],
+    'welds of 24 A in all' => [['welds_per_cell' => 1], null],
+    'welds of 26 A in all, and a load of 18 A' => [['welds_per_cell' => 1.1], 25.0],
+    'a switch' => [['switch_a' => 20], null],
+]);
+
+it('takes what is wanted of it, says what it cannot give at all, and what it took for granted', function (): void {
+    $wanted = budget(['load' => ['power_w' => null]], ['wanted_a' => 22, 'wanted_peak_a' => 60, 'wanted_peak_s' => 5]);
+    expect($wanted->loadA)->toBe(22.0)->and($wanted->peakA)->toBe(60.0)->and($wanted->how)->toBe('what is wanted of it');
+    expect(implode(' ', array_column($wanted->findings, 'text')))->toContain('Peaks of 60 A for 5 s');
+    $beyond = budget(['load' => ['power_w' => 4000]]);
+    expect($beyond->findings[0]['text'])->toContain('4000 W cannot be had from it at all: 3738 W at the most');
+    expect(budget(['load' => ['power_w' => 3700]])->findings[0]['text'])->not->toContain('cannot be had');
+    expect(budget()->assumed)->toBe(['90 % of the power reaches the motor']);
+    expect(budget(['cell' => ['resistance_mohm' => null]], ['efficiency' => 0.85])->assumed[0])->toContain('mohm a cell');
+    expect(fn() => budget([], ['soh' => 1.01]))->toThrow(InvalidArgumentException::class, 'soh: 1 at the most');
+    expect(budget([], ['soh' => 1.0])->loadA)->toBeGreaterThan(0.0);
+});
+
+it('passes no board and no part against a load that nobody knows', function (): void {
+    $pack = PackSpec::from(new Fields(['chemistry' => 'nmc', 'series' => 10]));
+    $points = array_column(BoardSwap::check($pack, new Fields(['discharge_limit_a' => 40, 'peak_limit_a' => 80]), 0.0, 0.0), null, 'point');
+    expect($points['continuous']['state'])
+        ->toBe('unknown')
+        ->and($points['continuous']['text'])
+        ->toBe('40 A, and what the load draws is not known: enter it under Intake')
+        ->and($points['peak']['state'])
+        ->toBe('unknown');
+    expect(
+        array_unique(array_column(budget(['load' => ['power_w' => null]], ['switch_a' => 20, 'wire' => ['awg' => 12]])->chain, 'state')),
+    )->toBe(['unknown']);
 });
 
 it('shows in milliseconds why a slow breaker does not save the wire', function (): void {

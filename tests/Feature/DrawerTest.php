@@ -269,7 +269,7 @@ it('keeps what was entered for budget and layout, and refuses what cannot be, wi
         ->toBe(16)
         ->and(array_column($k->json('budget.chain'), 'continuous_a', 'element')['wire'])
         ->toEqualWithDelta(12.6, 1e-9);
-    $this->bench->post("jobs/{$job->id}/sheets/budget", ['data' => ['wire' => ['awg' => 11]]])->assertStatus(422);
+    $this->bench->post("jobs/{$job->id}/sheets/budget", ['data' => ['wire' => ['awg' => 99]]])->assertStatus(422);
     $this->bench
         ->post("jobs/{$job->id}/sheets/layout", ['data' => ['max_width_mm' => 20, 'max_height_mm' => 60]])
         ->assertStatus(422)

@@ -10,7 +10,11 @@ import type { BuildData } from './Build';
 type Parts = Record<string, unknown>;
 
 const amps = () => maybeNumeric({ least: 0 });
+const WIRE = z.object({ awg: maybeNumeric(), mm2: amps(), parallel: maybeNumeric({ whole: true, least: 1 }), equal_length: z.string() });
 const PARTS = z.object({
+    wanted_a: amps(),
+    wanted_peak_a: amps(),
+    wanted_peak_s: amps(),
     strip: z.object({
         material: z.string(),
         width_mm: amps(),
@@ -19,19 +23,25 @@ const PARTS = z.object({
         length_mm: amps(),
     }),
     welds_per_cell: maybeNumeric({ whole: true }),
-    wire: z.object({ awg: maybeNumeric() }),
-    connector: z.object({ continuous_a: amps() }),
+    wire: WIRE,
+    wire_return: WIRE,
+    connector: z.object({ continuous_a: amps(), peak_a: amps() }),
     fuse: z.object({ rating_a: amps(), dc_v: amps(), breaking_a: amps() }),
     switch_a: amps(),
-    soh: maybeNumeric(),
+    soh: maybeNumeric({ least: 0.05, most: 1 }),
 });
 type Typed = z.input<typeof PARTS>;
 
+const NO_WIRE = { awg: '', mm2: '', parallel: '', equal_length: '' };
 const NONE: Typed = {
+    wanted_a: '',
+    wanted_peak_a: '',
+    wanted_peak_s: '',
     strip: { material: '', width_mm: '', thickness_mm: '', layers: '', length_mm: '' },
     welds_per_cell: '',
-    wire: { awg: '' },
-    connector: { continuous_a: '' },
+    wire: NO_WIRE,
+    wire_return: NO_WIRE,
+    connector: { continuous_a: '', peak_a: '' },
     fuse: { rating_a: '', dc_v: '', breaking_a: '' },
     switch_a: '',
     soh: '',
@@ -42,31 +52,49 @@ const typed = <T,>(none: T, kept: unknown): T =>
     (typeof none === 'string'
         ? kept === undefined || kept === null
             ? none
-            : String(kept)
+            : kept === true
+              ? 'yes'
+              : kept === false
+                ? 'no'
+                : String(kept)
         : Object.fromEntries(Object.entries(none as object).map(([k, v]) => [k, typed(v, (kept as Parts | undefined)?.[k])]))) as T;
 
 /** What is said, without the fields that say nothing. */
 const said = (parts: object): Parts =>
     Object.fromEntries(
         Object.entries(parts)
-            .map(([k, v]) => [k, v !== null && typeof v === 'object' ? said(v as object) : v])
+            .map(([k, v]) => [
+                k,
+                v !== null && typeof v === 'object' ? said(v as object) : k === 'equal_length' && v !== '' ? v === 'yes' : v,
+            ])
             .filter(([, v]) => v !== undefined && v !== '' && !(typeof v === 'object' && Object.keys(v as object).length === 0)),
     );
 
+const wire = (of: 'wire' | 'wire_return', name: string): [FieldPath<Typed>, string, 'number' | string[]][] => [
+    [`${of}.awg`, `${name}, AWG`, 'number'],
+    [`${of}.mm2`, `${name}, or mm2`, 'number'],
+    [`${of}.parallel`, `${name}, side by side`, 'number'],
+    [`${of}.equal_length`, `${name}, of one length`, ['', 'yes', 'no']],
+];
 const ASKS: [FieldPath<Typed>, string, 'number' | string[]][] = [
+    ['wanted_a', 'Wanted of it, A', 'number'],
+    ['wanted_peak_a', 'Peaks, A', 'number'],
+    ['wanted_peak_s', 'for seconds', 'number'],
+    ['soh', 'Health of the cells, 0 to 1', 'number'],
     ['strip.material', 'Strip', ['', 'nickel', 'plated-steel', 'copper']],
     ['strip.width_mm', 'Width, mm', 'number'],
     ['strip.thickness_mm', 'Thickness, mm', 'number'],
     ['strip.layers', 'Layers', 'number'],
     ['strip.length_mm', 'Link length, mm', 'number'],
     ['welds_per_cell', 'Weld spots a cell end', 'number'],
-    ['wire.awg', 'Main wire, AWG', ['', '8', '10', '12', '14', '16', '18', '20', '22']],
+    ...wire('wire', 'Main wire'),
+    ...wire('wire_return', 'Other way'),
     ['connector.continuous_a', 'Connector, A', 'number'],
+    ['connector.peak_a', 'Connector, peaks, A', 'number'],
     ['fuse.rating_a', 'Fuse, A', 'number'],
     ['fuse.dc_v', 'Fuse, V DC', 'number'],
     ['fuse.breaking_a', 'Fuse breaks, A', 'number'],
     ['switch_a', 'Switch, A', 'number'],
-    ['soh', 'Health of the cells, 0 to 1', 'number'],
 ];
 
 /** The chain from cell to motor, drawn to one scale, with the load as a line across it. */
@@ -92,12 +120,12 @@ export function Budget({ data, keep }: { data: BuildData; keep: (d: Parts) => Pr
                             The device draws <b className="digits">{b.load_a.toFixed(1)} A</b>: {b.how} <Basis of="derived" />
                         </>
                     ) : (
-                        'No load is known: enter power or controller limit under Intake.'
+                        'No load is known, and nothing is passed until it is: enter it under Intake, or the amps that are wanted here.'
                     )}
                 </p>
                 <div className="grid gap-1.5">
                     {b.chain.map((l, i) => {
-                        const short = l.margin !== null && l.margin < 0;
+                        const short = l.state === 'short';
                         return (
                             <div key={l.element} className="grid grid-cols-[13rem_1fr_6rem] gap-3 items-center">
                                 <span className="font-bold">
@@ -125,8 +153,13 @@ export function Budget({ data, keep }: { data: BuildData; keep: (d: Parts) => Pr
                                     )}
                                 </span>
                                 <span className="digits text-right">
-                                    {l.continuous_a === null ? 'unknown' : `${l.continuous_a.toFixed(1)} A`}
-                                    {l.margin !== null && (
+                                    {l.continuous_a === null ? 'not known' : `${l.continuous_a.toFixed(1)} A`}
+                                    {l.state === 'unknown' && l.continuous_a !== null && (
+                                        <span className="block text-muted text-[0.85rem]">
+                                            {b.load_a > 0 ? 'peak not known' : 'load not known'}
+                                        </span>
+                                    )}
+                                    {l.margin !== null && l.state !== 'unknown' && (
                                         <span
                                             className={`block text-[0.85rem] ${short ? 'text-ember font-bold' : 'text-muted'}`}
                                         >{`${short ? '▼ ' : '+'}${(100 * l.margin).toFixed(0)} %`}</span>
@@ -153,6 +186,11 @@ export function Budget({ data, keep }: { data: BuildData; keep: (d: Parts) => Pr
                     </p>
                 )}
                 <p className="text-muted">{b.adiabatic}</p>
+                {b.assumed.length > 0 && (
+                    <p>
+                        Taken for granted: {b.assumed.join('; ')}. <Basis of="assumed" />
+                    </p>
+                )}
             </section>
             <form className="sheet p-4 grid gap-3 grid-cols-2" noValidate onSubmit={form.handleSubmit((parts) => save(parts))}>
                 <h2 className="col-span-2">

@@ -18,6 +18,7 @@ const link = (element: string, title: string, continuous_a: number | null, margi
     peak_a: null,
     peak_s: null,
     margin,
+    state: continuous_a === null ? ('unknown' as const) : (margin ?? 0) < 0 ? ('short' as const) : ('carries' as const),
     note: `${title} note`,
 });
 const data: BuildData = {
@@ -31,6 +32,7 @@ const data: BuildData = {
         findings: [{ code: 'fuse.absent', text: 'There is no fuse' }],
         fuse: { rating_a: null, text: 'No fuse fits', have_ok: false },
         adiabatic: 'A short would draw some 700 A',
+        assumed: ['30 mohm a cell'],
     },
     layout: null,
     layout_refused: '40 cells do not fit',
@@ -56,7 +58,7 @@ describe('the current budget', () => {
             '14.0 A',
             'Main wire',
             '12.6 A',
-            'unknown',
+            'not known',
             'main wire, 12.6 A',
             'There is no fuse',
             'The one entered is not',
