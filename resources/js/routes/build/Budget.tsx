@@ -80,7 +80,7 @@ const ASKS: [FieldPath<Typed>, string, 'number' | string[]][] = [
     ['wanted_a', 'Wanted of it, A', 'number'],
     ['wanted_peak_a', 'Peaks, A', 'number'],
     ['wanted_peak_s', 'for seconds', 'number'],
-    ['soh', 'Health of the cells, 0 to 1', 'number'],
+    ['soh', 'Health, 0 to 1', 'number'],
     ['strip.material', 'Strip', ['', 'nickel', 'plated-steel', 'copper']],
     ['strip.width_mm', 'Width, mm', 'number'],
     ['strip.thickness_mm', 'Thickness, mm', 'number'],
