@@ -94,6 +94,13 @@ final class KeepCells
             throw new Refused('no-reason', 'A rejected cell needs its reason.', 422, ['reason' => 'Say why it is out.']);
         }
 
+        $ah = $changes['capacity_ah'] ?? null;
+        if ($ah !== null && (float) $ah !== (float) $cell->capacity_ah && trim((string) ($changes['reason'] ?? '')) === '') {
+            throw new Refused('no-reason', 'A capacity that no log gave needs its reason.', 422, [
+                'reason' => 'Say where the capacity comes from, such as the tester and its rate.',
+            ]);
+        }
+
         return DB::transaction(function () use ($person, $cell, $changes, $version): Cell {
             $cell = Version::lock($cell, $version, array_keys($changes));
             $cell->update($changes);

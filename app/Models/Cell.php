@@ -61,6 +61,8 @@ final class Cell extends Row
                 null,
                 null,
                 $this->damaged,
+                ratedAh: (float) $this->rated_ah,
+                model: $this->model,
             );
     }
 }

@@ -7,6 +7,8 @@ namespace App\Support;
 /** Rows for spreadsheets (RFC 4180). A text that a spreadsheet would run as a formula stands behind an apostrophe; numbers stay numbers. */
 final class Csv
 {
+    private const SEPARATORS = [',', ';', "\t"];
+
     private const STARTS_FORMULA = "=+-@\t\r\n|%";
 
     /**
@@ -38,18 +40,46 @@ final class Csv
         return strlen($value) > 1 && $value[0] === "'" && str_contains(self::STARTS_FORMULA, $value[1]) ? substr($value, 1) : $value;
     }
 
-    /** @return array{names: list<string>, rows: list<array<string, string>>} lines under their columns, short ones filled up */
+    /**
+     * Lines under their columns, short ones filled up; the separator that the first line has most of. A value may hold it, or a new line,
+     * in quotes; a line with more values than there are columns is an error, and never moved over.
+     *
+     * @return array{names: list<string>, rows: list<array<string, string>>, errors: array<string, string>} errors by row, the first line of
+     *   values being row 2
+     */
     public static function rows(string $text): array
     {
-        $lines = array_values(array_filter(preg_split('/\R/', trim($text)) ?: [], fn(string $l): bool => trim($l) !== ''));
-        $split = fn(string $line): array => array_map(fn(?string $v): string => (string) $v, str_getcsv($line, ',', '"', ''));
-        $names = array_map(fn(string $n): string => strtolower(trim($n)), $split($lines[0] ?? ''));
-        $n = count($names);
-        $row = fn(string $line): array => array_combine(
-            $names,
-            array_pad(array_map(self::plain(...), array_slice($split($line), 0, $n)), $n, ''),
+        $text = (string) preg_replace('/^\xEF\xBB\xBF/', '', trim($text));
+        $first = strtok($text, "\r\n") ?: '';
+        $counts = array_map(
+            fn(string $s): int => count(str_getcsv($first, $s, '"', '')),
+            array_combine(self::SEPARATORS, self::SEPARATORS),
         );
+        arsort($counts);
+        $separator = (string) array_key_first($counts);
+        $in = fopen('php://temp', 'r+') ?: throw new \RuntimeException('no memory to read a sheet in');
+        fwrite($in, (string) preg_replace('/\r\n?/', "\n", $text));
+        rewind($in);
+        $names = $rows = $errors = [];
+        for ($line = 0; ($cells = fgetcsv($in, null, $separator, '"', '')) !== false; ) {
+            $cells = array_map(fn(?string $v): string => (string) $v, $cells);
+            if (implode('', array_map(trim(...), $cells)) === '') {
+                continue;
+            }
+            $line++;
+            if ($line === 1) {
+                $names = array_map(fn(string $n): string => strtolower(trim($n)), $cells);
 
-        return ['names' => $names, 'rows' => array_map($row, array_slice($lines, 1))];
+                continue;
+            }
+            $n = count($names);
+            if (count($cells) > $n && implode('', array_slice($cells, $n)) !== '') {
+                $errors["row $line"] = count($cells) . " values for $n columns: put a value that holds a separator in quotes";
+            }
+            $rows[] = array_combine($names, array_pad(array_map(self::plain(...), array_slice($cells, 0, $n)), $n, ''));
+        }
+        fclose($in);
+
+        return ['names' => $names, 'rows' => $rows, 'errors' => $errors];
     }
 }

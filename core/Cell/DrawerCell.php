@@ -4,7 +4,8 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Cell;
 
-/** A tested cell as it lies in the drawer: Ah, milliohm at 1 s, volts at rest, percent a month, lot. Null where not tested. */
+/** A tested cell as it lies in the drawer: Ah, milliohm at 1 s, volts at rest, percent a month, lot; what its own
+ * maker rates it for. Null where not tested or not known. */
 final readonly class DrawerCell
 {
     public function __construct(
@@ -19,5 +20,7 @@ final readonly class DrawerCell
         public ?float $maxA = null,
         public bool $damaged = false,
         public float $capacitySigma = 0.0,
+        public ?float $ratedAh = null,
+        public string $model = '',
     ) {}
 }

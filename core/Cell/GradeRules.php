@@ -19,7 +19,15 @@ final readonly class GradeRules
         public float $ratioInGroup = 1.3,
     ) {}
 
+    /** A lot may hold several models: each is compared with its own. */
+    private static function kind(DrawerCell $c): string
+    {
+        return "$c->lot\n$c->model";
+    }
+
     /**
+     * Each cell by its own rating; one without by that of the rules.
+     *
      * @param  list<DrawerCell>  $cells
      * @return array{accepted: list<DrawerCell>, rejected: array<string, string>} rejects by id, with the reason
      */
@@ -27,24 +35,26 @@ final readonly class GradeRules
     {
         $lots = [];
         foreach ($cells as $c) {
-            $lots[$c->lot][] = $c->mohm;
+            $lots[self::kind($c)][] = $c->mohm;
         }
         $median = array_map(fn(array $r): float => Robust::median($r), $lots);
         $accepted = $rejected = [];
         foreach ($cells as $c) {
+            $rated = $c->ratedAh ?? $this->ratedAh;
+            $usual = $median[self::kind($c)];
             $why = match (true) {
                 $c->damaged => 'damaged',
-                $c->capacityAh < $this->leastShare * $this->ratedAh => sprintf(
+                $c->capacityAh < $this->leastShare * $rated => sprintf(
                     '%.2f Ah, %.2f Ah wanted',
                     $c->capacityAh,
-                    $this->leastShare * $this->ratedAh,
+                    $this->leastShare * $rated,
                 ),
                 $c->mohm <= 0 => 'resistance not measured',
-                $c->mohm > $this->mostOverLotMedian * $median[$c->lot] => sprintf(
+                $c->mohm > $this->mostOverLotMedian * $usual => sprintf(
                     '%.0f mohm, over %.1f times its lot\'s %.0f',
                     $c->mohm,
                     $this->mostOverLotMedian,
-                    $median[$c->lot],
+                    $usual,
                 ),
                 $c->leakPercentMonth !== null && $c->leakPercentMonth > $this->mostLeakPercentMonth => sprintf(
                     'loses %.0f %% a month',

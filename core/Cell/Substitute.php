@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Heartwood\Core\Cell;
 
 use Heartwood\Core\Limits\RunLimits;
+use Heartwood\Core\Maths\Robust;
 use Heartwood\Core\Maths\Tiny;
 
 /** Cells that may take one cell's place in its group (handbook "Grading and matching"). */
@@ -18,13 +19,15 @@ final class Substitute
 
     /**
      * @param  list<DrawerCell>  $drawer
-     * @param  list<DrawerCell>  $group  the cells that stay
+     * @param  list<DrawerCell>  $group  the cells that stay; none: it is compared with the one that fell out
      * @return list<array{cell: DrawerCell, fits: bool, why: list<string>}> best first; those that do not fit with the reason
      */
     public static function find(array $drawer, array $group, DrawerCell $lost): array
     {
         $mean =
             $group === [] ? $lost->capacityAh : array_sum(array_map(fn(DrawerCell $c): float => $c->capacityAh, $group)) / count($group);
+        // Against the group that takes it: what fell out may have risen long before. Alone, against what it was.
+        $ohm = $group === [] ? $lost->mohm : Robust::median(array_map(fn(DrawerCell $c): float => $c->mohm, $group));
         $volts = $group === [] ? $lost->restV : $group[0]->restV;
         $out = [];
         foreach ($drawer as $c) {
@@ -35,9 +38,14 @@ final class Substitute
             if ($c->capacityAh < self::LEAST_CAPACITY * $mean) {
                 $why[] = sprintf('%.2f Ah, at least %.2f Ah wanted', $c->capacityAh, self::LEAST_CAPACITY * $mean);
             }
-            $ratio = $c->mohm / max(Tiny::SLACK, $lost->mohm);
+            $ratio = $c->mohm / max(Tiny::SLACK, $ohm);
             if ($ratio < self::LEAST_RESISTANCE || $ratio > self::MOST_RESISTANCE) {
-                $why[] = sprintf('resistance %.2f times, %.2f to %.2f wanted', $ratio, self::LEAST_RESISTANCE, self::MOST_RESISTANCE);
+                $why[] = sprintf(
+                    'resistance %.2f times its group\'s, %.2f to %.2f wanted',
+                    $ratio,
+                    self::LEAST_RESISTANCE,
+                    self::MOST_RESISTANCE,
+                );
             }
             if ($lost->maxA !== null && ($c->maxA ?? 0.0) < $lost->maxA) {
                 $why[] = 'lower current rating';

@@ -36,11 +36,13 @@ final readonly class TrayFile
         foreach ($rows as $i => $row) {
             $place = 'row ' . ($i + 2);
             $text = fn(string $column): string => trim($row[$column] ?? '');
+            // A decimal comma is read as one; a number with anything else in it is none.
+            $number = fn(string $column): string => (string) preg_replace('/^([-+]?\d+),(\d+)$/', '$1.$2', $text($column));
             if (
                 $text('lot') === '' ||
                 $text('model') === '' ||
                 Chemistry::tryFrom($text('chemistry')) === null ||
-                !is_numeric($text('rated_ah'))
+                !is_numeric($number('rated_ah'))
             ) {
                 $errors[$place] = 'lot, model, chemistry and rated_ah must be filled';
 
@@ -51,10 +53,10 @@ final readonly class TrayFile
                 fn(string|bool $v): bool => $v !== '',
             );
             foreach (self::NUMBERS as $f) {
-                if ($text($f) !== '' && !is_numeric($text($f))) {
+                if ($text($f) !== '' && !is_numeric($number($f))) {
                     $errors[$place] = "$f is no number: {$text($f)}";
                 } elseif ($text($f) !== '') {
-                    $cell[$f] = (float) $text($f);
+                    $cell[$f] = (float) $number($f);
                 }
             }
             $key = implode("\n", array_map($text, self::NEEDED));
@@ -62,7 +64,7 @@ final readonly class TrayFile
                 'lot' => $text('lot'),
                 'model' => $text('model'),
                 'chemistry' => $text('chemistry'),
-                'rated_ah' => (float) $text('rated_ah'),
+                'rated_ah' => (float) $number('rated_ah'),
                 'cells' => [],
             ];
             $trays[$key]['cells'][] = $cell;

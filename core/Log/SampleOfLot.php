@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Log;
 
+use Heartwood\Core\Limits\LogLimits;
+
 /** What n tested out of N tell of the whole: mean and 95 % interval by Student's t with finite population correction. */
 final readonly class SampleOfLot
 {
@@ -49,6 +51,8 @@ final readonly class SampleOfLot
             ];
         }
         $variance = array_sum(array_map(fn(float $x): float => ($x - $mean) ** 2, $values)) / ($n - 1);
+        // Samples that agree by chance are no surer than the tests themselves.
+        $variance = max($variance, (LogLimits::GAIN_SIGMA * $mean) ** 2);
         $correction = $population > 1 ? sqrt(max(0.0, ($population - $n) / ($population - 1))) : 0.0;
         $half = self::t($n - 1) * sqrt($variance / $n) * $correction;
 

@@ -454,7 +454,7 @@ final class Survey
             }
             $now ??= ['n' => 0, 'first' => [], 'last' => [], 'low' => INF, 'high' => -INF];
             $now['n']++;
-            if ($now['n'] <= self::ENDS) {
+            if ($now['n'] <= 2 * self::ENDS) {
                 $now['first'][] = $v;
             }
             $now['last'][$now['n'] % self::ENDS] = $v;
@@ -469,7 +469,10 @@ final class Survey
         foreach ($runs as $run) {
             if ($run['n'] >= LogLimits::CHARGE_SHARE * $flows) {
                 $mean = fn(array $x): float => array_sum($x) / max(1, count($x));
-                $moved = ($mean($run['last']) - $mean($run['first'])) * $volts * $this->map->scale['voltage'];
+                // Of a short one half stands for either end.
+                $half = max(1, min(self::ENDS, intdiv($run['n'], 2)));
+                $last = $run['n'] > 2 * self::ENDS ? $run['last'] : array_slice($run['first'], -$half);
+                $moved = ($mean($last) - $mean(array_slice($run['first'], 0, $half))) * $volts * $this->map->scale['voltage'];
                 // Up and down again in one go is a charge and a discharge.
                 $turned = ($run['high'] - $run['low']) * $volts * $this->map->scale['voltage'] > LogLimits::TURNED * abs($moved);
                 $ways[] = abs($moved) > $least && !$turned ? $moved <=> 0.0 : 0;

@@ -7,6 +7,7 @@ use Heartwood\Core\Build\Joint;
 use Heartwood\Core\Cell\CannotMatch;
 use Heartwood\Core\Cell\Deal;
 use Heartwood\Core\Cell\DrawerCell;
+use Heartwood\Core\Cell\GradeRules;
 use Heartwood\Core\Cell\Refill;
 use Heartwood\Core\Cell\TrayFile;
 use Heartwood\Core\Log\SeriesChunk;
@@ -154,3 +155,36 @@ it('knows the size of a format, and takes the usual one where none is said', fun
         ->and(CellFormat::size('pouch'))
         ->toBe([18.4, 65.0]);
 });
+
+it('grades each cell of a mixed tray by its own rating, and its resistance by its own model', function (): void {
+    $cell = fn(string $id, float $ah, float $mohm, ?float $rated, string $model): DrawerCell => new DrawerCell(
+        $id,
+        $ah,
+        $mohm,
+        lot: 'MIXED',
+        ratedAh: $rated,
+        model: $model,
+    );
+    $graded = (new GradeRules(3.0))->grade([
+        $cell('a', 2.41, 30, 3.0, 'QL-18'),
+        $cell('b', 2.39, 31, 3.0, 'QL-18'),
+        $cell('c', 1.61, 60, 2.0, 'QL-14'),
+        $cell('d', 1.59, 61, 2.0, 'QL-14'),
+        $cell('e', 2.41, 30, null, 'QL-18'),
+        $cell('f', 1.7, 93, 2.0, 'QL-14'),
+    ]);
+    expect(array_map(fn(DrawerCell $c): string => $c->id, $graded['accepted']))
+        ->toBe(['a', 'c', 'e'])
+        ->and($graded['rejected']['b'])
+        ->toBe('2.39 Ah, 2.40 Ah wanted')
+        ->and($graded['rejected']['d'])
+        ->toBe('1.59 Ah, 1.60 Ah wanted')
+        ->and($graded['rejected']['f'])
+        ->toContain('times its lot\'s 61');
+});
+
+it('reads a decimal comma in a sheet of cells, and no number with anything else in it', function (string $ah, ?float $read): void {
+    $file = TrayFile::of([['lot' => 'A', 'model' => 'M', 'chemistry' => 'nmc', 'rated_ah' => '2,9', 'capacity_ah' => $ah]]);
+    expect($file->errors === [] ? $file->trays[0]['cells'][0]['capacity_ah'] : null)->toBe($read);
+    expect($read === null || $file->trays[0]['rated_ah'] === 2.9)->toBeTrue();
+})->with([['2,81', 2.81], ['2.81', 2.81], ['1.234,5', null], ['2,8 Ah', null], ['2,,8', null]]);

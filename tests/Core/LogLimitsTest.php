@@ -146,3 +146,11 @@ it('says of a log what a half of a hundredth of it is', function (): void {
 it('knows what is no current', function (float $rated, float $amps): void {
     expect(LogTerms::of(Chemistry::Nmc, $rated)->restA())->toEqualWithDelta($amps, 1e-9);
 })->with([[0.5, 0.005], [1.0, 0.005], [3.0, 0.015]]);
+
+it('takes three rows for what they are', function (): void {
+    $map = looked(SAID, 3, fn(int $k): array => [10 * $k, 4.1 - 0.1 * $k, 0.6]);
+    expect($map->asks)
+        ->toBe([])
+        ->and($map->sign)
+        ->toBe(-1.0);
+});

@@ -446,6 +446,9 @@ it('gives a sample its interval by Student and the finite lot, and none to a sin
         ->toEqualWithDelta(2.95, 1e-9)
         ->and(SampleOfLot::of([2.9], 50)['low'])
         ->toBeNull();
+    // Two that happen to be equal are no surer than the tests themselves.
+    $equal = SampleOfLot::of([2.9, 2.9], 100);
+    expect($equal['high'] - $equal['mean'])->toEqualWithDelta(((12.706 * 0.005 * 2.9) / sqrt(2)) * sqrt(98 / 99), 1e-6);
 });
 
 it('calls a gauge stale beyond five parts of a hundred', function (): void {

@@ -289,3 +289,20 @@ it('tells what a cell loses a month only when days and meter allow it', function
         ->and(fn() => CellHold::of(Chemistry::Nmc, 3.7, 3.7, 0))
         ->toThrow(InvalidArgumentException::class);
 });
+
+it('compares a substitute with the group that takes it, and with the lost cell only where there is no group', function (): void {
+    $group = [new DrawerCell('a', 3.0, 30.0), new DrawerCell('b', 3.0, 31.0), new DrawerCell('c', 3.0, 32.0)];
+    // What fell out had risen to twice its resistance.
+    $lost = new DrawerCell('lost', 2.1, 62.0);
+    $fits = fn(float $mohm, array $of): bool => Substitute::find([new DrawerCell('new', 3.0, $mohm)], $of, $lost)[0]['fits'];
+    expect($fits(31.0, $group))
+        ->toBeTrue()
+        ->and($fits(62.0, $group))
+        ->toBeFalse()
+        ->and($fits(Substitute::MOST_RESISTANCE * 31.0 - 0.1, $group))
+        ->toBeTrue()
+        ->and($fits(Substitute::MOST_RESISTANCE * 31.0 + 0.1, $group))
+        ->toBeFalse()
+        ->and($fits(62.0, []))
+        ->toBeTrue();
+});

@@ -135,11 +135,16 @@ it('wants a reason for a rejected cell and keeps the history', function (): void
         ->assertStatus(422)
         ->assertJsonPath('fields.reason', 'Say why it is out.');
     $patch(['state' => 'rejected', 'reason' => 'dented can'])->assertOk();
+    $patch(['capacity_ah' => 2.2])
+        ->assertStatus(422)
+        ->assertJsonPath('fields.reason', 'Say where the capacity comes from, such as the tester and its rate.');
+    $patch(['capacity_ah' => 2.2, 'reason' => 'hand tester, C/5'])->assertOk();
+    $patch(['capacity_ah' => 2.2, 'mohm' => 33])->assertOk();
     $d = $this->getJson("/api/cells/{$c['id']}")->assertOk();
     expect(Contract::complaints($d, 'get', '/api/cells/{cell}'))
         ->toBe([])
         ->and(array_column($d->json('history'), 'kind'))
-        ->toBe(['changed', 'taken-in']);
+        ->toBe(['changed', 'changed', 'changed', 'taken-in']);
 });
 
 it('imports a log: figures to the cell, series kept, the file under its hash, the same file once', function (): void {
@@ -350,6 +355,25 @@ it('tells what the tested cells of a lot say of all of it', function (): void {
         ->toBeNull()
         ->and($by['ONE']['text'])
         ->toContain('15 %');
+    // What nobody tested is in no sample.
+    Cell::query()
+        ->where('lot_id', Cell::query()->where('capacity_ah', 2.9)->whereNull('mohm')->value('lot_id'))
+        ->update(['state' => 'untested']);
+    expect(array_column($this->getJson('/api/lots')->json('lots'), 'tested', 'name')['ONE'])->toBe(0);
+});
+
+it('takes a sheet with any separator, and never moves a value over', function (): void {
+    $sheet = "lot;model;chemistry;rated_ah;code;capacity_ah\nS1;M;nmc;3,0;S-1;2,81\nS1;M;nmc;3,0;\"S;2\";2,79\n";
+    $this->bench->post('cells/import', ['csv' => $sheet])->assertCreated();
+    expect(Cell::query()->where('code', 'S-1')->value('capacity_ah'))
+        ->toBe(2.81)
+        ->and(Cell::query()->where('code', 'S;2')->exists())
+        ->toBeTrue();
+    $this->bench
+        ->post('cells/import', ['csv' => "lot,model,chemistry,rated_ah,code,capacity_ah\nS2,M,nmc,3.0,S-3,2,81\n"])
+        ->assertStatus(422)
+        ->assertJsonPath('fields', ['row 2' => '7 values for 6 columns: put a value that holds a separator in quotes']);
+    expect(Cell::query()->where('code', 'S-3')->exists())->toBeFalse();
 });
 
 it('answers whether two may lie side by side', function (): void {

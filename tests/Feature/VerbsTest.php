@@ -79,7 +79,7 @@ it('names the field and the mend for bad input of every verb', function (string 
     ['budget', '{"job":{"format":"heartwood.job","version":1,"pack":{"chemistry":"nmc"}}}', '/job/pack/series'],
     [
         'budget',
-        '{"job":{"format":"heartwood.job","version":1,"pack":{"chemistry":"nmc","series":3}},"parts":{"wire":{"awg":11}}}',
+        '{"job":{"format":"heartwood.job","version":1,"pack":{"chemistry":"nmc","series":3}},"parts":{"wire":{"awg":41}}}',
         '/parts/wire/awg',
     ],
     ['balance', '{"job":{"format":"heartwood.job","version":1,"pack":{"chemistry":"nmc","series":3}}}', '/job'],

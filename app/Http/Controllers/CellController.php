@@ -126,9 +126,6 @@ final class CellController extends Controller
 
     public function substitutes(Cell $cell): JsonResponse
     {
-        $lost =
-            $cell->load('lot')->forRules($cell->lot->name) ??
-            throw new Refused('untested', 'This cell has no capacity and resistance on record.');
         $known = fn(Cell $c): ?DrawerCell => $c->forRules($c->lot->name);
         $group =
             $cell->job_id === null
@@ -147,6 +144,12 @@ final class CellController extends Controller
                         ),
                     ),
                 );
+        // A cell that nobody tested is replaced by what its group is.
+        $lost =
+            $cell->load('lot')->forRules($cell->lot->name) ??
+            ($group === []
+                ? throw new Refused('untested', 'This cell has no capacity and resistance on record, and no group to compare with.')
+                : new DrawerCell($cell->code, 0.0, 0.0, chemistry: $cell->chemistry));
         $drawer = array_values(
             array_filter(
                 array_map(

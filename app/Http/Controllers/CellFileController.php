@@ -83,8 +83,9 @@ final class CellFileController extends Controller
             ]);
         }
         $file = TrayFile::of($rows['rows']);
-        if ($file->errors !== []) {
-            throw new Refused('rows', 'Nothing was taken: some rows cannot be read.', 422, array_slice($file->errors, 0, self::TOLD));
+        $errors = $rows['errors'] + $file->errors;
+        if ($errors !== []) {
+            throw new Refused('rows', 'Nothing was taken: some rows cannot be read.', 422, array_slice($errors, 0, self::TOLD));
         }
         $keep->trays($this->person(), $file->trays);
 

@@ -22,7 +22,10 @@ final class LotController extends Controller
             ->groupBy('lot_id');
         foreach (Lot::query()->where('workshop_id', $this->person()->workshop_id)->orderBy('name')->get() as $lot) {
             $mine = $cells[$lot->id] ?? collect();
-            $values = array_values(array_map(floatval(...), $mine->pluck('capacity_ah')->filter()->all()));
+            // What nobody tested is in no sample, whatever stands beside it.
+            $values = array_values(
+                array_map(floatval(...), $mine->where('state', '!=', 'untested')->pluck('capacity_ah')->filter()->all()),
+            );
             $sample = $values === [] ? null : SampleOfLot::of($values, count($mine));
             $rows[] = [
                 'name' => $lot->name,

@@ -1,6 +1,16 @@
 import { slots } from '@/lib/slots';
 import { useQueryClient } from '@tanstack/react-query';
-import { createContext, type ReactNode, startTransition, useCallback, useContext, useEffect, useMemo, useState } from 'react';
+import {
+    createContext,
+    type ReactNode,
+    startTransition,
+    useCallback,
+    useContext,
+    useEffect,
+    useMemo,
+    useState,
+    useSyncExternalStore,
+} from 'react';
 import { api, ApiError, type Job, type Person, unwrap } from '@/api/client';
 import { withStored } from './stored';
 import { toast } from 'sonner';
@@ -92,6 +102,12 @@ export function useKeep(): (...drafts: Draft[]) => Promise<boolean> {
         },
         [outbox],
     );
+}
+
+/** The same at once: what says whether a number is safe does not lag behind the hand. For small things alone. */
+export function useOutboxNow(): State {
+    const box = useOutbox();
+    return useSyncExternalStore(box.subscribe, box.snapshot);
 }
 
 /** What is kept and what waits. Never drawn before what a hand just did: it is told in a transition. */

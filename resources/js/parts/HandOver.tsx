@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { actsAs, api, unwrap } from '@/api/client';
-import { useOutboxState, usePerson } from '@/lib/bench';
+import { useOutboxNow, usePerson } from '@/lib/bench';
 import { initials } from '@/lib/format';
 import { fieldErrors } from '@/lib/job';
 import { Button, Field } from './basics';
@@ -14,7 +14,7 @@ import { Sheet } from './Sheet';
 /** Hands the bench to the next person: their name, their code. What the one before has not sent yet waits under their own name. */
 export default function HandOver({ onClose }: { onClose: () => void }) {
     const person = usePerson();
-    const box = useOutboxState();
+    const box = useOutboxNow();
     const queries = useQueryClient();
     const navigate = useNavigate();
     const [next, setNext] = useState<{ id: number; name: string } | null>(null);

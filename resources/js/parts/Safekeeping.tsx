@@ -2,12 +2,12 @@ import { count } from '@/lib/format';
 import { clsx } from 'clsx';
 import { Popover } from 'radix-ui';
 import { useLocation } from 'react-router';
-import { useOutbox, useOutboxState } from '@/lib/bench';
+import { useOutbox, useOutboxNow } from '@/lib/bench';
 import { Button, Go } from './basics';
 
 /** Whether what was typed is safe on the server yet, and what is not. */
 export function Safekeeping() {
-    const { loaded, writing, waiting, refused, problem } = useOutboxState();
+    const { loaded, writing, waiting, refused, problem } = useOutboxNow();
     const outbox = useOutbox();
     const { pathname } = useLocation();
     const unsent = writing + waiting.length;
