@@ -53,6 +53,9 @@ final class ImportLog
                 'cell_id' => 'Choose a cell or a group.',
             ]);
         }
+        if ($job !== null) {
+            Gatekeeper::open($job);
+        }
         if ($job !== null && isset($about['group_no']) && (int) $about['group_no'] > $job->series) {
             throw new Refused('no-such-group', "This pack has {$job->series} groups.", 422, ['group_no' => "From 1 to {$job->series}."]);
         }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Actions;
 
 use App\Models\Cell;
+use App\Models\Job;
 use App\Models\Person;
 use App\Models\TestLog;
 use Heartwood\Core\Log\CapacityTest;
@@ -20,6 +21,12 @@ final class SayLogFull
             $capacity = $log->figures['capacity'] ?? null;
             if (!is_array($capacity) || !CapacityTest::asksFull($capacity)) {
                 throw new Refused('not-asked', 'Of this log nobody asks whether it began full: a charge is in it, or it was said.');
+            }
+            $job = Job::query()
+                ->whereKey($log->job_id ?? 0)
+                ->first();
+            if ($job !== null) {
+                Gatekeeper::open($job);
             }
             $capacity = CapacityTest::said($capacity) + [
                 'said_full' => ['by' => $person->name, 'at' => now()->toIso8601ZuluString()],

@@ -64,7 +64,13 @@ final class Sheets
     /** @return array<string, mixed> */
     public static function kept(Job $job, string $kind): array
     {
-        return (array) json_decode((string) DB::table('job_sheets')->where('job_id', $job->id)->where('kind', $kind)->value('data'), true);
+        $kept = (array) json_decode((string) DB::table('job_sheets')->where('job_id', $job->id)->where('kind', $kind)->value('data'), true);
+        // Sheets of an earlier version may say more than new: that is said anew, and holds nothing up until then.
+        if (($kept['soh'] ?? 0) > 1) {
+            unset($kept['soh']);
+        }
+
+        return $kept;
     }
 
     /** @return list<float>|null */

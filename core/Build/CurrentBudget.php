@@ -238,6 +238,13 @@ final readonly class CurrentBudget
         );
         $path = null;
         $of = '';
+        foreach ([$wire, $back] as $lead) {
+            if ($lead !== null && $lead->amps === null) {
+                // A lead whose current nobody knows is saved by no fuse.
+                $path = 0.0;
+                $findings[] = ['code' => 'path.too-weak', 'text' => "Main wire of $lead->note: it is not passed."];
+            }
+        }
         foreach ($conductors as $link) {
             if ($path === null || $link['continuous_a'] < $path) {
                 [$path, $of] = [$link['continuous_a'], strtolower($link['title'])];

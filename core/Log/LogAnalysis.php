@@ -754,6 +754,11 @@ final class LogAnalysis
             $capacity,
             $warmth,
             $this->errors,
+            match (true) {
+                $this->map->time === 'stamp' => ($this->zero ?? 0.0) + $this->first,
+                $this->first > LogLimits::EPOCH_S => $this->first,
+                default => null,
+            },
         );
     }
 

@@ -13,6 +13,7 @@ final readonly class LogFigures
      * @param  list<array{at_s: float, from_a: float, to_a: float, mohm_1s: float|null, mohm_10s: float|null}>  $resistances
      * @param  array<string, mixed>|null  $capacity  ah, wh, counts, missing, soh, sigma; null without a discharge
      * @param  list<array{row: int, text: string}>  $errors  the first of them
+     * @param  float|null  $beganS  seconds since 1970 of its first row, where its own time says it
      */
     public function __construct(
         public int $rows,
@@ -25,6 +26,7 @@ final readonly class LogFigures
         public ?array $capacity,
         public ?float $temperatureC,
         public array $errors,
+        public ?float $beganS = null,
     ) {}
 
     /** @return array<string, mixed> */
@@ -41,6 +43,7 @@ final readonly class LogFigures
             'capacity' => $this->capacity,
             'temperature_c' => $this->temperatureC === null ? null : round($this->temperatureC, 2),
             'errors' => $this->errors,
+            'began_at' => $this->beganS === null ? null : gmdate('Y-m-d\TH:i:s\Z', (int) $this->beganS),
         ];
     }
 }

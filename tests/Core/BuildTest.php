@@ -442,6 +442,16 @@ it('knows odd sizes of wire between their neighbours, square millimetres, and wh
     'two of one length, in mm2' => [['mm2' => 3.31, 'parallel' => 2, 'equal_length' => true], 70.0],
 ]);
 
+it('has no fuse save a lead whose current nobody knows', function (): void {
+    $b = budget([], ['wire' => ['awg' => 24], 'fuse' => ['rating_a' => 25, 'dc_v' => 58, 'breaking_a' => 1000]]);
+    expect($b->fuse['rating_a'])
+        ->toBeNull()
+        ->and($b->fuse['have_ok'])
+        ->toBeFalse()
+        ->and(array_column($b->findings, 'text', 'code')['path.too-weak'])
+        ->toBe('Main wire of AWG 24: thinner than any whose current is known: it is not passed.');
+});
+
 it('takes the other way of the main lead for itself', function (): void {
     $b = budget([], ['wire' => ['awg' => 8, 'bundled' => false], 'wire_return' => ['awg' => 12, 'parallel' => 2, 'bundled' => false]]);
     expect(array_column($b->chain, 'continuous_a', 'element')['wire-return'])->toBe(35.0)->and($b->weakest)->toContain('board');

@@ -536,3 +536,13 @@ it('knows the way of a step by its name in many tongues', function (string $name
     ['7', 0],
     ['', 0],
 ]);
+
+it('knows when a log was taken where its own time says it', function (string $header, Closure $time, ?string $began): void {
+    $text = dialect("$header\n", fn(array $r): string => sprintf('%s,%.5f,%.5f', $time($r['t']), $r['v'], $r['i']));
+    expect(readDialect($text)[1]->toArray()['began_at'])->toBe($began);
+})->with([
+    'a date' => ['DateTime,Voltage,Current', fn(int $t): string => gmdate('d.m.Y H:i:s', 1763000000 + $t), '2025-11-13T02:13:20Z'],
+    'seconds since 1970' => ['Time,Voltage,Current', fn(int $t): string => (string) (1763000000 + $t), '2025-11-13T02:13:20Z'],
+    'a clock' => ['Time,Voltage,Current', fn(int $t): string => clockOf($t), null],
+    'seconds' => ['Time (s),Voltage,Current', fn(int $t): string => (string) $t, null],
+]);

@@ -37,12 +37,12 @@ it('takes a time for seconds while rows lie neither too close nor too far, nor l
 ) use ($fall): void {
     expect(looked(UNSAID, $rows, $fall($step, 0.0, 0.02, $rows, -0.001))->scale['time'])->toBe($scale);
 })->with([
-    'close together' => [1.02 * LogLimits::LEAST_STEP_S, 100, 1.0],
-    'too close' => [0.98 * LogLimits::LEAST_STEP_S, 100, 60.0],
-    'far apart' => [0.98 * LogLimits::MOST_STEP_S, 100, 1.0],
-    'too far' => [1.02 * LogLimits::MOST_STEP_S, 100, 1e-3],
-    'long' => [1000.0, (int) ((0.98 * LogLimits::MOST_LENGTH_S) / 1000.0), 1.0],
-    'too long' => [1000.0, (int) ((1.02 * LogLimits::MOST_LENGTH_S) / 1000.0), 1e-3],
+    'close together' => [0.0204, 100, 1.0],
+    'too close' => [0.0196, 100, 60.0],
+    'far apart' => [1764.0, 100, 1.0],
+    'too far' => [1836.0, 100, 1e-3],
+    'long' => [1000.0, 15240, 1.0],
+    'too long' => [1000.0, 15860, 1e-3],
 ]);
 
 it('tells a time that counts from 1970, and one in days', function (float $first, float $step, float $scale, bool $since) use (
@@ -63,34 +63,34 @@ it('tells a time that counts from 1970, and one in days', function (float $first
 
 it('wants of a sweep of the volts that it gave something', function (float $swept, float $scale) use ($fall): void {
     expect(looked(UNSAID, 100, $fall(1.0, 0.0, $swept * 1.7, 100, -1.0))->scale['time'])->toBe($scale);
-})->with([[LogLimits::SWEPT - 0.01, 1.0], [LogLimits::SWEPT + 0.01, 60.0]]);
+})->with([[0.69, 1.0], [0.71, 60.0]]);
 
 it('asks for the unit of a sweep that gave too little for any', function (float $share, array $asks) use ($fall): void {
     $rows = (int) round(($share * 2.8 * 3600) / 1.0);
     expect(array_column(looked(UNSAID, $rows, $fall(1.0, 0.0, 1.5, $rows, -1.0))->asks, 'field'))->toBe($asks);
-})->with([[LogLimits::LEAST_OF_SWEEP - 0.01, ['time']], [LogLimits::LEAST_OF_SWEEP + 0.01, []]]);
+})->with([[0.245, ['time']], [0.255, []]]);
 
 it('knows volts that no cell has, and millivolts that one has', function (string $header, float $volts, array $asks, float $scale): void {
     $map = looked($header, 60, fn(int $k): array => [10 * $k, $volts * (1.03 - (0.06 * $k) / 59), -0.5]);
     expect(array_column($map->asks, 'field'))->toBe($asks)->and($map->scale['voltage'])->toBe($scale);
 })->with([
-    'a high one' => [SAID, LogLimits::CELL_MOST_V, [], 1.0],
-    'none' => [SAID, 1.03 * LogLimits::CELL_MOST_V, ['voltage'], 1.0],
-    'a low one in millivolts' => ['Time (s),Voltage,Current', 1030 * LogLimits::CELL_LEAST_V, [], 1e-3],
-    'none in millivolts' => ['Time (s),Voltage,Current', 970 * LogLimits::CELL_LEAST_V, ['voltage'], 1.0],
+    'a high one' => [SAID, 5.45, [], 1.0],
+    'none' => [SAID, 5.6, ['voltage'], 1.0],
+    'a low one in millivolts' => ['Time (s),Voltage,Current', 510.0, [], 1e-3],
+    'none in millivolts' => ['Time (s),Voltage,Current', 490.0, ['voltage'], 1.0],
 ]);
 
 it('is told a direction by volts that moved far enough', function (float $by, array $asks): void {
     $map = looked(SAID, 200, fn(int $k): array => [10 * $k, round(3.7 - ($by * $k) / 199, 6), -0.5]);
     expect(array_column($map->asks, 'field'))->toBe($asks);
-})->with([[0.98 * LogLimits::MOVED_V, ['sign']], [1.1 * LogLimits::MOVED_V, []]]);
+})->with([[0.0099, ['sign']], [0.0104, []]]);
 
 it('is told a direction that outweighs the other', function (float $against, bool $told): void {
     // A charge that rises, and a discharge that rises as well, by so much.
     $v = fn(int $k): float => $k < 100 ? 3.6 + 0.003 * $k : 3.9 + ($against * ($k - 100)) / 99;
     $map = looked(SAID, 200, fn(int $k): array => [10 * $k, round($v($k), 6), $k < 100 ? 0.5 : -0.5]);
     expect(str_contains(implode(';', $map->notes), 'the voltage moves with the current'))->toBe($told);
-})->with([[0.94 * (0.297 / LogLimits::SURER), true], [1.06 * (0.297 / LogLimits::SURER), false]]);
+})->with([[0.094, true], [0.098, false]]);
 
 it('takes a current without a sign for one way unless its volts turn', function (float $back, array $asks): void {
     // Down by 0.3 V, and up again by a share of it.
@@ -98,8 +98,8 @@ it('takes a current without a sign for one way unless its volts turn', function 
     $map = looked(SAID, 200, fn(int $k): array => [10 * $k, round($v($k), 6), 0.5]);
     expect(array_column($map->asks, 'field'))->toBe($asks);
 })->with([
-    'a little' => [0.9 * (1 - 1 / LogLimits::TURNED), []],
-    'far' => [1.15 * (1 - 1 / LogLimits::TURNED), ['sign']],
+    'a little' => [0.31, []],
+    'far' => [0.355, ['sign']],
 ]);
 
 it('takes a column for one of states as long as it has few of them', function (int $states, array $asks): void {
@@ -113,14 +113,14 @@ it('takes a column for one of states as long as it has few of them', function (i
     };
     $map = looked('Time (s),Voltage (V),Current (A),Flag', $states * $each, $row);
     expect(array_column($map->asks, 'field'))->toBe($asks);
-})->with([[LogLimits::MOST_STATES, []], [LogLimits::MOST_STATES + 1, ['sign']]]);
+})->with([[24, []], [25, ['sign']]]);
 
 it('lets go of a row that stands off from both its neighbours, where they agree', function (float $apart, int $left): void {
     $steady = new ReflectionMethod(Survey::class, 'steady');
     $at = fn(float $i): array => ['t' => 0.0, 'v' => 3.7, 'i' => $i, 'cells' => []];
     // The row lies 1 A from the nearer of the two.
     expect($steady->invoke(null, [$at(0.0), $at(1.0 + $apart), $at($apart)]))->toHaveCount($left);
-})->with([[LogLimits::ALIKE - 0.01, 2], [LogLimits::ALIKE + 0.01, 3]]);
+})->with([[0.19, 2], [0.21, 3]]);
 
 it('does not believe a whole discharge that gave next to nothing', function (float $share, bool $believed): void {
     $rows = (int) round(($share * 10.0 * 3600) / 2.0 / 10);
@@ -137,7 +137,7 @@ it('does not believe a whole discharge that gave next to nothing', function (flo
         ->toBe($believed)
         ->and($capacity['soh_sigma'])
         ->toEqualWithDelta(LogLimits::GAIN_SIGMA * $capacity['soh'], 6e-5);
-})->with([[1.0, true], [LogLimits::LEAST_OF_RATED * 1.09, true], [LogLimits::LEAST_OF_RATED * 0.97, false]]);
+})->with([[1.0, true], [0.0525, true], [0.0505, false]]);
 
 it('says of a log what a half of a hundredth of it is', function (): void {
     expect(LogTerms::of(Chemistry::Nmc, 3.0)->gainSigma)->toBe(0.005)->and(LogLimits::TYPED_SIGMA)->toBe(0.02);

@@ -123,6 +123,14 @@ it('stands beside last year\'s test of the same pack, by its serial, and says wh
         ->toEqualWithDelta(-0.59, 0.03)
         ->and($h['said'][1])
         ->toContain('Ah a year');
+    // A log that says when it was taken stands at its own date, whenever it comes here.
+    $dated = preg_replace_callback(
+        '/^(\\d+),/m',
+        fn(array $m): string => gmdate('Y-m-d H:i:s', 1600000000 + (int) $m[1]) . ',',
+        packLog(7.4, true),
+    );
+    attach($this, $job, str_replace('Time (s)', 'DateTime', (string) $dated))->assertCreated();
+    expect($this->getJson("/api/jobs/{$job->id}/capacity")->json('history.tests.0.at'))->toStartWith('2020-09-13');
     // Another workshop's pack of that serial is none of ours.
     $other = (new Workbench($this))->as('owner');
     $theirs = $other->open([], [], $label);
@@ -148,6 +156,18 @@ it('takes a log of one group by itself, and one that nobody can tell is refused 
     expect(TestLog::query()->count())->toBe(1);
     $bare = $this->bench->open([], [], ['cell' => []]);
     attach($this, $bare, packLog(6.1, true))->assertStatus(422)->assertJsonPath('code', 'no-rating');
+});
+
+it('takes no log, and nobody\'s word, into a job that is closed', function () use ($label): void {
+    $job = $this->bench->open([], [], $label);
+    $id = attach($this, $job, packLog())->assertCreated()->json('log.id');
+    $job->update(['status' => 'returned']);
+    attach($this, $job, packLog(6.9, true))->assertJsonPath('code', 'closed');
+    $this->bench->post("logs/$id/full")->assertJsonPath('code', 'closed');
+    expect(TestLog::query()->count())
+        ->toBe(1)
+        ->and(BenchTest::query()->count())
+        ->toBe(0);
 });
 
 it('remembers of a tester what a person said, and finds the rest in each log anew', function () use ($label): void {

@@ -30,7 +30,8 @@ final class CapacityView
             $c = $log->figures['capacity'] ?? null;
             if ($log->group_no === null && is_array($c)) {
                 $tests[] = [
-                    'at' => $log->imported_at->toIso8601ZuluString(),
+                    // When it was tested, where its own time says it; else when it came here.
+                    'at' => $log->figures['began_at'] ?? $log->imported_at->toIso8601ZuluString(),
                     'ah' => (float) $c['ah'],
                     'sigma' => LogLimits::GAIN_SIGMA * (float) $c['ah'],
                     'counts' => ($c['counts'] ?? false) === true,
