@@ -176,3 +176,43 @@ test("a log of a pack first does not count, then does, and stands beside last ye
     await page.goto(`/jobs/${job}/proof`);
     await expect(page.getByRole('listitem').filter({ hasText: 'Capacity, logged' })).toContainText('3.33 Ah');
 });
+
+test('a tray of mixed models is graded each by its own, and three groups are dealt anew while the fourth stays', async ({ page }) => {
+    const lot = `M${Date.now() % 1_000_000}`;
+    await signIn(page, TECHNICIAN);
+    await page.goto('/cells');
+    await page.getByRole('button', { name: 'Take in a tray' }).click();
+    await page.getByText('Import a CSV with the columns of the export').click();
+    const rows = ['code;lot;model;chemistry;rated_ah;capacity_ah;mohm;rest_v'];
+    // Sixteen of 3 Ah, two of 2.5 Ah: what is too little for one kind is enough for the other.
+    for (let k = 1; k <= 16; k++) rows.push(`${lot}-${k};${lot};QL-30;nmc;3,0;${(2.95 - 0.003 * k).toFixed(3)};${34 + (k % 4) / 4};3,61`);
+    rows.push(`${lot}-A;${lot};QL-25;nmc;2,5;2,10;31;3,61`, `${lot}-B;${lot};QL-25;nmc;2,5;1,90;31;3,61`);
+    await page.getByLabel('CSV', { exact: true }).fill(rows.map((r) => r.replaceAll('.', ',')).join('\n'));
+    await page.getByRole('button', { name: 'Import', exact: true }).click();
+    await expect(page.getByText('Taken in.')).toBeVisible();
+    await page.getByLabel('Code or model').fill(lot);
+    await expect(page.getByRole('button', { name: `${lot}-16` })).toBeVisible();
+    await page.getByRole('button', { name: 'Grade what is shown' }).click();
+    await expect(page.getByText('17 accepted, 1 rejected')).toBeVisible();
+    await expect(page.getByRole('row', { name: new RegExp(`${lot}-B`) })).toContainText('2.00 Ah wanted');
+
+    const job = await takeIn(page, 'Journey radio dealt twice', 'Lifeboat radio');
+    await page.goto(`/jobs/${job}/build`);
+    const group = (n: number) => page.getByRole('listitem').filter({ has: page.locator('b', { hasText: new RegExp(`^${n}$`) }) });
+    const cells = async (n: number) => (await group(n).getByRole('button').allTextContents()).sort().join();
+    await expect(page.getByText('Smallest group')).toBeVisible();
+    await page.getByRole('button', { name: 'Take these cells for the build' }).click();
+    await expect(page.getByText('These cells are in this build.')).toBeVisible();
+    const before = [await cells(1), await cells(2), await cells(3), await cells(4)];
+
+    await page.getByLabel('Only these groups anew').fill('1, 2, 3');
+    await expect(page.getByText('Other cells are in this build now.')).toBeVisible();
+    expect(await cells(4)).toBe(before[3]);
+    for (const n of [1, 2, 3]) expect(await cells(n)).not.toBe(before[n - 1]);
+    await page.getByRole('button', { name: 'Take these cells for the build' }).click();
+    await expect(page.getByText('These cells are in this build.')).toBeVisible();
+    await page.reload();
+    await page.getByRole('button', { name: 'Show what is in it' }).click();
+    await expect(page.getByText('These cells are in this build.')).toBeVisible();
+    expect(await cells(4)).toBe(before[3]);
+});

@@ -7,24 +7,34 @@ namespace App\Actions;
 use App\Models\Cell;
 use App\Models\Job;
 use Heartwood\Core\Cell\DrawerCell;
+use Illuminate\Database\Eloquent\Builder;
 
 /** Cells of the drawer as the rules take them. */
 final class Drawer
 {
     private const MOST = 5000;
 
-    /** @return array<string, DrawerCell> accepted and spare cells of a job's chemistry whose figures are known, by code */
-    public static function accepted(Job $job): array
+    /**
+     * @param  bool  $andOwn  those that are in this job already too: a deal of all groups may put them anywhere
+     * @return array<string, DrawerCell> accepted and spare cells of a job's chemistry whose figures are known, by code
+     */
+    public static function accepted(Job $job, bool $andOwn = false): array
     {
         $cells = Cell::query()
             ->where('workshop_id', $job->workshop_id)
-            ->whereIn('state', ['accepted', 'spare'])
+            ->where(function (Builder $q) use ($job, $andOwn): void {
+                $q->whereIn('state', ['accepted', 'spare']);
+                if ($andOwn) {
+                    $q->orWhere('job_id', $job->id);
+                }
+            })
             ->where('chemistry', $job->chemistry)
             ->with('lot')
             ->orderBy('code')
             ->limit(self::MOST)
             ->get();
         $out = [];
+        /** @var Cell $c */
         foreach ($cells as $c) {
             $known = $c->forRules($c->lot->name);
             if ($known !== null) {

@@ -8,8 +8,11 @@ use App\Models\Cell;
 use App\Models\Job;
 use App\Models\Lot;
 use App\Models\Person;
+use Heartwood\Core\Cell\CannotMatch;
 use Heartwood\Core\Cell\DrawerCell;
 use Heartwood\Core\Cell\GradeRules;
+use Heartwood\Core\Cell\HardLimits;
+use Heartwood\Core\Limits\CellLimits;
 use Illuminate\Support\Facades\DB;
 
 /** The drawer: trays of cells taken in, corrected, graded, and put into groups of a job and out again. */
@@ -156,10 +159,11 @@ final class KeepCells
      * Puts a deal into a job: every cell to its group, used; what was in the job before comes back as spare.
      *
      * @param  list<list<string>>  $groups  codes by group
+     * @param  float  $ratio  of resistances inside a group, at the most; one over the rule stands in the event
      */
-    public function build(Person $person, Job $job, array $groups): void
+    public function build(Person $person, Job $job, array $groups, float $ratio): void
     {
-        DB::transaction(function () use ($person, $job, $groups): void {
+        DB::transaction(function () use ($person, $job, $groups, $ratio): void {
             Gatekeeper::open(LockJob::now($job));
             $stay = array_flip(array_merge(...$groups));
             /** @var Cell $c */
@@ -170,7 +174,9 @@ final class KeepCells
                 $c->update(['job_id' => null, 'group_no' => null, 'state' => 'spare', 'origin' => 'salvaged']);
                 EventLog::ofCell($c, $person, 'out-of-job', ['job' => $job->number]);
             }
+            $built = [];
             foreach ($groups as $k => $codes) {
+                $built[$k] = [];
                 foreach ($codes as $code) {
                     /** @var Cell|null $c */
                     $c = Cell::query()->where('workshop_id', $job->workshop_id)->where('code', $code)->lockForUpdate()->first();
@@ -182,6 +188,7 @@ final class KeepCells
                             ["groups.$k" => 'Take another cell.'],
                         );
                     }
+                    $built[$k][] = $c->forRules($c->lot->name) ?? new DrawerCell($code, 0.0, (float) $c->mohm, chemistry: $c->chemistry);
                     if ($c->job_id === $job->id && $c->group_no === $k + 1) {
                         continue;
                     }
@@ -189,10 +196,18 @@ final class KeepCells
                     EventLog::ofCell($c, $person, 'into-job', ['job' => $job->number, 'group' => $k + 1]);
                 }
             }
-            EventLog::add($person, $job, EventKind::CellsDealt, [
-                'groups' => count($groups),
-                'cells' => array_sum(array_map(count(...), $groups)),
-            ]);
+            try {
+                HardLimits::check(array_values($built), $job->series, (int) ($job->parallel ?? 1), $ratio);
+            } catch (CannotMatch $e) {
+                throw new Refused('cannot-match', $e->getMessage(), 422, ['groups' => ucfirst((string) $e->relaxation) . '.']);
+            }
+            EventLog::add(
+                $person,
+                $job,
+                EventKind::CellsDealt,
+                ['groups' => count($groups), 'cells' => array_sum(array_map(count(...), $groups))] +
+                    ($ratio > CellLimits::RATIO_IN_GROUP ? ['ratio_allowed' => $ratio] : []),
+            );
         });
     }
 }

@@ -18,6 +18,7 @@ use Heartwood\Core\Cell\GradeRules;
 use Heartwood\Core\Cell\Matcher;
 use Heartwood\Core\Diagnosis\Diagnoser;
 use Heartwood\Core\Diagnosis\PackEvidence;
+use Heartwood\Core\Limits\CellLimits;
 use Heartwood\Core\Log\LogProblem;
 use Heartwood\Core\Log\LogReader;
 use Heartwood\Core\Log\LogTerms;
@@ -185,7 +186,7 @@ final class Verbs
         $rules = new GradeRules(
             $in->float('rated_ah') ?? $ah[intdiv(count($ah), 2)],
             $in->float('least_share') ?? 0.8,
-            ratioInGroup: $in->float('ratio') ?? 1.3,
+            ratioInGroup: $in->float('ratio') ?? CellLimits::RATIO_IN_GROUP,
         );
         $graded = $rules->grade($cells);
         $deal = Matcher::deal(

@@ -4,14 +4,12 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Cell;
 
+use Heartwood\Core\Limits\CellLimits;
 use Heartwood\Core\Maths\Tiny;
 
 /** Cells dealt into groups, with the figures by which deals are compared. */
 final readonly class Deal
 {
-    /** What two groups may differ by, of their capacity, and be alike. */
-    private const COMMON = 0.005;
-
     /** @var list<float> Ah of each group */
     public array $totals;
 
@@ -27,14 +25,23 @@ final readonly class Deal
     /** Largest ratio of resistances inside any group. */
     public float $worstRatio;
 
+    /** Lots of each group, counted and summed: as many as there are groups when none is mixed. */
+    public int $lots;
+
     /**
      * @param  list<list<DrawerCell>>  $groups
      * @param  list<DrawerCell>  $spares
      * @param  float  $bound  Ah that the smallest group cannot pass
+     * @param  bool  $proven  every deal of these cells was looked at
      */
-    public function __construct(public array $groups, public array $spares, public float $bound, public string $way)
-    {
-        $this->totals = array_map(fn(array $g): float => array_sum(array_map(fn(DrawerCell $c): float => $c->capacityAh, $g)), $groups);
+    public function __construct(
+        public array $groups,
+        public array $spares,
+        public float $bound,
+        public string $way,
+        public bool $proven = false,
+    ) {
+        $this->totals = array_map(DrawerCell::totalAh(...), $groups);
         $this->conductances = array_map(
             fn(array $g): float => array_sum(array_map(fn(DrawerCell $c): float => 1000 / $c->mohm, $g)),
             $groups,
@@ -48,6 +55,11 @@ final readonly class Deal
             $ratio = $r === [] ? $ratio : max($ratio, max($r) / min($r));
         }
         $this->worstRatio = $ratio;
+        $lots = 0;
+        foreach ($groups as $g) {
+            $lots += count(array_unique(array_map(fn(DrawerCell $c): string => $c->kind(), $g)));
+        }
+        $this->lots = $lots;
     }
 
     /**
@@ -80,7 +92,7 @@ final readonly class Deal
         $worst = 0.0;
         foreach ($this->groups as $g) {
             // Half a percent of one tester's gain is common to all its cells.
-            $common = self::COMMON * array_sum(array_map(fn(DrawerCell $c): float => $c->capacityAh, $g));
+            $common = CellLimits::COMMON_GAIN * array_sum(array_map(fn(DrawerCell $c): float => $c->capacityAh, $g));
             $worst = max($worst, sqrt($common ** 2 + array_sum(array_map(fn(DrawerCell $c): float => $c->capacitySigma ** 2, $g))));
         }
 
@@ -115,6 +127,9 @@ final readonly class Deal
             'conductance_spread' => round($this->conductanceSpread, 6),
             'worst_ratio' => round($this->worstRatio, 4),
             'sigma_total_ah' => round($this->sigmaTotal(), 4),
+            'alike_ah' => round(DealOrder::alikeAh($this), 5),
+            'lots' => $this->lots,
+            'proven' => $this->proven,
         ];
     }
 }

@@ -23,4 +23,16 @@ final readonly class DrawerCell
         public ?float $ratedAh = null,
         public string $model = '',
     ) {}
+
+    /** @param  array<int, self>  $cells */
+    public static function totalAh(array $cells): float
+    {
+        return array_sum(array_map(fn(self $c): float => $c->capacityAh, $cells));
+    }
+
+    /** What cells of one lot and one model have in common. */
+    public function kind(): string
+    {
+        return "$this->lot\n$this->model";
+    }
 }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Cell;
 
+use Heartwood\Core\Limits\CellLimits;
 use Heartwood\Core\Maths\Robust;
 
 /** What a shop takes into a build (handbook "Grading and matching"); the numbers are its settings. */
@@ -16,14 +17,8 @@ final readonly class GradeRules
         public float $leastShare = 0.8,
         public float $mostOverLotMedian = 1.5,
         public float $mostLeakPercentMonth = 10.0,
-        public float $ratioInGroup = 1.3,
+        public float $ratioInGroup = CellLimits::RATIO_IN_GROUP,
     ) {}
-
-    /** A lot may hold several models: each is compared with its own. */
-    private static function kind(DrawerCell $c): string
-    {
-        return "$c->lot\n$c->model";
-    }
 
     /**
      * Each cell by its own rating; one without by that of the rules.
@@ -35,13 +30,14 @@ final readonly class GradeRules
     {
         $lots = [];
         foreach ($cells as $c) {
-            $lots[self::kind($c)][] = $c->mohm;
+            // A lot may hold several models: each is compared with its own.
+            $lots[$c->kind()][] = $c->mohm;
         }
         $median = array_map(fn(array $r): float => Robust::median($r), $lots);
         $accepted = $rejected = [];
         foreach ($cells as $c) {
             $rated = $c->ratedAh ?? $this->ratedAh;
-            $usual = $median[self::kind($c)];
+            $usual = $median[$c->kind()];
             $why = match (true) {
                 $c->damaged => 'damaged',
                 $c->capacityAh < $this->leastShare * $rated => sprintf(

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 use App\Actions\ImportLog;
 use App\Models\Cell;
+use App\Models\Event;
 use App\Models\TestLog;
 use Illuminate\Http\UploadedFile;
 use Illuminate\Support\Facades\DB;
@@ -334,6 +335,51 @@ it('refills only some groups and leaves the cells of the others where they are',
         ->toBe(12)
         ->and(Cell::query()->whereIn('code', $first[1])->where('state', 'spare')->count())
         ->toBe(3);
+});
+
+it('deals all groups anew out of what is in the build and in the drawer, and shows what is in it now', function (): void {
+    $cells = tray($this->bench, 12);
+    $this->bench->post('cells/grade', ['ids' => array_column($cells, 'id'), 'rated_ah' => 3.0]);
+    $job = $this->bench->open();
+    $first = $this->postJson("/api/jobs/{$job->id}/deal", [])->assertOk();
+    expect($first->json('kept'))->toBe([[], [], [], []]);
+    $groups = array_column($first->json('groups'), 'cells');
+    $this->bench->post("jobs/{$job->id}/cells", ['groups' => $groups])->assertOk();
+    $again = $this->postJson("/api/jobs/{$job->id}/deal", [])->assertOk();
+    expect(Contract::complaints($again, 'post', '/api/jobs/{job}/deal'))
+        ->toBe([])
+        ->and($again->json('groups'))
+        ->toHaveCount(4)
+        ->and(array_map(fn(array $g): array => collect($g)->sort()->values()->all(), $again->json('kept')))
+        ->toBe(array_map(fn(array $g): array => collect($g)->sort()->values()->all(), $groups));
+    // A hand may exchange cells that are in the build already.
+    [$groups[0][0], $groups[1][0]] = [$groups[1][0], $groups[0][0]];
+    $this->postJson("/api/jobs/{$job->id}/deal", ['groups' => $groups])->assertOk();
+});
+
+it('lets no hand build what the rules forbid, whatever the screen sent, and writes nothing of it', function (): void {
+    $cells = tray($this->bench, 12);
+    $this->bench->post('cells/grade', ['ids' => array_column($cells, 'id'), 'rated_ah' => 3.0]);
+    $job = $this->bench->open();
+    $codes = array_column($cells, 'code');
+    $groups = array_chunk($codes, 3);
+    $build = fn(array $groups, array $more = []) => $this->bench->post("jobs/{$job->id}/cells", ['groups' => $groups] + $more);
+    $build([[$codes[0], $codes[1], $codes[0]]])
+        ->assertStatus(422)
+        ->assertJsonPath('code', 'cannot-match');
+    $build([array_slice($codes, 0, 4)])->assertStatus(422);
+    Cell::query()
+        ->where('code', $codes[0])
+        ->update(['mohm' => 80.0]);
+    $refused = $build($groups)->assertStatus(422);
+    expect($refused->json('fields.groups'))
+        ->toContain('allow a wider ratio')
+        ->and(Cell::query()->where('job_id', $job->id)->count())
+        ->toBe(0);
+    $build($groups, ['ratio' => 4.0])->assertOk();
+    expect(Event::query()->where('job_id', $job->id)->where('kind', 'cells-dealt')->latest('id')->first()?->data)->toMatchArray([
+        'ratio_allowed' => 4.0,
+    ]);
 });
 
 it('tells what the tested cells of a lot say of all of it', function (): void {

@@ -18,6 +18,7 @@ use Heartwood\Core\Cell\JoinRule;
 use Heartwood\Core\Cell\JoinSide;
 use Heartwood\Core\Cell\Matcher;
 use Heartwood\Core\Cell\Refill;
+use Heartwood\Core\Limits\CellLimits;
 use Heartwood\Core\Pack\Chemistry;
 use Illuminate\Http\JsonResponse;
 
@@ -28,25 +29,26 @@ final class DealController extends Controller
     public function show(DealBody $request, Job $job): JsonResponse
     {
         $in = $request->validated();
-        $cells = Drawer::accepted($job);
+        $refill = array_values(array_map(intval(...), $in['refill'] ?? []));
+        $cells = Drawer::accepted($job, $refill === [] || isset($in['groups']));
         $parallel = (int) ($job->parallel ?? 1);
         try {
             if (isset($in['groups'])) {
                 $codes = array_map(array_values(...), array_values($in['groups']));
                 $deal = Deal::byHand($codes, $cells, $job->series, $parallel);
-            } elseif (($in['refill'] ?? []) !== []) {
+            } elseif ($refill !== []) {
                 $deal = Refill::deal(
-                    Drawer::kept($job, array_values(array_map(intval(...), $in['refill']))),
+                    Drawer::kept($job, $refill),
                     $parallel,
                     array_values($cells),
-                    (float) ($in['ratio'] ?? 1.3),
+                    (float) ($in['ratio'] ?? CellLimits::RATIO_IN_GROUP),
                 );
             } else {
                 $deal = Matcher::deal(
                     array_values($cells),
                     $job->series,
                     $parallel,
-                    (float) ($in['ratio'] ?? 1.3),
+                    (float) ($in['ratio'] ?? CellLimits::RATIO_IN_GROUP),
                     (int) ($in['seed'] ?? 1),
                     $in['school'] ?? 'equal',
                 );
@@ -66,11 +68,13 @@ final class DealController extends Controller
                 ],
                 'ten_more_ah' => round(Matcher::withTenMore(array_values($cells), $job->series, $parallel), 4),
                 'accepted' => count($cells),
-                'ratio' => (float) ($in['ratio'] ?? 1.3),
-                'cells' => array_map(
-                    fn(DrawerCell $c): array => ['id' => $c->id, 'capacity_ah' => $c->capacityAh, 'mohm' => $c->mohm],
-                    array_values($cells),
-                ),
+                // What is in the build now, group by group.
+                'kept' => array_map(fn(array $g): array => array_map(fn(DrawerCell $c): string => $c->id, $g), Drawer::kept($job, [])),
+                'ratio' => (float) ($in['ratio'] ?? CellLimits::RATIO_IN_GROUP),
+                'cells' => array_map(fn(DrawerCell $c): array => ['id' => $c->id, 'capacity_ah' => $c->capacityAh, 'mohm' => $c->mohm], [
+                    ...array_values($cells),
+                    ...array_filter(array_merge(...$deal->groups), fn(DrawerCell $c): bool => !isset($cells[$c->id])),
+                ]),
             ],
         );
     }
@@ -95,7 +99,8 @@ final class DealController extends Controller
     public function store(BuildBody $request, Job $job, KeepCells $keep): JsonResponse
     {
         $in = $request->validated();
-        $keep->build($this->person(), $job, array_values(array_map(array_values(...), $in['groups'])));
+        $ratio = (float) ($in['ratio'] ?? CellLimits::RATIO_IN_GROUP);
+        $keep->build($this->person(), $job, array_values(array_map(array_values(...), $in['groups'])), $ratio);
 
         return new JsonResponse(['kept' => true]);
     }

@@ -10,6 +10,11 @@ final class BuildBody extends Body
     /** @return array<string, mixed> */
     public function rules(): array
     {
-        return ['groups' => 'required|array|min:1|max:200', 'groups.*' => 'array|min:1', 'groups.*.*' => 'string|max:40'];
+        return [
+            'groups' => 'required|array|min:1|max:200',
+            'groups.*' => 'array|min:1',
+            'groups.*.*' => 'string|max:40',
+            'ratio' => 'nullable|numeric|between:1,10',
+        ];
     }
 }

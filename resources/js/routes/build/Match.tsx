@@ -1,7 +1,7 @@
 import { number } from '@/lib/number';
 import { slots } from '@/lib/slots';
 import { clsx } from 'clsx';
-import { useMutation, useQuery } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { api, type Job, key, unwrap } from '@/api/client';
@@ -26,6 +26,7 @@ export function Match({ job }: { job: Job }) {
         .split(/[^0-9]+/)
         .map(Number)
         .filter((n) => n >= 1 && n <= job.series);
+    const queries = useQueryClient();
     const [held, setHeld] = useState<string | null>(null);
     const limit = Math.max(1, number(ratio) || 1.3);
     const dealt = useQuery({
@@ -34,7 +35,7 @@ export function Match({ job }: { job: Job }) {
             unwrap(
                 api.POST('/api/jobs/{job}/deal', {
                     params: { path: { job: job.id } },
-                    body: { school, ratio: limit, ...(byHand ? { groups: byHand } : {}) },
+                    body: { school, ratio: limit, ...(byHand ? { groups: byHand } : refill.length > 0 ? { refill } : {}) },
                 }),
             ),
         retry: false,
@@ -42,8 +43,14 @@ export function Match({ job }: { job: Job }) {
     });
     const take = useMutation({
         mutationFn: (groups: string[][]) =>
-            unwrap(api.POST('/api/jobs/{job}/cells', { params: { path: { job: job.id }, header: key() }, body: { groups } })),
-        onSuccess: () => toast.success('The cells belong to this build now.'),
+            unwrap(api.POST('/api/jobs/{job}/cells', { params: { path: { job: job.id }, header: key() }, body: { groups, ratio: limit } })),
+        onSuccess: (_, groups) => {
+            // What was taken stays in view; a deal anew is one touch away.
+            setByHand(groups);
+            setOnly('');
+            void queries.invalidateQueries({ queryKey: slots.deal(job.id) });
+            toast.success('The cells belong to this build now.');
+        },
         onError: (e) => toast.error(e.message),
     });
     const exchange = (deal: Deal, code: string) => {
@@ -54,7 +61,7 @@ export function Match({ job }: { job: Job }) {
         setByHand(groups);
     };
     const form = (
-        <div className="flex flex-wrap gap-4 items-end">
+        <div className="flex flex-wrap gap-4 items-start">
             <Field label="Deal for">
                 {(p) => (
                     <select
@@ -72,7 +79,17 @@ export function Match({ job }: { job: Job }) {
             </Field>
             <NumberField label="Resistance ratio inside a group, at most" value={ratio} onChange={setRatio} />
             <Field label="Only these groups anew, the others stay" hint="such as 3, 7; empty for all">
-                {(p) => <input {...p} inputMode="numeric" value={only} onChange={(e) => setOnly(e.target.value)} />}
+                {(p) => (
+                    <input
+                        {...p}
+                        inputMode="numeric"
+                        value={only}
+                        onChange={(e) => {
+                            setOnly(e.target.value);
+                            setByHand(null);
+                        }}
+                    />
+                )}
             </Field>
             {byHand && <Button onClick={() => setByHand(null)}>Back to the dealt order</Button>}
         </div>
@@ -95,6 +112,8 @@ export function Match({ job }: { job: Job }) {
     const most = Math.max(...d.groups.map((g) => g.capacity_ah));
     const info = new Map(d.cells.map((c) => [c.id, c]));
     const over = d.worst_ratio > limit + 1e-6;
+    const inBuild = d.kept.some((g) => g.length > 0);
+    const asKept = inBuild && d.groups.every((g) => [...g.cells].sort().join() === [...(d.kept[g.group - 1] ?? [])].sort().join());
     return (
         <div className="grid gap-4">
             {form}
@@ -109,7 +128,7 @@ export function Match({ job }: { job: Job }) {
                         [
                             'Under the bound',
                             share(d.gap),
-                            `by hand ${share(d.by_hand.gap)}; tests are good to ${d.sigma_total_ah.toFixed(3)} Ah`,
+                            `by hand ${share(d.by_hand.gap)}; totals are alike within ${d.alike_ah.toFixed(3)} Ah, a tenth of sigma`,
                         ],
                         ['Conductance spread', share(d.conductance_spread, 2), `by hand ${share(d.by_hand.conductance_spread, 2)}`],
                         [
@@ -126,7 +145,21 @@ export function Match({ job }: { job: Job }) {
                     </div>
                 ))}
             </div>
+            {asKept ? (
+                <p className="sheet p-3 border-l-8 !border-l-moss" role="status">
+                    <b>✓ These cells are in this build.</b> Exchange some, or deal some groups anew.
+                </p>
+            ) : (
+                inBuild &&
+                d.kept.every((g) => g.length > 0) && (
+                    <p className="sheet p-3">
+                        Other cells are in this build now. <Button onClick={() => setByHand(d.kept)}>Show what is in it</Button>
+                    </p>
+                )
+            )}
             <p>
+                {d.proven && 'Every deal of these cells was tried, none is better. '}
+                {d.lots === d.groups.length ? 'No group mixes lots. ' : 'Some groups mix lots. '}
                 {d.accepted} accepted cells, {d.spares.length} left over. Ten more like these would bring {d.ten_more_ah.toFixed(3)} Ah a
                 group <Basis of="predicted" />.{' '}
                 {held ? <b>Now choose the cell that changes places with {held}.</b> : 'Choose two cells to exchange them.'}

@@ -1,0 +1,244 @@
+<?php
+
+declare(strict_types=1);
+
+use Heartwood\Core\Cell\CannotMatch;
+use Heartwood\Core\Cell\Deal;
+use Heartwood\Core\Cell\DealOrder;
+use Heartwood\Core\Cell\DrawerCell;
+use Heartwood\Core\Cell\ExactDeal;
+use Heartwood\Core\Cell\HardLimits;
+use Heartwood\Core\Cell\Matcher;
+use Heartwood\Core\Cell\RatioRoom;
+use Heartwood\Core\Cell\Refill;
+use Heartwood\Core\Limits\CellLimits;
+
+// Small drawers against every deal that there is; what is alike, what is refused, and what nobody may build.
+
+/**
+ * Smallest total and conductance spread of every lawful deal, by plain recursion.
+ *
+ * @param  list<DrawerCell>  $cells
+ * @return list<array{float, float}>
+ */
+function everyDeal(array $cells, int $s, int $p, float $ratio): array
+{
+    $out = [];
+    $fill = function (array $left, int $groups, array $ah, array $siemens) use (&$fill, &$out, $cells, $p, $ratio): void {
+        if ($groups === 0) {
+            $out[] = [min($ah), max($siemens) / min($siemens) - 1];
+
+            return;
+        }
+        $choose = function (int $from, array $in) use (&$choose, &$fill, $left, $groups, $ah, $siemens, $cells, $p, $ratio): void {
+            if (count($in) === $p) {
+                $r = array_map(fn(int $i): float => $cells[$i]->mohm, $in);
+                if (max($r) / min($r) <= $ratio) {
+                    $rest = array_values(array_filter($left, fn(int $i): bool => $i > $in[0] && !in_array($i, $in, true)));
+                    $total = array_sum(array_map(fn(int $i): float => $cells[$i]->capacityAh, $in));
+                    $g = array_sum(array_map(fn(float $x): float => 1000 / $x, $r));
+                    $fill($rest, $groups - 1, [...$ah, $total], [...$siemens, $g]);
+                }
+
+                return;
+            }
+            for ($k = $from; $k < count($left); $k++) {
+                $choose($k + 1, [...$in, $left[$k]]);
+            }
+        };
+        $choose(0, []);
+    };
+    $fill(range(0, count($cells) - 1), $s, [], []);
+
+    return $out;
+}
+
+it('refuses no drawer that can be dealt, deals none that cannot, and leaves no better deal, in drawers of every shape', function (): void {
+    $dealt = $refused = 0;
+    for ($k = 0; $k < 90; $k++) {
+        [$s, $p] = [[2, 2], [2, 3], [3, 2], [4, 2], [4, 1], [1, 4], [2, 4], [3, 1], [1, 2]][$k % 9];
+        $cells = drawer($s * $p + ($k % 3), [0.01, 0.05][$k % 2], [0.04, 0.12, 0.2, 0.35][$k % 4], 300 + $k);
+        $all = everyDeal($cells, $s, $p, 1.3);
+        try {
+            $deal = Matcher::deal($cells, $s, $p);
+        } catch (CannotMatch $e) {
+            expect($all)->toBe([]);
+            preg_match('/allow ([0-9.]+) to one/', (string) $e->relaxation, $m);
+            $allow = (float) $m[1];
+            expect(everyDeal($cells, $s, $p, $allow))
+                ->not->toBe([])
+                ->and(everyDeal($cells, $s, $p, $allow - 0.011))
+                ->toBe([])
+                ->and(Matcher::deal($cells, $s, $p, $allow)->groups)
+                ->toHaveCount($s);
+            $refused++;
+
+            continue;
+        }
+        sound($deal, $cells, $s, $p);
+        $near = array_filter($all, fn(array $d): bool => $d[0] >= $deal->least() - 1e-9);
+        expect($deal->proven)
+            ->toBeTrue()
+            ->and($deal->least())
+            ->toBeGreaterThanOrEqual(max(array_column($all, 0)) - 1.001 * DealOrder::alikeAh($deal))
+            ->and($deal->conductanceSpread)
+            ->toBeLessThanOrEqual(max(CellLimits::ALIKE_CONDUCTANCE, min(array_column($near, 1))) + 1e-8);
+        $dealt++;
+    }
+    expect($dealt)->toBeGreaterThan(40)->and($refused)->toBeGreaterThan(5);
+});
+
+it('finds the deal that leaves out cells of the middle, where those of both ends go together', function (): void {
+    // The best four by capacity have no two within 1.3 of one another; their neighbours do.
+    $cells = array_map(fn(array $c): DrawerCell => new DrawerCell("C$c[0]", $c[1], $c[2]), [
+        ['1', 3.0, 20.0],
+        ['2', 3.0, 30.0],
+        ['3', 3.0, 45.0],
+        ['4', 3.0, 70.0],
+        ['5', 2.5, 22.0],
+        ['6', 2.5, 68.0],
+    ]);
+    $deal = Matcher::deal($cells, 2, 2);
+    expect($deal->worstRatio)
+        ->toBeLessThanOrEqual(1.3)
+        ->and($deal->totals)
+        ->toEqualWithDelta([5.5, 5.5], 1e-9);
+});
+
+it('knows the widest resistances that can be dealt to the last digit', function (): void {
+    $cells = fn(float $high): array => [
+        new DrawerCell('a', 3.0, 100.0),
+        new DrawerCell('b', 3.0, $high),
+        new DrawerCell('c', 3.0, 300.0),
+        new DrawerCell('d', 3.0, 310.0),
+    ];
+    expect(RatioRoom::holds($cells(130.0), 2, 2, CellLimits::RATIO_IN_GROUP))
+        ->toBeTrue()
+        ->and(RatioRoom::holds($cells(130.01), 2, 2, CellLimits::RATIO_IN_GROUP))
+        ->toBeFalse()
+        ->and(RatioRoom::least($cells(130.01), 2, 2))
+        ->toEqualWithDelta(1.3001, 1e-9)
+        ->and(RatioRoom::groups($cells(130.01), 2, 1.3))
+        ->toHaveCount(1)
+        ->and(CellLimits::RATIO_IN_GROUP)
+        ->toBe(1.3);
+});
+
+it('gives no conductance away for capacity that the tests cannot tell', function (): void {
+    // Two ways: totals equal to the digit at 20 % apart in conductance, or a little apart at equal conductance.
+    $cells = fn(float $gap): array => [
+        new DrawerCell('a', 3.0, 30.0),
+        new DrawerCell('b', 3.0 + $gap, 36.0),
+        new DrawerCell('c', 3.0 + $gap, 36.0),
+        new DrawerCell('d', 3.0 + 2 * $gap, 30.0),
+    ];
+    $alike = Matcher::deal($cells(0.0005), 2, 2);
+    expect($alike->conductanceSpread)
+        ->toBeLessThan(1e-9)
+        ->and(max($alike->totals) - min($alike->totals))
+        ->toBeGreaterThan(0.0009);
+    // A tenth of half a percent of 6 Ah is 3 mAh: a difference over it is one.
+    expect(DealOrder::alikeAh($alike))->toEqualWithDelta(CellLimits::ALIKE_SIGMAS * 0.03, 1e-4);
+    expect(Matcher::deal($cells(0.1), 2, 2)->totals)->toEqualWithDelta([6.2, 6.2], 1e-9);
+});
+
+it('counts totals as alike up to a tenth of sigma, and conductances up to two thousandths', function (): void {
+    $deal = fn(float $less, float $mohm): Deal => new Deal(
+        [[new DrawerCell('a', 10.0, 30.0)], [new DrawerCell('b', 10.0 - $less, $mohm)]],
+        [],
+        10.0,
+        'equal group totals',
+    );
+    // Sigma of 10 Ah is 0.05 Ah, a tenth of it 5 mAh.
+    expect(DealOrder::best([$deal(0.0, 33.0), $deal(0.00499, 30.0)])->conductanceSpread)
+        ->toBeLessThan(1e-9)
+        ->and(DealOrder::best([$deal(0.0, 33.0), $deal(0.00501, 30.0)])->conductanceSpread)
+        ->toBeGreaterThan(0.09)
+        ->and(DealOrder::spread(0.0019))
+        ->toBe(0.002)
+        ->and(DealOrder::spread(0.0021))
+        ->toBe(0.0021)
+        ->and(CellLimits::COMMON_GAIN)
+        ->toBe(0.005);
+});
+
+it('keeps lots together where it costs nothing, in small drawers and in large ones', function (): void {
+    $cell = fn(int $i, string $lot): DrawerCell => new DrawerCell(sprintf('%s%02d', $lot, $i), 3.0, 30.0, lot: $lot);
+    $small = [$cell(1, 'A'), $cell(2, 'B'), $cell(3, 'A'), $cell(4, 'B')];
+    expect(Matcher::deal($small, 2, 2)->lots)->toBe(2);
+    $large = [];
+    for ($i = 0; $i < 40; $i++) {
+        array_push($large, $cell($i, 'A'), $cell($i, 'B'));
+    }
+    $deal = Matcher::deal($large, 8, 10);
+    expect($deal->proven)->toBeFalse()->and($deal->lots)->toBeLessThanOrEqual(9)->and($deal->gap)->toBeLessThan(1e-9);
+});
+
+it('deals resistances far apart within the limit, and conductances as near as they can be', function (): void {
+    $cells = drawer(200, resistance: 0.1, seed: 5);
+    $deal = Matcher::deal($cells, 20, 10);
+    sound($deal, $cells, 20, 10);
+    // The stiffest cell's group has nothing over 1.3 times it: what that alone forces, and a little.
+    $r = array_map(fn(DrawerCell $c): float => $c->mohm, $cells);
+    sort($r);
+    $within = array_values(array_filter($r, fn(float $x): bool => $x <= 1.3 * $r[0]));
+    $forced = 1 / $r[0] + array_sum(array_map(fn(float $x): float => 1 / $x, array_slice($within, -9)));
+    $usual = array_sum(array_map(fn(float $x): float => 1 / $x, $r)) / 20;
+    expect($deal->conductanceSpread)->toBeLessThan($forced / $usual - 1 + 0.08);
+});
+
+it('fills single cells by their own: the best, or the nearest in conductance of those as good', function (): void {
+    $cells = [...drawer(60, 0.03, 0.04, 3)];
+    $deal = Matcher::deal($cells, 13, 1);
+    $ah = array_map(fn(DrawerCell $c): float => $c->capacityAh, $cells);
+    rsort($ah);
+    expect($deal->proven)
+        ->toBeTrue()
+        ->and($deal->least())
+        ->toBeGreaterThanOrEqual($ah[12] - DealOrder::alikeAh($deal) - 1e-9);
+});
+
+it('is not proven where there are too many deals to try', function (): void {
+    expect(ExactDeal::inReach(12, 4))
+        ->toBeTrue()
+        ->and(ExactDeal::inReach(61, 1))
+        ->toBeFalse()
+        ->and(ExactDeal::inReach(40, 10))
+        ->toBeFalse();
+});
+
+it('refills where a greedy hand would leave a group without a cell that fits', function (): void {
+    $whole = [new DrawerCell('w1', 3.0, 30.0), new DrawerCell('w2', 3.0, 30.0)];
+    // The cell nearest by capacity is the only one that the second group can take.
+    $drawer = [new DrawerCell('x', 3.0, 30.0), new DrawerCell('y', 2.9, 24.0), new DrawerCell('z', 2.9, 24.5)];
+    $deal = Refill::deal([$whole, [new DrawerCell('k', 3.0, 30.0)], [new DrawerCell('m', 3.0, 36.0)]], 2, $drawer, 1.3);
+    expect(array_map(fn(array $g): array => array_map(fn(DrawerCell $c): string => $c->id, $g), $deal->groups))->toBe([
+        ['w1', 'w2'],
+        ['k', 'y'],
+        ['m', 'x'],
+    ]);
+});
+
+it('lets nobody build a cell twice, too many, another kind or resistances too far apart', function (): void {
+    $c = fn(string $id, float $mohm = 30.0, string $chemistry = 'nmc', ?float $full = null): DrawerCell => new DrawerCell(
+        $id,
+        3.0,
+        $mohm,
+        chemistry: $chemistry,
+        fullV: $full,
+    );
+    $check = fn(array $groups): Closure => fn() => HardLimits::check($groups, 2, 2, CellLimits::RATIO_IN_GROUP);
+    HardLimits::check([[$c('a', 30.0), $c('b', 39.0)], [$c('c')]], 2, 2, CellLimits::RATIO_IN_GROUP);
+    expect($check([[$c('a', 30.0), $c('b', 39.01)]]))
+        ->toThrow(CannotMatch::class, 'Resistances in group 1 are 1.30 to one')
+        ->and($check([[$c('a')], [$c('a')]]))
+        ->toThrow(CannotMatch::class, 'twice')
+        ->and($check([[$c('a'), $c('b'), $c('d')]]))
+        ->toThrow(CannotMatch::class, '3 cells, 2 go')
+        ->and($check([[$c('a')], [$c('b')], [$c('d')]]))
+        ->toThrow(CannotMatch::class, '2 groups, not 3')
+        ->and($check([[$c('a')], [$c('b', chemistry: 'lfp')]]))
+        ->toThrow(CannotMatch::class, 'different chemistry')
+        ->and($check([[$c('a', full: 4.2)], [$c('b', full: 4.35)]]))
+        ->toThrow(CannotMatch::class, 'full voltage');
+});
