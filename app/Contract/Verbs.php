@@ -6,8 +6,10 @@ namespace App\Contract;
 
 use Heartwood\Core\Balance\BalanceMeans;
 use Heartwood\Core\Balance\BalancePlan;
+use Heartwood\Core\Build\BoardEnd;
 use Heartwood\Core\Build\BuildSheet;
 use Heartwood\Core\Build\CannotBuild;
+use Heartwood\Core\Build\CaseWish;
 use Heartwood\Core\Build\CurrentBudget;
 use Heartwood\Core\Build\LayoutSearch;
 use Heartwood\Core\Build\PinCheck;
@@ -18,6 +20,7 @@ use Heartwood\Core\Cell\GradeRules;
 use Heartwood\Core\Cell\Matcher;
 use Heartwood\Core\Diagnosis\Diagnoser;
 use Heartwood\Core\Diagnosis\PackEvidence;
+use Heartwood\Core\Limits\BuildLimits;
 use Heartwood\Core\Limits\CellLimits;
 use Heartwood\Core\Log\LogProblem;
 use Heartwood\Core\Log\LogReader;
@@ -66,7 +69,7 @@ final class Verbs
                 ],
             ]);
         } catch (CannotBuild $e) {
-            throw new InvalidRecord([['pointer' => '/max_width_mm', 'message' => $e->getMessage()]]);
+            throw new InvalidRecord([['pointer' => $e->field, 'message' => $e->getMessage()]]);
         } catch (LogProblem $e) {
             throw new InvalidRecord([['pointer' => '/csv', 'message' => $e->getMessage()]]);
         } catch (\InvalidArgumentException $e) {
@@ -221,18 +224,47 @@ final class Verbs
                 $left[] = [(int) $pair[0], (int) $pair[1]];
             }
         }
-        $plan = LayoutSearch::find(
+        $flat = $in->string('kind') === 'stack';
+        $shape = match ($in->string('shape')) {
+            'round' => 'round',
+            'stairs' => 'stairs',
+            'two-layers' => 'two-layers',
+            default => 'box',
+        };
+        $rows = self::caseRows($in);
+        if (!$flat && $shape === 'stairs' && $rows === []) {
+            throw new InvalidRecord([
+                ['pointer' => '/case_rows', 'message' => 'say how many cells each row of the case holds, from the top, such as 6 5 4'],
+            ]);
+        }
+        $b = $in->object('board');
+        $side = match ($b->string('side')) {
+            'left' => 'left',
+            'right' => 'right',
+            'top' => 'top',
+            'bottom' => 'bottom',
+            default => null,
+        };
+        $plan = LayoutSearch::into(
             (int) $in->int('series'),
             (int) $in->int('parallel'),
             (float) $in->float('diameter_mm'),
             (float) $in->float('length_mm'),
-            $in->float('max_width_mm'),
-            $in->float('max_height_mm'),
-            $in->string('kind') === 'stack' ? 'stack' : 'cylindrical',
-            $in->string('packing'),
-            $left,
+            new CaseWish(
+                $flat ? 'rows' : $shape,
+                $in->float('max_width_mm'),
+                $in->float('max_height_mm'),
+                $in->float('max_depth_mm'),
+                $in->float('case_diameter_mm'),
+                $in->string('packing'),
+                $left,
+                $rows,
+                $in->int('stack_rows') ?? 1,
+                $side === null ? null : new BoardEnd($side, $b->float('minus_mm'), $b->float('plus_mm')),
+            ),
         );
         $s = $in->object('strip');
+        $stock = $in->object('stock');
         $volts = $in->numbers('groups_v');
 
         return ['format' => 'heartwood.layout', 'version' => 1] +
@@ -241,7 +273,23 @@ final class Verbs
                 Strip::of($s->string('material') ?? 'nickel', $s->float('width_mm') ?? 8.0, $s->float('thickness_mm') ?? 0.15),
                 $in->float('load_a') ?? 10.0,
                 $volts === [] ? null : self::known($volts, '/groups_v'),
+                [
+                    'length_mm' => $stock->float('length_mm') ?? BuildLimits::STOCK_MM,
+                    'sheet_mm' => $stock->float('sheet_mm'),
+                    'kerf_mm' => $stock->float('kerf_mm') ?? BuildLimits::KERF_MM,
+                ],
             ))->toArray();
+    }
+
+    /** @return list<array{int, int}> first column and count of each row: a number is a row from the left wall */
+    private static function caseRows(Fields $in): array
+    {
+        $out = [];
+        foreach ((array) ($in->raw('case_rows') ?? []) as $row) {
+            $out[] = is_array($row) ? [(int) ($row[0] ?? 0), (int) ($row[1] ?? 0)] : [0, (int) $row];
+        }
+
+        return $out;
     }
 
     /**

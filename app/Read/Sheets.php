@@ -44,8 +44,13 @@ final class Sheets
     {
         $pack = PackSpec::from(new Fields($job->pack));
         [$d, $l] = CellFormat::size($pack->cell->string('format'));
-        $budget = CurrentBudget::of($pack, new Fields(self::kept($job, 'budget')));
+        $parts = self::kept($job, 'budget');
+        $budget = CurrentBudget::of($pack, new Fields($parts));
         $groups = self::groups($job);
+        // The strip that the current path was worked out with, unless the sheet says another.
+        $strip = isset($parts['strip']['material'])
+            ? array_intersect_key($parts['strip'], array_flip(['material', 'width_mm', 'thickness_mm']))
+            : null;
 
         return self::work(
             'layout',
@@ -54,6 +59,7 @@ final class Sheets
                     'parallel' => (int) ($job->parallel ?? 1),
                     'diameter_mm' => $d,
                     'length_mm' => $l,
+                    ...$strip === null ? [] : ['strip' => $strip],
                     'load_a' => round($budget->loadA > 0 ? $budget->loadA : 2.0 * ($pack->groupCapacityAh() ?? 5.0), 2),
                 ] +
                 ($groups === null ? [] : ['groups_v' => $groups]),

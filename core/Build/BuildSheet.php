@@ -4,14 +4,43 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Build;
 
+use Heartwood\Core\Limits\BuildLimits;
+use Heartwood\Core\Maths\Tiny;
+
 /** Everything that hangs over the bench while a pack is built: places, strips, cuts, order of work, leads, plug. */
 final readonly class BuildSheet
 {
+    private StripLoad $load;
+
     /**
      * @param  list<float>|null  $groupsV  volts of every group today
      * @param  float  $loadA  current that the series links carry
+     * @param  array{length_mm: float, sheet_mm: float|null, kerf_mm: float}|null  $stock  what strips are cut from
+     *
+     * @throws CannotBuild the strip is wider than the build has room for
      */
-    public function __construct(private LayoutPlan $plan, private Strip $strip, private float $loadA, private ?array $groupsV = null) {}
+    public function __construct(
+        private LayoutPlan $plan,
+        private Strip $strip,
+        float $loadA,
+        private ?array $groupsV = null,
+        private ?array $stock = null,
+    ) {
+        $widest = StripRoom::widest($plan);
+        if ($strip->widthMm > $widest + Tiny::SLACK) {
+            throw new CannotBuild(
+                sprintf(
+                    'A strip of %.1f mm is too wide here: %.1f mm at the most stay %.0f mm clear of the next strip and the next rim. ' .
+                        'Take narrower strip in more layers.',
+                    $strip->widthMm,
+                    floor(10 * max(0.0, $widest) + Tiny::SUM) / 10,
+                    BuildLimits::CLEARANCE_MM,
+                ),
+                '/strip/width_mm',
+            );
+        }
+        $this->load = StripLoad::of($plan, $strip, $loadA);
+    }
 
     /** @return list<float>|null */
     public function taps(): ?array
@@ -27,10 +56,83 @@ final readonly class BuildSheet
         return $taps;
     }
 
-    /** Layers that the narrowest crossing wants for the load. */
+    /** Layers that the strips between groups want for the load, by the section that carries most. */
     public function layers(): int
     {
-        return $this->strip->layersFor($this->loadA / max(1, $this->plan->leastAcross()), $this->plan->diameter + 0.7);
+        return $this->load->between();
+    }
+
+    /** Layers of the end strips: all of the load meets where the main lead is joined. */
+    public function endLayers(): int
+    {
+        return $this->load->ends();
+    }
+
+    /**
+     * What is welded at one go, the pack turned between.
+     *
+     * @return list<array{face: string, nodes: list<int>, ends: int, spots: int, text: string}>
+     */
+    public function weldGroups(): array
+    {
+        $out = [];
+        foreach (['front', 'back'] as $face) {
+            $inner = [];
+            foreach ($this->plan->strips as $s) {
+                if ($s['face'] === $face && !$this->plan->isEnd($s['node'])) {
+                    $inner[] = $s['node'];
+                }
+            }
+            if ($inner !== []) {
+                $text = $face === 'front' ? 'All strips between groups in front.' : 'Turn it over: all strips between groups at the back.';
+                $out[] = $this->weldGroup($face, $inner, $text);
+            }
+        }
+        foreach ([0, $this->plan->series] as $node) {
+            $name = $node === 0 ? 'B-' : 'B+';
+            $out[] = $this->weldGroup($this->plan->strips[$node]['face'], [$node], "The end strip of $name, the other end covered.");
+        }
+
+        return $out;
+    }
+
+    /**
+     * @param  list<int>  $nodes
+     * @return array{face: string, nodes: list<int>, ends: int, spots: int, text: string}
+     */
+    private function weldGroup(string $face, array $nodes, string $text): array
+    {
+        $layers = $this->load->layers();
+        $ends = $spots = 0;
+        foreach ($nodes as $n) {
+            $cells = count($this->plan->strips[$n]['cells']);
+            $ends += $cells;
+            $spots += $cells * BuildLimits::SPOTS * $layers[$n];
+        }
+
+        return ['face' => $face, 'nodes' => $nodes, 'ends' => $ends, 'spots' => $spots, 'text' => $text];
+    }
+
+    /** @return array<string, array{cell: int, face: string, need_mm: float|null, given_mm: float|null}> where both main leads are joined */
+    public function leads(): array
+    {
+        $out = [];
+        foreach (['minus' => 0, 'plus' => $this->plan->series] as $name => $node) {
+            $cell = $this->load->leads[$name];
+            $board = $this->plan->board;
+            $at = $this->plan->cells[$cell];
+            $out[$name] = [
+                'cell' => $cell + 1,
+                'face' => $this->plan->strips[$node]['face'],
+                'need_mm' =>
+                    $board === null
+                        ? null
+                        : round($board->reach($at['x'], $at['y'], $this->plan->widthMm, $this->plan->heightMm, $this->plan->depthMm), 1),
+                'given_mm' => $name === 'minus' ? $board?->minusMm : $board?->plusMm,
+            ];
+        }
+
+        return $out;
     }
 
     /** @return list<array{text: string, caution: string|null}> */
@@ -78,12 +180,28 @@ final readonly class BuildSheet
         foreach ([0, $this->plan->series] as $node) {
             $out[] = [
                 'text' => sprintf(
-                    'Node T%d, %s face: the end strip of %s.',
+                    'Node T%d, %s face: the end strip of %s, %d layer%s, its main lead at cell %d.',
                     $node,
                     $this->plan->strips[$node]['face'],
                     $node === 0 ? 'B-' : 'B+',
+                    $this->load->layers()[$node],
+                    $this->load->layers()[$node] === 1 ? '' : 's',
+                    $this->load->leads[$node === 0 ? 'minus' : 'plus'] + 1,
                 ),
                 'caution' => 'Cover the other end while you work on this one.',
+            ];
+        }
+
+        if ($this->plan->foldMm !== null) {
+            $fold = $this->foldNode();
+            $out[] = [
+                'text' => sprintf(
+                    'Lay an insulating sheet over the %1$s face of both halves and fold them about the line, %1$s face to %1$s face: the ' .
+                        'links of T%2$d are the hinge.',
+                    $this->plan->strips[$fold]['face'],
+                    $fold,
+                ),
+                'caution' => 'What lies face to face is at different volts: no strip, no spot and no lead comes through the sheet.',
             ];
         }
 
@@ -105,6 +223,18 @@ final readonly class BuildSheet
         ];
     }
 
+    /** The node whose links cross from one layer to the other. */
+    public function foldNode(): int
+    {
+        foreach ($this->plan->cells as $k => $c) {
+            if ($k > 0 && $c['layer'] !== $this->plan->cells[$k - 1]['layer']) {
+                return $c['group'] - 1;
+            }
+        }
+
+        return 0;
+    }
+
     /** @return list<array{tap: int, face: string, cell: int, expected_v: float|null}> */
     public function senseLeads(): array
     {
@@ -120,6 +250,19 @@ final readonly class BuildSheet
         }
 
         return $out;
+    }
+
+    /** Millimetres of strip as it is drawn, centre to centre, one layer. */
+    private function drawn(): float
+    {
+        $sum = 0.0;
+        foreach ($this->plan->strips as $s) {
+            foreach ($s['edges'] as [$a, $b]) {
+                $sum += $this->plan->apart($a, $b);
+            }
+        }
+
+        return $sum;
     }
 
     /** The plug seen from where the probe goes in, and from the wires: nobody turns it in their head. */
@@ -158,11 +301,15 @@ final readonly class BuildSheet
     public function toArray(): array
     {
         $p = $this->plan;
+        $layers = $this->load->layers();
+        $cuts = $p->cutList($layers);
+        $stock = $this->stock ?? ['length_mm' => BuildLimits::STOCK_MM, 'sheet_mm' => null, 'kerf_mm' => BuildLimits::KERF_MM];
 
         return [
             'series' => $p->series,
             'parallel' => $p->parallel,
             'packing' => $p->packing,
+            'shape' => $p->shape,
             'columns' => $p->columns,
             'rows' => $p->rows,
             'width_mm' => $p->widthMm,
@@ -183,19 +330,28 @@ final readonly class BuildSheet
             'distinct_strips' => $p->distinct,
             'least_across' => $p->leastAcross(),
             'layers' => $this->layers(),
+            'end_layers' => $this->endLayers(),
+            'sections' => $this->load->strips,
+            'leads' => $this->leads(),
+            'folded_mm' => $p->foldedMm,
+            'fold_at_tap' => $p->foldMm === null ? null : $this->foldNode(),
+            'widest_strip_mm' => is_infinite($widest = StripRoom::widest($p)) ? null : floor(10 * $widest + Tiny::SUM) / 10,
             'strip' => [
                 'material' => $this->strip->material,
                 'width_mm' => $this->strip->widthMm,
                 'thickness_mm' => $this->strip->thicknessMm,
             ],
-            'cut_list' => $p->cutList(),
-            'welds' => $p->welds($this->layers()),
+            'cut_list' => $cuts,
+            'drawn_mm' => round($this->drawn(), 1),
+            'stock' => CutPlan::of($cuts, $stock['length_mm'], $stock['sheet_mm'], $this->strip->widthMm, $stock['kerf_mm'])->toArray(),
+            'welds' => $p->welds($layers),
+            'weld_groups' => $this->weldGroups(),
             'insulator_rings' => count($p->cells),
             'sense_leads' => $this->senseLeads(),
             'order' => $this->order(),
             'svg' => [
-                'front' => LayoutSvg::face($p, 'front', $this->taps(), $this->strip->widthMm),
-                'back' => LayoutSvg::face($p, 'back', $this->taps(), $this->strip->widthMm),
+                'front' => LayoutSvg::face($p, 'front', $this->taps(), $this->strip->widthMm, $this->load->leads),
+                'back' => LayoutSvg::face($p, 'back', $this->taps(), $this->strip->widthMm, $this->load->leads),
                 'plug_mating' => $this->plug(false),
                 'plug_wires' => $this->plug(true),
             ],

@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Build;
 
+use Heartwood\Core\Limits\BuildLimits;
+use Heartwood\Core\Maths\Tiny;
+
 /**
  * Where every cell sits and which way round, and the strips of both faces. Cells lie along one unbroken path through the
  * case, P after P to a group; a strip joins the cells of two neighbouring groups and nothing else, so whatever the case
@@ -12,16 +15,20 @@ namespace Heartwood\Core\Build;
 final readonly class LayoutPlan
 {
     /**
-     * @param  list<array{x: float, y: float, group: int, up: bool, column: int, row: int}>  $cells  millimetres of the centre;
-     *   up: positive on the front face
+     * @param  list<array{x: float, y: float, group: int, up: bool, column: int, row: int, layer: int}>  $cells  millimetres of the
+     *   centre; up: positive on the front face
      * @param  list<array{node: int, face: 'front'|'back', cells: list<int>, edges: list<array{int, int}>, across: int,
      *   shape: string}>  $strips  edges between cells of one node; across counts those that carry the series current
-     * @param  float  $diameter  or thickness for stacked cells
+     * @param  float  $diameter  or thickness for flat cells
+     * @param  array{minus: int, plus: int}|null  $leads  cells at which the main leads are joined; null: where strips carry least
+     * @param  float|null  $foldMm  where two layers fold, across the drawing
+     * @param  array{float, float}|null  $foldedMm  width and height once they lie on one another
      */
     public function __construct(
         public int $series,
         public int $parallel,
         public string $packing,
+        public string $shape,
         public int $columns,
         public int $rows,
         public float $widthMm,
@@ -33,7 +40,37 @@ final readonly class LayoutPlan
         public float $linkMm,
         public int $distinct,
         public int $empty,
+        public ?array $leads = null,
+        public ?BoardEnd $board = null,
+        public ?float $foldMm = null,
+        public ?array $foldedMm = null,
     ) {}
+
+    /** @param  array{minus: int, plus: int}  $leads */
+    public function withLeads(array $leads): self
+    {
+        return new self(
+            $this->series,
+            $this->parallel,
+            $this->packing,
+            $this->shape,
+            $this->columns,
+            $this->rows,
+            $this->widthMm,
+            $this->heightMm,
+            $this->depthMm,
+            $this->diameter,
+            $this->cells,
+            $this->strips,
+            $this->linkMm,
+            $this->distinct,
+            $this->empty,
+            $leads,
+            $this->board,
+            $this->foldMm,
+            $this->foldedMm,
+        );
+    }
 
     /** Links that carry the current from one group to the next: the fewest of all nodes. */
     public function leastAcross(): int
@@ -48,36 +85,74 @@ final readonly class LayoutPlan
         return $least === PHP_INT_MAX ? $this->parallel : $least;
     }
 
-    /**
-     * Straight pieces to cut, longest first: runs of edges in one line are one piece.
-     *
-     * @return list<array{length_mm: float, count: int, what: string}>
-     */
-    public function cutList(): array
+    /** Millimetres from centre to centre. */
+    public function apart(int $a, int $b): float
     {
-        $pieces = [];
-        foreach ($this->strips as $s) {
-            foreach ($this->runs($s['edges']) as [$from, $to, $series]) {
-                $a = $this->cells[$from];
-                $b = $this->cells[$to];
-                $length = round(hypot($a['x'] - $b['x'], $a['y'] - $b['y']) + 0.7 * $this->diameter, 1);
-                $what = $series ? 'series link' : 'parallel strip';
-                $pieces["$length/$what"] = [
-                    'length_mm' => $length,
-                    'count' => ($pieces["$length/$what"]['count'] ?? 0) + 1,
-                    'what' => $what,
-                ];
-            }
-        }
-        foreach ($this->strips as $s) {
-            if (count($s['cells']) === 1) {
-                $length = round(0.7 * $this->diameter, 1);
-                $pieces["$length/tab"] = ['length_mm' => $length, 'count' => ($pieces["$length/tab"]['count'] ?? 0) + 1, 'what' => 'tab'];
-            }
-        }
-        usort($pieces, fn(array $a, array $b): int => [$b['length_mm'], $a['what']] <=> [$a['length_mm'], $b['what']]);
+        return hypot($this->cells[$a]['x'] - $this->cells[$b]['x'], $this->cells[$a]['y'] - $this->cells[$b]['y']);
+    }
 
-        return $pieces;
+    public function isEnd(int $node): bool
+    {
+        return $node === 0 || $node === $this->series;
+    }
+
+    /**
+     * Straight pieces of one strip: runs of edges in one line are one piece.
+     *
+     * @return list<array{from: int, to: int, drawn_mm: float, length_mm: float, what: string}>
+     */
+    public function pieces(int $node): array
+    {
+        $s = $this->strips[$node];
+        $over = BuildLimits::OVERLAP * $this->diameter;
+        $out = [];
+        foreach ($this->runs($s['edges']) as [$from, $to, $series]) {
+            $drawn = $this->apart($from, $to);
+            $out[] = [
+                'from' => $from,
+                'to' => $to,
+                'drawn_mm' => $drawn,
+                'length_mm' => round($drawn + $over, 1),
+                'what' => match (true) {
+                    $this->isEnd($node) => 'end strip',
+                    $series && $this->cells[$from]['layer'] !== $this->cells[$to]['layer'] => 'fold link',
+                    $series => 'series link',
+                    default => 'parallel strip',
+                },
+            ];
+        }
+        if ($s['edges'] === []) {
+            $cell = $s['cells'][0];
+            $out[] = ['from' => $cell, 'to' => $cell, 'drawn_mm' => 0.0, 'length_mm' => round($over, 1), 'what' => 'tab'];
+        }
+
+        return $out;
+    }
+
+    /**
+     * What is cut, longest first.
+     *
+     * @param  array<int, int>  $layers  of each node's strip
+     * @return list<array{length_mm: float, count: int, what: string, layers: int, pieces: int}> count: as drawn; pieces: of all layers
+     */
+    public function cutList(array $layers = []): array
+    {
+        $out = [];
+        foreach ($this->strips as $s) {
+            $deep = $layers[$s['node']] ?? 1;
+            foreach ($this->pieces($s['node']) as $p) {
+                $key = "{$p['length_mm']}/{$p['what']}/$deep";
+                $out[$key] ??= ['length_mm' => $p['length_mm'], 'count' => 0, 'what' => $p['what'], 'layers' => $deep, 'pieces' => 0];
+                $out[$key]['count']++;
+                $out[$key]['pieces'] += $deep;
+            }
+        }
+        usort(
+            $out,
+            fn(array $a, array $b): int => [$b['length_mm'], $a['what'], $a['layers']] <=> [$a['length_mm'], $b['what'], $b['layers']],
+        );
+
+        return $out;
     }
 
     /**
@@ -108,7 +183,7 @@ final readonly class LayoutPlan
                     foreach ([[$c, $d], [$d, $c]] as [$e, $f]) {
                         $ux = $this->cells[$f]['x'] - $this->cells[$e]['x'];
                         $uy = $this->cells[$f]['y'] - $this->cells[$e]['y'];
-                        if (abs($ux * $dy - $uy * $dx) > 1e-6 || $series) {
+                        if (abs($ux * $dy - $uy * $dx) > Tiny::SUM * $this->diameter ** 2 || $series) {
                             continue;
                         }
                         if ($e === $b && $ux * $dx + $uy * $dy > 0) {
@@ -132,9 +207,18 @@ final readonly class LayoutPlan
         return $out;
     }
 
-    /** Weld spots for both ends of all cells: two pairs an end, every layer. */
-    public function welds(int $layers = 1): int
+    /**
+     * Weld spots of all strips: both ends of every cell, every layer.
+     *
+     * @param  array<int, int>  $layers  of each node's strip
+     */
+    public function welds(array $layers = []): int
     {
-        return count($this->cells) * 2 * 4 * $layers;
+        $sum = 0;
+        foreach ($this->strips as $s) {
+            $sum += count($s['cells']) * BuildLimits::SPOTS * ($layers[$s['node']] ?? 1);
+        }
+
+        return $sum;
     }
 }

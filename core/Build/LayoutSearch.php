@@ -4,11 +4,64 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Build;
 
+use Heartwood\Core\Limits\BuildLimits;
+use Heartwood\Core\Maths\Tiny;
+
 /** Looks for the build with the shortest links and the fewest different strips that fits the case (handbook "Build sheet"). */
 final class LayoutSearch
 {
-    /** Plastic between cells. */
-    private const GAP_MM = 0.7;
+    private const MOST_CELLS = 2000;
+
+    /** Rows that are tried where the case does not say: up to three groups high, or a shape somewhat higher than wide. */
+    private const GROUPS_HIGH = 3;
+
+    private const HIGHER = 1.6;
+
+    /** From so many cells only the first so many ways that fit are weighed: whole groups come first. */
+    private const LARGE = 300;
+
+    private const WEIGHED = 24;
+
+    private int $weighed = 0;
+
+    /**
+     * What is better, in points: few kinds of strip, many links across, short links, little empty room, near to a square, rows
+     * that need no jig, a drawing that is not turned, short leads.
+     */
+    private const KIND = 3.0;
+
+    private const ACROSS = 40.0;
+
+    private const LINK = 0.02;
+
+    private const EMPTY = 2.0;
+
+    private const SQUARE = 1.5;
+
+    private const OFFSET = 0.3;
+
+    private const TURNED = 0.05;
+
+    private const LEAD = 0.05;
+
+    private ?LayoutPlan $best = null;
+
+    private float $score = INF;
+
+    /** @var array{minus: float, plus: float}|null the leads of the plan that wants least, where all are too short */
+    private ?array $tooShort = null;
+
+    private readonly int $n;
+
+    private function __construct(
+        private readonly int $series,
+        private readonly int $parallel,
+        private readonly float $diameter,
+        private readonly float $length,
+        private readonly CaseWish $case,
+    ) {
+        $this->n = $series * $parallel;
+    }
 
     /**
      * @param  float|null  $maxWidth  of the case, millimetres; null when it does not matter
@@ -28,254 +81,399 @@ final class LayoutSearch
         ?string $packing = null,
         array $left = [],
     ): LayoutPlan {
-        if ($series < 1 || $parallel < 1 || $series * $parallel > 2000) {
+        return self::into(
+            $series,
+            $parallel,
+            $diameter,
+            $length,
+            new CaseWish($kind === 'stack' ? 'rows' : 'box', $maxWidth, $maxHeight, packing: $packing, left: $left),
+        );
+    }
+
+    /** @throws CannotBuild nothing fits */
+    public static function into(int $series, int $parallel, float $diameter, float $length, CaseWish $case): LayoutPlan
+    {
+        if ($series < 1 || $parallel < 1 || $series * $parallel > self::MOST_CELLS) {
             throw new CannotBuild('From one cell to two thousand.');
         }
-        $n = $series * $parallel;
-        $best = null;
-        $score = INF;
-        foreach ($kind === 'stack' ? ['stack'] : ($packing === null ? ['square', 'offset'] : [$packing]) as $pack) {
-            foreach (
-                $kind === 'stack' ? [1] : self::heights($n, $parallel, count($left), $maxWidth !== null || $maxHeight !== null)
-                as $rows
-            ) {
-                $columns = (int) ceil(($n + count($left)) / $rows);
+        $self = new self($series, $parallel, $diameter, $length, $case);
+        match ($case->shape) {
+            'round' => $self->round(),
+            'stairs' => $self->stairs(),
+            'two-layers' => $self->twoLayers(),
+            'rows' => $self->rows(),
+            default => $self->box(),
+        };
+
+        return $self->best ?? throw new CannotBuild($self->why(), $self->field());
+    }
+
+    /** @return list<string> */
+    private function packings(): array
+    {
+        return $this->case->packing === null ? ['square', 'offset'] : [$this->case->packing];
+    }
+
+    private function box(): void
+    {
+        $left = $this->case->left;
+        foreach ($this->packings() as $packing) {
+            $this->weighed = 0;
+            foreach ($this->heights($this->n, count($left)) as $rows) {
+                $columns = (int) ceil(($this->n + count($left)) / $rows);
                 // Places left out may cost a neighbour's place too: a column more is tried as well.
-                foreach (
-                    $left === []
-                        ? [[$columns, false], [$columns, true]]
-                        : [[$columns, false], [$columns, true], [$columns + 1, false], [$columns + 1, true]]
-                    as [$columns, $turned]
-                ) {
-                    [$w, $h] = self::size($columns, $rows, $diameter, $pack, $length);
-                    if (
-                        ($maxWidth !== null && ($turned ? $h : $w) > $maxWidth + 1e-9) ||
-                        ($maxHeight !== null && ($turned ? $w : $h) > $maxHeight + 1e-9)
-                    ) {
+                foreach ($left === [] ? [$columns] : [$columns, $columns + 1] as $columns) {
+                    $turns = $this->turns($columns, $rows, $packing, $columns * $rows - count($left) - $this->n);
+                    $places = $turns === [] ? null : Places::box($columns, $rows, $this->diameter, $this->length, $packing, $left);
+                    if ($places === null) {
                         continue;
                     }
-                    // A place left out at the side of a column stops a run along the columns, not one along the rows.
-                    $plan =
-                        self::plan($series, $parallel, $columns, $rows, $diameter, $length, $pack, $turned, $left, false) ??
-                        ($left === []
-                            ? null
-                            : self::plan($series, $parallel, $columns, $rows, $diameter, $length, $pack, $turned, $left, true));
-                    if ($plan === null) {
-                        continue;
-                    }
-                    // Few kinds of strip, many short links across, little empty room, near to a square.
-                    $s =
-                        3.0 * $plan->distinct +
-                        40.0 * (1 - min(1.0, $plan->leastAcross() / $parallel)) +
-                        (0.02 * $plan->linkMm) / $n +
-                        (2.0 * $plan->empty) / max(1, $n) +
-                        1.5 * abs(log(max(1.0, $plan->widthMm) / max(1.0, $plan->heightMm))) +
-                        ($pack === 'offset' ? 0.3 : 0.0) +
-                        ($turned ? 0.05 : 0.0);
-                    if ($s < $score - 1e-9) {
-                        [$best, $score] = [$plan, $s];
+                    $ways = Run::through($places, $this->n, $this->case->board !== null);
+                    foreach ($turns as $turned) {
+                        // A box that is full needs no more than the first: the others are the same, turned.
+                        $this->weigh($places, $this->case->board === null && $left === [] ? array_slice($ways, 0, 1) : $ways, $turned);
                     }
                 }
             }
         }
-        if ($best === null) {
-            [$w, $h] =
-                $kind === 'stack'
-                    ? self::size($n, 1, $diameter, 'stack', $length)
-                    : self::size(
-                        (int) ceil($n / max(1, (int) floor(sqrt($n)))),
-                        max(1, (int) floor(sqrt($n))),
-                        $diameter,
-                        'square',
-                        $length,
-                    );
-            if ($left !== [] && $kind !== 'stack') {
-                throw new CannotBuild(
-                    sprintf(
-                        'No run of %d cells passes round the places left empty (%s) in this case: leave out places at the end of ' .
-                            'a column, or give it more room.',
-                        $n,
-                        implode('; ', array_map(fn(array $p): string => "$p[0] $p[1]", $left)),
-                    ),
-                );
+    }
+
+    private function rows(): void
+    {
+        $rows = max(1, $this->case->stackRows);
+        $places = Places::stack((int) ceil($this->n / $rows), $rows, $this->diameter, $this->length);
+        foreach ([false, true] as $turned) {
+            if ($this->fits($places->width, $places->height, turned: $turned)) {
+                $this->weigh($places, Run::through($places, $this->n, $this->case->board !== null || $rows > 1), $turned);
             }
-            throw new CannotBuild(
-                sprintf(
-                    '%d cells do not fit %s x %s mm in any way; about %.0f x %.0f mm would do.',
-                    $n,
-                    $maxWidth ?? 'any',
-                    $maxHeight ?? 'any',
-                    $w,
-                    $h,
-                ),
-            );
+        }
+    }
+
+    private function stairs(): void
+    {
+        foreach ($this->packings() as $packing) {
+            $places = Places::stairs($this->case->rows, $this->diameter, $this->length, $packing);
+            if (count($places->at) >= $this->n && $this->fits($places->width, $places->height)) {
+                $this->weigh($places, Run::through($places, $this->n, true), false);
+            }
+        }
+    }
+
+    private function round(): void
+    {
+        $all = Places::round($this->n, $this->diameter, $this->length, $this->case->round);
+        $least = $all === [] ? 0.0 : min(array_map(fn(Places $p): float => $p->width, $all));
+        foreach ($all as $places) {
+            // Where the case is not said, the smallest is meant.
+            if ($places->width <= $least + Tiny::SUM && $this->fits($places->width, $places->height)) {
+                $this->weigh($places, Run::through($places, $this->n, true), false);
+            }
+        }
+    }
+
+    /** Groups 1 to k in one layer, the others in the next: the run crosses the fold once, between two groups. */
+    private function twoLayers(): void
+    {
+        foreach (array_unique([intdiv($this->series, 2), (int) ceil($this->series / 2)]) as $first) {
+            if ($first < 1 || $first === $this->series) {
+                continue;
+            }
+            [$one, $two] = [$first * $this->parallel, ($this->series - $first) * $this->parallel];
+            foreach ($this->packings() as $packing) {
+                $this->weighed = 0;
+                foreach ($this->heights(max($one, $two), 0) as $rows) {
+                    $columns = (int) ceil(max($one, $two) / $rows);
+                    $turns = $this->turns($columns, $rows, $packing, 2 * $columns * $rows - $this->n);
+                    if ($turns === []) {
+                        continue;
+                    }
+                    $places = Places::folded($columns, $rows, $this->diameter, $this->length, $packing);
+                    $ways = $this->acrossFold($places, $columns, $one, $two);
+                    foreach ($turns as $turned) {
+                        $this->weigh($places, $ways, $turned);
+                    }
+                }
+            }
+        }
+    }
+
+    /**
+     * From the fold outwards on either side.
+     *
+     * @return list<list<int>>
+     */
+    private function acrossFold(Places $places, int $columns, int $one, int $two): array
+    {
+        $lines = $places->rows[0];
+        $out = [];
+        foreach ([false, true] as $down) {
+            $before = array_slice(self::outwards(array_reverse(array_slice($lines, 0, $columns)), $down), 0, $one);
+            $after = array_slice(self::outwards(array_slice($lines, $columns), $down), 0, $two);
+            $out[] = [...array_reverse($before), ...$after];
+        }
+
+        return $out;
+    }
+
+    /**
+     * @param  list<list<int>>  $lines
+     * @return list<int>
+     */
+    private static function outwards(array $lines, bool $down): array
+    {
+        $way = [];
+        foreach ($lines as $k => $line) {
+            array_push($way, ...($k % 2 === 0) !== $down ? $line : array_reverse($line));
+        }
+
+        return $way;
+    }
+
+    /**
+     * Which ways round rows fit the case and could be better than the best so far.
+     *
+     * @return list<bool> turned or not
+     */
+    private function turns(int $columns, int $rows, string $packing, int $empty): array
+    {
+        [$w, $h] = Places::size($columns, $rows, $this->diameter, $packing);
+        $at = $this->case->shape === 'two-layers' ? 2 * $w : $w;
+        $least =
+            self::KIND +
+            (self::EMPTY * max(0, $empty)) / $this->n +
+            self::SQUARE * abs(log(max(1.0, $at) / max(1.0, $h))) * (1 - Tiny::COARSE) -
+            Tiny::COARSE +
+            ($packing === 'offset' ? self::OFFSET : 0.0);
+        $out = [];
+        if ($this->n > self::LARGE && $this->best !== null && $this->weighed >= self::WEIGHED) {
+            return [];
+        }
+        foreach ([false, true] as $turned) {
+            if ($this->fits($w, $h, $turned) && $least + ($turned ? self::TURNED : 0.0) < $this->score) {
+                $out[] = $turned;
+            }
+        }
+
+        return $out;
+    }
+
+    private function fits(float $w, float $h, bool $turned = false): bool
+    {
+        [$w, $h] = $turned ? [$h, $w] : [$w, $h];
+        $depth = $this->case->shape === 'two-layers' ? 2 * $this->length + BuildLimits::FOLD_MM : $this->length;
+
+        return ($this->case->width === null || $w <= $this->case->width + Tiny::SLACK) &&
+            ($this->case->height === null || $h <= $this->case->height + Tiny::SLACK) &&
+            ($this->case->depth === null || $this->case->shape === 'rows' || $depth <= $this->case->depth + Tiny::SLACK);
+    }
+
+    /** @param  list<list<int>>  $ways */
+    private function weigh(Places $places, array $ways, bool $turned): void
+    {
+        $this->weighed++;
+        $sound = $this->tryWays($places, $ways, $turned);
+        if (!$sound && $this->best === null) {
+            $way = Run::anywhere($places, $this->n, $this->parallel);
+            if ($way !== null) {
+                $this->tryWays($places, [$way], $turned);
+            }
+        }
+    }
+
+    /**
+     * @param  list<list<int>>  $ways
+     * @return bool whether one of them can be built
+     */
+    private function tryWays(Places $places, array $ways, bool $turned): bool
+    {
+        $sound = false;
+        foreach ($ways as $way) {
+            foreach ($this->case->board === null ? [$way] : [$way, array_reverse($way)] as $one) {
+                $plan = $this->plan($places, $one, $turned);
+                if ($plan === null) {
+                    continue;
+                }
+                $sound = true;
+                $n = $this->n;
+                $score =
+                    self::KIND * $plan->distinct +
+                    self::ACROSS * (1 - min(1.0, $plan->leastAcross() / $this->parallel)) +
+                    (self::LINK * $plan->linkMm) / $n +
+                    (self::EMPTY * $plan->empty) / max(1, $n) +
+                    self::SQUARE * abs(log(max(1.0, $plan->widthMm) / max(1.0, $plan->heightMm))) +
+                    ($places->packing === 'offset' ? self::OFFSET : 0.0) +
+                    ($turned ? self::TURNED : 0.0) +
+                    self::LEAD * array_sum($this->leadsOf($plan));
+                if ($score < $this->score - Tiny::SLACK && $this->reaches($plan)) {
+                    [$this->best, $this->score] = [$plan, $score];
+                }
+            }
+        }
+
+        return $sound;
+    }
+
+    /** @return array{minus: float, plus: float} millimetres that both main leads want; nothing without a board */
+    private function leadsOf(LayoutPlan $plan): array
+    {
+        $board = $this->case->board;
+        if ($board === null || $plan->leads === null) {
+            return ['minus' => 0.0, 'plus' => 0.0];
+        }
+
+        return [
+            'minus' => self::reach($plan, $board, $plan->leads['minus']),
+            'plus' => self::reach($plan, $board, $plan->leads['plus']),
+        ];
+    }
+
+    private function reaches(LayoutPlan $plan): bool
+    {
+        $want = $this->leadsOf($plan);
+        if ($want['minus'] <= ($this->case->board->minusMm ?? INF) && $want['plus'] <= ($this->case->board->plusMm ?? INF)) {
+            return true;
+        }
+        if ($this->tooShort === null || array_sum($want) < array_sum($this->tooShort)) {
+            $this->tooShort = $want;
+        }
+
+        return false;
+    }
+
+    /**
+     * @param  list<int>  $way
+     * @return LayoutPlan|null null where a strip does not hang together
+     */
+    private function plan(Places $places, array $way, bool $turned): ?LayoutPlan
+    {
+        $cells = [];
+        foreach ($way as $k => $i) {
+            $p = $places->at[$i];
+            $group = intdiv($k, $this->parallel) + 1;
+            $cells[] = [
+                'x' => $turned ? $p['y'] : $p['x'],
+                'y' => $turned ? $p['x'] : $p['y'],
+                'group' => $group,
+                'up' => $group % 2 === 1,
+                'column' => $p['column'],
+                'row' => $p['row'],
+                'layer' => $p['layer'],
+            ];
+        }
+        [$strips, $mm, $distinct] = $this->strips($places, $way, $cells);
+        foreach ($strips as $s) {
+            if (!self::hangsTogether($s['cells'], $s['edges'])) {
+                return null;
+            }
+        }
+        $flat = $places->packing === 'stack';
+        $plan = new LayoutPlan(
+            $this->series,
+            $this->parallel,
+            $places->packing,
+            $places->shape,
+            $places->columns,
+            $places->lines,
+            round($turned ? $places->height : $places->width, 1),
+            round($turned ? $places->width : $places->height, 1),
+            $flat ? $this->diameter : $places->depth,
+            $this->diameter,
+            $cells,
+            $strips,
+            $mm,
+            $distinct,
+            count($places->at) - $this->n,
+            null,
+            $this->case->board,
+            $places->shape === 'two-layers' ? round($places->width / 2, 2) : null,
+            $places->folded === null
+                ? null
+                : array_map(fn(float $mm): float => round($mm, 1), $turned ? array_reverse($places->folded) : $places->folded),
+        );
+
+        return $this->case->board === null ? $plan : $this->withLeads($plan, $this->case->board);
+    }
+
+    /**
+     * @param  list<int>  $cells
+     * @param  list<array{int, int}>  $edges
+     */
+    private static function hangsTogether(array $cells, array $edges): bool
+    {
+        $next = [];
+        foreach ($edges as [$a, $b]) {
+            $next[$a][] = $b;
+            $next[$b][] = $a;
+        }
+        $seen = [$cells[0] => true];
+        for ($queue = [$cells[0]]; $queue !== []; ) {
+            foreach ($next[array_pop($queue)] ?? [] as $j) {
+                if (!isset($seen[$j])) {
+                    $seen[$j] = true;
+                    $queue[] = $j;
+                }
+            }
+        }
+
+        return count($seen) === count($cells);
+    }
+
+    /** Leads where they are shortest. */
+    private function withLeads(LayoutPlan $plan, BoardEnd $board): LayoutPlan
+    {
+        return $plan->withLeads([
+            'minus' => self::nearest($plan, $board, $plan->strips[0]['cells']),
+            'plus' => self::nearest($plan, $board, $plan->strips[$plan->series]['cells']),
+        ]);
+    }
+
+    /** @param  list<int>  $cells */
+    private static function nearest(LayoutPlan $plan, BoardEnd $board, array $cells): int
+    {
+        $best = $cells[0];
+        foreach ($cells as $i) {
+            if (self::reach($plan, $board, $i) < self::reach($plan, $board, $best) - Tiny::SUM) {
+                $best = $i;
+            }
         }
 
         return $best;
     }
 
-    /** @return list<int> rows worth trying */
-    private static function heights(int $n, int $parallel, int $left, bool $limited): array
+    private static function reach(LayoutPlan $plan, BoardEnd $board, int $i): float
     {
+        return $board->reach($plan->cells[$i]['x'], $plan->cells[$i]['y'], $plan->widthMm, $plan->heightMm, $plan->depthMm);
+    }
+
+    /** @return list<int> rows worth trying */
+    private function heights(int $n, int $left): array
+    {
+        $p = $this->parallel;
+        $limited = $this->case->width !== null || $this->case->height !== null;
         $out = [];
-        for ($r = 1, $most = $limited ? $n + $left : max(3 * $parallel, (int) ceil(1.6 * sqrt($n + $left))); $r <= $most; $r++) {
+        for (
+            $r = 1, $most = $limited ? $n + $left : max(self::GROUPS_HIGH * $p, (int) ceil(self::HIGHER * sqrt($n + $left)));
+            $r <= $most;
+            $r++
+        ) {
             $out[] = $r;
         }
         // Groups as whole columns first, and what divides them.
         usort(
             $out,
-            fn(int $a, int $b): int => [$a !== $parallel, $parallel % $a !== 0 && $a % $parallel !== 0, $a] <=> [
-                $b !== $parallel,
-                $parallel % $b !== 0 && $b % $parallel !== 0,
-                $b,
-            ],
+            fn(int $a, int $b): int => [$a !== $p, $p % $a !== 0 && $a % $p !== 0, $a] <=> [$b !== $p, $p % $b !== 0 && $b % $p !== 0, $b],
         );
 
         return $out;
     }
 
-    /** @return array{float, float} millimetres across the columns, across the rows */
-    private static function size(int $columns, int $rows, float $diameter, string $packing, float $length): array
-    {
-        if ($packing === 'stack') {
-            return [$columns * ($diameter + self::GAP_MM) + self::GAP_MM, $length];
-        }
-        $pitch = $diameter + self::GAP_MM;
-
-        return $packing === 'offset'
-            ? [
-                $diameter + (($columns - 1) * $pitch * sqrt(3)) / 2 + 2 * self::GAP_MM,
-                $rows * $pitch + ($columns > 1 ? $pitch / 2 : 0) + self::GAP_MM,
-            ]
-            : [$columns * $pitch + self::GAP_MM, $rows * $pitch + self::GAP_MM];
-    }
-
-    /** @param  list<array{int, int}>  $left */
-    private static function plan(
-        int $series,
-        int $parallel,
-        int $columns,
-        int $rows,
-        float $diameter,
-        float $length,
-        string $packing,
-        bool $turned,
-        array $left,
-        bool $alongRows,
-    ): ?LayoutPlan {
-        $pitch = $diameter + self::GAP_MM;
-        $blocked = [];
-        foreach ($left as [$c, $r]) {
-            if ($c >= $columns || $r >= $rows) {
-                // A place that these rows do not have cannot be meant.
-                return null;
-            }
-            $blocked["$c/$r"] = true;
-        }
-        $n = $series * $parallel;
-        [$w, $h] = self::size($columns, $rows, $diameter, $packing, $length);
-        // Up one column, down the next (or along the rows): neighbours on the path are neighbours in the case.
-        $path = [];
-        [$outer, $inner] = $alongRows ? [$rows, $columns] : [$columns, $rows];
-        for ($o = 0; $o < $outer; $o++) {
-            foreach ($o % 2 === 0 ? range(0, $inner - 1) : range($inner - 1, 0) as $i) {
-                [$c, $r] = $alongRows ? [$i, $o] : [$o, $i];
-                if (!isset($blocked["$c/$r"])) {
-                    self::goOn($path, $c, $r, $packing);
-                }
-            }
-        }
-        if (count($path) < $n) {
-            return null;
-        }
-        $cells = [];
-        foreach (array_slice($path, 0, $n) as $k => [$c, $r]) {
-            $x = self::GAP_MM + $diameter / 2 + $c * ($packing === 'offset' ? ($pitch * sqrt(3)) / 2 : $pitch);
-            $y =
-                $packing === 'stack'
-                    ? $length / 2
-                    : self::GAP_MM + $diameter / 2 + $r * $pitch + ($packing === 'offset' && $c % 2 === 1 ? $pitch / 2 : 0.0);
-            $group = intdiv($k, $parallel) + 1;
-            $cells[] = [
-                'x' => round($turned ? $y : $x, 3),
-                'y' => round($turned ? $x : $y, 3),
-                'group' => $group,
-                'up' => $group % 2 === 1,
-                'column' => $c,
-                'row' => $r,
-            ];
-        }
-        // Neighbours in the path must touch, or the strip that joins them would have to jump.
-        for ($k = 1; $k < $n; $k++) {
-            if (hypot($cells[$k]['x'] - $cells[$k - 1]['x'], $cells[$k]['y'] - $cells[$k - 1]['y']) > 1.01 * $pitch) {
-                return null;
-            }
-        }
-        [$strips, $mm, $distinct] = self::strips($cells, $series, $pitch);
-
-        return new LayoutPlan(
-            $series,
-            $parallel,
-            $packing,
-            $columns,
-            $rows,
-            round($turned ? $h : $w, 1),
-            round($turned ? $w : $h, 1),
-            $packing === 'stack' ? $diameter : $length,
-            $diameter,
-            $cells,
-            $strips,
-            $mm,
-            $distinct,
-            $columns * $rows - $n,
-        );
-    }
-
     /**
-     * Takes the next place into the run. Where an empty place lies between, the run turns back one or two cells earlier,
-     * and what cannot be reached stays empty too.
-     *
-     * @param  list<array{int, int}>  $path
-     */
-    private static function goOn(array &$path, int $c, int $r, string $packing): void
-    {
-        if ($path === []) {
-            $path[] = [$c, $r];
-
-            return;
-        }
-        for ($back = 0; $back <= 2 && $back < count($path); $back++) {
-            if (self::touch($path[count($path) - 1 - $back], [$c, $r], $packing)) {
-                array_splice($path, count($path) - $back);
-                $path[] = [$c, $r];
-
-                return;
-            }
-        }
-    }
-
-    /**
-     * @param  array{int, int}  $a
-     * @param  array{int, int}  $b
-     */
-    private static function touch(array $a, array $b, string $packing): bool
-    {
-        [$dc, $dr] = [$b[0] - $a[0], $b[1] - $a[1]];
-        if ($dc === 0) {
-            return abs($dr) === 1;
-        }
-        // In offset rows every odd column lies half a cell lower.
-        $side = $packing === 'offset' ? ($a[0] % 2 === 1 ? [0, 1] : [-1, 0]) : [0];
-
-        return abs($dc) === 1 && in_array($dr, $side, true);
-    }
-
-    /**
-     * @param  list<array{x: float, y: float, group: int, up: bool, column: int, row: int}>  $cells
+     * @param  list<int>  $way
+     * @param  list<array{x: float, y: float, group: int, up: bool, column: int, row: int, layer: int}>  $cells
      * @return array{list<array{node: int, face: 'front'|'back', cells: list<int>, edges: list<array{int, int}>, across: int,
      *   shape: string}>, float, int}
      */
-    private static function strips(array $cells, int $series, float $pitch): array
+    private function strips(Places $places, array $way, array $cells): array
     {
         $members = [];
         foreach ($cells as $i => $c) {
@@ -283,36 +481,22 @@ final class LayoutSearch
             $members[$c['group']][] = $i;
             $members[$c['group'] - 1][] = $i;
         }
-        $near = [];
-        $grid = [];
-        foreach ($cells as $i => $c) {
-            $grid[(int) floor($c['x'] / $pitch)][(int) floor($c['y'] / $pitch)][] = $i;
-        }
-        foreach ($cells as $i => $c) {
-            $gx = (int) floor($c['x'] / $pitch);
-            $gy = (int) floor($c['y'] / $pitch);
-            for ($dx = -1; $dx <= 1; $dx++) {
-                for ($dy = -1; $dy <= 1; $dy++) {
-                    foreach ($grid[$gx + $dx][$gy + $dy] ?? [] as $j) {
-                        if ($j > $i && hypot($cells[$j]['x'] - $c['x'], $cells[$j]['y'] - $c['y']) <= 1.02 * $pitch) {
-                            $near[] = [$i, $j];
-                        }
-                    }
-                }
-            }
-        }
+        $number = array_flip($way);
         $strips = [];
         $mm = 0.0;
         $shapes = [];
-        for ($node = 0; $node <= $series; $node++) {
+        for ($node = 0; $node <= $this->series; $node++) {
             $in = array_flip($members[$node]);
             $edges = [];
             $across = 0;
-            foreach ($near as [$i, $j]) {
-                if (isset($in[$i], $in[$j])) {
-                    $edges[] = [$i, $j];
-                    $across += $cells[$i]['group'] !== $cells[$j]['group'] ? 1 : 0;
-                    $mm += hypot($cells[$j]['x'] - $cells[$i]['x'], $cells[$j]['y'] - $cells[$i]['y']);
+            foreach ($members[$node] as $i) {
+                foreach ($places->near[$way[$i]] as $near) {
+                    $j = $number[$near] ?? -1;
+                    if ($j > $i && isset($in[$j])) {
+                        $edges[] = [$i, $j];
+                        $across += $cells[$i]['group'] !== $cells[$j]['group'] ? 1 : 0;
+                        $mm += hypot($cells[$j]['x'] - $cells[$i]['x'], $cells[$j]['y'] - $cells[$i]['y']);
+                    }
                 }
             }
             $shape = self::shape($cells, $members[$node]);
@@ -336,7 +520,7 @@ final class LayoutSearch
     /**
      * The outline of a strip whichever way it is turned: the same name for the same piece.
      *
-     * @param  list<array{x: float, y: float, group: int, up: bool, column: int, row: int}>  $cells
+     * @param  list<array{x: float, y: float, group: int, up: bool, column: int, row: int, layer: int}>  $cells
      * @param  list<int>  $members
      */
     private static function shape(array $cells, array $members): string
@@ -359,5 +543,90 @@ final class LayoutSearch
         }
 
         return substr(md5((string) $best), 0, 8);
+    }
+
+    private function field(): string
+    {
+        return match (true) {
+            $this->tooShort !== null => '/board/side',
+            $this->case->shape === 'round' => '/case_diameter_mm',
+            $this->case->shape === 'stairs' => '/case_rows',
+            $this->case->shape === 'two-layers' && $this->case->width === null && $this->case->height === null => $this->case->depth ===
+            null
+                ? '/shape'
+                : '/max_depth_mm',
+            $this->case->shape === 'box' && $this->case->left !== [] => '/left_out',
+            default => '/max_width_mm',
+        };
+    }
+
+    private function why(): string
+    {
+        $board = $this->case->board;
+        if ($this->tooShort !== null && $board !== null) {
+            $says = fn(string $name, float $want, ?float $has): ?string => $has !== null && $want > $has
+                ? sprintf('%s wants %.0f mm and has %.0f', $name, $want, $has)
+                : null;
+            $short = array_filter([
+                $says('the lead of B-', $this->tooShort['minus'], $board->minusMm),
+                $says('the lead of B+', $this->tooShort['plus'], $board->plusMm),
+            ]);
+
+            return sprintf('In no way do both leads reach a board at the %s; at best %s.', $board->side, implode(', ', $short));
+        }
+        $n = $this->n;
+        $d = $this->diameter;
+        switch ($this->case->shape) {
+            case 'round':
+                $need = Places::round($n, $d, $this->length, null);
+
+                return sprintf(
+                    '%d cells do not fit a round case of %.0f mm; %.1f mm inside would do.',
+                    $n,
+                    (float) $this->case->round,
+                    ceil(10 * min([INF, ...array_map(fn(Places $p): float => $p->width, $need)]) - Tiny::SUM) / 10,
+                );
+            case 'stairs':
+                $have = array_sum(array_column($this->case->rows, 1));
+
+                return $have < $n
+                    ? sprintf('These rows hold %d cells, and %d are wanted.', $have, $n)
+                    : sprintf(
+                        'No run of %d cells, group by group, passes through these rows%s: move a row so that it touches its neighbour.',
+                        $n,
+                        $this->case->width !== null || $this->case->height !== null ? ' in this case' : '',
+                    );
+            case 'two-layers':
+                if ($this->series < 2) {
+                    return 'One group lies in one layer: two layers fold between two groups.';
+                }
+                break;
+        }
+        if ($this->case->left !== [] && $this->case->shape === 'box') {
+            return sprintf(
+                'No run of %d cells passes round the places left empty (%s) in this case: leave out places at the end of ' .
+                    'a column, or give it more room.',
+                $n,
+                implode('; ', array_map(fn(array $p): string => "$p[0] $p[1]", $this->case->left)),
+            );
+        }
+        $half = $this->case->shape === 'two-layers' ? (int) ceil($this->series / 2) * $this->parallel : $n;
+        $side = max(1, (int) floor(sqrt($half)));
+        if ($this->case->shape === 'rows') {
+            $places = Places::stack((int) ceil($n / max(1, $this->case->stackRows)), max(1, $this->case->stackRows), $d, $this->length);
+            [$w, $h] = [$places->width, $places->height];
+        } else {
+            [$w, $h] = Places::size((int) ceil($half / $side), $side, $d, 'square');
+        }
+
+        return sprintf(
+            '%d cells do not fit %s x %s mm%s in any way; about %.0f x %.0f mm would do.',
+            $n,
+            $this->case->width ?? 'any',
+            $this->case->height ?? 'any',
+            $this->case->depth === null ? '' : " and {$this->case->depth} mm of depth",
+            $w,
+            $h,
+        );
     }
 }

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Build;
 
+use Heartwood\Core\Limits\BuildLimits;
+
 /**
  * One face of a build, to scale: one unit is a millimetre. The back is drawn as it is seen when the pack lies on its
  * front, so that nobody mirrors in their head.
@@ -12,11 +14,17 @@ final class LayoutSvg
 {
     private const MARGIN = 16.0;
 
+    /** How thick a board at the side is drawn, and where along it it begins. */
+    private const BOARD = 4.0;
+
+    private const QUARTER = 0.25;
+
     /**
      * @param  'front'|'back'  $face
      * @param  list<float>|null  $tapsV  volts expected at each tap today
+     * @param  array{minus: int, plus: int}|null  $leads  cells at which the main leads are joined
      */
-    public static function face(LayoutPlan $plan, string $face, ?array $tapsV = null, float $stripMm = 8.0): string
+    public static function face(LayoutPlan $plan, string $face, ?array $tapsV = null, float $stripMm = 8.0, ?array $leads = null): string
     {
         $m = self::MARGIN;
         $w = $plan->widthMm;
@@ -35,22 +43,18 @@ final class LayoutSvg
             $w,
             $m,
         );
-        $out .= sprintf(
-            '<rect x="%s" y="%s" width="%s" height="%s" rx="3" fill="#fffef9" stroke="#6b4423" stroke-width="0.6" class="case"/>',
-            $m,
-            $m,
-            $w,
-            $h,
-        );
+        $out .= self::outline($plan, $face, $m, $w, $h);
+        // Flat cells lie in rows one behind the other: each is as long as its row is high.
+        $long = ($h - ($plan->rows - 1) * BuildLimits::BETWEEN_MM) / max(1, $plan->rows);
         foreach ($plan->cells as $i => $c) {
             $plus = $face === 'front' ? $c['up'] : !$c['up'];
             if ($plan->packing === 'stack') {
                 $out .= sprintf(
                     '<rect x="%s" y="%s" width="%s" height="%s" fill="%s" stroke="#4a3826" stroke-width="0.3"/>',
                     $x($c['x']) - $plan->diameter / 2,
-                    $m,
+                    $y($c['y'] - $long / 2),
                     $plan->diameter,
-                    $h,
+                    $long,
                     $c['group'] % 2 === 1 ? '#f1e2c6' : '#fbf4e6',
                 );
             }
@@ -90,7 +94,7 @@ final class LayoutSvg
                     'stroke-linecap="round"/>',
                 $s['node'],
                 trim($d),
-                round(min($stripMm, 0.55 * $plan->diameter), 2),
+                round($stripMm, 2),
             );
         }
         foreach ($plan->cells as $c) {
@@ -123,6 +127,22 @@ final class LayoutSvg
                 $label,
             );
         }
+        foreach (['minus' => 0, 'plus' => $plan->series] as $name => $node) {
+            if ($leads !== null && $plan->strips[$node]['face'] === $face) {
+                $c = $plan->cells[$leads[$name]];
+                $out .= sprintf(
+                    '<rect class="lead" data-lead="%s" x="%s" y="%s" width="7" height="7" rx="1" fill="#7a2e12" stroke="#fffef9" ' .
+                        'stroke-width="0.5"/><text x="%s" y="%s" font-size="4" font-weight="700" fill="#fffef9" text-anchor="middle">%s' .
+                        '</text>',
+                    $name,
+                    $x($c['x']) - 3.5,
+                    round($y($c['y']) + 0.22 * $plan->diameter - 1, 2),
+                    $x($c['x']),
+                    round($y($c['y']) + 0.22 * $plan->diameter + 4, 2),
+                    $name === 'minus' ? 'B&#8211;' : 'B+',
+                );
+            }
+        }
         $title = $face === 'back' ? 'Back face, seen with the pack turned over' : 'Front face';
         // As large as the drawing is wide enough for.
         $out .= sprintf(
@@ -145,6 +165,37 @@ final class LayoutSvg
         );
 
         return $out . '</svg>';
+    }
+
+    /** The case: a box, a circle or steps; where it folds; at which side its board is. */
+    private static function outline(LayoutPlan $plan, string $face, float $m, float $w, float $h): string
+    {
+        $stroke = 'fill="#fffef9" stroke="#6b4423" stroke-width="0.6" class="case"';
+        $out = sprintf('<rect x="%s" y="%s" width="%s" height="%s" rx="3" %s/>', $m, $m, $w, $h, $stroke);
+        if ($plan->shape === 'round') {
+            $out = sprintf('<ellipse cx="%s" cy="%s" rx="%s" ry="%s" %s/>', $m + $w / 2, $m + $h / 2, $w / 2, $h / 2, $stroke);
+        }
+        if ($plan->foldMm !== null) {
+            // Turned, the line lies across; else it stands, in the middle of the drawing either way.
+            $stands = array_filter($plan->cells, fn(array $c): bool => $c['layer'] === 1 && $c['x'] < $w / 2) === [];
+            $out .= sprintf(
+                '<path class="fold" d="%s" stroke="#6b4423" stroke-width="0.5" stroke-dasharray="3 2" fill="none"/>',
+                $stands ? sprintf('M %s %s v %s', $m + $w / 2, $m - 4, $h + 8) : sprintf('M %s %s h %s', $m - 4, $m + $h / 2, $w + 8),
+            );
+        }
+        if ($plan->board !== null) {
+            $side =
+                $face === 'back' ? ['left' => 'right', 'right' => 'left'][$plan->board->side] ?? $plan->board->side : $plan->board->side;
+            [$bx, $by, $bw, $bh] = match ($side) {
+                'left' => [$m - self::BOARD - 1, $m + self::QUARTER * $h, self::BOARD, $h / 2],
+                'right' => [$m + $w + 1, $m + self::QUARTER * $h, self::BOARD, $h / 2],
+                'top' => [$m + self::QUARTER * $w, $m - self::BOARD - 1, $w / 2, self::BOARD],
+                default => [$m + self::QUARTER * $w, $m + $h + 1, $w / 2, self::BOARD],
+            };
+            $out .= sprintf('<rect class="board" x="%s" y="%s" width="%s" height="%s" rx="1" fill="#275445"/>', $bx, $by, $bw, $bh);
+        }
+
+        return $out;
     }
 
     /**

@@ -4,15 +4,14 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Build;
 
+use Heartwood\Core\Limits\BuildLimits;
+
 /** A strip between cells: what it may carry and how many layers a current wants (handbook "Current budget"). */
 final readonly class Strip
 {
     private const RHO = ['nickel' => 7.0e-8, 'plated-steel' => 1.5e-7, 'copper' => 1.75e-8];
 
     private const A_PER_MM2 = ['nickel' => 6.0, 'plated-steel' => 3.0, 'copper' => 10.0];
-
-    /** Heat that one link may give off. */
-    public const WATT = 0.15;
 
     /** @param  'nickel'|'plated-steel'|'copper'  $material */
     public function __construct(public string $material, public float $widthMm, public float $thicknessMm, public int $layers = 1) {}
@@ -37,7 +36,7 @@ final readonly class Strip
     {
         return min(
             self::A_PER_MM2[$this->material] * $this->widthMm * $this->thicknessMm * $this->layers,
-            sqrt(self::WATT / $this->ohm($lengthMm)),
+            sqrt(BuildLimits::LINK_W / $this->ohm($lengthMm)),
         );
     }
 

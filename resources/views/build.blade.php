@@ -19,8 +19,10 @@
 <body>
 <h1>Build sheet: {{ $job->name }}</h1>
 <div class="muted">Job {{ $job->number }}. {{ $sheet['series'] }} groups of {{ $sheet['parallel'] }},
-  {{ $sheet['packing'] === 'stack' ? 'stacked' : $sheet['packing'].' rows' }}, {{ $sheet['width_mm'] }} x {{ $sheet['height_mm'] }} x
-  {{ $sheet['depth_mm'] }} mm over the cells. {{ $sheet['width_mm'] + 32 <= 268 ? 'Drawn to scale: check the 50 mm rule.' : '' }}</div>
+  {{ $sheet['packing'] === 'stack' ? 'stacked' : $sheet['packing'].' rows' }}{{ ['round' => ', round case',
+  'stairs' => ', stepped case', 'two-layers' => ', two layers, drawn open'][$sheet['shape']] ?? '' }},
+  {{ $sheet['width_mm'] }} x {{ $sheet['height_mm'] }} x {{ $sheet['depth_mm'] }} mm over the cells.
+  {{ $sheet['width_mm'] + 32 <= 268 ? 'Drawn to scale: check the 50 mm rule.' : '' }}</div>
 @php($scale = min(1.0, ($across ? 268 : 182) / ($sheet['width_mm'] + 32), ($across ? 150 : 225) / ($sheet['height_mm'] + 32)))
 @php($both = 2 * ($sheet['height_mm'] + 36) * $scale < ($across ? 155 : 235))
 @foreach(['front', 'back'] as $face)
@@ -34,10 +36,24 @@
 <table class="rows"><tr><th>Piece</th><th class="num">Length</th><th class="num">Pieces</th></tr>
 @foreach($sheet['cut_list'] as $c)<tr><td>{{ $c['what'] }}, {{ $sheet['strip']['material'] }} {{ $sheet['strip']['width_mm'] }} x
   {{ $sheet['strip']['thickness_mm'] }} mm</td><td class="num">{{ number_format($c['length_mm'], 1) }} mm</td>
-  <td class="num">{{ $c['count'] * $sheet['layers'] }}</td></tr>@endforeach
+  <td class="num">{{ $c['pieces'] }}</td></tr>@endforeach
 </table>
-<div class="muted">{{ $sheet['layers'] }} layer{{ $sheet['layers'] === 1 ? '' : 's' }}, {{ $sheet['welds'] }} weld spots,
-  {{ $sheet['insulator_rings'] }} insulator rings. Quantities are derived from the drawing.</div>
+<div class="muted">{{ $sheet['layers'] }} layer{{ $sheet['layers'] === 1 ? '' : 's' }} between groups, {{ $sheet['end_layers'] }} at the
+  ends, {{ $sheet['welds'] }} weld spots, {{ $sheet['insulator_rings'] }} insulator rings. Quantities are derived from the drawing.</div>
+<h2>Out of the stock</h2>
+<table class="rows"><tr><th>Strips of {{ number_format($sheet['stock']['stock_mm'], 0) }} mm</th><th>Cut</th><th class="num">Left</th></tr>
+@foreach($sheet['stock']['plan'] as $c)<tr><td>{{ $c['strips'] }}</td>
+  <td>{{ implode(', ', array_map(fn ($n, $mm) => $n === 1 ? $mm : "$n x $mm", array_count_values(array_map(strval(...), $c['cuts'])),
+    array_keys(array_count_values(array_map(strval(...), $c['cuts']))))) }}</td>
+  <td class="num">{{ number_format($c['rest_mm'], 0) }} mm</td></tr>@endforeach
+</table>
+<div class="muted">{{ $sheet['stock']['strips'] }} strips{{ $sheet['stock']['sheets'] ? ', '.$sheet['stock']['sheets'].' sheets' : '' }},
+  {{ number_format(100 * $sheet['stock']['waste'], 0) }} % waste.</div>
+<h2>Welded at one go</h2>
+<table class="rows">@foreach($sheet['weld_groups'] as $g)<tr><td class="tick"><span></span></td><td>{{ $g['text'] }}</td>
+  <td>{{ $g['face'] }}</td><td class="num">{{ $g['spots'] }} spots</td></tr>@endforeach</table>
+<div class="muted">Main leads: B- at cell {{ $sheet['leads']['minus']['cell'] }} ({{ $sheet['leads']['minus']['face'] }}), B+ at cell
+  {{ $sheet['leads']['plus']['cell'] }} ({{ $sheet['leads']['plus']['face'] }}).</div>
 <h2>Sense leads</h2>
 <table class="rows"><tr><th>Lead</th><th>Face</th><th>At cell</th><th class="num">Expected today</th><th>Read</th></tr>
 @foreach($sheet['sense_leads'] as $l)<tr><td>T{{ $l['tap'] }}</td><td>{{ $l['face'] }}</td><td>{{ $l['cell'] }}</td>

@@ -7,166 +7,38 @@ use Heartwood\Core\Build\BuildSheet;
 use Heartwood\Core\Build\CannotBuild;
 use Heartwood\Core\Build\CurrentBudget;
 use Heartwood\Core\Build\Joint;
-use Heartwood\Core\Build\LayoutPlan;
 use Heartwood\Core\Build\LayoutSearch;
 use Heartwood\Core\Build\LayoutSvg;
 use Heartwood\Core\Build\PinCheck;
 use Heartwood\Core\Build\Strip;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\PackSpec;
-
-/**
- * What the two drawings would be as a circuit, from their geometry alone: which cell ends every strip touches, and
- * whether cells between the nets make S groups of P in one chain.
- *
- * @return list<string> what is wrong; empty when the build is what it should be
- */
-function electricalFaults(string $front, string $back, int $series, int $parallel): array
-{
-    $faults = [];
-    $ends = []; // terminal name => net
-    $parent = [];
-    $find = function (string $x) use (&$parent, &$find): string {
-        return ($parent[$x] ?? $x) === $x ? $x : ($parent[$x] = $find($parent[$x]));
-    };
-    $polarity = $spots = [];
-    foreach (['front' => $front, 'back' => $back] as $face => $svg) {
-        $dom = new DOMDocument();
-        $dom->loadXML($svg);
-        $w = (float) $dom->documentElement->getAttribute('data-width') + 2 * (float) $dom->documentElement->getAttribute('data-margin');
-        $circles = [];
-        foreach ($dom->getElementsByTagName('circle') as $c) {
-            $class = explode(' ', $c->getAttribute('class'));
-            if (in_array('cell', $class, true)) {
-                $x = (float) $c->getAttribute('cx');
-                // The same cell on both faces: the back is mirrored, and rounded once more.
-                [$px, $py] = [$face === 'back' ? $w - $x : $x, (float) $c->getAttribute('cy')];
-                $place = sprintf('%.2f/%.2f', $px, $py);
-                $cell = $c->getAttribute('data-cell');
-                // Drawings number their cells; the number is believed only where the place is the same.
-                $place =
-                    $face === 'back' && isset($spots[$cell]) && hypot($spots[$cell][1] - $px, $spots[$cell][2] - $py) < 0.2
-                        ? $spots[$cell][0]
-                        : $place;
-                $spots[$cell] ??= [$place, $px, $py];
-                $circles[] = [$x, (float) $c->getAttribute('cy'), (float) $c->getAttribute('r'), $place];
-                $polarity[$place][$face] = in_array('plus', $class, true) ? '+' : '-';
-                $parent["$face@$place"] = "$face@$place";
-            }
-        }
-        $touched = [];
-        foreach ($dom->getElementsByTagName('path') as $n => $p) {
-            if ($p->getAttribute('class') !== 'strip') {
-                continue;
-            }
-            preg_match_all('/M (\S+) (\S+) L (\S+) (\S+)/', $p->getAttribute('d'), $m, PREG_SET_ORDER);
-            $mine = [];
-            foreach ($m as [, $x1, $y1, $x2, $y2]) {
-                foreach ($circles as [$cx, $cy, $r, $place]) {
-                    $l2 = ($x2 - $x1) ** 2 + ($y2 - $y1) ** 2;
-                    $t = $l2 > 0 ? max(0.0, min(1.0, (($cx - $x1) * ($x2 - $x1) + ($cy - $y1) * ($y2 - $y1)) / $l2)) : 0.0;
-                    if (hypot($x1 + $t * ($x2 - $x1) - $cx, $y1 + $t * ($y2 - $y1) - $cy) < 0.55 * $r) {
-                        $mine["$face@$place"] = true;
-                    }
-                }
-            }
-            // Pieces of one strip must hang together by the cells they share, not only by being one drawing.
-            foreach (array_keys($mine) as $k => $end) {
-                if (isset($touched[$end])) {
-                    $faults[] = "two strips touch $end";
-                }
-                $touched[$end] = $n;
-            }
-            foreach ($m as [, $x1, $y1, $x2, $y2]) {
-                $at = array_values(
-                    array_filter(array_keys($mine), function (string $end) use ($circles, $x1, $y1, $x2, $y2): bool {
-                        foreach ($circles as [$cx, $cy, $r, $place]) {
-                            if (str_ends_with($end, "@$place")) {
-                                return min(hypot($x1 - $cx, $y1 - $cy), hypot($x2 - $cx, $y2 - $cy)) < 0.55 * $r;
-                            }
-                        }
-
-                        return false;
-                    }),
-                );
-                foreach ($at as $end) {
-                    $parent[$find($end)] = $find($at[0]);
-                }
-            }
-        }
-        foreach ($circles as [, , , $place]) {
-            if (!isset($touched["$face@$place"])) {
-                $faults[] = "no strip on $face@$place";
-            }
-        }
-    }
-    // Nets joined by cells, from minus to plus.
-    $next = $count = [];
-    foreach ($polarity as $place => $p) {
-        if (($p['front'] ?? '') === ($p['back'] ?? '')) {
-            $faults[] = "$place has one polarity on both faces";
-
-            continue;
-        }
-        $minus = $find(($p['front'] === '-' ? 'front' : 'back') . "@$place");
-        $plus = $find(($p['front'] === '+' ? 'front' : 'back') . "@$place");
-        if ($minus === $plus) {
-            $faults[] = "$place is shorted";
-        }
-        if (isset($next[$minus]) && $next[$minus] !== $plus) {
-            $faults[] = "net $minus leads to two nets";
-        }
-        $next[$minus] = $plus;
-        $count[$minus] = ($count[$minus] ?? 0) + 1;
-    }
-    $starts = array_diff(array_keys($next), array_values($next));
-    if (count($starts) !== 1) {
-        return [...$faults, count($starts) . ' ends of the chain'];
-    }
-    $net = array_values($starts)[0];
-    $length = 0;
-    while (isset($next[$net])) {
-        if ($count[$net] !== $parallel) {
-            $faults[] = "{$count[$net]} cells between two nets, $parallel wanted";
-        }
-        $net = $next[$net];
-        if (++$length > $series) {
-            break;
-        }
-    }
-    if ($length !== $series) {
-        $faults[] = "$length groups in the chain, $series wanted";
-    }
-
-    return $faults;
-}
-
-function faultsOf(LayoutPlan $plan): array
-{
-    return electricalFaults(LayoutSvg::face($plan, 'front'), LayoutSvg::face($plan, 'back'), $plan->series, $plan->parallel);
-}
+use Tests\Core\Circuit;
 
 it('builds every size from 1 to 16 groups of 1 to 8 cells, one piece and without a short', function (?string $packing): void {
     for ($s = 1; $s <= 16; $s++) {
         for ($p = 1; $p <= 8; $p++) {
-            expect(faultsOf(LayoutSearch::find($s, $p, 18.4, 65.0, packing: $packing)))->toBe([]);
+            expect(Circuit::faultsOf(LayoutSearch::find($s, $p, 18.4, 65.0, packing: $packing)))->toBe([]);
         }
     }
 })->with(['square' => ['square'], 'offset' => ['offset'], 'whichever is better' => [null]]);
 
 it('builds into a case that forces other rows', function (int $s, int $p, float $w, float $h): void {
     $plan = LayoutSearch::find($s, $p, 18.4, 65.0, $w, $h);
-    expect(faultsOf($plan))->toBe([])->and($plan->widthMm)->toBeLessThanOrEqual($w)->and($plan->heightMm)->toBeLessThanOrEqual($h);
+    expect(Circuit::faultsOf($plan))->toBe([])->and($plan->widthMm)->toBeLessThanOrEqual($w)->and($plan->heightMm)->toBeLessThanOrEqual($h);
 })->with([[10, 4, 400.0, 85.0], [10, 4, 100.0, 260.0], [13, 5, 260.0, 140.0], [7, 3, 61.0, 200.0], [16, 8, 330.0, 190.0]]);
 
 it('works round places that stay empty', function (): void {
     $plan = LayoutSearch::find(5, 4, 18.4, 65.0, left: [[0, 0], [1, 0]]);
-    expect(faultsOf($plan))->toBe([])->and(array_filter($plan->cells, fn(array $c): bool => $c['column'] < 2 && $c['row'] === 0))->toBe([]);
+    expect(Circuit::faultsOf($plan))
+        ->toBe([])
+        ->and(array_filter($plan->cells, fn(array $c): bool => $c['column'] < 2 && $c['row'] === 0))
+        ->toBe([]);
 });
 
 it('works round a place at any edge of the case, and only in rows that have it', function (int $c, int $r, ?string $packing): void {
     $plan = LayoutSearch::find(7, 4, 18.4, 65.0, null, 5 * 20.0 + 12.0, packing: $packing, left: [[$c, $r]]);
-    expect(faultsOf($plan))
+    expect(Circuit::faultsOf($plan))
         ->toBe([])
         ->and($plan->columns)
         ->toBeGreaterThan($c)
@@ -184,15 +56,22 @@ it('works round a place at any edge of the case, and only in rows that have it',
     ->with(['square', 'offset', null]);
 
 it('says which places no run of cells can pass round', function (): void {
-    expect(fn() => LayoutSearch::find(4, 4, 18.4, 65.0, 5 * 20.0, 5 * 20.0, packing: 'square', left: [[1, 1], [2, 2], [3, 1], [1, 3]]))
-        ->toThrow(CannotBuild::class, '1 1; 2 2')
+    // A corner that nothing touches any more, and every other place wanted.
+    expect(fn() => LayoutSearch::find(23, 1, 18.4, 65.0, 5 * 20.0, 5 * 20.0, packing: 'square', left: [[1, 0], [0, 1]]))
+        ->toThrow(CannotBuild::class, '1 0; 0 1')
+        ->and(
+            Circuit::faultsOf(
+                LayoutSearch::find(7, 3, 18.4, 65.0, 100.0, 100.0, packing: 'square', left: [[1, 1], [2, 2], [3, 1], [1, 3]]),
+            ),
+        )
+        ->toBe([])
         ->and(fn() => LayoutSearch::find(4, 2, 18.4, 65.0, left: [[900, 0]]))
         ->toThrow(CannotBuild::class, '900 0');
 });
 
 it('stacks flat cells with their bars', function (): void {
     foreach ([[4, 1], [8, 2], [16, 1]] as [$s, $p]) {
-        expect(faultsOf(LayoutSearch::find($s, $p, 26.0, 148.0, kind: 'stack')))->toBe([]);
+        expect(Circuit::faultsOf(LayoutSearch::find($s, $p, 26.0, 148.0, kind: 'stack')))->toBe([]);
     }
 });
 
@@ -223,13 +102,13 @@ it('sees a short, a missing link and a turned cell: the check itself can fail', 
         ),
         $front,
     );
-    expect(electricalFaults((string) $turned, $back, 4, 3))
+    expect(Circuit::faults((string) $turned, $back, 4, 3))
         ->not->toBe([])
-        ->and(electricalFaults((string) $cut, $back, 4, 3))
+        ->and(Circuit::faults((string) $cut, $back, 4, 3))
         ->not->toBe([])
-        ->and(electricalFaults($bridge, $back, 4, 3))
+        ->and(Circuit::faults($bridge, $back, 4, 3))
         ->not->toBe([])
-        ->and(electricalFaults($front, $back, 4, 4))
+        ->and(Circuit::faults($front, $back, 4, 4))
         ->not->toBe([]);
 });
 

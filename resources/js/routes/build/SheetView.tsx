@@ -1,126 +1,41 @@
-import { number } from '@/lib/number';
-import { count } from '@/lib/format';
-import { useState } from 'react';
 import { toast } from 'sonner';
 import type { Job } from '@/api/client';
-import { Button, Field } from '@/parts/basics';
-import { NumberField } from '@/parts/NumberField';
+import { useBenchForm } from '@/lib/form';
+import { count } from '@/lib/format';
 import type { BuildData } from './Build';
+import { CASE, CaseForm, type CaseOut, saidCase, typedCase } from './CaseForm';
+import { inShort, withPlace } from './rows';
 
-/** Places as they are typed, "column row; column row"; null when one is none. */
-export function readPlaces(text: string): [number, number][] | null {
-    const out: [number, number][] = [];
-    for (const part of text
-        .split(';')
-        .map((s) => s.trim())
-        .filter(Boolean)) {
-        const m = /^(\d{1,4})[\s,]+(\d{1,4})$/.exec(part);
-        if (!m) return null;
-        out.push([Number(m[1]), Number(m[2])]);
-    }
-    return out;
-}
+const SHAPES: Record<string, string> = {
+    round: ', in a round case',
+    stairs: ', in a stepped case',
+    'two-layers': ', in two layers',
+    rows: ', in rows one behind the other',
+};
 
-export const writePlaces = (places: [number, number][]) => places.map((p) => p.join(' ')).join('; ');
-
-/** One place more, or taken back when it was there. */
-export function withPlace(text: string, place: string): string {
-    const places = readPlaces(text) ?? [];
-    const without = places.filter((p) => p.join(' ') !== place);
-    return writePlaces(without.length < places.length ? without : [...places, ...(readPlaces(place) ?? [])]);
-}
+const folded = (s: NonNullable<BuildData['layout']>) => [...(s.folded_mm ?? []), s.depth_mm].join(' x ');
 
 /** Both faces to scale, the back as it is seen with the pack turned over; cuts, leads and the order of work. */
 export function SheetView({ job, data, keep }: { job: Job; data: BuildData; keep: (d: Record<string, unknown>) => Promise<void> }) {
-    const kept = data.inputs.layout as Record<string, unknown>;
-    const text = (k: string) => (kept[k] === undefined ? '' : String(kept[k]));
-    const [entry, setEntry] = useState({
-        kind: text('kind') || 'cylindrical',
-        packing: text('packing'),
-        w: text('max_width_mm'),
-        h: text('max_height_mm'),
-        d: text('diameter_mm'),
-        l: text('length_mm'),
-        left: writePlaces((kept.left_out as [number, number][] | undefined) ?? []),
-    });
-    const [wrong, setWrong] = useState('');
-    const set = (k: keyof typeof entry) => (e: { target: { value: string } }) => setEntry({ ...entry, [k]: e.target.value });
-    const save = async () => {
-        const left = readPlaces(entry.left);
-        setWrong(left === null ? 'Column and row, from 0, such as 0 0; 3 2.' : '');
-        if (left === null) return;
+    const form = useBenchForm(CASE, typedCase(data.inputs.layout));
+    const save = async (c: CaseOut) => {
         try {
-            await keep({
-                kind: entry.kind,
-                ...(entry.packing && entry.kind === 'cylindrical' ? { packing: entry.packing } : {}),
-                ...(entry.w ? { max_width_mm: number(entry.w) } : {}),
-                ...(entry.h ? { max_height_mm: number(entry.h) } : {}),
-                ...(entry.d ? { diameter_mm: number(entry.d) } : {}),
-                ...(entry.l ? { length_mm: number(entry.l) } : {}),
-                ...(left.length > 0 && entry.kind === 'cylindrical' ? { left_out: left } : {}),
-            });
+            await keep(saidCase(c));
         } catch (e) {
-            toast.error(e instanceof Error ? e.message : String(e));
+            // What stands beside its field is not said twice.
+            if (!form.refused(e)) toast.error(e instanceof Error ? e.message : String(e));
         }
+    };
+    const touch = (place: string, s: NonNullable<BuildData['layout']>) => {
+        // The place means these rows: they are held to, or another way of rows may come out.
+        form.setValue('left_out', withPlace(form.getValues('left_out'), place));
+        if (form.getValues('packing') === '') form.setValue('packing', s.packing);
+        if (form.getValues('max_height_mm') === '') form.setValue('max_height_mm', String(Math.ceil(s.height_mm)));
     };
     const s = data.layout;
     return (
         <div className="grid gap-5">
-            <form
-                className="no-print flex flex-wrap gap-3 items-end"
-                onSubmit={(e) => {
-                    e.preventDefault();
-                    void save();
-                }}
-            >
-                <Field label="Cells">
-                    {(p) => (
-                        <select {...p} value={entry.kind} onChange={set('kind')}>
-                            <option value="cylindrical">round, in rows</option>
-                            <option value="stack">flat, in a stack</option>
-                        </select>
-                    )}
-                </Field>
-                <Field label="Rows">
-                    {(p) => (
-                        <select {...p} value={entry.packing} onChange={set('packing')}>
-                            <option value="">whichever is better</option>
-                            <option value="square">square</option>
-                            <option value="offset">offset</option>
-                        </select>
-                    )}
-                </Field>
-                {(
-                    [
-                        ['w', 'Case width, mm'],
-                        ['h', 'Case height, mm'],
-                        ['d', entry.kind === 'stack' ? 'Thickness, mm' : 'Diameter, mm'],
-                        ['l', 'Length, mm'],
-                    ] as const
-                ).map(([k, label]) => (
-                    <div key={k} className="w-32">
-                        <NumberField
-                            label={label}
-                            placeholder="any"
-                            value={entry[k]}
-                            onChange={(typed) => set(k)({ target: { value: typed } })}
-                        />
-                    </div>
-                ))}
-                {entry.kind === 'cylindrical' && (
-                    <div className="w-40">
-                        <Field label="Places left empty" error={wrong || undefined}>
-                            {(p) => <input {...p} value={entry.left} onChange={set('left')} placeholder="none" />}
-                        </Field>
-                    </div>
-                )}
-                <Button type="submit" look="main">
-                    Lay it out
-                </Button>
-                <a className="min-h-[44px] px-3 py-2 font-bold" href={`/api/jobs/${job.id}/build.pdf`} target="_blank" rel="noreferrer">
-                    Paper for the bench wall
-                </a>
-            </form>
+            <CaseForm form={form} save={save} paper={`/api/jobs/${job.id}/build.pdf`} />
             {!s ? (
                 <p className="sheet p-4 border-l-8 !border-l-ember text-lg">
                     <b className="text-ember">⬣ It does not fit.</b> {data.layout_refused}
@@ -128,10 +43,16 @@ export function SheetView({ job, data, keep }: { job: Job; data: BuildData; keep
             ) : (
                 <>
                     <p className="text-lg">
-                        {count(s.series, 'group')} of {s.parallel}, {s.packing === 'stack' ? 'stacked' : `${s.packing} rows`}:{' '}
-                        <b className="digits">{`${s.width_mm} x ${s.height_mm} x ${s.depth_mm} mm`}</b>.
+                        {count(s.series, 'group')} of {s.parallel}, {s.packing === 'stack' ? 'stacked' : `${s.packing} rows`}
+                        {SHAPES[s.shape] ?? ''}: <b className="digits">{`${s.width_mm} x ${s.height_mm} x ${s.depth_mm} mm`}</b>.
                         {` ${count(s.distinct_strips, 'kind')} of strip, ${count(s.least_across, 'link')} across at the narrowest, `}
-                        <b>{count(s.layers, 'layer')}</b>, {s.welds} weld spots.
+                        <b>{count(s.layers, 'layer')}</b>
+                        {' between groups, '}
+                        <b>{count(s.end_layers, 'layer')}</b>
+                        {` at the ends, ${s.welds} weld spots.`}
+                        {s.widest_strip_mm !== null && ` A strip may be ${s.widest_strip_mm} mm wide here.`}
+                        {s.fold_at_tap !== null &&
+                            ` Drawn open: it folds about the broken line, at the links of T${s.fold_at_tap}, to ${folded(s)} mm.`}
                     </p>
                     <div className="grid gap-4 xl:grid-cols-2">
                         {(['front', 'back'] as const).map((face) => (
@@ -149,20 +70,13 @@ export function SheetView({ job, data, keep }: { job: Job; data: BuildData; keep
                                         .elementsFromPoint(e.clientX, e.clientY)
                                         .find((x) => x.hasAttribute('data-place'))
                                         ?.getAttribute('data-place');
-                                    if (!place || entry.kind !== 'cylindrical') return;
-                                    // The place means these rows: they are held to, or another way of rows may come out.
-                                    setEntry({
-                                        ...entry,
-                                        left: withPlace(entry.left, place),
-                                        packing: entry.packing || s.packing,
-                                        h: entry.h || String(Math.ceil(s.height_mm)),
-                                    });
+                                    if (place && s.shape === 'box' && s.packing !== 'stack') touch(place, s);
                                 }}
                                 dangerouslySetInnerHTML={{ __html: s.svg[face] }}
                             />
                         ))}
                     </div>
-                    {entry.kind === 'cylindrical' && (
+                    {s.shape === 'box' && s.packing !== 'stack' && (
                         <p className="no-print text-muted">
                             Touch a cell to leave its place empty (column and row from the front face&apos;s corner, from 0), then lay it
                             out.
@@ -188,16 +102,74 @@ export function SheetView({ job, data, keep }: { job: Job; data: BuildData; keep
                             <table>
                                 <tbody>
                                     {s.cut_list.map((c) => (
-                                        <tr key={`${c.what}${c.length_mm}`} className="border-t border-line">
+                                        <tr key={`${c.what}${c.length_mm}${c.layers}`} className="border-t border-line">
                                             <td className="py-1">
                                                 {c.what}, {s.strip.material} {s.strip.width_mm} x {s.strip.thickness_mm} mm
                                             </td>
-                                            <td className="digits text-right">{c.length_mm.toFixed(1)} mm</td>
-                                            <td className="digits text-right">{c.count * s.layers} pieces</td>
+                                            <td className="digits text-right whitespace-nowrap pl-2">{c.length_mm.toFixed(1)} mm</td>
+                                            <td className="digits text-right whitespace-nowrap pl-2">
+                                                {count(c.pieces, 'piece')}
+                                                {c.layers > 1 && (
+                                                    <span className="text-muted">
+                                                        {' '}
+                                                        ({c.count} x {c.layers})
+                                                    </span>
+                                                )}
+                                            </td>
                                         </tr>
                                     ))}
                                 </tbody>
                             </table>
+                            <details>
+                                <summary className="min-h-[44px] cursor-pointer">
+                                    Out of {count(s.stock.strips, 'strip')} of {s.stock.stock_mm} mm
+                                    {s.stock.sheets > 0 && `, ${count(s.stock.sheets, 'sheet')} of ${s.stock.strips_of_sheet} strips`},{' '}
+                                    {(100 * s.stock.waste).toFixed(0)} % waste
+                                </summary>
+                                <ul className="grid gap-1">
+                                    {s.stock.plan.map((p) => (
+                                        <li key={p.cuts.join()} className="border-t border-line py-1">
+                                            <b>{count(p.strips, 'strip')}:</b> <span className="digits">{inShort(p.cuts)} mm</span>
+                                            <span className="text-muted">, {p.rest_mm.toFixed(0)} mm left</span>
+                                        </li>
+                                    ))}
+                                </ul>
+                            </details>
+                            <h2>Where most flows</h2>
+                            <table>
+                                <tbody>
+                                    {s.sections.map((x) => (
+                                        <tr key={x.node} className="border-t border-line">
+                                            <td className="py-1 font-bold">T{x.node}</td>
+                                            <td>{x.from === x.to ? `at cell ${x.from}` : `cell ${x.from} to ${x.to}`}</td>
+                                            <td className="digits text-right">{x.amps.toFixed(1)} A</td>
+                                            <td className="digits text-right text-muted">
+                                                of {x.limit_a.toFixed(1)} A in {count(x.layers, 'layer')}
+                                            </td>
+                                        </tr>
+                                    ))}
+                                </tbody>
+                            </table>
+                            <p>
+                                {(['minus', 'plus'] as const).map((k) => (
+                                    <span key={k} className="block">
+                                        Main lead of <b>B{k === 'minus' ? '-' : '+'}</b>: {s.leads[k].face}, at cell {s.leads[k].cell}
+                                        {s.leads[k].need_mm !== null && `, ${Math.ceil(s.leads[k].need_mm)} mm to the board`}
+                                        {s.leads[k].given_mm !== null && `, it has ${s.leads[k].given_mm} mm`}.
+                                    </span>
+                                ))}
+                            </p>
+                            <h2>Welded at one go</h2>
+                            <ol className="grid gap-1">
+                                {s.weld_groups.map((g) => (
+                                    <li key={g.text} className="border-t border-line py-1 flex justify-between gap-3">
+                                        <span>
+                                            {g.text} <span className="text-muted">{g.face} face</span>
+                                        </span>
+                                        <span className="digits whitespace-nowrap">{count(g.spots, 'spot')}</span>
+                                    </li>
+                                ))}
+                            </ol>
                             <h2>Sense leads</h2>
                             <table>
                                 <tbody>

@@ -7,7 +7,8 @@ import { afterEach, describe, expect, it, vi } from 'vitest';
 import { Tabs, useTab } from '@/parts/Tabs';
 import { Budget } from './Budget';
 import type { BuildData } from './Build';
-import { readPlaces, SheetView, withPlace, writePlaces } from './SheetView';
+import { readPlaces, withPlace, writePlaces } from './rows';
+import { SheetView } from './SheetView';
 
 (globalThis as { IS_REACT_ACT_ENVIRONMENT?: boolean }).IS_REACT_ACT_ENVIRONMENT = true;
 
