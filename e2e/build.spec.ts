@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { signIn, takeIn, TECHNICIAN, type } from './bench';
+import { OWNER, signIn, takeIn, TECHNICIAN, type } from './bench';
 
 /** A tester's log of one cell: full charge by taper, half an hour of rest, discharge at a fifth to the cut-off. */
 function log(capacity: number, ohm: number): string {
@@ -240,4 +240,47 @@ test('a tray of mixed models is graded each by its own, and three groups are dea
     await page.getByRole('button', { name: 'Show what is in it' }).click();
     await expect(page.getByText('These cells are in this build.')).toBeVisible();
     expect(await cells(4)).toBe(before[3]);
+});
+
+test('a cell model is described once, its delivery is used when its sample was tested, and sent back with a reason', async ({ page }) => {
+    const model = `QB-${Date.now() % 100_000}`;
+    const lot = `D${Date.now() % 1_000_000}`;
+    await signIn(page, OWNER);
+    await page.goto('/settings');
+    await page.getByRole('button', { name: 'Add a cell model' }).click();
+    await page.getByRole('textbox', { name: 'Cell model' }).fill(model);
+    await page.getByLabel('Chemistry').selectOption('lfp');
+    await page.getByLabel('Rated Ah').fill('3,2');
+    await page.getByLabel('Price of one').fill('4,10');
+    await page.getByLabel('Full, V').fill('36');
+    await page.getByRole('button', { name: 'Keep it' }).click();
+    await expect(page.getByText(/Mend this: .*5/)).toBeVisible();
+    await page.getByLabel('Full, V').fill('3,65');
+    await page.getByRole('button', { name: 'Keep it' }).click();
+    await expect(page.getByLabel(`Price of ${model}, EUR`)).toHaveValue('4.10');
+
+    await page.goto('/cells');
+    await page.getByRole('button', { name: 'Take in a tray' }).click();
+    await page.getByLabel('Lot', { exact: true }).fill(lot);
+    await page.getByLabel('From whom').fill('Journey Cells');
+    await page.getByLabel('Cell model').fill(model);
+    await page.getByLabel('Cell model').blur();
+    // The model brings its chemistry and rating along.
+    await expect(page.getByLabel('Chemistry')).toHaveValue('lfp');
+    await expect(page.getByLabel('Rated Ah')).toHaveValue('3.2');
+    await page.getByLabel('A delivery: a sample is tested').check();
+    await page.getByLabel(/One line a cell/).fill([3.2, 3.19, 3.21, 3.2].map((ah, k) => `${lot}-${k} ${ah} 20 3.3`).join('\n'));
+    await page.getByRole('button', { name: 'Take them in' }).click();
+    await expect(page.getByText('4 cells taken in')).toBeVisible();
+
+    await page.getByRole('button', { name: 'Lots' }).click();
+    const delivery = page.getByRole('region', { name: `Delivery ${lot}` });
+    await expect(delivery).toContainText('no less than 95 % by its sample');
+    await delivery.getByRole('button', { name: 'Send it back' }).click();
+    await expect(page.getByText(/Say why it is done all the same/)).toBeVisible();
+    await delivery.getByLabel('Why, where its sample says otherwise').fill('the supplier recalls it');
+    await delivery.getByRole('button', { name: 'Send it back' }).click();
+    await expect(page.getByText('refused: the supplier recalls it').first()).toBeVisible();
+    await expect(delivery).toHaveCount(0);
+    await expect(page.getByRole('row', { name: /^Journey Cells/ })).toContainText(/\d of \d/);
 });

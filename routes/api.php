@@ -113,6 +113,9 @@ Route::middleware(['auth', 'live'])->group(function (): void {
     Route::middleware('idempotent')->group(function (): void {
         Route::patch('settings', [SettingsController::class, 'update'])->middleware(['can:settings', 'proved']);
         Route::patch('prices/cells/{cellModel}', [SettingsController::class, 'cellPrice'])->middleware(['can:settings', 'proved']);
+        Route::post('cell-models', [SettingsController::class, 'addModel'])->middleware(['can:settings', 'proved']);
+        Route::patch('cell-models/{cellModel}', [SettingsController::class, 'model'])->middleware(['can:settings', 'proved']);
+        Route::patch('lots/{lot}', [LotController::class, 'update'])->middleware('can:decide');
         Route::patch('prices/packs/{packModel}', [SettingsController::class, 'packPrice'])->middleware(['can:settings', 'proved']);
         Route::post('priors/reset', [BenchController::class, 'resetPriors'])->middleware(['can:settings', 'proved']);
         Route::patch('customers/{customer}', [CustomerController::class, 'update'])->middleware('can:customers');

@@ -111,6 +111,8 @@ final class Decide
             'cell' => CellModel::query()
                 ->where('workshop_id', $job->workshop_id)
                 ->where('name', $job->pack['cell']['model'] ?? '')
+                // A model that came in with its cells has no price until somebody says it.
+                ->where('price_cents', '>', 0)
                 ->value('price_cents'),
             'pack' => $job->pack_model_id === null ? null : PackModel::query()->where('id', $job->pack_model_id)->value('price_cents'),
         ];

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Actions;
 
 use App\Models\Cell;
+use App\Models\CellModel;
 use App\Models\Job;
 use Heartwood\Core\Cell\DrawerCell;
 use Illuminate\Database\Eloquent\Builder;
@@ -29,14 +30,17 @@ final class Drawer
                 }
             })
             ->where('chemistry', $job->chemistry)
+            // A delivery is used once its sample was tested and somebody took it.
+            ->where(fn(Builder $q): Builder => $q->where('job_id', $job->id)->orWhereRelation('lot', 'state', 'taken'))
             ->with('lot')
             ->orderBy('code')
             ->limit(self::MOST)
             ->get();
         $out = [];
+        $specs = CellModel::specs($job->workshop_id);
         /** @var Cell $c */
         foreach ($cells as $c) {
-            $known = $c->forRules($c->lot->name);
+            $known = $c->forRules($c->lot->name, $specs[$c->model] ?? []);
             if ($known !== null) {
                 $out[$known->id] = $known;
             }
@@ -54,8 +58,9 @@ final class Drawer
     public static function kept(Job $job, array $anew): array
     {
         $kept = array_fill(1, $job->series, []);
+        $specs = CellModel::specs($job->workshop_id);
         foreach (Cell::query()->where('job_id', $job->id)->with('lot')->get() as $c) {
-            $known = $c->forRules($c->lot->name);
+            $known = $c->forRules($c->lot->name, $specs[$c->model] ?? []);
             if ($known !== null && !in_array((int) $c->group_no, $anew, true)) {
                 $kept[(int) $c->group_no][] = $known;
             }

@@ -31,6 +31,7 @@ enum EventKind: string
     case BudgetKept = 'budget-kept';
     case LayoutKept = 'layout-kept';
     case CellsDealt = 'cells-dealt';
+    case LotDecided = 'lot-decided';
     case RunStarted = 'run-started';
     case RunEnded = 'run-ended';
     case RunWatched = 'run-watched';
@@ -73,6 +74,7 @@ enum EventKind: string
             self::SafetyScrapped, self::SafetyCellRemoved, self::SafetyMistake, self::SafetyReleased => ['from', 'to', 'reason'],
             self::Joint => ['tap', 'set_nm', 'min_nm', 'max_nm'],
             self::CellsDealt => ['groups', 'cells'],
+            self::LotDecided => ['lot', 'state', 'outcome'],
             self::RunStarted => ['kind', 'group'],
             self::RunEnded => ['kind', 'group', 'outcome', 'text'],
             self::RunWatched => ['quarantine'],

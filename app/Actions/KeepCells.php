@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Actions;
 
 use App\Models\Cell;
+use App\Models\CellModel;
 use App\Models\Job;
 use App\Models\Lot;
 use App\Models\Person;
@@ -35,7 +36,7 @@ final class KeepCells
     }
 
     /**
-     * @param  array<string, mixed>  $lot  name, supplier, date_code, price_cents
+     * @param  array<string, mixed>  $lot  name, supplier, date_code, price_cents; inspect: a delivery, used once its sample was tested
      * @param  list<array<string, mixed>>  $cells  code (or none: numbered in the lot), and what is known
      * @return list<Cell>
      */
@@ -50,7 +51,26 @@ final class KeepCells
                     'supplier' => $lot['supplier'] ?? '',
                     'date_code' => $lot['date_code'] ?? '',
                     'price_cents' => $lot['price_cents'] ?? 0,
+                    'state' => $lot['inspect'] ?? false ? 'incoming' : 'taken',
                 ]);
+            $known = CellModel::query()->where('workshop_id', $person->workshop_id)->where('name', $model)->first();
+            if ($known !== null && $known->chemistry !== $chemistry) {
+                throw new Refused(
+                    'other-chemistry',
+                    "Cells of $model are {$known->chemistry} by this shop's list, and not $chemistry. Nothing of this tray was taken.",
+                    422,
+                    ['chemistry' => "The list says {$known->chemistry}: mend it there, or here."],
+                );
+            }
+            if ($known === null) {
+                CellModel::query()->create([
+                    'workshop_id' => $person->workshop_id,
+                    'name' => $model,
+                    'chemistry' => $chemistry,
+                    'spec' => ['model' => $model, 'capacity_ah' => $ratedAh],
+                    'price_cents' => $lot['price_cents'] ?? 0,
+                ]);
+            }
             $number = Cell::query()->where('lot_id', $row->id)->count();
             $out = [];
             foreach ($cells as $i => $c) {
@@ -175,6 +195,7 @@ final class KeepCells
                 EventLog::ofCell($c, $person, 'out-of-job', ['job' => $job->number]);
             }
             $built = [];
+            $specs = CellModel::specs($job->workshop_id);
             foreach ($groups as $k => $codes) {
                 $built[$k] = [];
                 foreach ($codes as $code) {
@@ -188,7 +209,18 @@ final class KeepCells
                             ["groups.$k" => 'Take another cell.'],
                         );
                     }
-                    $built[$k][] = $c->forRules($c->lot->name) ?? new DrawerCell($code, 0.0, (float) $c->mohm, chemistry: $c->chemistry);
+                    if ($c->job_id !== $job->id && $c->lot->state !== 'taken') {
+                        throw new Refused(
+                            'lot-not-taken',
+                            "Cell $code is of lot {$c->lot->name}, which " .
+                                ($c->lot->state === 'refused' ? 'was refused.' : 'is a delivery that nobody has taken yet.'),
+                            422,
+                            ["groups.$k" => 'Test its sample and take the lot, or take another cell.'],
+                        );
+                    }
+                    $built[$k][] =
+                        $c->forRules($c->lot->name, $specs[$c->model] ?? []) ??
+                        new DrawerCell($code, 0.0, (float) $c->mohm, chemistry: $c->chemistry);
                     if ($c->job_id === $job->id && $c->group_no === $k + 1) {
                         continue;
                     }

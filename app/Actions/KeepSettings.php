@@ -64,6 +64,47 @@ final class KeepSettings
         });
     }
 
+    /**
+     * A cell as its maker describes it: new, or said anew.
+     *
+     * @param  array<string, mixed>  $said  name, chemistry, price_cents and the fields of the record's `cell`
+     */
+    public function model(Person $owner, ?CellModel $model, array $said, ?string $version): CellModel
+    {
+        return DB::transaction(function () use ($owner, $model, $said, $version): CellModel {
+            $spec = array_filter(
+                array_diff_key($said, array_flip(['name', 'chemistry', 'price_cents'])),
+                fn(mixed $v): bool => $v !== null,
+            );
+            $taken = CellModel::query()
+                ->where('workshop_id', $owner->workshop_id)
+                ->where('name', $said['name'])
+                ->where('id', '!=', $model->id ?? 0)
+                ->exists();
+            if ($taken) {
+                throw new Refused('name-taken', "{$said['name']} is in the list already.", 422, ['name' => 'In the list already.']);
+            }
+            $from = $model?->price_cents;
+            $row =
+                $model === null
+                    ? new CellModel(['workshop_id' => $owner->workshop_id])
+                    : Version::lock($model, $version, array_keys($said));
+            $row->fill([
+                'name' => $said['name'],
+                'chemistry' => $said['chemistry'],
+                'spec' => ['model' => $said['name']] + $spec + ($row->spec ?? []),
+                'price_cents' => $said['price_cents'],
+            ]);
+            $row->version = $model === null ? 1 : $row->version + 1;
+            $row->save();
+            $what = ['model' => $row->name, 'from' => $from, 'to' => $row->price_cents];
+            EventLog::add($owner, null, EventKind::PriceChanged, $what);
+            SecurityLog::add(SecurityEvent::PriceChanged, $owner, null, $what);
+
+            return $row;
+        });
+    }
+
     public function price(Person $owner, CellModel|PackModel $model, ?int $cents, ?string $version): void
     {
         DB::transaction(function () use ($owner, $model, $cents, $version): void {

@@ -37,8 +37,8 @@ final class DemoDrawer
         $tray[33]['leak_percent_month'] = 17.5;
         $kept = $this->cells->tray(
             $person,
-            ['name' => 'QL30-A', 'supplier' => 'Harbour Cell Traders', 'date_code' => '26-31', 'price_cents' => 430],
-            'QL-30',
+            ['name' => 'QD31-A', 'supplier' => 'Harbour Cell Traders', 'date_code' => '26-31', 'price_cents' => 430],
+            'QD-31',
             'nmc',
             3.0,
             $tray,
@@ -53,7 +53,20 @@ final class DemoDrawer
                 'origin' => 'salvaged',
             ];
         }
-        $this->cells->tray($person, ['name' => 'SHEARS-9', 'supplier' => 'out of Shears 9'], 'QL-18', 'nmc', 1.8, $old);
+        $this->cells->tray($person, ['name' => 'SHEARS-9', 'supplier' => 'out of Shears 9'], 'QL-18', 'nmc', 2.4, $old);
+        // A delivery of which three of five are tested.
+        $new = array_fill(0, 12, ['origin' => 'new']);
+        foreach ([2.98, 3.01, 2.97] as $i => $ah) {
+            $new[$i] += ['capacity_ah' => $ah, 'mohm' => 33.0 + 0.4 * $i, 'rest_v' => 3.59];
+        }
+        $this->cells->tray(
+            $person,
+            ['name' => 'QD31-B', 'supplier' => 'Pier Nine Cells', 'date_code' => '26-44', 'price_cents' => 395, 'inspect' => true],
+            'QD-31',
+            'nmc',
+            3.0,
+            $new,
+        );
         $trike = Job::query()->where('workshop_id', $person->workshop_id)->where('name', 'Delivery trike')->first();
         if ($trike instanceof Job) {
             foreach (

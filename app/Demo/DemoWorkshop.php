@@ -106,6 +106,22 @@ final class DemoWorkshop
             ],
             470,
         ],
+        [
+            'QD-31',
+            'nmc',
+            [
+                'format' => '18650',
+                'capacity_ah' => 3.0,
+                'full_v' => 4.2,
+                'cutoff_v' => 2.5,
+                'max_continuous_a' => 8.0,
+                'peak_a' => 12.0,
+                'peak_s' => 10,
+                'max_charge_a' => 1.5,
+                'resistance_mohm' => 33,
+            ],
+            430,
+        ],
     ];
 
     public function __construct(private readonly CarbonImmutable $now) {}

@@ -45,8 +45,11 @@ final class Cell extends Row
         return $this->belongsTo(Lot::class);
     }
 
-    /** @return DrawerCell|null for the rules; null while capacity or resistance is not known */
-    public function forRules(string $lot): ?DrawerCell
+    /**
+     * @param  array<string, mixed>  $spec  what its maker says of the model
+     * @return DrawerCell|null for the rules; null while capacity or resistance is not known
+     */
+    public function forRules(string $lot, array $spec = []): ?DrawerCell
     {
         return $this->capacity_ah === null || $this->mohm === null
             ? null
@@ -58,8 +61,8 @@ final class Cell extends Row
                 $this->leak_percent_month,
                 $lot,
                 $this->chemistry,
-                null,
-                null,
+                isset($spec['full_v']) ? (float) $spec['full_v'] : null,
+                isset($spec['max_continuous_a']) ? (float) $spec['max_continuous_a'] : null,
                 $this->damaged,
                 ratedAh: (float) $this->rated_ah,
                 model: $this->model,

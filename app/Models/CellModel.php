@@ -11,6 +11,12 @@ final class CellModel extends Row
 
     protected $table = 'cell_models';
 
+    /** @return array<string, array<string, mixed>> what makers say, by the name of the model */
+    public static function specs(int $workshop): array
+    {
+        return self::query()->where('workshop_id', $workshop)->pluck('spec', 'name')->all();
+    }
+
     /** @return array<string, string> */
     protected function casts(): array
     {

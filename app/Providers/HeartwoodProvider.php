@@ -17,6 +17,7 @@ use App\Models\Customer;
 use App\Models\Instrument;
 use App\Models\Invitation;
 use App\Models\Job;
+use App\Models\Lot;
 use App\Models\PackModel;
 use App\Models\Person;
 use App\Models\Run;
@@ -66,7 +67,10 @@ final class HeartwoodProvider extends ServiceProvider
         Route::bind('cell', fn(string $id): Cell => Cell::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
         Route::bind('log', fn(string $id): TestLog => TestLog::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
         Route::bind('run', fn(string $id): Run => Run::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
-        foreach (['customer' => Customer::class, 'cellModel' => CellModel::class, 'packModel' => PackModel::class] as $name => $model) {
+        foreach (
+            ['customer' => Customer::class, 'lot' => Lot::class, 'cellModel' => CellModel::class, 'packModel' => PackModel::class]
+            as $name => $model
+        ) {
             Route::bind($name, fn(string $id) => $model::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
         }
         Route::bind(

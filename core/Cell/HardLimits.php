@@ -20,7 +20,6 @@ final class HardLimits
             throw new CannotMatch(sprintf('This build has %d groups, not %d.', $series, count($groups)), 'leave out the groups over it');
         }
         $seen = [];
-        $kinds = [];
         foreach ($groups as $k => $cells) {
             if (count($cells) > $parallel) {
                 throw new CannotMatch(
@@ -33,7 +32,6 @@ final class HardLimits
                     throw new CannotMatch("Cell $c->id is in this build twice.", 'put another cell in one of the places');
                 }
                 $seen[$c->id] = true;
-                $kinds[$c->chemistry . ($c->fullV === null ? '' : sprintf(' to %.2f V', $c->fullV))] = true;
             }
             $r = array_map(fn(DrawerCell $c): float => $c->mohm, $cells);
             if ($r !== [] && max($r) > $ratio * min($r) * (1 + Tiny::SLACK)) {
@@ -43,11 +41,26 @@ final class HardLimits
                 );
             }
         }
+        $kinds = self::kinds(array_merge(...$groups));
         if (count($kinds) > 1) {
-            throw new CannotMatch(
-                'Cells of different chemistry or full voltage: ' . implode(', ', array_keys($kinds)) . '.',
-                'one kind in a build',
-            );
+            throw new CannotMatch('Cells of different chemistry or full voltage: ' . implode(', ', $kinds) . '.', 'one kind in a build');
         }
+    }
+
+    /**
+     * Chemistries and full voltages that are apart; a full voltage that nobody said is apart from none.
+     *
+     * @param  list<DrawerCell>  $cells
+     * @return list<string>
+     */
+    public static function kinds(array $cells): array
+    {
+        $chemistries = array_values(array_unique(array_map(fn(DrawerCell $c): string => $c->chemistry, $cells)));
+        if (count($chemistries) > 1) {
+            return $chemistries;
+        }
+        $volts = array_unique(array_filter(array_map(fn(DrawerCell $c): ?float => $c->fullV, $cells), fn(?float $v): bool => $v !== null));
+
+        return count($volts) < 2 ? $chemistries : array_values(array_map(fn(float $v): string => sprintf('to %.2f V', $v), $volts));
     }
 }

@@ -43,7 +43,7 @@ final class Matcher
                 sprintf('test %d more cells, or build fewer groups', $need - count($cells)),
             );
         }
-        $kinds = array_unique(array_map(fn(DrawerCell $c): string => $c->chemistry . '/' . ($c->fullV ?? ''), $cells));
+        $kinds = HardLimits::kinds($cells);
         if (count($kinds) > 1) {
             throw new CannotMatch(
                 'Cells of different chemistry or full voltage lie in this drawer: ' . implode(', ', $kinds) . '.',

@@ -20,4 +20,16 @@ final class CellLimits
 
     #[Limit('1', self::MATCHING . ': groups whose conductances differ by no more than this share are alike (assumed)')]
     public const ALIKE_CONDUCTANCE = 0.002;
+
+    #[Limit('1', self::MATCHING . ': cells of a delivery that are tested at the least (assumed)')]
+    public const SAMPLE_LEAST = 5;
+
+    #[Limit('1', self::MATCHING . ': and share of it (assumed)')]
+    public const SAMPLE_SHARE = 0.1;
+
+    #[Limit('1', self::MATCHING . ': share of the sample that may be out (assumed)')]
+    public const SAMPLE_OUT = 0.1;
+
+    #[Limit('1', self::MATCHING . ': share of the rating that new cells hold (assumed)')]
+    public const NEW_SHARE = 0.95;
 }

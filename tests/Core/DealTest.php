@@ -8,10 +8,12 @@ use Heartwood\Core\Cell\DealOrder;
 use Heartwood\Core\Cell\DrawerCell;
 use Heartwood\Core\Cell\ExactDeal;
 use Heartwood\Core\Cell\HardLimits;
+use Heartwood\Core\Cell\LotInspection;
 use Heartwood\Core\Cell\Matcher;
 use Heartwood\Core\Cell\RatioRoom;
 use Heartwood\Core\Cell\Refill;
 use Heartwood\Core\Limits\CellLimits;
+use Tests\Core\Drawers;
 
 // Small drawers against every deal that there is; what is alike, what is refused, and what nobody may build.
 
@@ -57,7 +59,7 @@ it('refuses no drawer that can be dealt, deals none that cannot, and leaves no b
     $dealt = $refused = 0;
     for ($k = 0; $k < 90; $k++) {
         [$s, $p] = [[2, 2], [2, 3], [3, 2], [4, 2], [4, 1], [1, 4], [2, 4], [3, 1], [1, 2]][$k % 9];
-        $cells = drawer($s * $p + ($k % 3), [0.01, 0.05][$k % 2], [0.04, 0.12, 0.2, 0.35][$k % 4], 300 + $k);
+        $cells = Drawers::of($s * $p + ($k % 3), [0.01, 0.05][$k % 2], [0.04, 0.12, 0.2, 0.35][$k % 4], 300 + $k);
         $all = everyDeal($cells, $s, $p, 1.3);
         try {
             $deal = Matcher::deal($cells, $s, $p);
@@ -75,7 +77,7 @@ it('refuses no drawer that can be dealt, deals none that cannot, and leaves no b
 
             continue;
         }
-        sound($deal, $cells, $s, $p);
+        Drawers::sound($deal, $cells, $s, $p);
         $near = array_filter($all, fn(array $d): bool => $d[0] >= $deal->least() - 1e-9);
         expect($deal->proven)
             ->toBeTrue()
@@ -175,9 +177,9 @@ it('keeps lots together where it costs nothing, in small drawers and in large on
 });
 
 it('deals resistances far apart within the limit, and conductances as near as they can be', function (): void {
-    $cells = drawer(200, resistance: 0.1, seed: 5);
+    $cells = Drawers::of(200, resistance: 0.1, seed: 5);
     $deal = Matcher::deal($cells, 20, 10);
-    sound($deal, $cells, 20, 10);
+    Drawers::sound($deal, $cells, 20, 10);
     // The stiffest cell's group has nothing over 1.3 times it: what that alone forces, and a little.
     $r = array_map(fn(DrawerCell $c): float => $c->mohm, $cells);
     sort($r);
@@ -188,7 +190,7 @@ it('deals resistances far apart within the limit, and conductances as near as th
 });
 
 it('fills single cells by their own: the best, or the nearest in conductance of those as good', function (): void {
-    $cells = [...drawer(60, 0.03, 0.04, 3)];
+    $cells = [...Drawers::of(60, 0.03, 0.04, 3)];
     $deal = Matcher::deal($cells, 13, 1);
     $ah = array_map(fn(DrawerCell $c): float => $c->capacityAh, $cells);
     rsort($ah);
@@ -241,4 +243,52 @@ it('lets nobody build a cell twice, too many, another kind or resistances too fa
         ->toThrow(CannotMatch::class, 'different chemistry')
         ->and($check([[$c('a', full: 4.2)], [$c('b', full: 4.35)]]))
         ->toThrow(CannotMatch::class, 'full voltage');
+});
+
+it('takes a delivery by its sample, sends it back, or wants more of it tested', function (): void {
+    $lot = fn(array $shares, int $out = 0, int $cells = 40): LotInspection => LotInspection::of($shares, $out, $cells);
+    $even = fn(int $n, float $share): array => array_map(fn(int $i): float => $share + 0.002 * (($i % 3) - 1), range(1, $n));
+    expect([CellLimits::SAMPLE_LEAST, CellLimits::SAMPLE_SHARE, CellLimits::SAMPLE_OUT, CellLimits::NEW_SHARE])->toBe([5, 0.1, 0.1, 0.95]);
+    // Of forty five are enough, of sixty six; of three all of them.
+    expect($lot($even(4, 1.0))->outcome)
+        ->toBe('test-more')
+        ->and($lot($even(5, 1.0))->outcome)
+        ->toBe('take')
+        ->and($lot($even(5, 1.0), cells: 60)->wanted)
+        ->toBe(6)
+        ->and($lot($even(6, 1.0), cells: 60)->outcome)
+        ->toBe('take')
+        ->and($lot($even(3, 1.0), cells: 3)->outcome)
+        ->toBe('take')
+        ->and($lot([])->outcome)
+        ->toBe('test-more');
+    // One in ten may be out, and no more.
+    expect($lot($even(10, 1.0), 1)->outcome)->toBe('take')->and($lot($even(10, 1.0), 2)->outcome)->toBe('refuse');
+    // Under 95 %, over it, and what cannot be told from it.
+    expect($lot($even(10, 0.93))->outcome)
+        ->toBe('refuse')
+        ->and($lot($even(10, 0.97))->outcome)
+        ->toBe('take')
+        ->and($lot($even(6, 0.95))->outcome)
+        ->toBe('test-more')
+        ->and($lot($even(6, 0.95))->wanted)
+        ->toBe(12)
+        ->and($lot($even(6, 0.95))->text)
+        ->toContain('test more');
+});
+
+it('holds cells of one chemistry apart only by full volts that somebody said', function (): void {
+    $c = fn(string $id, ?float $full, string $chemistry = 'nmc'): DrawerCell => new DrawerCell(
+        $id,
+        3.0,
+        30.0,
+        chemistry: $chemistry,
+        fullV: $full,
+    );
+    expect(HardLimits::kinds([$c('a', null), $c('b', 4.2)]))
+        ->toHaveCount(1)
+        ->and(HardLimits::kinds([$c('a', 4.35), $c('b', 4.2)]))
+        ->toBe(['to 4.35 V', 'to 4.20 V'])
+        ->and(HardLimits::kinds([$c('a', null), $c('b', null, 'lfp')]))
+        ->toBe(['nmc', 'lfp']);
 });

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 use Heartwood\Core\Cell\CannotMatch;
 use Heartwood\Core\Cell\CellHold;
-use Heartwood\Core\Cell\Deal;
 use Heartwood\Core\Cell\DealOrder;
 use Heartwood\Core\Cell\DrawerCell;
 use Heartwood\Core\Cell\GradeRules;
@@ -12,66 +11,33 @@ use Heartwood\Core\Cell\Matcher;
 use Heartwood\Core\Cell\Refill;
 use Heartwood\Core\Cell\Substitute;
 use Heartwood\Core\Pack\Chemistry;
-
-/** @return list<DrawerCell> */
-function drawer(int $n, float $capacity = 0.03, float $resistance = 0.04, int $seed = 5): array
-{
-    mt_srand($seed);
-    $gauss = fn(): float => sqrt(-2 * log(max(1e-12, mt_rand() / mt_getrandmax()))) * cos((2 * M_PI * mt_rand()) / mt_getrandmax());
-
-    return array_map(
-        fn(int $i): DrawerCell => new DrawerCell("C$i", 3.0 * (1 + $capacity * $gauss()), 32.0 * max(0.4, 1 + $resistance * $gauss()), 3.7),
-        range(1, $n),
-    );
-}
-
-/** What every deal must keep, whatever else it does. */
-function sound(Deal $deal, array $cells, int $s, int $p, float $ratio = 1.3): void
-{
-    $ids = array_map(fn(DrawerCell $c): string => $c->id, array_merge(...$deal->groups));
-    $all = array_map(fn(DrawerCell $c): string => $c->id, [...array_merge(...$deal->groups), ...$deal->spares]);
-    sort($all);
-    $want = array_map(fn(DrawerCell $c): string => $c->id, $cells);
-    sort($want);
-    expect($deal->groups)
-        ->toHaveCount($s)
-        ->and(array_map(count(...), $deal->groups))
-        ->toBe(array_fill(0, $s, $p))
-        ->and(array_unique($ids))
-        ->toHaveCount($s * $p)
-        ->and($all)
-        ->toBe($want)
-        ->and($deal->worstRatio)
-        ->toBeLessThanOrEqual($ratio + 1e-9)
-        ->and($deal->least())
-        ->toBeLessThanOrEqual($deal->bound + 1e-9);
-}
+use Tests\Core\Drawers;
 
 it('closes capacity and conductance at the same time for two hundred cells', function (int $seed): void {
-    $cells = drawer(200, seed: $seed);
+    $cells = Drawers::of(200, seed: $seed);
     $deal = Matcher::deal($cells, 20, 10);
-    sound($deal, $cells, 20, 10);
+    Drawers::sound($deal, $cells, 20, 10);
     expect($deal->gap)->toBeLessThanOrEqual(1e-4)->and($deal->conductanceSpread)->toBeLessThanOrEqual(2e-3);
 })->with([1, 2, 3, 4]);
 
 it('does as well with two thousand', function (): void {
-    $cells = drawer(2000);
+    $cells = Drawers::of(2000);
     $deal = Matcher::deal($cells, 20, 100);
-    sound($deal, $cells, 20, 100);
+    Drawers::sound($deal, $cells, 20, 100);
     expect($deal->gap)->toBeLessThanOrEqual(1e-4)->and($deal->conductanceSpread)->toBeLessThanOrEqual(2e-3);
 });
 
 it('deals the same for the same seed, whatever the order in which cells lie', function (): void {
-    $cells = drawer(60);
+    $cells = Drawers::of(60);
     $a = Matcher::deal($cells, 10, 5, seed: 3);
     $b = Matcher::deal(array_reverse($cells), 10, 5, seed: 3);
     expect($a->toArray())->toBe($b->toArray());
 });
 
 it('equals every partition of up to twelve cells', function (int $n, int $s, int $p, int $seed): void {
-    $cells = drawer($n, 0.05, 0.03, $seed);
+    $cells = Drawers::of($n, 0.05, 0.03, $seed);
     $deal = Matcher::deal($cells, $s, $p);
-    sound($deal, $cells, $s, $p);
+    Drawers::sound($deal, $cells, $s, $p);
     // Brute force of its own: all ways to fill group after group, keeping only the smallest total.
     $best = 0.0;
     $fill = function (array $left, int $groups, float $least) use (&$fill, &$best, $cells, $p): void {
@@ -104,9 +70,9 @@ it('equals every partition of up to twelve cells', function (int $n, int $s, int
 })->with([[6, 3, 2, 1], [8, 2, 4, 2], [9, 3, 3, 3], [8, 3, 2, 4], [10, 2, 4, 5], [7, 7, 1, 6]]);
 
 it('chooses fifty-two of ninety at least as well as ten thousand random deals', function (): void {
-    $cells = drawer(90, 0.04);
+    $cells = Drawers::of(90, 0.04);
     $ours = Matcher::deal($cells, 13, 4);
-    sound($ours, $cells, 13, 4);
+    Drawers::sound($ours, $cells, 13, 4);
     $top = array_map(fn(DrawerCell $c): float => $c->capacityAh, $cells);
     rsort($top);
     $top = array_slice($top, 0, 52);
@@ -124,10 +90,10 @@ it('never breaks a hard limit over a hundred and twenty random drawers', functio
     for ($k = 0; $k < 120; $k++) {
         $s = mt_rand(1, 8);
         $p = mt_rand(1, 6);
-        $cells = drawer($s * $p + mt_rand(0, 6), 0.05, [0.02, 0.06, 0.12, 0.2][$k % 4], 1000 + $k);
+        $cells = Drawers::of($s * $p + mt_rand(0, 6), 0.05, [0.02, 0.06, 0.12, 0.2][$k % 4], 1000 + $k);
         mt_srand(7000 + $k);
         try {
-            sound(Matcher::deal($cells, $s, $p, school: $k % 5 === 0 ? 'like' : 'equal'), $cells, $s, $p);
+            Drawers::sound(Matcher::deal($cells, $s, $p, school: $k % 5 === 0 ? 'like' : 'equal'), $cells, $s, $p);
             $dealt++;
         } catch (CannotMatch $e) {
             expect($e->relaxation)->not->toBeNull();
@@ -138,9 +104,9 @@ it('never breaks a hard limit over a hundred and twenty random drawers', functio
 });
 
 it('refuses with the reason and the nearest way out', function (): void {
-    expect(fn() => Matcher::deal(drawer(10), 4, 3))
+    expect(fn() => Matcher::deal(Drawers::of(10), 4, 3))
         ->toThrow(CannotMatch::class, '12 cells are wanted and 10')
-        ->and(fn() => Matcher::deal([...drawer(5), new DrawerCell('X', 3.0, 30, chemistry: 'lfp')], 3, 2))
+        ->and(fn() => Matcher::deal([...Drawers::of(5), new DrawerCell('X', 3.0, 30, chemistry: 'lfp')], 3, 2))
         ->toThrow(CannotMatch::class, 'different chemistry');
     try {
         Matcher::deal(
@@ -155,13 +121,13 @@ it('refuses with the reason and the nearest way out', function (): void {
 });
 
 it('lets an outlier in resistance lie when there are others to take', function (): void {
-    $cells = [...drawer(40, 0.02, 0.02), new DrawerCell('odd', 3.5, 60.0)];
+    $cells = [...Drawers::of(40, 0.02, 0.02), new DrawerCell('odd', 3.5, 60.0)];
     $deal = Matcher::deal($cells, 10, 4);
     expect(array_map(fn(DrawerCell $c): string => $c->id, $deal->spares))->toBe(['odd']);
 });
 
 it('puts the best together for a split pack', function (): void {
-    $cells = drawer(20);
+    $cells = Drawers::of(20);
     $deal = Matcher::deal($cells, 5, 4, school: 'like');
     expect($deal->totals)
         ->toBe(
@@ -178,7 +144,7 @@ it('puts the best together for a split pack', function (): void {
 });
 
 it('beats a hand that deals forth and back', function (): void {
-    $cells = drawer(100);
+    $cells = Drawers::of(100);
     expect(Matcher::deal($cells, 10, 10)->gap)
         ->toBeLessThan(Matcher::serpentine($cells, 10, 10)->gap)
         ->and(Matcher::serpentine($cells, 10, 10)->totals)
@@ -186,15 +152,15 @@ it('beats a hand that deals forth and back', function (): void {
 });
 
 it('tells what ten more cells would bring, and little when none is left over', function (): void {
-    expect(Matcher::withTenMore(drawer(42), 10, 4))
+    expect(Matcher::withTenMore(Drawers::of(42), 10, 4))
         ->toBeGreaterThan(0.0)
-        ->and(Matcher::withTenMore(drawer(400), 10, 4))
-        ->toBeLessThan(Matcher::withTenMore(drawer(42), 10, 4));
+        ->and(Matcher::withTenMore(Drawers::of(400), 10, 4))
+        ->toBeLessThan(Matcher::withTenMore(Drawers::of(42), 10, 4));
 });
 
 it('fills some groups to what the others have and leaves those alone', function (): void {
-    $cells = drawer(20);
-    $kept = drawer(3, seed: 8);
+    $cells = Drawers::of(20);
+    $kept = Drawers::of(3, seed: 8);
     $fills = Refill::fill($cells, [['ah' => 0, 'cells' => [], 'missing' => 4], ['ah' => 0, 'cells' => $kept, 'missing' => 1]], 12.0);
     $sum = fn(array $c): float => array_sum(array_map(fn(DrawerCell $x): float => $x->capacityAh, $c));
     expect($fills)
@@ -236,7 +202,7 @@ it('grades by the shop\'s rules and says why a cell is out', function (): void {
 });
 
 it('finds substitutes and says of each other what is against it', function (): void {
-    $group = drawer(3, 0.001, 0.001);
+    $group = Drawers::of(3, 0.001, 0.001);
     $lost = new DrawerCell('lost', 3.0, 32.0, 3.7, maxA: 8.0);
     $found = Substitute::find(
         [

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 use App\Actions\ImportLog;
 use App\Models\Cell;
+use App\Models\CellModel;
 use App\Models\Event;
 use App\Models\TestLog;
 use Illuminate\Http\UploadedFile;
@@ -406,6 +407,66 @@ it('tells what the tested cells of a lot say of all of it', function (): void {
         ->where('lot_id', Cell::query()->where('capacity_ah', 2.9)->whereNull('mohm')->value('lot_id'))
         ->update(['state' => 'untested']);
     expect(array_column($this->getJson('/api/lots')->json('lots'), 'tested', 'name')['ONE'])->toBe(0);
+});
+
+it('uses nothing of a delivery until its sample was tested and somebody took it', function (): void {
+    $cells = tray($this->bench, 12, ['lot' => ['name' => 'NEW1', 'supplier' => 'Quarry Cells', 'inspect' => true]]);
+    $this->bench->post('cells/grade', ['ids' => array_column($cells, 'id'), 'rated_ah' => 3.0]);
+    $job = $this->bench->open();
+    $this->postJson("/api/jobs/{$job->id}/deal", [])->assertStatus(409);
+    $this->bench
+        ->post("jobs/{$job->id}/cells", ['groups' => array_chunk(array_column($cells, 'code'), 3)])
+        ->assertStatus(422)
+        ->assertJsonPath('code', 'lot-not-taken');
+    $r = $this->getJson('/api/lots')->assertOk();
+    $lot = $r->json('lots.0');
+    expect(Contract::complaints($r, 'get', '/api/lots'))
+        ->toBe([])
+        ->and([$lot['state'], $lot['inspection']['outcome']])
+        ->toBe(['incoming', 'take'])
+        ->and($r->json('suppliers.0'))
+        ->toMatchArray(['name' => 'Quarry Cells', 'lots' => 1, 'tested' => 12, 'refused' => 0]);
+    $decide = fn(array $said, ?string $version = null) => $this->patchJson("/api/lots/{$lot['id']}", $said, [
+        'Idempotency-Key' => (string) Str::uuid(),
+        'If-Match' => $version ?? $lot['version'],
+    ]);
+    // Against its sample only with a reason, never on an old state.
+    $decide(['state' => 'refused'])
+        ->assertStatus(422)
+        ->assertJsonPath('code', 'no-reason');
+    $decide(['state' => 'taken'], '"9"')->assertStatus(412);
+    $taken = $decide(['state' => 'taken'])->assertOk();
+    expect(Contract::complaints($taken, 'patch', '/api/lots/{lot}'))
+        ->toBe([])
+        ->and(Event::query()->where('kind', 'lot-decided')->latest('id')->first()?->data)
+        ->toMatchArray(['lot' => 'NEW1', 'state' => 'taken', 'outcome' => 'take']);
+    $this->postJson("/api/jobs/{$job->id}/deal", [])->assertOk();
+    // Sent back after all, said why: its cells go nowhere.
+    $decide(['state' => 'refused', 'reason' => 'recalled by the supplier'], $taken->json('lots.0.version'))->assertOk();
+    $this->postJson("/api/jobs/{$job->id}/deal", [])->assertStatus(409);
+    (new Workbench($this))->as('owner');
+    $this->patchJson("/api/lots/{$lot['id']}", ['state' => 'taken'], ['Idempotency-Key' => (string) Str::uuid()])->assertNotFound();
+});
+
+it('knows a model from its first tray on, and takes no tray that says another chemistry of it', function (): void {
+    tray($this->bench, 1, ['model' => 'FIRST-9']);
+    $model = CellModel::query()->where('name', 'FIRST-9')->firstOrFail();
+    expect([$model->chemistry, $model->spec['capacity_ah'], $model->price_cents])->toBe(['nmc', 3, 0]);
+    $this->bench
+        ->post('cells', [
+            'lot' => ['name' => 'X'],
+            'model' => 'FIRST-9',
+            'chemistry' => 'lfp',
+            'rated_ah' => 3.0,
+            'cells' => [[]],
+        ])
+        ->assertStatus(422)
+        ->assertJsonPath('code', 'other-chemistry');
+    expect(Cell::query()->where('model', 'FIRST-9')->count())->toBe(1);
+    // What its maker says goes with its cells: full volts hold apart what chemistry does not.
+    $model->update(['spec' => ['full_v' => 4.35, 'max_continuous_a' => 8.0] + $model->spec]);
+    $known = Cell::query()->where('model', 'FIRST-9')->with('lot')->firstOrFail();
+    expect($known->forRules('X', CellModel::specs($known->workshop_id)['FIRST-9'])?->fullV)->toBe(4.35);
 });
 
 it('takes a sheet with any separator, and never moves a value over', function (): void {

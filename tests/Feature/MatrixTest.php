@@ -139,6 +139,7 @@ function oneOfEach(Workbench $bench): array
         'job' => $job->id,
         'step' => (int) DB::table('work_steps')->where('job_id', $job->id)->value('id'),
         'cell' => $cell,
+        'lot' => $lot,
         'log' => $log,
         'run' => $run,
         'instrument' => $instrument,

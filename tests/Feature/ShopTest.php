@@ -407,3 +407,24 @@ it('tells on the plan which options are this shop\'s way, and follows the owner\
         ->and($school()['replace-group']['text'])
         ->toContain('faulty cell alone');
 });
+
+it('keeps a cell model as its maker describes it, new or said anew, for whoever may set the shop', function (): void {
+    $bench = new Workbench($this);
+    $bench->as('owner');
+    $said = ['name' => 'KN-33', 'chemistry' => 'lfp', 'format' => '26650', 'capacity_ah' => 3.3, 'full_v' => 3.65, 'price_cents' => 410];
+    $added = $bench->post('cell-models', $said)->assertOk();
+    $row = collect($added->json('cells'))->firstWhere('name', 'KN-33');
+    expect(Contract::complaints($added, 'post', '/api/cell-models'))
+        ->toBe([])
+        ->and($row['about'])
+        ->toBe('lfp 26650 3.3 Ah')
+        ->and($row['spec']['full_v'])
+        ->toBe(3.65);
+    $bench->post('cell-models', $said)->assertStatus(422)->assertJsonPath('code', 'name-taken');
+    $bench->post('cell-models', ['chemistry' => 'wood'] + $said)->assertStatus(422);
+    edit($this, "cell-models/{$row['id']}", ['capacity_ah' => 3.2] + $said, $row['version'])->assertOk();
+    edit($this, "cell-models/{$row['id']}", ['capacity_ah' => 3.1] + $said, $row['version'])->assertStatus(412);
+    expect(CellModel::query()->find($row['id'])?->spec['capacity_ah'])->toEqual(3.2);
+    $bench->as('technician');
+    $bench->post('cell-models', ['name' => 'KN-34'] + $said)->assertForbidden();
+});

@@ -13,6 +13,7 @@ use App\Http\Requests\GradeBody;
 use App\Http\Views\CellView;
 use App\Http\Views\LogView;
 use App\Models\Cell;
+use App\Models\CellModel;
 use App\Models\TestLog;
 use Heartwood\Core\Cell\CellHold;
 use Heartwood\Core\Cell\DrawerCell;
@@ -126,7 +127,8 @@ final class CellController extends Controller
 
     public function substitutes(Cell $cell): JsonResponse
     {
-        $known = fn(Cell $c): ?DrawerCell => $c->forRules($c->lot->name);
+        $specs = CellModel::specs($cell->workshop_id);
+        $known = fn(Cell $c): ?DrawerCell => $c->forRules($c->lot->name, $specs[$c->model] ?? []);
         $group =
             $cell->job_id === null
                 ? []
@@ -146,7 +148,7 @@ final class CellController extends Controller
                 );
         // A cell that nobody tested is replaced by what its group is.
         $lost =
-            $cell->load('lot')->forRules($cell->lot->name) ??
+            $known($cell->load('lot')) ??
             ($group === []
                 ? throw new Refused('untested', 'This cell has no capacity and resistance on record, and no group to compare with.')
                 : new DrawerCell($cell->code, 0.0, 0.0, chemistry: $cell->chemistry));
@@ -158,6 +160,7 @@ final class CellController extends Controller
                         ->where('workshop_id', $cell->workshop_id)
                         ->whereIn('state', ['accepted', 'spare'])
                         ->where('id', '!=', $cell->id)
+                        ->whereRelation('lot', 'state', 'taken')
                         ->with('lot')
                         ->limit(2000)
                         ->get()

@@ -6,6 +6,7 @@ namespace App\Http\Controllers;
 
 use App\Actions\KeepSettings;
 use App\Actions\Version;
+use App\Http\Requests\CellModelBody;
 use App\Http\Requests\PriceBody;
 use App\Http\Requests\SettingsBody;
 use App\Models\CellModel;
@@ -55,6 +56,8 @@ final class SettingsController extends Controller
                         ),
                         'price_cents' => $m->price_cents,
                         'version' => Version::tag($m),
+                        'chemistry' => $m->chemistry,
+                        'spec' => (object) ($m->spec ?? []),
                     ],
                 )
                 ->all(),
@@ -85,6 +88,20 @@ final class SettingsController extends Controller
     public function cellPrice(PriceBody $request, CellModel $cellModel, KeepSettings $keep): JsonResponse
     {
         $keep->price($this->person(), $cellModel, (int) $request->validated('price_cents'), $this->version($request));
+
+        return $this->prices();
+    }
+
+    public function addModel(CellModelBody $request, KeepSettings $keep): JsonResponse
+    {
+        $keep->model($this->person(), null, $request->validated(), null);
+
+        return $this->prices();
+    }
+
+    public function model(CellModelBody $request, CellModel $cellModel, KeepSettings $keep): JsonResponse
+    {
+        $keep->model($this->person(), $cellModel, $request->validated(), $this->version($request));
 
         return $this->prices();
     }

@@ -18,6 +18,7 @@ final class CellsBody extends Body
             'lot.supplier' => 'nullable|string|max:120',
             'lot.date_code' => 'nullable|string|max:40',
             'lot.price_cents' => 'nullable|integer|min:0',
+            'lot.inspect' => 'nullable|boolean',
             'model' => 'required|string|max:80',
             'chemistry' => ['required', Rule::enum(Chemistry::class)],
             'rated_ah' => 'required|numeric|between:0.01,10000',

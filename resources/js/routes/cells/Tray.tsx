@@ -1,5 +1,5 @@
 import { number as parse, numberOr } from '@/lib/number';
-import { useMutation } from '@tanstack/react-query';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useWatch } from 'react-hook-form';
 import { toast } from 'sonner';
@@ -7,14 +7,21 @@ import { z } from 'zod';
 import { api, key, unwrap } from '@/api/client';
 import { usePerson } from '@/lib/bench';
 import { fieldErrors } from '@/lib/job';
+import { slots } from '@/lib/slots';
 import { maybeNumeric, numeric, useBenchForm, words } from '@/lib/form';
 import { chemistries, count } from '@/lib/format';
 import { Button, Field } from '@/parts/basics';
-import { FormChoice, FormNumber, FormText } from '@/parts/form';
+import { FormChoice, FormNumber, FormText, FormTick } from '@/parts/form';
 import { Sheet } from '@/parts/Sheet';
 
 const TRAY = z.object({
-    lot: z.object({ name: words('the name of the lot, such as it stands on the box.'), supplier: z.string() }),
+    lot: z.object({
+        name: words('the name of the lot, such as it stands on the box.'),
+        supplier: z.string(),
+        date_code: z.string(),
+        price_cents: maybeNumeric({ least: 0 }),
+        inspect: z.boolean(),
+    }),
     model: words(),
     chemistry: z.enum(chemistries),
     rated_ah: numeric({ least: 0 }),
@@ -23,7 +30,7 @@ const TRAY = z.object({
 });
 
 const FIRST: z.input<typeof TRAY> = {
-    lot: { name: '', supplier: '' },
+    lot: { name: '', supplier: '', date_code: '', price_cents: '', inspect: false },
     model: '',
     chemistry: 'nmc',
     rated_ah: '',
@@ -54,8 +61,19 @@ export function Tray({ onClose }: { onClose: () => void }) {
     const all = cells.length > 0 ? cells : Array.from({ length: Math.min(500, numberOr(many, 0)) }, () => ({}));
     const bad = cells.findIndex((c) => [c.capacity_ah, c.mohm, c.rest_v].some((x) => x !== undefined && Number.isNaN(x)));
     const take = useMutation({
-        mutationFn: ({ lot, model, chemistry, rated_ah }: z.output<typeof TRAY>) =>
-            unwrap(api.POST('/api/cells', { params: { header: key() }, body: { lot, model, chemistry, rated_ah, cells: all } })),
+        mutationFn: ({ lot: { price_cents, ...lot }, model, chemistry, rated_ah }: z.output<typeof TRAY>) =>
+            unwrap(
+                api.POST('/api/cells', {
+                    params: { header: key() },
+                    body: {
+                        lot: { ...lot, ...(price_cents === undefined ? {} : { price_cents: Math.round(100 * price_cents) }) },
+                        model,
+                        chemistry,
+                        rated_ah,
+                        cells: all,
+                    },
+                }),
+            ),
         onSuccess: () => {
             toast.success(`${count(all.length, 'cell')} taken in.`);
             form.forget();
@@ -72,12 +90,33 @@ export function Tray({ onClose }: { onClose: () => void }) {
         onError: (e) => toast.error(e.message),
     });
     const errors = fieldErrors(take.error);
+    const prices = useQuery({ queryKey: slots.prices(), queryFn: () => unwrap(api.GET('/api/prices')), staleTime: 60_000 });
+    const models = prices.data?.cells ?? [];
+    const [model, rated] = useWatch({ ...at, name: ['model', 'rated_ah'] });
+    const said = numberOr(rated, 0);
+    const listed = models.find((m) => m.name === model);
+    const known = typeof listed?.spec['capacity_ah'] === 'number' ? { name: listed.name, ah: listed.spec['capacity_ah'] } : null;
+    /** A model of the list brings its chemistry and rating along, where nothing else was said. */
+    const follow = (name: string) => {
+        const m = models.find((x) => x.name === name);
+        if (!m) return;
+        form.setValue('chemistry', m.chemistry as (typeof chemistries)[number]);
+        const ah = m.spec['capacity_ah'];
+        if (form.getValues('rated_ah') === '' && typeof ah === 'number') form.setValue('rated_ah', String(ah));
+    };
     return (
         <Sheet title="Take in a tray" onClose={onClose} wide>
             <form className="grid gap-4 sm:grid-cols-2" noValidate onSubmit={form.handleSubmit((entry) => take.mutate(entry))}>
                 <FormText {...at} name="lot.name" label="Lot" />
                 <FormText {...at} name="lot.supplier" label="From whom" />
-                <FormText {...at} name="model" label="Cell model" />
+                <FormText {...at} name="lot.date_code" label="Date code" />
+                <FormNumber {...at} name="lot.price_cents" label="Price of one" />
+                <FormText {...at} name="model" label="Cell model" list="known-models" onBlur={() => follow(form.getValues('model'))} />
+                <datalist id="known-models">
+                    {models.map((m) => (
+                        <option key={m.name} value={m.name} />
+                    ))}
+                </datalist>
                 <div className="grid grid-cols-2 gap-3">
                     <FormChoice {...at} name="chemistry" label="Chemistry">
                         {chemistries.map((c) => (
@@ -113,6 +152,16 @@ export function Tray({ onClose }: { onClose: () => void }) {
                     </Field>
                 </div>
                 {cells.length === 0 && <FormNumber {...at} name="count" label="Or only how many, numbered in the lot" whole />}
+                <div className="sm:col-span-2">
+                    <FormTick {...at} name="lot.inspect">
+                        A delivery: a sample is tested before any of it is used
+                    </FormTick>
+                </div>
+                {known && said > 0 && Math.abs(said / known.ah - 1) > 0.005 && (
+                    <p className="sm:col-span-2 border-l-4 border-amber pl-3" role="status">
+                        The list says {known.ah} Ah for {known.name}, and not {said}: one of the two is wrong.
+                    </p>
+                )}
                 <div className="sm:col-span-2">
                     <Button type="submit" look="main" disabled={take.isPending || all.length === 0 || bad >= 0}>
                         Take them in

@@ -1,23 +1,32 @@
 import { slots } from '@/lib/slots';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { type ReactNode, useEffect, useState } from 'react';
 import { toast } from 'sonner';
 import { api, ApiError, key, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
 import { money } from '@/lib/format';
+import { Button } from '@/parts/basics';
 import { Clash } from '@/parts/Clash';
+import { CellModel } from './CellModels';
 import { parse, shown } from './values';
 
 type Priced = components['schemas']['Priced'];
+type PricedCell = components['schemas']['PricedCell'];
 
 const MONEY = { kind: 'money', default: null } as const;
 
 /** What a cell costs the shop, and what a new pack costs the customer, model by model. */
 export function Prices({ owner, currency }: { owner: boolean; currency: string }) {
     const prices = useQuery({ queryKey: slots.prices(), queryFn: () => unwrap(api.GET('/api/prices')) });
+    // null: a new one; undefined: none is being described.
+    const [model, setModel] = useState<PricedCell | null | undefined>(undefined);
     return (
         <section id="prices" aria-label="Price list" className="sheet p-4 grid gap-4 scroll-mt-4">
-            <h2>Price list</h2>
+            <div className="flex flex-wrap items-center justify-between gap-3">
+                <h2>Price list</h2>
+                {owner && <Button onClick={() => setModel(null)}>Add a cell model</Button>}
+            </div>
+            {model !== undefined && <CellModel model={model} onClose={() => setModel(undefined)} />}
             <div className="grid gap-6 lg:grid-cols-2 items-start">
                 <List
                     title="Cells"
@@ -26,6 +35,18 @@ export function Prices({ owner, currency }: { owner: boolean; currency: string }
                     rows={prices.data?.cells ?? []}
                     owner={owner}
                     currency={currency}
+                    more={(id) =>
+                        owner && (
+                            <button
+                                type="button"
+                                className="underline min-h-[44px] px-2"
+                                aria-label={`Describe ${prices.data?.cells.find((c) => c.id === id)?.name}`}
+                                onClick={() => setModel(prices.data?.cells.find((c) => c.id === id) ?? null)}
+                            >
+                                describe
+                            </button>
+                        )
+                    }
                 />
                 <List
                     title="Pack models"
@@ -47,6 +68,7 @@ function List({
     rows,
     owner,
     currency,
+    more,
 }: {
     title: string;
     hint: string;
@@ -54,6 +76,7 @@ function List({
     rows: Priced[];
     owner: boolean;
     currency: string;
+    more?: (id: number) => ReactNode;
 }) {
     return (
         <div className="grid gap-2">
@@ -62,14 +85,26 @@ function List({
             {rows.length === 0 && <p className="text-muted">None yet: a model comes in with the first pack or cell of its kind.</p>}
             <ul className="grid gap-1">
                 {rows.map((r) => (
-                    <Row key={r.id} row={r} kind={kind} owner={owner} currency={currency} />
+                    <Row key={r.id} row={r} kind={kind} owner={owner} currency={currency} more={more?.(r.id)} />
                 ))}
             </ul>
         </div>
     );
 }
 
-function Row({ row, kind, owner, currency }: { row: Priced; kind: 'cells' | 'packs'; owner: boolean; currency: string }) {
+function Row({
+    row,
+    kind,
+    owner,
+    currency,
+    more,
+}: {
+    row: Priced;
+    kind: 'cells' | 'packs';
+    owner: boolean;
+    currency: string;
+    more?: ReactNode;
+}) {
     const queries = useQueryClient();
     const [typed, setTyped] = useState(shown(MONEY, row.price_cents));
     const [wrong, setWrong] = useState(false);
@@ -107,23 +142,26 @@ function Row({ row, kind, owner, currency }: { row: Priced; kind: 'cells' | 'pac
     };
     return (
         <li className="grid gap-1">
-            <label className="flex items-center gap-3">
-                <span className="grow">
-                    <b>{row.name}</b> <span className="text-muted">{row.about}</span>
-                </span>
-                <input
-                    className="digits w-28 text-right"
-                    aria-label={`Price of ${row.name}, ${currency}`}
-                    aria-invalid={wrong || undefined}
-                    inputMode="decimal"
-                    disabled={!owner}
-                    value={typed}
-                    onChange={(e) => setTyped(e.target.value)}
-                    onBlur={keep}
-                    onKeyDown={(e) => e.key === 'Enter' && keep()}
-                />
-                <span className="text-muted w-10">{currency}</span>
-            </label>
+            <div className="flex items-center gap-2">
+                <label className="flex grow items-center gap-3">
+                    <span className="grow">
+                        <b>{row.name}</b> <span className="text-muted">{row.about}</span>
+                    </span>
+                    <input
+                        className="digits w-28 text-right"
+                        aria-label={`Price of ${row.name}, ${currency}`}
+                        aria-invalid={wrong || undefined}
+                        inputMode="decimal"
+                        disabled={!owner}
+                        value={typed}
+                        onChange={(e) => setTyped(e.target.value)}
+                        onBlur={keep}
+                        onKeyDown={(e) => e.key === 'Enter' && keep()}
+                    />
+                    <span className="text-muted w-10">{currency}</span>
+                </label>
+                {more}
+            </div>
             {wrong && <p className="text-ember font-bold text-sm">Mend this: an amount such as 4.80.</p>}
             <Clash
                 error={save.error}
