@@ -30,6 +30,8 @@ const TESTS = [
         'tests/Core/VerdictLimitsTest.php',
     ],
     [
+        'tests/Core/DealTest.php',
+        'tests/Core/ShapesTest.php',
         'tests/Core/WatchTest.php',
         'tests/Core/BuildTest.php',
         'tests/Core/LogTest.php',

@@ -11,9 +11,11 @@ use Heartwood\Core\Build\BuildSheet;
 use Heartwood\Core\Build\CannotBuild;
 use Heartwood\Core\Build\CaseWish;
 use Heartwood\Core\Build\CurrentBudget;
+use Heartwood\Core\Build\LayoutPlan;
 use Heartwood\Core\Build\LayoutSearch;
 use Heartwood\Core\Build\PinCheck;
 use Heartwood\Core\Build\Strip;
+use Heartwood\Core\Build\StripRoom;
 use Heartwood\Core\Cell\CannotMatch;
 use Heartwood\Core\Cell\DrawerCell;
 use Heartwood\Core\Cell\GradeRules;
@@ -245,7 +247,7 @@ final class Verbs
             'bottom' => 'bottom',
             default => null,
         };
-        $plan = LayoutSearch::into(
+        $layout = fn(?string $packing): LayoutPlan => LayoutSearch::into(
             (int) $in->int('series'),
             (int) $in->int('parallel'),
             (float) $in->float('diameter_mm'),
@@ -256,16 +258,22 @@ final class Verbs
                 $in->float('max_height_mm'),
                 $in->float('max_depth_mm'),
                 $in->float('case_diameter_mm'),
-                $in->string('packing'),
+                $packing,
                 $left,
                 $rows,
                 $in->int('stack_rows') ?? 1,
                 $side === null ? null : new BoardEnd($side, $b->float('minus_mm'), $b->float('plus_mm')),
             ),
         );
+        $plan = $layout($in->string('packing'));
         $s = $in->object('strip');
         $stock = $in->object('stock');
         $volts = $in->numbers('groups_v');
+        // Offset rows leave less room for a strip: where nobody asked for them, square ones are taken for a wide one.
+        $wide = ($s->float('width_mm') ?? 8.0) > StripRoom::widest($plan);
+        if ($wide && $plan->packing === 'offset' && $in->string('packing') === null && !$flat && $shape !== 'round') {
+            $plan = $layout('square');
+        }
 
         return ['format' => 'heartwood.layout', 'version' => 1] +
             (new BuildSheet(

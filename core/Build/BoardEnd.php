@@ -16,9 +16,9 @@ final readonly class BoardEnd
      * What a lead wants from a place on a face to the middle of the board's side: along the face, round the edge to the
      * middle of the depth, and a little slack.
      *
-     * @param  float  $depth  of the case
+     * @param  float  $round  millimetres from the face to the middle of the depth
      */
-    public function reach(float $x, float $y, float $width, float $height, float $depth): float
+    public function reach(float $x, float $y, float $width, float $height, float $round): float
     {
         $to = match ($this->side) {
             'left' => $x + abs($y - $height / 2),
@@ -27,6 +27,6 @@ final readonly class BoardEnd
             'bottom' => $height - $y + abs($x - $width / 2),
         };
 
-        return $to + $depth / 2 + BuildLimits::SLACK_MM;
+        return $to + $round + BuildLimits::SLACK_MM;
     }
 }

@@ -120,14 +120,10 @@ final readonly class BuildSheet
         foreach (['minus' => 0, 'plus' => $this->plan->series] as $name => $node) {
             $cell = $this->load->leads[$name];
             $board = $this->plan->board;
-            $at = $this->plan->cells[$cell];
             $out[$name] = [
                 'cell' => $cell + 1,
                 'face' => $this->plan->strips[$node]['face'],
-                'need_mm' =>
-                    $board === null
-                        ? null
-                        : round($board->reach($at['x'], $at['y'], $this->plan->widthMm, $this->plan->heightMm, $this->plan->depthMm), 1),
+                'need_mm' => $board === null ? null : round($this->plan->leadMm($board, $node, $cell), 1),
                 'given_mm' => $name === 'minus' ? $board?->minusMm : $board?->plusMm,
             ];
         }
@@ -193,7 +189,7 @@ final readonly class BuildSheet
         }
 
         if ($this->plan->foldMm !== null) {
-            $fold = $this->foldNode();
+            $fold = $this->plan->foldNode();
             $out[] = [
                 'text' => sprintf(
                     'Lay an insulating sheet over the %1$s face of both halves and fold them about the line, %1$s face to %1$s face: the ' .
@@ -221,18 +217,6 @@ final readonly class BuildSheet
             ],
             ['text' => 'Padding, strain relief, clearance to the case, insulation on the lid.', 'caution' => null],
         ];
-    }
-
-    /** The node whose links cross from one layer to the other. */
-    public function foldNode(): int
-    {
-        foreach ($this->plan->cells as $k => $c) {
-            if ($k > 0 && $c['layer'] !== $this->plan->cells[$k - 1]['layer']) {
-                return $c['group'] - 1;
-            }
-        }
-
-        return 0;
     }
 
     /** @return list<array{tap: int, face: string, cell: int, expected_v: float|null}> */
@@ -334,7 +318,7 @@ final readonly class BuildSheet
             'sections' => $this->load->strips,
             'leads' => $this->leads(),
             'folded_mm' => $p->foldedMm,
-            'fold_at_tap' => $p->foldMm === null ? null : $this->foldNode(),
+            'fold_at_tap' => $p->foldMm === null ? null : $this->plan->foldNode(),
             'widest_strip_mm' => is_infinite($widest = StripRoom::widest($p)) ? null : floor(10 * $widest + Tiny::SUM) / 10,
             'strip' => [
                 'material' => $this->strip->material,

@@ -91,6 +91,39 @@ final readonly class LayoutPlan
         return hypot($this->cells[$a]['x'] - $this->cells[$b]['x'], $this->cells[$a]['y'] - $this->cells[$b]['y']);
     }
 
+    /**
+     * What a main lead wants from a cell of an end strip to the board, in millimetres: as the pack is in its case. Where two
+     * layers lie on one another, what is drawn beyond the fold lies mirrored over the rest, and the faces that meet lie in the
+     * middle of the depth.
+     */
+    public function leadMm(BoardEnd $board, int $node, int $cell): float
+    {
+        $c = $this->cells[$cell];
+        [$x, $y, $w, $h] = [$c['x'], $c['y'], $this->widthMm, $this->heightMm];
+        $round = $this->depthMm / 2;
+        if ($this->foldedMm !== null) {
+            $across = $this->foldedMm[0] < $w;
+            $x = $across && $c['layer'] === 1 ? $w - $x : $x;
+            $y = !$across && $c['layer'] === 1 ? $h - $y : $y;
+            [$w, $h] = $this->foldedMm;
+            $round = $this->strips[$node]['face'] === $this->strips[$this->foldNode()]['face'] ? 0.0 : $round;
+        }
+
+        return $board->reach($x, $y, $w, $h, $round);
+    }
+
+    /** The node whose links cross from one layer to the other; 0 where there is one layer. */
+    public function foldNode(): int
+    {
+        foreach ($this->cells as $k => $c) {
+            if ($k > 0 && $c['layer'] !== $this->cells[$k - 1]['layer']) {
+                return $c['group'] - 1;
+            }
+        }
+
+        return 0;
+    }
+
     public function isEnd(int $node): bool
     {
         return $node === 0 || $node === $this->series;

@@ -322,8 +322,8 @@ final class LayoutSearch
         }
 
         return [
-            'minus' => self::reach($plan, $board, $plan->leads['minus']),
-            'plus' => self::reach($plan, $board, $plan->leads['plus']),
+            'minus' => $plan->leadMm($board, 0, $plan->leads['minus']),
+            'plus' => $plan->leadMm($board, $plan->series, $plan->leads['plus']),
         ];
     }
 
@@ -422,27 +422,22 @@ final class LayoutSearch
     private function withLeads(LayoutPlan $plan, BoardEnd $board): LayoutPlan
     {
         return $plan->withLeads([
-            'minus' => self::nearest($plan, $board, $plan->strips[0]['cells']),
-            'plus' => self::nearest($plan, $board, $plan->strips[$plan->series]['cells']),
+            'minus' => self::nearest($plan, $board, 0),
+            'plus' => self::nearest($plan, $board, $plan->series),
         ]);
     }
 
-    /** @param  list<int>  $cells */
-    private static function nearest(LayoutPlan $plan, BoardEnd $board, array $cells): int
+    private static function nearest(LayoutPlan $plan, BoardEnd $board, int $node): int
     {
+        $cells = $plan->strips[$node]['cells'];
         $best = $cells[0];
         foreach ($cells as $i) {
-            if (self::reach($plan, $board, $i) < self::reach($plan, $board, $best) - Tiny::SUM) {
+            if ($plan->leadMm($board, $node, $i) < $plan->leadMm($board, $node, $best) - Tiny::SUM) {
                 $best = $i;
             }
         }
 
         return $best;
-    }
-
-    private static function reach(LayoutPlan $plan, BoardEnd $board, int $i): float
-    {
-        return $board->reach($plan->cells[$i]['x'], $plan->cells[$i]['y'], $plan->widthMm, $plan->heightMm, $plan->depthMm);
     }
 
     /** @return list<int> rows worth trying */

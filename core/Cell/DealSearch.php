@@ -40,6 +40,9 @@ final class DealSearch
     /** What looking at one of these takes, in plain exchanges. */
     private const LOOK = 4;
 
+    /** Of cells that no group can take, one in so many goes at a time. */
+    private const PART = 8;
+
     /** A pair of groups is well enough at a quarter of what conductances may differ by. */
     private const QUARTER = 0.25;
 
@@ -235,7 +238,7 @@ final class DealSearch
     {
         $need = $this->s * $this->p;
         $chosen = range(0, $need - 1);
-        for ($next = $need; ; $next++) {
+        for ($next = $need; ; ) {
             $groups = RatioRoom::groups($this->cellsOf($chosen), $this->p, $this->ratio);
             if (count($groups) === $this->s) {
                 return [array_map($this->placesOf(...), $groups), $chosen];
@@ -245,8 +248,13 @@ final class DealSearch
             }
             // Who lies between two groups is in nobody's reach.
             $out = array_values(array_diff($chosen, array_merge(...array_map($this->placesOf(...), $groups))));
-            $chosen = array_values(array_diff($chosen, [$out[0]]));
-            $chosen[] = $next;
+            // One after the other; of many, a part at once.
+            $gone = array_slice($out, 0, max(1, intdiv(count($out), self::PART)));
+            $gone = array_slice($gone, 0, count($this->cells) - $next);
+            $chosen = array_values(array_diff($chosen, $gone));
+            foreach ($gone as $_) {
+                $chosen[] = $next++;
+            }
         }
         $groups = RatioRoom::groups($this->cells, $this->p, $this->ratio);
         usort($groups, fn(array $a, array $b): int => DrawerCell::totalAh($b) <=> DrawerCell::totalAh($a));

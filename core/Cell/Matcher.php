@@ -16,6 +16,11 @@ final class Matcher
     /** Ten cells more are drawn from the middle of each tenth. */
     private const MIDDLE = 0.5;
 
+    /** From so many cells, how many times a group's cells are tried as its stiffest. */
+    private const LARGE = 200;
+
+    private const STIFFEST = 2;
+
     /** Small drawers are searched only for a deal to beat; every one of theirs is tried after. */
     private const LITTLE = 0.1;
 
@@ -147,7 +152,8 @@ final class Matcher
     {
         $most = -INF;
         $best = null;
-        foreach ($cells as $low) {
+        // The stiffest of a good group is itself good: of a large drawer only the best are tried as such.
+        foreach (count($cells) > self::LARGE ? array_slice($cells, 0, self::STIFFEST * $parallel) : $cells as $low) {
             $near = array_filter(
                 $cells,
                 fn(DrawerCell $c): bool => $c->mohm >= $low->mohm && $c->mohm <= $ratio * $low->mohm * (1 + Tiny::CHANCE),

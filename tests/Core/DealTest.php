@@ -292,3 +292,48 @@ it('holds cells of one chemistry apart only by full volts that somebody said', f
         ->and(HardLimits::kinds([$c('a', null), $c('b', null, 'lfp')]))
         ->toBe(['nmc', 'lfp']);
 });
+
+it('deals a large drawer with outliers without refusing it, evenly or like with like', function (string $school): void {
+    $cells = Drawers::of(260, 0.03, 0.04, 11);
+    foreach ([10.0, 14.0, 90.0, 120.0, 200.0] as $k => $mohm) {
+        $cells[] = new DrawerCell("out$k", 3.6, $mohm);
+    }
+    $deal = Matcher::deal($cells, 24, 10, school: $school);
+    Drawers::sound($deal, $cells, 24, 10);
+    $spares = array_map(fn(DrawerCell $c): string => $c->id, $deal->spares);
+    expect(array_diff(['out0', 'out1', 'out2', 'out3', 'out4'], $spares))->toBe([]);
+})->with(['equal', 'like']);
+
+it('is the same deal whatever the seed where all were tried, and names what ten more would bring', function (): void {
+    $cells = Drawers::of(9, 0.05, 0.05, 3);
+    $ids = fn(Deal $d): array => array_map(fn(array $g): array => array_map(fn(DrawerCell $c): string => $c->id, $g), $d->groups);
+    $a = Matcher::deal($cells, 3, 3, seed: 1);
+    expect($a->proven)
+        ->toBeTrue()
+        ->and($ids($a))
+        ->toBe($ids(Matcher::deal($cells, 3, 3, seed: 77)))
+        ->and($a->toArray()['alike_ah'])
+        ->toBeGreaterThan(0.0)
+        ->and($a->toArray()['lots'])
+        ->toBe(3);
+});
+
+it('fills a group to its target better than the nearest cell by cell', function (): void {
+    $drawer = array_map(fn(int $i): DrawerCell => new DrawerCell("d$i", 2.5 + 0.07 * $i, 30.0), range(0, 12));
+    $fill = Refill::fill($drawer, [['ah' => 0.0, 'cells' => [], 'missing' => 3]], 8.34)[0];
+    expect(DrawerCell::totalAh($fill))->toEqualWithDelta(8.34, 0.021);
+    // Windows of resistance: the three of 40 mohm fit together, those of 30 and 40 do not.
+    $mixed = [
+        new DrawerCell('a', 3.0, 30.0),
+        new DrawerCell('b', 3.0, 40.0),
+        new DrawerCell('c', 3.0, 40.0),
+        new DrawerCell('d', 2.9, 41.0),
+    ];
+    $three = Refill::fill($mixed, [['ah' => 0.0, 'cells' => [], 'missing' => 3]], 9.0)[0];
+    $ids = array_map(fn(DrawerCell $c): string => $c->id, $three);
+    sort($ids);
+    expect($ids)
+        ->toBe(['b', 'c', 'd'])
+        ->and(fn() => Refill::fill($mixed, [['ah' => 0.0, 'cells' => [], 'missing' => 4]], 12.0))
+        ->toThrow(CannotMatch::class, 'fits group 1');
+});

@@ -109,9 +109,9 @@ it('folds two layers about a node, whose links alone cross and lie on the face t
     }
     $sheet = new BuildSheet($plan, Strip::of('nickel', 8, 0.15), 10.0);
     expect(array_keys($crossing))
-        ->toBe([$sheet->foldNode()])
+        ->toBe([$plan->foldNode()])
         ->and(implode(' ', array_column($sheet->order(), 'text')))
-        ->toContain("the links of T{$sheet->foldNode()} are the hinge")
+        ->toContain("the links of T{$plan->foldNode()} are the hinge")
         ->and(array_column($plan->cutList(), 'what'))
         ->toContain('fold link');
 })->with([[2, 1], [4, 2], [7, 3], [10, 4], [13, 2], [14, 5]]);
@@ -323,3 +323,59 @@ it('holds to the numbers of its register', function (): void {
         BuildLimits::LINK_W,
     ])->toBe([0.7, 2.0, 0.7, 4, 0.5, 1000.0, 0.15]);
 });
+
+it('measures leads of a folded pack as it lies in its case, not as it is drawn', function (): void {
+    $plan = shape(4, 2, new CaseWish('two-layers', packing: 'square', board: new BoardEnd('left')));
+    [$w, $h] = $plan->foldedMm ?? [0.0, 0.0];
+    $fold = $plan->foldNode();
+    foreach ([0 => $plan->leads['minus'] ?? 0, 4 => $plan->leads['plus'] ?? 0] as $node => $cell) {
+        $c = $plan->cells[$cell];
+        $across = $w < $plan->widthMm;
+        $x = $across && $c['layer'] === 1 ? $plan->widthMm - $c['x'] : $c['x'];
+        $y = !$across && $c['layer'] === 1 ? $plan->heightMm - $c['y'] : $c['y'];
+        $outside = $plan->strips[$node]['face'] !== $plan->strips[$fold]['face'];
+        $want = $x + abs($y - $h / 2) + ($outside ? $plan->depthMm / 2 : 0.0) + BuildLimits::SLACK_MM;
+        expect($plan->leadMm(new BoardEnd('left'), $node, $cell))
+            ->toEqualWithDelta($want, 0.05)
+            ->and($x)
+            ->toBeLessThanOrEqual($w)
+            ->and($y)
+            ->toBeLessThanOrEqual($h);
+    }
+    // A flat pack folds nowhere.
+    expect(LayoutSearch::find(4, 2, 18.4, 65.0)->foldNode())->toBe(0);
+});
+
+it('puts a strip for each node on one face, weld groups over all of them, and the lead where the sheet says', function (): void {
+    $plan = shape(7, 3, new CaseWish('two-layers'));
+    $sheet = new BuildSheet($plan, Strip::of('copper', 10, 0.1), 60.0);
+    $groups = $sheet->weldGroups();
+    $nodes = array_merge(...array_column($groups, 'nodes'));
+    sort($nodes);
+    expect($nodes)
+        ->toBe(range(0, 7))
+        ->and(array_sum(array_column($groups, 'ends')))
+        ->toBe(2 * 21)
+        ->and($plan->welds())
+        ->toBe(2 * 21 * BuildLimits::SPOTS);
+    foreach ($groups as $g) {
+        foreach ($g['nodes'] as $n) {
+            expect($plan->strips[$n]['face'])->toBe($g['face']);
+        }
+    }
+    foreach (['front', 'back'] as $face) {
+        $svg = $sheet->toArray()['svg'][$face];
+        foreach (['minus' => 0, 'plus' => 7] as $name => $node) {
+            expect(str_contains($svg, "data-lead=\"$name\""))->toBe($plan->strips[$node]['face'] === $face);
+        }
+    }
+});
+
+it('finds groups that hang together where no run from cell to cell can pass', function (array $rows, int $s, int $p): void {
+    $plan = shape($s, $p, new CaseWish('stairs', packing: 'square', rows: $rows));
+    expect(Circuit::faultsOf($plan))->toBe([])->and($plan->empty)->toBe(0);
+})->with([
+    'colours of a chessboard that do not match' => [[[0, 3], [0, 4], [0, 5], [0, 6]], 9, 2],
+    'a long foot' => [[[1, 5], [2, 7]], 6, 2],
+    'a notch' => [[[0, 7], [0, 4], [0, 7]], 6, 3],
+]);

@@ -88,3 +88,60 @@ it('names the field and the mend for bad input of every verb', function (string 
     ['analyse-log', '{"chemistry":"nmc","rated_ah":3,"csv":"x"}', '/csv'],
     ['pin-check', 'not json', ''],
 ]);
+
+it('takes square rows for a strip that offset ones have no room for, unless offset ones are asked for', function (): void {
+    $in = ['series' => 4, 'parallel' => 3, 'diameter_mm' => 18.4, 'length_mm' => 65, 'max_width_mm' => 80, 'max_height_mm' => 66];
+    $of = fn(array $more): array => Verbs::run('layout', (string) json_encode($in + $more));
+    $strip = fn(float $mm): array => ['strip' => ['material' => 'nickel', 'width_mm' => $mm]];
+    expect($of($strip(15.0))['packing'])
+        ->toBe('square')
+        ->and($of($strip(8.0))['widest_strip_mm'])
+        ->toBeGreaterThanOrEqual(8.0)
+        ->and(fn() => $of($strip(15.0) + ['packing' => 'offset']))
+        ->toThrow(InvalidRecord::class);
+    // Small cells with the strip that nobody named.
+    $small = Verbs::run('layout', (string) json_encode(['series' => 3, 'parallel' => 4, 'diameter_mm' => 14.3, 'length_mm' => 50]));
+    expect($small['widest_strip_mm'])->toBeGreaterThanOrEqual(8.0);
+});
+
+it('lays out every kind of case by its own fields, and names the field that stands in the way', function (): void {
+    $in = ['series' => 7, 'parallel' => 1, 'diameter_mm' => 18.4, 'length_mm' => 65];
+    $of = fn(array $more): array => Verbs::run('layout', (string) json_encode($more + $in));
+    $refused = function (array $more) use ($of): string {
+        try {
+            $of($more);
+        } catch (InvalidRecord $e) {
+            return $e->problems[0]['pointer'];
+        }
+
+        return '';
+    };
+    expect($of(['shape' => 'round', 'case_diameter_mm' => 58])['shape'])
+        ->toBe('round')
+        ->and($of(['shape' => 'stairs', 'case_rows' => [4, [1, 3]]])['shape'])
+        ->toBe('stairs')
+        ->and($of(['shape' => 'two-layers'])['fold_at_tap'])
+        ->toBeGreaterThan(0)
+        ->and($of(['kind' => 'stack', 'stack_rows' => 2, 'diameter_mm' => 26, 'length_mm' => 148])['shape'])
+        ->toBe('rows')
+        ->and($of(['board' => ['side' => 'top', 'minus_mm' => 300]])['leads']['minus']['given_mm'])
+        ->toEqual(300);
+    expect($refused(['shape' => 'round', 'case_diameter_mm' => 50]))
+        ->toBe('/case_diameter_mm')
+        ->and($refused(['shape' => 'stairs', 'case_rows' => [3, 2]]))
+        ->toBe('/case_rows')
+        ->and($refused(['shape' => 'stairs']))
+        ->toBe('/case_rows')
+        ->and($refused(['shape' => 'two-layers', 'max_depth_mm' => 100]))
+        ->toBe('/max_depth_mm')
+        ->and($refused(['board' => ['side' => 'left', 'minus_mm' => 5]]))
+        ->toBe('/board/side')
+        ->and($refused(['stock' => ['length_mm' => 20]]))
+        ->toBe('/stock/length_mm')
+        ->and($refused(['stock' => ['sheet_mm' => 5]]))
+        ->toBe('/stock/sheet_mm')
+        ->and($refused(['strip' => ['material' => 'copper', 'width_mm' => 40]]))
+        ->toBe('/strip/width_mm')
+        ->and($refused(['max_width_mm' => 10]))
+        ->toBe('/max_width_mm');
+});

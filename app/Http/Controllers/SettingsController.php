@@ -54,7 +54,8 @@ final class SettingsController extends Controller
                                 isset($m->spec['capacity_ah']) ? $m->spec['capacity_ah'] . ' Ah' : '',
                             ),
                         ),
-                        'price_cents' => $m->price_cents,
+                        // A model that came in with its cells has none until somebody says it.
+                        'price_cents' => $m->price_cents > 0 ? $m->price_cents : null,
                         'version' => Version::tag($m),
                         'chemistry' => $m->chemistry,
                         'spec' => (object) ($m->spec ?? []),
