@@ -26,6 +26,8 @@ final class Sheets
      */
     public static function budget(Job $job, array $parts): array
     {
+        $parts = self::withLinks($job, $parts);
+
         return self::work(
             'budget',
             [
@@ -34,6 +36,28 @@ final class Sheets
             ],
             '/parts',
         );
+    }
+
+    /**
+     * How many links a group has, and how long they are, as the build sheet lays them: where nobody said otherwise.
+     *
+     * @param  array<string, mixed>  $parts
+     * @return array<string, mixed>
+     */
+    private static function withLinks(Job $job, array $parts): array
+    {
+        $kept = self::kept($job, 'layout');
+        if ($kept === [] || !isset($parts['strip']['material']) || isset($parts['strip']['per_group'])) {
+            return $parts;
+        }
+        try {
+            $sheet = self::layout($job, $kept);
+        } catch (Refused) {
+            // A layout that does not fit says so in its own room.
+            return $parts;
+        }
+
+        return ['strip' => $parts['strip'] + ['per_group' => $sheet['least_across'], 'length_mm' => $sheet['pitch_mm']]] + $parts;
     }
 
     /**

@@ -300,6 +300,7 @@ final readonly class BuildSheet
             'height_mm' => $p->heightMm,
             'depth_mm' => $p->depthMm,
             'empty_places' => $p->empty,
+            'pitch_mm' => round(Places::pitch($p->diameter), 2),
             'cells' => $p->cells,
             'strips' => array_map(
                 fn(array $s): array => [

@@ -294,6 +294,25 @@ it('keeps what was entered for budget and layout, and refuses what cannot be, wi
         ->toBe('right');
 });
 
+it('counts the links that the build sheet lays, where nobody said how many there are', function (): void {
+    $job = $this->bench->open();
+    $links = fn(): array => collect($this->getJson("/api/jobs/{$job->id}/build")->json('budget.chain'))->firstWhere('element', 'links');
+    $strip = ['material' => 'nickel', 'width_mm' => 8, 'thickness_mm' => 0.15];
+    $this->bench->post("jobs/{$job->id}/sheets/budget", ['data' => ['strip' => $strip]])->assertOk();
+    $three = $links()['continuous_a'];
+    // One row of cells: a single link leads from each group to the next.
+    $row = ['kind' => 'cylindrical', 'packing' => 'square', 'max_height_mm' => 24];
+    $this->bench->post("jobs/{$job->id}/sheets/layout", ['data' => $row])->assertOk();
+    $one = $links();
+    expect($one['continuous_a'])
+        ->toEqualWithDelta($three / 3, 0.02)
+        ->and($one['note'])
+        ->toStartWith('1 of 8 x 0.15 mm');
+    // What a person says of it stands, and a layout that does not fit changes nothing.
+    $this->bench->post("jobs/{$job->id}/sheets/budget", ['data' => ['strip' => $strip + ['per_group' => 2]]])->assertOk();
+    expect($links()['continuous_a'])->toEqualWithDelta((2 * $three) / 3, 0.02);
+});
+
 it('stops a wrong plug and lets a right one go', function (): void {
     $job = $this->bench->open();
     $this->postJson("/api/jobs/{$job->id}/pin-check", ['pins_v' => [0, 3.7, 7.4, 11.1, 14.8]])

@@ -1,6 +1,6 @@
 import { number as parse, numberOr } from '@/lib/number';
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { useWatch } from 'react-hook-form';
 import { toast } from 'sonner';
 import { z } from 'zod';
@@ -96,14 +96,19 @@ export function Tray({ onClose }: { onClose: () => void }) {
     const said = numberOr(rated, 0);
     const listed = models.find((m) => m.name === model);
     const known = typeof listed?.spec['capacity_ah'] === 'number' ? { name: listed.name, ah: listed.spec['capacity_ah'] } : null;
-    /** A model of the list brings its chemistry and rating along, where nothing else was said. */
-    const follow = (name: string) => {
-        const m = models.find((x) => x.name === name);
-        if (!m) return;
-        form.setValue('chemistry', m.chemistry as (typeof chemistries)[number]);
-        const ah = m.spec['capacity_ah'];
-        if (form.getValues('rated_ah') === '' && typeof ah === 'number') form.setValue('rated_ah', String(ah));
-    };
+    // A model of the list brings its chemistry and rating along as soon as it is named, where nothing else was said: never under a
+    // hand that is in the next field already.
+    const brought = useRef('');
+    const { getValues, setValue } = form;
+    useEffect(() => {
+        if (!listed) return;
+        setValue('chemistry', listed.chemistry as (typeof chemistries)[number]);
+        const ah = listed.spec['capacity_ah'];
+        if (typeof ah === 'number' && getValues('rated_ah') === brought.current) {
+            brought.current = String(ah);
+            setValue('rated_ah', brought.current);
+        }
+    }, [listed, getValues, setValue]);
     return (
         <Sheet title="Take in a tray" onClose={onClose} wide>
             <form className="grid gap-4 sm:grid-cols-2" noValidate onSubmit={form.handleSubmit((entry) => take.mutate(entry))}>
@@ -111,7 +116,7 @@ export function Tray({ onClose }: { onClose: () => void }) {
                 <FormText {...at} name="lot.supplier" label="From whom" />
                 <FormText {...at} name="lot.date_code" label="Date code" />
                 <FormNumber {...at} name="lot.price_cents" label="Price of one" />
-                <FormText {...at} name="model" label="Cell model" list="known-models" onBlur={() => follow(form.getValues('model'))} />
+                <FormText {...at} name="model" label="Cell model" list="known-models" />
                 <datalist id="known-models">
                     {models.map((m) => (
                         <option key={m.name} value={m.name} />

@@ -142,7 +142,7 @@ function Row({
     };
     return (
         <li className="grid gap-1">
-            <div className="flex items-center gap-2">
+            <div className="flex flex-wrap items-center justify-end gap-x-2">
                 <label className="flex grow items-center gap-3">
                     <span className="grow">
                         <b>{row.name}</b> <span className="text-muted">{row.about}</span>
