@@ -68,14 +68,7 @@ $case = function () use ($pick): array {
 /** @return list<string> */
 $check = function (LayoutPlan $plan, array $sheet): array {
     $bad = Circuit::faultsOf($plan);
-    $drawn = 0.0;
-    foreach (['front', 'back'] as $face) {
-        preg_match_all('/class="strip"[^>]* d="([^"]*)"/', $sheet['svg'][$face], $paths);
-        preg_match_all('/M (\S+) (\S+) L (\S+) (\S+)/', implode(' ', $paths[1]), $m, PREG_SET_ORDER);
-        foreach ($m as [, $x1, $y1, $x2, $y2]) {
-            $drawn += hypot((float) $x2 - (float) $x1, (float) $y2 - (float) $y1);
-        }
-    }
+    $drawn = Circuit::drawnMm($sheet['svg']);
     $tabs = count(array_filter($plan->strips, fn(array $x): bool => $x['edges'] === []));
     $drawn -= $tabs * 0.3 * $plan->diameter;
     $cut = 0.0;

@@ -8,6 +8,7 @@ declare(strict_types=1);
 use Heartwood\Core\Cell\CannotMatch;
 use Heartwood\Core\Cell\DrawerCell;
 use Heartwood\Core\Cell\Matcher;
+use Tests\Core\Drawers;
 
 require __DIR__ . '/../vendor/autoload.php';
 
@@ -89,46 +90,6 @@ printf(
 );
 $bad += (int) !$ok;
 
-/**
- * Every way to fill the groups, by plain recursion: smallest total and conductance spread of each lawful one.
- *
- * @param  list<DrawerCell>  $cells
- * @return list<array{float, float}>
- */
-$everyDeal = function (array $cells, int $s, int $p, float $ratio): array {
-    $out = [];
-    $fill = function (array $left, int $groups, array $ah, array $siemens) use (&$fill, &$out, $cells, $p, $ratio): void {
-        if ($groups === 0) {
-            $out[] = [min($ah), max($siemens) / min($siemens) - 1];
-
-            return;
-        }
-        $choose = function (int $from, array $in) use (&$choose, &$fill, $left, $groups, $ah, $siemens, $cells, $p, $ratio): void {
-            if (count($in) === $p) {
-                $r = array_map(fn(int $i): float => $cells[$i]->mohm, $in);
-                if (max($r) / min($r) <= $ratio) {
-                    // Groups are alike: each begins with a cell behind the first of the one before.
-                    $rest = array_values(array_filter($left, fn(int $i): bool => $i > $in[0] && !in_array($i, $in, true)));
-                    $fill(
-                        $rest,
-                        $groups - 1,
-                        [...$ah, array_sum(array_map(fn(int $i): float => $cells[$i]->capacityAh, $in))],
-                        [...$siemens, array_sum(array_map(fn(float $x): float => 1000 / $x, $r))],
-                    );
-                }
-
-                return;
-            }
-            for ($k = $from; $k < count($left); $k++) {
-                $choose($k + 1, [...$in, $left[$k]]);
-            }
-        };
-        $choose(0, []);
-    };
-    $fill(range(0, count($cells) - 1), $s, [], []);
-
-    return $out;
-};
 mt_srand((int) ($argv[1] ?? 20260413));
 $count = (int) ($argv[2] ?? 500);
 $said = ['falsely refused' => 0, 'falsely dealt' => 0, 'relaxation not the nearest' => 0, 'sub-optimal' => 0];
@@ -142,7 +103,7 @@ for ($k = 0; $k < $count; $k++) {
         fn(DrawerCell $c): DrawerCell => new DrawerCell($c->id, $c->capacityAh, $c->mohm, lot: 'L' . mt_rand(1, $lots)),
         $drawer($n, [0.01, 0.03, 0.08][$k % 3], [0.03, 0.08, 0.15, 0.3][$k % 4]),
     );
-    $all = $everyDeal($cells, $s, $p, 1.3);
+    $all = Drawers::everyDeal($cells, $s, $p, 1.3);
     $begin = $cpu();
     try {
         $deal = Matcher::deal($cells, $s, $p);
@@ -150,7 +111,7 @@ for ($k = 0; $k < $count; $k++) {
         $refused++;
         $said['falsely refused'] += (int) ($all !== []);
         $ratio = (float) preg_replace('/[^0-9.]*([0-9.]+).*/', '$1', (string) $e->relaxation);
-        $nearest = $everyDeal($cells, $s, $p, $ratio) !== [] && $everyDeal($cells, $s, $p, $ratio - 0.011) === [];
+        $nearest = Drawers::everyDeal($cells, $s, $p, $ratio) !== [] && Drawers::everyDeal($cells, $s, $p, $ratio - 0.011) === [];
         $said['relaxation not the nearest'] += (int) !$nearest;
 
         continue;

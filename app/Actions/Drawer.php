@@ -26,7 +26,8 @@ final class Drawer
             ->where(function (Builder $q) use ($job, $andOwn): void {
                 $q->whereIn('state', ['accepted', 'spare']);
                 if ($andOwn) {
-                    $q->orWhere('job_id', $job->id);
+                    // What was found bad in the build since is as little among them as in the drawer.
+                    $q->orWhere(fn(Builder $own): Builder => $own->where('job_id', $job->id)->where('state', 'used'));
                 }
             })
             ->where('chemistry', $job->chemistry)
@@ -59,7 +60,7 @@ final class Drawer
     {
         $kept = array_fill(1, $job->series, []);
         $specs = CellModel::specs($job->workshop_id);
-        foreach (Cell::query()->where('job_id', $job->id)->with('lot')->get() as $c) {
+        foreach (Cell::query()->where('job_id', $job->id)->where('state', 'used')->with('lot')->get() as $c) {
             $known = $c->forRules($c->lot->name, $specs[$c->model] ?? []);
             if ($known !== null && !in_array((int) $c->group_no, $anew, true)) {
                 $kept[(int) $c->group_no][] = $known;

@@ -14,6 +14,7 @@ use Heartwood\Core\Cell\DrawerCell;
 use Heartwood\Core\Cell\GradeRules;
 use Heartwood\Core\Cell\HardLimits;
 use Heartwood\Core\Limits\CellLimits;
+use Illuminate\Support\Collection;
 use Illuminate\Support\Facades\DB;
 
 /** The drawer: trays of cells taken in, corrected, graded, and put into groups of a job and out again. */
@@ -196,12 +197,22 @@ final class KeepCells
             }
             $built = [];
             $specs = CellModel::specs($job->workshop_id);
+            /** @var Collection<string, Cell> $asked */
+            $asked = Cell::query()
+                ->where('workshop_id', $job->workshop_id)
+                ->whereIn('code', array_keys($stay))
+                ->with('lot')
+                ->lockForUpdate()
+                ->get()
+                ->keyBy('code');
             foreach ($groups as $k => $codes) {
                 $built[$k] = [];
                 foreach ($codes as $code) {
-                    /** @var Cell|null $c */
-                    $c = Cell::query()->where('workshop_id', $job->workshop_id)->where('code', $code)->lockForUpdate()->first();
-                    if ($c === null || !(in_array($c->state, ['accepted', 'spare'], true) || $c->job_id === $job->id)) {
+                    $c = $asked[$code] ?? null;
+                    if (
+                        $c === null ||
+                        !(in_array($c->state, ['accepted', 'spare'], true) || ($c->job_id === $job->id && $c->state === 'used'))
+                    ) {
                         throw new Refused(
                             'not-accepted',
                             "Cell $code is " . ($c === null ? 'not in the drawer' : $c->state) . ': only accepted cells go into a build.',

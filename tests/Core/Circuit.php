@@ -177,6 +177,21 @@ final class Circuit
         return $least;
     }
 
+    /** @param  array<string, string>  $svg  by face: millimetres of every line of every strip */
+    public static function drawnMm(array $svg): float
+    {
+        $mm = 0.0;
+        foreach (['front', 'back'] as $face) {
+            preg_match_all('/class="strip"[^>]* d="([^"]*)"/', $svg[$face], $paths);
+            preg_match_all('/M (\S+) (\S+) L (\S+) (\S+)/', implode(' ', $paths[1]), $m, PREG_SET_ORDER);
+            foreach ($m as [, $x1, $y1, $x2, $y2]) {
+                $mm += hypot((float) $x2 - (float) $x1, (float) $y2 - (float) $y1);
+            }
+        }
+
+        return $mm;
+    }
+
     /** @return list<string> */
     public static function faultsOf(LayoutPlan $plan): array
     {

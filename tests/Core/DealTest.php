@@ -17,59 +17,21 @@ use Tests\Core\Drawers;
 
 // Small drawers against every deal that there is; what is alike, what is refused, and what nobody may build.
 
-/**
- * Smallest total and conductance spread of every lawful deal, by plain recursion.
- *
- * @param  list<DrawerCell>  $cells
- * @return list<array{float, float}>
- */
-function everyDeal(array $cells, int $s, int $p, float $ratio): array
-{
-    $out = [];
-    $fill = function (array $left, int $groups, array $ah, array $siemens) use (&$fill, &$out, $cells, $p, $ratio): void {
-        if ($groups === 0) {
-            $out[] = [min($ah), max($siemens) / min($siemens) - 1];
-
-            return;
-        }
-        $choose = function (int $from, array $in) use (&$choose, &$fill, $left, $groups, $ah, $siemens, $cells, $p, $ratio): void {
-            if (count($in) === $p) {
-                $r = array_map(fn(int $i): float => $cells[$i]->mohm, $in);
-                if (max($r) / min($r) <= $ratio) {
-                    $rest = array_values(array_filter($left, fn(int $i): bool => $i > $in[0] && !in_array($i, $in, true)));
-                    $total = array_sum(array_map(fn(int $i): float => $cells[$i]->capacityAh, $in));
-                    $g = array_sum(array_map(fn(float $x): float => 1000 / $x, $r));
-                    $fill($rest, $groups - 1, [...$ah, $total], [...$siemens, $g]);
-                }
-
-                return;
-            }
-            for ($k = $from; $k < count($left); $k++) {
-                $choose($k + 1, [...$in, $left[$k]]);
-            }
-        };
-        $choose(0, []);
-    };
-    $fill(range(0, count($cells) - 1), $s, [], []);
-
-    return $out;
-}
-
 it('refuses no drawer that can be dealt, deals none that cannot, and leaves no better deal, in drawers of every shape', function (): void {
     $dealt = $refused = 0;
     for ($k = 0; $k < 90; $k++) {
         [$s, $p] = [[2, 2], [2, 3], [3, 2], [4, 2], [4, 1], [1, 4], [2, 4], [3, 1], [1, 2]][$k % 9];
         $cells = Drawers::of($s * $p + ($k % 3), [0.01, 0.05][$k % 2], [0.04, 0.12, 0.2, 0.35][$k % 4], 300 + $k);
-        $all = everyDeal($cells, $s, $p, 1.3);
+        $all = Drawers::everyDeal($cells, $s, $p, 1.3);
         try {
             $deal = Matcher::deal($cells, $s, $p);
         } catch (CannotMatch $e) {
             expect($all)->toBe([]);
             preg_match('/allow ([0-9.]+) to one/', (string) $e->relaxation, $m);
             $allow = (float) $m[1];
-            expect(everyDeal($cells, $s, $p, $allow))
+            expect(Drawers::everyDeal($cells, $s, $p, $allow))
                 ->not->toBe([])
-                ->and(everyDeal($cells, $s, $p, $allow - 0.011))
+                ->and(Drawers::everyDeal($cells, $s, $p, $allow - 0.011))
                 ->toBe([])
                 ->and(Matcher::deal($cells, $s, $p, $allow)->groups)
                 ->toHaveCount($s);

@@ -48,4 +48,42 @@ final class Drawers
             ->and($deal->least())
             ->toBeLessThanOrEqual($deal->bound + 1e-9);
     }
+
+    /**
+     * Smallest total and conductance spread of every lawful deal, by plain recursion.
+     *
+     * @param  list<DrawerCell>  $cells
+     * @return list<array{float, float}>
+     */
+    public static function everyDeal(array $cells, int $s, int $p, float $ratio): array
+    {
+        $out = [];
+        $fill = function (array $left, int $groups, array $ah, array $siemens) use (&$fill, &$out, $cells, $p, $ratio): void {
+            if ($groups === 0) {
+                $out[] = [min($ah), max($siemens) / min($siemens) - 1];
+
+                return;
+            }
+            $choose = function (int $from, array $in) use (&$choose, &$fill, $left, $groups, $ah, $siemens, $cells, $p, $ratio): void {
+                if (count($in) === $p) {
+                    $r = array_map(fn(int $i): float => $cells[$i]->mohm, $in);
+                    if (max($r) / min($r) <= $ratio) {
+                        $rest = array_values(array_filter($left, fn(int $i): bool => $i > $in[0] && !in_array($i, $in, true)));
+                        $total = array_sum(array_map(fn(int $i): float => $cells[$i]->capacityAh, $in));
+                        $g = array_sum(array_map(fn(float $x): float => 1000 / $x, $r));
+                        $fill($rest, $groups - 1, [...$ah, $total], [...$siemens, $g]);
+                    }
+
+                    return;
+                }
+                for ($k = $from; $k < count($left); $k++) {
+                    $choose($k + 1, [...$in, $left[$k]]);
+                }
+            };
+            $choose(0, []);
+        };
+        $fill(range(0, count($cells) - 1), $s, [], []);
+
+        return $out;
+    }
 }

@@ -237,14 +237,7 @@ it('cuts what is drawn: every section once, and every piece out of the stock', f
     $plan = shape($s, $p, $case, $d, $l);
     $sheet = (new BuildSheet($plan, Strip::of('nickel', 8, 0.2), 25.0))->toArray();
     // Read from the drawings: every line of every strip.
-    $drawn = 0.0;
-    foreach (['front', 'back'] as $face) {
-        preg_match_all('/class="strip"[^>]* d="([^"]*)"/', $sheet['svg'][$face], $paths);
-        preg_match_all('/M (\S+) (\S+) L (\S+) (\S+)/', implode(' ', $paths[1]), $m, PREG_SET_ORDER);
-        foreach ($m as [, $x1, $y1, $x2, $y2]) {
-            $drawn += hypot((float) $x2 - (float) $x1, (float) $y2 - (float) $y1);
-        }
-    }
+    $drawn = Circuit::drawnMm($sheet['svg']);
     $tabs = count(array_filter($plan->strips, fn(array $x): bool => $x['edges'] === []));
     $drawn -= $tabs * 0.3 * $d;
     $cut = 0.0;

@@ -377,6 +377,44 @@ it('deals all groups anew out of what is in the build and in the drawer, and sho
     $this->postJson("/api/jobs/{$job->id}/deal", ['groups' => $groups])->assertOk();
 });
 
+it('takes nothing that was found bad in the build into a deal of it, and refills its place', function (): void {
+    $cells = tray($this->bench, 17);
+    $this->bench->post('cells/grade', ['ids' => array_column($cells, 'id'), 'rated_ah' => 3.0]);
+    $job = $this->bench->open();
+    $groups = array_column($this->postJson("/api/jobs/{$job->id}/deal", [])->json('groups'), 'cells');
+    $this->bench->post("jobs/{$job->id}/cells", ['groups' => $groups])->assertOk();
+    $bad = $groups[1][0];
+    Cell::query()
+        ->where('code', $bad)
+        ->update(['state' => 'rejected', 'reason' => 'leaks']);
+    expect(
+        array_merge(
+            ...array_column(
+                $this->postJson("/api/jobs/{$job->id}/deal", [])
+                    ->assertOk()
+                    ->json('groups'),
+                'cells',
+            ),
+        ),
+    )
+        ->not->toContain($bad)
+        ->and(
+            $this->bench
+                ->post("jobs/{$job->id}/cells", ['groups' => $groups])
+                ->assertStatus(422)
+                ->json('message'),
+        )
+        ->toContain("$bad is rejected");
+    // The others of its group stay; one more comes.
+    $again = array_column(
+        $this->postJson("/api/jobs/{$job->id}/deal", ['refill' => [4]])
+            ->assertOk()
+            ->json('groups'),
+        'cells',
+    );
+    expect(array_diff($groups[1], $again[1]))->toHaveCount(1)->and($again[1])->not->toContain($bad)->toHaveCount(3);
+});
+
 it('lets no hand build what the rules forbid, whatever the screen sent, and writes nothing of it', function (): void {
     $cells = tray($this->bench, 12);
     $this->bench->post('cells/grade', ['ids' => array_column($cells, 'id'), 'rated_ah' => 3.0]);

@@ -20,7 +20,8 @@ final class LotController extends Controller
 
     public function update(LotBody $request, Lot $lot, KeepLot $keep): JsonResponse
     {
-        $keep->handle($this->person(), $lot, $request->validated(), $this->version($request));
+        $in = $request->validated();
+        $keep->handle($this->person(), $lot, $in['state'], $in['reason'] ?? '', $this->version($request));
 
         return $this->index();
     }

@@ -19,7 +19,7 @@ export function Match({ job }: { job: Job }) {
     const [chosen, setSchool] = useState<'equal' | 'like' | null>(null);
     // The shop's own school, until somebody chooses here.
     const school = chosen ?? (settings.data?.settings.find((s) => s.key === 'matching_school')?.value === 'like' ? 'like' : 'equal');
-    const [ratio, setRatio] = useState('1.3');
+    const [ratio, setRatio] = useState('');
     const [byHand, setByHand] = useState<string[][] | null>(null);
     const [only, setOnly] = useState('');
     const refill = only
@@ -28,14 +28,19 @@ export function Match({ job }: { job: Job }) {
         .filter((n) => n >= 1 && n <= job.series);
     const queries = useQueryClient();
     const [held, setHeld] = useState<string | null>(null);
-    const limit = Math.max(1, number(ratio) || 1.3);
+    // Nothing said: the rule's own, which the answer names.
+    const limit = ratio.trim() === '' ? undefined : Math.max(1, number(ratio) || 1);
     const dealt = useQuery({
         queryKey: slots.deal(job.id, school, limit, byHand, refill.join()),
         queryFn: () =>
             unwrap(
                 api.POST('/api/jobs/{job}/deal', {
                     params: { path: { job: job.id } },
-                    body: { school, ratio: limit, ...(byHand ? { groups: byHand } : refill.length > 0 ? { refill } : {}) },
+                    body: {
+                        school,
+                        ...(limit === undefined ? {} : { ratio: limit }),
+                        ...(byHand ? { groups: byHand } : refill.length > 0 ? { refill } : {}),
+                    },
                 }),
             ),
         retry: false,
@@ -43,7 +48,12 @@ export function Match({ job }: { job: Job }) {
     });
     const take = useMutation({
         mutationFn: (groups: string[][]) =>
-            unwrap(api.POST('/api/jobs/{job}/cells', { params: { path: { job: job.id }, header: key() }, body: { groups, ratio: limit } })),
+            unwrap(
+                api.POST('/api/jobs/{job}/cells', {
+                    params: { path: { job: job.id }, header: key() },
+                    body: { groups, ...(limit === undefined ? {} : { ratio: limit }) },
+                }),
+            ),
         onSuccess: (_, groups) => {
             // What was taken stays in view; a deal anew is one touch away.
             setByHand(groups);
@@ -77,7 +87,12 @@ export function Match({ job }: { job: Job }) {
                     </select>
                 )}
             </Field>
-            <NumberField label="Resistance ratio inside a group, at most" value={ratio} onChange={setRatio} />
+            <NumberField
+                label="Resistance ratio inside a group, at most"
+                value={ratio}
+                onChange={setRatio}
+                placeholder={dealt.data ? String(dealt.data.ratio) : ''}
+            />
             <Field label="Only these groups anew, the others stay" hint="such as 3, 7; empty for all">
                 {(p) => (
                     <input
@@ -111,7 +126,7 @@ export function Match({ job }: { job: Job }) {
     const least = Math.min(...d.groups.map((g) => g.capacity_ah));
     const most = Math.max(...d.groups.map((g) => g.capacity_ah));
     const info = new Map(d.cells.map((c) => [c.id, c]));
-    const over = d.worst_ratio > limit + 1e-6;
+    const over = d.worst_ratio > d.ratio + 1e-6;
     const inBuild = d.kept.some((g) => g.length > 0);
     const asKept = inBuild && d.groups.every((g) => [...g.cells].sort().join() === [...(d.kept[g.group - 1] ?? [])].sort().join());
     return (
@@ -134,7 +149,7 @@ export function Match({ job }: { job: Job }) {
                         [
                             'Resistance in a group',
                             `${d.worst_ratio.toFixed(2)} to 1`,
-                            over ? `over the limit of ${limit}` : `limit ${limit}, by hand ${d.by_hand.worst_ratio.toFixed(2)}`,
+                            over ? `over the limit of ${d.ratio}` : `limit ${d.ratio}, by hand ${d.by_hand.worst_ratio.toFixed(2)}`,
                         ],
                     ] as const
                 ).map(([name, value, note]) => (
