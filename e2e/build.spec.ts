@@ -42,7 +42,7 @@ test('four logs are imported, the cells graded and dealt, the path budgeted, the
     await expect(page.getByText('4 cells taken in')).toBeVisible();
 
     // Their logs: semicolons and decimal commas, told apart by name; one cell is worn out.
-    await page.getByLabel('Code or model').fill(lot);
+    await page.getByLabel('Code, model or lot').fill(lot);
     await expect(page.getByRole('button', { name: `${lot}-004` })).toBeVisible();
     await page.getByRole('button', { name: 'Import test logs' }).click();
     await page.getByLabel('Files of one tester').setInputFiles(
@@ -215,7 +215,7 @@ test('a tray of mixed models is graded each by its own, and three groups are dea
     await page.getByLabel('CSV', { exact: true }).fill(rows.map((r) => r.replaceAll('.', ',')).join('\n'));
     await page.getByRole('button', { name: 'Import', exact: true }).click();
     await expect(page.getByText('Taken in.')).toBeVisible();
-    await page.getByLabel('Code or model').fill(lot);
+    await page.getByLabel('Code, model or lot').fill(lot);
     await expect(page.getByRole('button', { name: `${lot}-16` })).toBeVisible();
     await page.getByRole('button', { name: 'Grade what is shown' }).click();
     await expect(page.getByText('17 accepted, 1 rejected')).toBeVisible();

@@ -183,10 +183,7 @@ final class ImportLog
                 $changes['mohm_after_s'] = $r['mohm_1s'] !== null ? 1 : 10;
             }
         }
-        if ($changes !== [] && $cell->state === 'untested') {
-            $changes['state'] = 'testing';
-        }
-        $cell->update(array_diff_key($changes, ['mohm_after_s' => 1]));
+        $cell->measured(array_diff_key($changes, ['mohm_after_s' => 1]));
         EventLog::ofCell($cell, $person, 'log', ['log' => $log->id] + $changes);
     }
 }

@@ -36,7 +36,7 @@ final class SayLogFull
             if ($log->cell_id !== null) {
                 $cell = Cell::query()->lockForUpdate()->findOrFail($log->cell_id);
                 $changes = $capacity['counts'] === true ? ['capacity_ah' => $capacity['ah']] : [];
-                $cell->update($changes);
+                $cell->measured($changes);
                 EventLog::ofCell($cell, $person, 'said-full', ['log' => $log->id] + $changes);
             }
 

@@ -16,6 +16,12 @@ final class CapacityHistory
 
     private const YEAR_D = 365.25;
 
+    /** Ah, 1 sigma, of a capacity: by where it came from, a log or a person's hand. */
+    public static function sigma(float $ah, bool $logged): float
+    {
+        return ($logged ? LogLimits::GAIN_SIGMA : LogLimits::TYPED_SIGMA) * $ah;
+    }
+
     /**
      * @param  list<array{at: string, ah: float, sigma: float, counts: bool, from: string}>  $tests  ISO times; Ah and its sigma
      * @return array{

@@ -121,6 +121,18 @@ final class Columns
     /** Volts between which a column without a name is taken for those of a cell, before any other. */
     private const CELL_V = [1.2, 4.6];
 
+    /**
+     * Units that a time may be in, where its header does not say it: the name and how many seconds one is.
+     *
+     * @return array<string, float>
+     */
+    public static function timeChoices(): array
+    {
+        $of = ['seconds' => 's', 'minutes' => 'min', 'hours' => 'h', 'days' => 'd', 'milliseconds' => 'ms'];
+
+        return array_map(fn(string $unit): float => self::TIMES[$unit], $of);
+    }
+
     /** Whether something is a unit by itself, in brackets or not. */
     public static function isUnit(string $text): bool
     {

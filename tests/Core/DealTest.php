@@ -13,6 +13,7 @@ use Heartwood\Core\Cell\Matcher;
 use Heartwood\Core\Cell\RatioRoom;
 use Heartwood\Core\Cell\Refill;
 use Heartwood\Core\Limits\CellLimits;
+use Heartwood\Core\Log\CapacityHistory;
 use Tests\Core\Drawers;
 
 // Small drawers against every deal that there is; what is alike, what is refused, and what nobody may build.
@@ -124,6 +125,23 @@ it('counts totals as alike up to a tenth of sigma, and conductances up to two th
         ->toBe(0.0021)
         ->and(CellLimits::COMMON_GAIN)
         ->toBe(0.005);
+});
+
+it('is as sure of a group as its cells are measured: a gain in common, and what is typed besides', function (): void {
+    $sigma = fn(float $own): float => (new Deal(
+        [array_map(fn(int $i): DrawerCell => new DrawerCell("C$i", 2.5, 30.0, capacitySigma: $own), range(1, 4))],
+        [],
+        10.0,
+        'by hand',
+    ))->sigmaTotal();
+    expect($sigma(0.0))
+        ->toEqualWithDelta(0.05, 1e-9)
+        ->and($sigma(CapacityHistory::sigma(2.5, false)))
+        ->toEqualWithDelta(sqrt(0.05 ** 2 + 4 * 0.05 ** 2), 1e-9)
+        ->and(CapacityHistory::sigma(10.0, true))
+        ->toBe(0.05)
+        ->and(CapacityHistory::sigma(10.0, false))
+        ->toBe(0.2);
 });
 
 it('keeps lots together where it costs nothing, in small drawers and in large ones', function (): void {

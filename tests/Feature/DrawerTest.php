@@ -648,6 +648,39 @@ it('asks of a log without its charge whether it was full, and keeps who says so'
     $this->bench->post("logs/$whole/full")->assertStatus(409);
 });
 
+it('knows a typed capacity from that of a log, and has a cell graded anew that a log measured', function (): void {
+    [$cell, $other] = tray($this->bench, 2);
+    $row = fn(array $c): array => $this->getJson("/api/cells/{$c['id']}")->json('cell');
+    $sigma = fn(array $c): float => Cell::query()->findOrFail($c['id'])->forRules('')->capacitySigma;
+    expect($row($cell)['capacity_from'])
+        ->toBe('typed')
+        ->and($sigma($cell))
+        ->toEqualWithDelta(0.02 * $cell['capacity_ah'], 1e-6);
+    $this->bench->post('cells/grade', ['ids' => [$cell['id'], $other['id']], 'rated_ah' => 3.0])->assertOk();
+    expect($row($cell)['state'])->toBe('accepted');
+    upload($this, logFile(2.7), ['cell_id' => $cell['id'], 'ambient_c' => 22])->assertCreated();
+    expect($row($cell)['capacity_from'])
+        ->toBe('log')
+        ->and($row($cell)['state'])
+        ->toBe('testing')
+        ->and($sigma($cell))
+        ->toBe(0.0)
+        ->and($row($other)['state'])
+        ->toBe('accepted');
+    // Typed over it, it is a hand's again; found bad by a hand it stays out, whatever a log says.
+    $change = fn(array $c, array $to) => $this->patchJson("/api/cells/{$c['id']}", $to, [
+        'Idempotency-Key' => (string) Str::uuid(),
+        'If-Match' => $row($c)['version'],
+    ])->assertOk();
+    $change($cell, ['capacity_ah' => 2.65, 'reason' => 'second tester']);
+    expect($row($cell)['capacity_from'])->toBe('typed');
+    $change($other, ['state' => 'rejected', 'reason' => 'dented']);
+    upload($this, logFile(2.75), ['cell_id' => $other['id'], 'ambient_c' => 22])->assertCreated();
+    expect($row($other)['state'])->toBe('rejected')->and($row($other)['capacity_from'])->toBe('log');
+    // A word of the lot finds its cells.
+    expect(array_column($this->getJson('/api/cells?q=' . urlencode($cell['lot']))->json('cells'), 'code'))->toContain($cell['code']);
+});
+
 it('stores no capacity that no cell of that rating can give', function (): void {
     [$cell] = tray($this->bench, 1);
     $thousandfold = (string) preg_replace_callback('/^(\\d+),/m', fn(array $m): string => 1000 * (int) $m[1] . ',', logFile(2.7));

@@ -10,12 +10,13 @@ use App\Actions\SayLogFull;
 use App\Http\Requests\LogBody;
 use App\Http\Requests\LogHeadBody;
 use App\Http\Requests\StretchBody;
-use App\Http\Views\CapacityView;
 use App\Http\Views\LogView;
 use App\Models\Job;
 use App\Models\TestLog;
+use App\Read\Capacities;
 use App\Security\SecurityEvent;
 use App\Security\SecurityLog;
+use Heartwood\Core\Log\Columns;
 use Heartwood\Core\Log\LogProblem;
 use Heartwood\Core\Log\Mapping;
 use Heartwood\Core\Log\SeriesChunk;
@@ -41,6 +42,7 @@ final class LogController extends Controller
         return new JsonResponse([
             'mapping' => ($said === [] ? [] : ['notes' => ["as {$in['tester']} was read before", ...$map->notes]]) + $map->toArray(),
             'lines' => array_slice(preg_split('/\R/', mb_scrub($in['head'])) ?: [], 0, $map->header + 4),
+            'times' => Columns::timeChoices(),
             'testers' => DB::table('log_mappings')
                 ->where('workshop_id', $this->person()->workshop_id)
                 ->orderBy('tester')
@@ -68,7 +70,9 @@ final class LogController extends Controller
     /** What the pack of a job gave, test after test, and the logs of this job. */
     public function ofJob(Job $job): JsonResponse
     {
-        return new JsonResponse(CapacityView::of($job));
+        $of = Capacities::of($job);
+
+        return new JsonResponse(['logs' => array_map(LogView::row(...), $of['logs'])] + $of);
     }
 
     /** It began full: the word of whoever is signed in. */

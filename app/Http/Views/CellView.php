@@ -27,6 +27,7 @@ final class CellView
             'reason' => $c->reason,
             'origin' => $c->origin,
             'capacity_ah' => $c->capacity_ah,
+            'capacity_from' => $c->capacity_from,
             'mohm' => $c->mohm,
             'rest_v' => $c->rest_v,
             'leak_percent_month' => $c->leak_percent_month,
@@ -44,7 +45,12 @@ final class CellView
             $q->where('state', $state);
         }
         if ($term !== '') {
-            $q->where(fn($w) => $w->where('code', 'like', "%$term%")->orWhere('model', 'like', "%$term%"));
+            $q->where(
+                fn($w) => $w
+                    ->where('code', 'like', "%$term%")
+                    ->orWhere('model', 'like', "%$term%")
+                    ->orWhereHas('lot', fn($l) => $l->where('name', 'like', "%$term%")),
+            );
         }
         $states = Cell::query()->where('workshop_id', $workshop)->groupBy('state')->selectRaw('state, count(*) as n')->pluck('n', 'state');
 

@@ -122,6 +122,11 @@ export function CellSheet({ cell, onClose }: { cell: Cell; onClose: () => void }
                     </Button>
                 </div>
             </form>
+            {cell.capacity_ah !== null && (
+                <p className="text-muted">
+                    {cell.capacity_from === 'log' ? 'Its capacity is that of a log.' : 'Its capacity was typed: less sure than a log.'}
+                </p>
+            )}
             <Hold id={cell.id} rest={cell.rest_v} />
             {!detail.data ? (
                 <QueryState of={detail} what="Fetching its history ..." />

@@ -87,7 +87,7 @@ export function Component() {
                     </button>
                 ))}
                 <div className="grow max-w-xs">
-                    <Field label="Code or model">
+                    <Field label="Code, model or lot">
                         {(p) => (
                             <input
                                 {...p}
@@ -183,7 +183,15 @@ export function Component() {
                     }}
                 />
             )}
-            {sheet === 'lots' && <Lots onClose={() => setSheet(null)} />}
+            {sheet === 'lots' && (
+                <Lots
+                    onClose={() => setSheet(null)}
+                    onUntested={(lot) => {
+                        setParams({ state: 'untested', q: lot }, { replace: true });
+                        setSheet(null);
+                    }}
+                />
+            )}
             {sheet === 'labels' && <Labels cells={cells} onClose={() => setSheet(null)} />}
             {open && (
                 <CellSheet

@@ -72,9 +72,6 @@ export const beginning = (file: Blob) =>
         reader.readAsText(file.slice(0, 60_000));
     });
 
-/** Units that a time may be in, where its header does not say it. */
-const TIMES = { seconds: 1, minutes: 60, hours: 3600, days: 86400, milliseconds: 0.001 };
-
 /**
  * Several files at once, of cells or of one pack and its groups; how they are read is guessed from the first, found in each, said by a
  * person where nobody else can tell, and that is remembered for the tester.
@@ -85,6 +82,7 @@ export function LogImport({ cells, job, onClose }: { cells: Cell[]; job?: Job; o
     const [mapping, setMapping] = useState<Mapping | null>(null);
     const [said, setSaid] = useState<Said>({});
     const [lines, setLines] = useState<string[]>([]);
+    const [times, setTimes] = useState<Record<string, number>>({});
     const [fault, setFault] = useState('');
     const [about, setAbout] = useState({ tester: '', ambient: '', fourWire: true, lead: '' });
     const [busy, setBusy] = useState(false);
@@ -95,6 +93,7 @@ export function LogImport({ cells, job, onClose }: { cells: Cell[]; job?: Job; o
             const p = await unwrap(api.POST('/api/logs/preview', { body: { head, ...(tester ? { tester } : {}) } }));
             setMapping(p.mapping);
             setLines(p.lines);
+            setTimes(p.times);
             setFault('');
         } catch (e) {
             setMapping(null);
@@ -240,7 +239,7 @@ export function LogImport({ cells, job, onClose }: { cells: Cell[]; job?: Job; o
                             <Choice
                                 label="time counts"
                                 value={said.scale?.['time']}
-                                of={TIMES}
+                                of={times}
                                 choose={(time) => setSaid(time === undefined ? without(said, 'scale') : { ...said, scale: { time } })}
                             />
                             {mapping.time === 'stamp' && (

@@ -14,7 +14,7 @@ const SIGN = { take: '✓', refuse: '⬣', 'test-more': '…' } as const;
 const STATE = { incoming: 'a delivery, not taken yet', taken: 'taken', refused: 'refused' } as const;
 
 /** Lots beside one another: what was tested of them, which disappoint, and what to do with a delivery. */
-export function Lots({ onClose }: { onClose: () => void }) {
+export function Lots({ onClose, onUntested }: { onClose: () => void; onUntested: (lot: string) => void }) {
     const lots = useQuery({ queryKey: slots.lots(), queryFn: () => unwrap(api.GET('/api/lots')) });
     const all = lots.data?.lots ?? [];
     const suppliers = lots.data?.suppliers ?? [];
@@ -23,7 +23,7 @@ export function Lots({ onClose }: { onClose: () => void }) {
             {all
                 .filter((l) => l.state === 'incoming')
                 .map((l) => (
-                    <Delivery key={l.id} lot={l} />
+                    <Delivery key={l.id} lot={l} onUntested={() => onUntested(l.name)} />
                 ))}
             <table>
                 <thead>
@@ -100,7 +100,7 @@ export function Lots({ onClose }: { onClose: () => void }) {
 }
 
 /** A delivery: what its sample says, and a person's word on it. */
-function Delivery({ lot }: { lot: Lot }) {
+function Delivery({ lot, onUntested }: { lot: Lot; onUntested: () => void }) {
     const queries = useQueryClient();
     const may = useMay('decide');
     const [reason, setReason] = useState('');
@@ -128,6 +128,13 @@ function Delivery({ lot }: { lot: Lot }) {
                 </b>{' '}
                 {lot.supplier && <span className="text-muted">from {lot.supplier}</span>} {text}
             </p>
+            {lot.tested < lot.cells && (
+                <p>
+                    <Button look="quiet" onClick={onUntested}>
+                        Its cells that are not tested yet
+                    </Button>
+                </p>
+            )}
             {may && (
                 <div className="flex flex-wrap gap-3 items-end">
                     <div className="grow">

@@ -31,6 +31,7 @@ const lot = (name: string, more: object = {}) => ({
 });
 const suppliers = [{ name: 'Pier Nine Cells', lots: 2, refused: 1, cells: 24, tested: 6, rejected: 1, mean_of_rated: 0.9412 }];
 
+const untested = vi.fn();
 let root: Root | null = null;
 const open = (lots: object[]) => {
     const client = new QueryClient({ defaultOptions: { queries: { staleTime: Infinity } } });
@@ -39,7 +40,7 @@ const open = (lots: object[]) => {
     act(() =>
         (root = createRoot(box)).render(
             <QueryClientProvider client={client}>
-                <Lots onClose={() => {}} />
+                <Lots onClose={() => {}} onUntested={untested} />
             </QueryClientProvider>,
         ),
     );
@@ -61,6 +62,13 @@ describe('lots', () => {
         expect([...document.querySelectorAll('button')].map((b) => b.textContent)).toEqual(
             expect.arrayContaining(['Take it', 'Send it back']),
         );
+    });
+    it('lead from a delivery to its cells that nobody tested, while there are any', () => {
+        const ways = () => [...document.querySelectorAll('button')].filter((b) => b.textContent === 'Its cells that are not tested yet');
+        open([lot('NEW', { state: 'incoming' }), lot('SECOND', { state: 'incoming', tested: 12 })]);
+        expect(ways()).toHaveLength(1);
+        act(() => ways()[0]!.click());
+        expect(untested).toHaveBeenCalledWith('NEW');
     });
     it('leave the word on it to who may decide', () => {
         may.decide = false;

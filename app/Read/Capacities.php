@@ -2,21 +2,20 @@
 
 declare(strict_types=1);
 
-namespace App\Http\Views;
+namespace App\Read;
 
 use App\Actions\PutCapacity;
 use App\Models\BenchTest;
 use App\Models\Job;
 use App\Models\TestLog;
-use Heartwood\Core\Limits\LogLimits;
 use Heartwood\Core\Log\CapacityHistory;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\PackSpec;
 
 /** What a pack gave, in this job and in every earlier one with its serial, beside its label; and the logs of this job. */
-final class CapacityView
+final class Capacities
 {
-    /** @return array<string, mixed> */
+    /** @return array{history: array<string, mixed>, logs: list<TestLog>} */
     public static function of(Job $job): array
     {
         $pack = PackSpec::from(new Fields($job->pack));
@@ -33,7 +32,7 @@ final class CapacityView
                     // When it was tested, where its own time says it; else when it came here.
                     'at' => $log->figures['began_at'] ?? $log->imported_at->toIso8601ZuluString(),
                     'ah' => (float) $c['ah'],
-                    'sigma' => LogLimits::GAIN_SIGMA * (float) $c['ah'],
+                    'sigma' => CapacityHistory::sigma((float) $c['ah'], true),
                     'counts' => ($c['counts'] ?? false) === true,
                     'from' => $log->name . ($log->job_id === $job->id ? '' : ", job {$ids[$log->job_id]}"),
                 ];
@@ -49,7 +48,7 @@ final class CapacityView
             $tests[] = [
                 'at' => $t->taken_at->toIso8601ZuluString(),
                 'ah' => (float) $t->data['measured_ah'],
-                'sigma' => LogLimits::TYPED_SIGMA * (float) $t->data['measured_ah'],
+                'sigma' => CapacityHistory::sigma((float) $t->data['measured_ah'], false),
                 'counts' => ($t->data['started_full'] ?? null) === true,
                 'from' => 'typed' . ($t->job_id === $job->id ? '' : ", job {$ids[$t->job_id]}"),
             ];
@@ -57,7 +56,7 @@ final class CapacityView
 
         return [
             'history' => CapacityHistory::of($tests, $pack->label->float('capacity_ah') ?? $pack->groupCapacityAh()),
-            'logs' => $logs->where('job_id', $job->id)->map(LogView::row(...))->values()->all(),
+            'logs' => array_values($logs->where('job_id', $job->id)->all()),
         ];
     }
 }
