@@ -92,7 +92,15 @@ $written[dirname(__DIR__) . '/contract/words.json'] =
             'tests' => $titled(TestKind::cases()),
             'symptoms' => $titled(Symptom::cases()),
             'stages' => $titled(Stage::cases()),
-            'looks' => array_map(fn(Look $l): array => ['key' => $l->value, 'ask' => $l->asks(), 'means' => $l->means()], Look::cases()),
+            'looks' => array_map(
+                fn(Look $l): array => [
+                    'key' => $l->value,
+                    'ask' => $l->asks(),
+                    'means' => $l->means(),
+                    'outside' => $l->fromOutside(),
+                ],
+                Look::cases(),
+            ),
             'sets' => array_filter(
                 array_combine($values(TestKind::cases()), array_map(fn(TestKind $t): ?string => $t->set()?->value, TestKind::cases())),
             ),

@@ -30,9 +30,19 @@ export async function takeIn(page: Page, name: string, model = 'Orchard shears')
     await page.getByLabel('Customer', { exact: true }).fill('Journey customer');
     await page.getByLabel('Pack model', { exact: true }).selectOption({ label: model });
     await page.getByLabel('Name of this pack').fill(name);
+    await page.getByRole('button', { name: 'None of these' }).click();
+    await page.getByRole('button', { name: 'not of metal' }).click();
     await page.getByRole('button', { name: 'Take it in and probe' }).click();
     await expect(page.getByTestId('target')).toContainText('T0');
+    await lookAgain(page);
     return Number(page.url().match(/jobs\/(\d+)/)![1]);
+}
+
+/** The case is open: nothing of it inside either. */
+export async function lookAgain(page: Page) {
+    const strip = page.getByRole('region', { name: 'Look at it' });
+    await strip.getByRole('button', { name: 'None of these' }).click();
+    await expect(strip).toHaveCount(0);
 }
 
 export async function type(page: Page, ...numbers: string[]) {

@@ -161,7 +161,7 @@ test('a quarantined pack says so on every screen, keeps readings and refuses wor
     await signIn(page);
     const job = await takeIn(page, 'Mistaken shears');
     await page.goto(`/jobs/${job}/intake`);
-    await page.getByRole('group', { name: 'Swollen' }).getByLabel('yes').check();
+    await page.getByRole('button', { name: 'Swollen' }).click();
     for (const stage of ['intake', 'probe', 'verdict', 'plan', 'work', 'proof', 'report']) {
         await page.goto(`/jobs/${job}/${stage}`);
         await expect(page.getByRole('alert').filter({ hasText: 'Quarantine' }).first()).toBeVisible();
@@ -182,6 +182,7 @@ test('a flat cell thicker than its drawing is in quarantine before anything is m
     await signIn(page);
     const job = await takeIn(page, 'Thick shears');
     await page.goto(`/jobs/${job}/intake`);
+    await page.getByRole('button', { name: 'Measure a flat cell' }).click();
     await page.getByLabel('Flat cell: thickness, mm').fill('10,2');
     await page.getByLabel('as drawn, mm').fill('10');
     await page.getByLabel('as drawn, mm').blur();

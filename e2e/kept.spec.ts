@@ -107,11 +107,11 @@ test('a half-filled intake survives a reload', async ({ page }) => {
     await page.goto('/intake');
     await page.getByLabel('Customer', { exact: true }).fill('Half typed');
     await page.getByLabel("In the customer's words").fill('It hums.');
-    await page.getByRole('group', { name: 'Wet', exact: true }).getByLabel('no').check();
+    await page.getByRole('button', { name: 'None of these' }).click();
     await page.reload();
     await expect(page.getByLabel('Customer', { exact: true })).toHaveValue('Half typed');
     await expect(page.getByLabel("In the customer's words")).toHaveValue('It hums.');
-    await expect(page.getByRole('group', { name: 'Wet', exact: true }).getByLabel('no')).toBeChecked();
+    await expect(page.getByRole('button', { name: 'None of these' })).toHaveAttribute('aria-pressed', 'true');
     await page.getByRole('button', { name: 'Empty the form' }).click();
     await expect(page.getByLabel('Customer', { exact: true })).toHaveValue('');
 });

@@ -155,7 +155,7 @@ test('damage reported while current flows ends the run at once, and nothing star
     // Somebody else at the bench, on another screen, sees it leak.
     const other = await context.newPage();
     await other.goto(`/jobs/${job}/intake`);
-    await other.getByRole('group', { name: 'Leaking' }).getByLabel('yes').check();
+    await other.getByRole('button', { name: 'Leaking' }).click();
     await expect(page.getByTestId('phase')).toContainText('stopped');
     await expect(page.getByText(/quarantine/).first()).toBeVisible();
     await expect.poll(async () => (await hand({ do: 'state' })).output_on).toBe(false);

@@ -17,6 +17,7 @@ use App\Http\Controllers\LogController;
 use App\Http\Controllers\LotController;
 use App\Http\Controllers\MeController;
 use App\Http\Controllers\OutboxController;
+use App\Http\Controllers\PartModelController;
 use App\Http\Controllers\PeopleController;
 use App\Http\Controllers\RecordController;
 use App\Http\Controllers\RunController;
@@ -121,6 +122,7 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::patch('customers/{customer}', [CustomerController::class, 'update'])->middleware('can:customers');
         Route::post('customers/{customer}/merge', [CustomerController::class, 'merge'])->middleware('can:merge');
         Route::post('customers/{customer}/forget', [CustomerController::class, 'forget'])->middleware(['can:forget', 'proved']);
+        Route::post('part-models', [PartModelController::class, 'store'])->middleware('can:intake');
         Route::post('jobs', [JobController::class, 'store'])->middleware('can:intake');
         Route::patch('jobs/{job}', [JobController::class, 'update'])->middleware('can:intake');
         Route::post('jobs/{job}/triage', [JobController::class, 'triage'])->middleware('can:triage');

@@ -8,8 +8,10 @@ use App\Instruments\RunFolder;
 use App\Models\Job;
 use App\Models\Person;
 use App\Models\Run;
+use App\Read\Looks;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\PackSpec;
+use Heartwood\Core\Safety\LookAgain;
 use Heartwood\Core\Safety\SafetyState;
 use Heartwood\Core\Safety\Triage;
 use Illuminate\Support\Facades\DB;
@@ -25,11 +27,24 @@ final class AssessSafety
      * @param  list<string>|null  $symptoms  reported symptoms to add to those that are known, null for none
      * @param  list<string>  $withdrawn  symptoms that were never meant; those that hold a pack stay until they are taken back as
      *   entered by mistake
+     * @param  string|null  $moment  open: a whole look at the open pack, or after a run that was stopped
+     * @param  string  $second  who stands by at a pack over the limit of high voltage
      */
-    public function handle(Person $person, Job $job, array $inspection, ?array $symptoms, array $withdrawn = []): Job
-    {
-        return DB::transaction(function () use ($person, $job, $inspection, $symptoms, $withdrawn): Job {
+    public function handle(
+        Person $person,
+        Job $job,
+        array $inspection,
+        ?array $symptoms,
+        array $withdrawn = [],
+        ?string $moment = null,
+        string $second = '',
+    ): Job {
+        return DB::transaction(function () use ($person, $job, $inspection, $symptoms, $withdrawn, $moment, $second): Job {
             LockJob::now($job);
+            $inspection = Triage::measured($inspection);
+            if ($moment === 'open') {
+                self::whole($job, new Fields($inspection), $second);
+            }
             $before = Triage::keys(new Fields($job->inspection ?? []), $job->symptoms ?? []);
             $job->inspection = Triage::merge($job->inspection ?? [], $inspection);
             $job->symptoms = Triage::mergeSymptoms($job->symptoms ?? [], $symptoms ?? [], $withdrawn);
@@ -47,10 +62,29 @@ final class AssessSafety
                 'symptoms' => $job->symptoms,
                 'state' => $job->safety_state,
                 'reasons' => $job->safety_reasons,
+                ...$moment === null ? [] : ['moment' => $moment],
+                ...$second === '' ? [] : ['second_person' => $second],
             ]);
 
             return $job;
         });
+    }
+
+    /** A look at the open pack answers all that can be seen; at high voltage nobody is alone with it. */
+    private static function whole(Job $job, Fields $answers, string $second): void
+    {
+        if (!LookAgain::isWhole($answers)) {
+            $open = LookAgain::unseen($answers, true);
+            throw new Refused('not-whole', 'Say yes or no to each of it: ' . implode(', ', $open) . '.', 422, [
+                "inspection.$open[0]" => 'Neither yes nor no: look, and say which.',
+            ]);
+        }
+        $due = Looks::due($job);
+        if ($due?->secondPerson === true && trim($second) === '' && Triage::keys($answers, []) === []) {
+            throw new Refused('alone', 'High voltage: nobody probes it alone.', 422, [
+                'second_person' => 'Name who stands by, with gloves and insulated tools on; or leave it closed.',
+            ]);
+        }
     }
 
     /** No current through a pack that is held: what runs is ended, by the runner itself, as soon as this is stored. */

@@ -49,6 +49,7 @@ enum EventKind: string
     case PriorsReset = 'priors-reset';
     case Settings = 'settings';
     case PriceChanged = 'price-changed';
+    case PartDescribed = 'part-described';
     case CustomerEdited = 'customer-edited';
     case CustomersMerged = 'customers-merged';
     case CustomerForgotten = 'customer-forgotten';
@@ -82,6 +83,7 @@ enum EventKind: string
             self::InstrumentAdded => ['name', 'kind'],
             self::InstrumentIsolation => ['name', 'mohm'],
             self::InstrumentIdentified, self::InstrumentRetired => ['name'],
+            self::PartDescribed => ['kind', 'name', 'spec'],
             self::CustomersMerged => ['from', 'into'],
             default => [],
         };

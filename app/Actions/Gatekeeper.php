@@ -7,6 +7,7 @@ namespace App\Actions;
 use App\Models\Job;
 use App\Models\Person;
 use App\Policies\Rights;
+use App\Read\Looks;
 use Heartwood\Core\Safety\Gate;
 
 /** Stops an action that the job's safety state forbids to this person. The rule itself is core's. */
@@ -17,6 +18,15 @@ final class Gatekeeper
         $why = $action === null ? null : Gate::refuses($job->safety(), $action, Rights::isSenior($person));
         if ($why !== null) {
             throw new Refused('gate', $why);
+        }
+    }
+
+    /** No current through a pack while a look at it is owed. */
+    public static function looked(Job $job): void
+    {
+        $due = Looks::due($job);
+        if ($due !== null) {
+            throw new Refused('look-first', $due->text . ' Nothing is started until somebody has.');
         }
     }
 

@@ -51,6 +51,7 @@ final class StartRun
         return DB::transaction(function () use ($person, $job, $data): Run {
             Gatekeeper::open(LockJob::now($job));
             Gatekeeper::pass($job, 'recover-or-balance', $person);
+            Gatekeeper::looked($job);
             foreach (self::CHECKS as $name => $text) {
                 if (($data['checks'][$name] ?? false) !== true) {
                     throw new Refused('check-missing', "Not confirmed: $text", 422, ["checks.$name" => 'Confirm it or do not start.']);

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Demo;
 
+use App\Actions\AssessSafety;
 use App\Actions\Decide;
 use App\Actions\IssueVerdict;
 use App\Actions\LeaveSafety;
@@ -22,6 +23,7 @@ use Carbon\CarbonImmutable;
 use Heartwood\Core\Pack\Chemistry;
 use Heartwood\Core\Pack\RestCurve;
 use Heartwood\Core\Proof\Check;
+use Heartwood\Core\Safety\Look;
 use Illuminate\Support\Str;
 
 /** The demo's jobs, each taken through the same actions as at the bench, at times relative to today. */
@@ -33,6 +35,9 @@ final class DemoJobs
     private array $outbox = [];
 
     private int $jitter = 7;
+
+    /** @var list<int> jobs whose open pack was looked at */
+    private array $looked = [];
 
     /**
      * @param  array<string, Person>  $people  by role
@@ -421,7 +426,7 @@ final class DemoJobs
     ): Job {
         $this->at($hoursAgo);
         $this->loaded++;
-        $clear = array_fill_keys(['swollen', 'leaking', 'smell', 'warm_at_rest', 'crushed', 'wet'], false);
+        $clear = self::nothing() + ['metal_case' => false];
 
         return (new OpenJob())->handle($this->people[$as], [
             'customer' => $customer,
@@ -434,6 +439,14 @@ final class DemoJobs
             'symptoms' => $symptoms,
             'inspection' => array_replace($clear, $inspection),
         ]);
+    }
+
+    /** @return array<string, false> what a sound pack answers to whoever looks at it */
+    private static function nothing(): array
+    {
+        $seen = array_filter(Look::cases(), fn(Look $l): bool => $l->fromOutside());
+
+        return array_fill_keys(array_map(fn(Look $l): string => $l->value, $seen), false);
     }
 
     /**
@@ -481,6 +494,19 @@ final class DemoJobs
      */
     private function take(Job $job, string $condition, array $readings, array $set): void
     {
+        // Whoever reads the first group has opened the case and looked at it.
+        if (!in_array($job->id, $this->looked, true) && $job->refresh()->safety_state === 'clear') {
+            $this->looked[] = $job->id;
+            (new AssessSafety())->handle(
+                $this->people['technician'],
+                $job,
+                self::nothing(),
+                null,
+                [],
+                'open',
+                $this->people['senior']->name,
+            );
+        }
         $id = (string) Str::uuid7();
         $entries = [
             [

@@ -11,6 +11,7 @@ use App\Models\TestLog;
 use Heartwood\Core\Log\CapacityHistory;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\PackSpec;
+use Illuminate\Database\Eloquent\Collection;
 
 /** What a pack gave, in this job and in every earlier one with its serial, beside its label; and the logs of this job. */
 final class Capacities
@@ -22,6 +23,7 @@ final class Capacities
         $jobs = Job::query()->where('workshop_id', $job->workshop_id);
         $serial = trim((string) $job->serial);
         $ids = ($serial === '' ? $jobs->whereKey($job->id) : $jobs->where('serial', $serial))->pluck('number', 'id');
+        /** @var Collection<int, TestLog> $logs */
         $logs = TestLog::query()->whereIn('job_id', $ids->keys())->orderBy('id')->get();
         $made = $logs->mapWithKeys(fn(TestLog $l): array => [PutCapacity::idOf($l) => $l]);
         $tests = [];
@@ -56,7 +58,7 @@ final class Capacities
 
         return [
             'history' => CapacityHistory::of($tests, $pack->label->float('capacity_ah') ?? $pack->groupCapacityAh()),
-            'logs' => array_values($logs->where('job_id', $job->id)->all()),
+            'logs' => array_values(array_filter([...$logs], fn(TestLog $l): bool => $l->job_id === $job->id)),
         ];
     }
 }

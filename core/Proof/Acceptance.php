@@ -339,7 +339,8 @@ final class Acceptance
 
     private function insulation(): CheckResult
     {
-        if ($this->record->inspection->bool('metal_case') !== true) {
+        $metal = $this->record->inspection->bool('metal_case');
+        if ($metal === false) {
             return CheckResult::notNeeded(Check::Insulation, 'no metal case');
         }
         $mohm = $this->entry(Check::Insulation)->float('mohm');
@@ -348,7 +349,11 @@ final class Acceptance
         }
 
         return $mohm === null
-            ? CheckResult::missing(Check::Insulation, 'over 1 Mohm')
+            ? CheckResult::missing(
+                Check::Insulation,
+                'over 1 Mohm',
+                $metal === null ? 'not looked at: is the case of metal? Say so at the intake, or measure' : 'not measured',
+            )
             : CheckResult::of(Check::Insulation, $mohm > 1.0, sprintf('%.3g Mohm', $mohm), 'over 1 Mohm');
     }
 

@@ -36,6 +36,15 @@ enum Look: string
         };
     }
 
+    /**
+     * Whether who stands before the pack sees, feels or smells it, so that "none of these" answers it. Salt is told or found inside; what
+     * the case is made of is a question of its own.
+     */
+    public function fromOutside(): bool
+    {
+        return $this !== self::SaltWater && $this !== self::MetalCase;
+    }
+
     /** @return 'quarantine'|'hold'|'note' what a yes does to the pack */
     public function means(): string
     {

@@ -87,6 +87,14 @@ final readonly class Triage
                 $fullVolts,
             );
         }
+        $bulge = self::bulge($inspection);
+        if ($bulge !== null && $bulge > 0.0 && $bulge <= VerdictLimits::BULGE_SHARE) {
+            $rules[] = sprintf(
+                'bulges %.1f %% over its drawing: up to %.0f %% is a note, to be measured again',
+                100 * $bulge,
+                100 * VerdictLimits::BULGE_SHARE,
+            );
+        }
         if ($inspection->bool('metal_case') === true) {
             $rules[] = 'metal case: measure the insulation from case to terminals before touching';
         }
@@ -136,10 +144,33 @@ final readonly class Triage
     /** Whether a prismatic cell is thicker than its drawing lets it be; false where either was not measured. */
     private static function bulges(Fields $inspection): bool
     {
+        return (self::bulge($inspection) ?? 0.0) > VerdictLimits::BULGE_SHARE;
+    }
+
+    /** Share by which a flat cell is thicker than drawn, null where either was not measured. */
+    public static function bulge(Fields $inspection): ?float
+    {
         $is = $inspection->float('thickness_mm');
         $drawn = $inspection->float('drawn_thickness_mm');
 
-        return $is !== null && $drawn !== null && $is > (1 + VerdictLimits::BULGE_SHARE) * $drawn;
+        return $is === null || $drawn === null || $drawn <= 0.0 ? null : $is / $drawn - 1.0;
+    }
+
+    /**
+     * Answers as they are kept: what an eye calls swollen and a calliper measures within the note is not swollen. Only in one entry: a
+     * "yes" that stands is taken back by a senior.
+     *
+     * @param  array<string, mixed>  $answers
+     * @return array<string, mixed>
+     */
+    public static function measured(array $answers): array
+    {
+        $bulge = self::bulge(new Fields($answers));
+        if (($answers['swollen'] ?? null) === true && $bulge !== null && $bulge <= VerdictLimits::BULGE_SHARE) {
+            $answers['swollen'] = false;
+        }
+
+        return $answers;
     }
 
     /**

@@ -287,11 +287,73 @@ it('holds a wet pack until a senior releases it after a day, and counts water an
 });
 
 it('says nothing of safety that was not asked: no answer is neither yes nor no', function (): void {
-    $job = $this->bench->open();
-    expect($this->getJson("/api/jobs/{$job->id}")->json('inspection'))
+    $job = $this->bench->open(looked: false);
+    $known = $this->getJson("/api/jobs/{$job->id}");
+    expect($known->json('inspection'))
         ->toBe([])
         ->and($job->safety_state)
-        ->toBe('clear');
+        ->toBe('clear')
+        ->and($known->json('unseen'))
+        ->toHaveCount(11)
+        ->and($known->json('look.moment'))
+        ->toBe('never')
+        ->and(collect($known->json('proof'))->firstWhere('code', 'insulation'))
+        ->toMatchArray(['status' => 'missing'])
+        ->and(collect($known->json('proof'))->firstWhere('code', 'insulation')['found'])
+        ->toContain('not looked at');
+    $this->bench->post("jobs/{$job->id}/triage", ['inspection' => ['metal_case' => false]])->assertOk();
+    $known = $this->getJson("/api/jobs/{$job->id}");
+    expect(collect($known->json('proof'))->firstWhere('code', 'insulation')['status'])->toBe('not-needed');
+});
+
+it('asks for a whole look at the open pack, names what was left out, and starts nothing before it', function (): void {
+    $job = $this->bench->open(looked: false);
+    $this->bench->post("jobs/{$job->id}/triage", ['inspection' => Workbench::NOTHING])->assertOk();
+    expect($this->getJson("/api/jobs/{$job->id}")->json('look.moment'))->toBe('open');
+    $this->bench
+        ->post("jobs/{$job->id}/runs", ['kind' => 'charge', 'checks' => []])
+        ->assertStatus(409)
+        ->assertJsonPath('code', 'look-first');
+    $this->bench
+        ->post("jobs/{$job->id}/triage", ['moment' => 'open', 'inspection' => ['leaking' => null] + Workbench::NOTHING])
+        ->assertStatus(422)
+        ->assertJsonPath('fields', ['inspection.leaking' => 'Neither yes nor no: look, and say which.']);
+    $this->bench->look($job)->assertOk()->assertJsonPath('look', null);
+    $this->bench
+        ->post("jobs/{$job->id}/runs", ['kind' => 'charge', 'checks' => []])
+        ->assertStatus(422)
+        ->assertJsonPath('code', 'check-missing');
+    // Inside it leaks: quarantine, and nothing more is asked of who stays away from it.
+    $leaks = $this->bench->open(looked: false);
+    $this->bench
+        ->post("jobs/{$leaks->id}/triage", ['moment' => 'open', 'inspection' => ['leaking' => true]])
+        ->assertOk()
+        ->assertJsonPath('safety_state', 'quarantine')
+        ->assertJsonPath('look', null);
+});
+
+it('lets nobody probe high voltage alone, and says its rule before anything was read', function (): void {
+    $high = ['chemistry' => 'lfp', 'series' => 20, 'parallel' => 1, 'kind' => 'storage'];
+    $job = $this->bench->open(pack: $high, looked: false);
+    $known = $this->getJson("/api/jobs/{$job->id}");
+    expect($known->json('rules.0'))->toContain('73.0 V when full is high voltage')->and($known->json('look.second_person'))->toBeTrue();
+    $alone = ['moment' => 'open', 'inspection' => Workbench::NOTHING];
+    $this->bench
+        ->post("jobs/{$job->id}/triage", $alone)
+        ->assertStatus(422)
+        ->assertJsonPath('code', 'alone');
+    $this->bench
+        ->post("jobs/{$job->id}/triage", ['second_person' => 'Sunniva Holm'] + $alone)
+        ->assertOk()
+        ->assertJsonPath('look', null);
+    $look = Event::query()->where('job_id', $job->id)->where('kind', 'triage')->latest('id')->first();
+    expect($look->data['second_person'])->toBe('Sunniva Holm')->and($look->data['moment'])->toBe('open');
+    // Damage may be said by whoever stands there alone.
+    $burnt = $this->bench->open(pack: $high, looked: false);
+    $this->bench
+        ->post("jobs/{$burnt->id}/triage", ['moment' => 'open', 'inspection' => ['burnt' => true]])
+        ->assertOk()
+        ->assertJsonPath('safety_state', 'hold');
 });
 
 it('gates by the state at the moment of the act and shows why on the job', function (): void {

@@ -7,6 +7,7 @@ use App\Models\Customer;
 use App\Models\Event;
 use App\Models\Job;
 use App\Models\PackModel;
+use App\Models\PartModel;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
 use Illuminate\Testing\TestResponse;
@@ -427,4 +428,29 @@ it('keeps a cell model as its maker describes it, new or said anew, for whoever 
     expect(CellModel::query()->find($row['id'])?->spec['capacity_ah'])->toEqual(3.2);
     $bench->as('technician');
     $bench->post('cell-models', ['name' => 'KN-34'] + $said)->assertForbidden();
+});
+
+it('keeps a board, a device and a charger for the next pack, by the record\'s own words, in this shop alone', function (): void {
+    $put = fn(string $kind, string $name, array $spec) => $this->bench->post('part-models', compact('kind', 'name', 'spec'));
+    $first = $put('board', 'Weir 30', ['high_cut_v' => 4.22, 'low_cut_v' => 2.9, 'discharge_limit_a' => 30]);
+    expect(Contract::complaints($first, 'post', '/api/part-models'))->toBe([]);
+    $put('charger', 'Weir 30', ['cv_v' => 54.6, 'cc_a' => 2])->assertCreated();
+    // Described again, it is the same one, known better; the log says what it was before.
+    $put('board', 'Weir 30', ['high_cut_v' => 4.25])->assertCreated();
+    $known = $this->getJson('/api/lookups')->assertOk();
+    expect(Contract::complaints($known, 'get', '/api/lookups'))
+        ->toBe([])
+        ->and(array_map(fn(array $m): array => [$m['kind'], $m['name'], $m['spec']], $known->json('part_models')))
+        ->toEqual([['board', 'Weir 30', ['high_cut_v' => 4.25]], ['charger', 'Weir 30', ['cv_v' => 54.6, 'cc_a' => 2]]]);
+    $log = Event::query()->where('kind', 'part-described')->latest('id')->first();
+    expect($log->data['before']['low_cut_v'])->toBe(2.9);
+    $put('board', 'Wrong', ['high_cut_v' => 42])
+        ->assertStatus(422)
+        ->assertJsonPath('code', 'invalid');
+    $put('board', 'Wrong', ['volts' => 4.2])->assertStatus(422);
+    $put('switch', 'Wrong', ['cc_a' => 4.2])->assertStatus(422);
+    expect(PartModel::query()->where('name', 'Wrong')->exists())->toBeFalse();
+    $other = new Workbench($this);
+    $other->as('technician');
+    expect($this->getJson('/api/lookups')->json('part_models'))->toBe([]);
 });

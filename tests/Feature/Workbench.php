@@ -54,13 +54,28 @@ final class Workbench
         return $this->test->postJson("/api/$path", $body, ['Idempotency-Key' => $key ?? (string) Str::uuid()]);
     }
 
+    /** Whoever looked saw none of it. */
+    public const NOTHING = [
+        'swollen' => false,
+        'leaking' => false,
+        'venting' => false,
+        'smell' => false,
+        'punctured' => false,
+        'warm_at_rest' => false,
+        'wet' => false,
+        'crushed' => false,
+        'burnt' => false,
+    ];
+
     /**
      * @param  list<string>  $symptoms
      * @param  array<string, mixed>  $inspection
      * @param  array<string, mixed>  $pack
+     * @param  bool  $looked  whether it was looked at, as it came and open: a sound one of plastic
      */
-    public function open(array $symptoms = [], array $inspection = [], array $pack = []): Job
+    public function open(array $symptoms = [], array $inspection = [], array $pack = [], bool $looked = true): Job
     {
+        $inspection += $looked ? self::NOTHING + ['metal_case' => false] : [];
         $response = $this->post('jobs', [
             'customer' => 'Customer',
             'name' => 'Test pack',
@@ -69,7 +84,22 @@ final class Workbench
             'pack' => $pack + ['chemistry' => 'nmc', 'series' => 4, 'parallel' => 3, 'kind' => 'tool', 'cell' => ['capacity_ah' => 2.5]],
         ])->assertCreated();
 
-        return Job::query()->findOrFail($response->json('id'));
+        $job = Job::query()->findOrFail($response->json('id'));
+        if ($looked && $job->safety_state === 'clear') {
+            $this->look($job);
+        }
+
+        return $job->refresh();
+    }
+
+    /** Somebody looks at the open pack. */
+    public function look(Job $job, array $more = []): TestResponse
+    {
+        return $this->post("jobs/{$job->id}/triage", [
+            'moment' => 'open',
+            'inspection' => $more + self::NOTHING,
+            'second_person' => 'Piet',
+        ]);
     }
 
     /** @return array<string, mixed> */

@@ -120,6 +120,7 @@ final class BenchController extends Controller
                 ->orderBy('name')
                 ->get(['id', 'name', 'spec'])
                 ->toArray(),
+            'part_models' => PartModelController::all($workshop),
             'customers' => Customer::of($workshop)
                 ->whereNull('forgotten_at')
                 ->orderBy('name')

@@ -81,7 +81,15 @@ final class JobController extends Controller
         PackInput::check($job->pack, $data['symptoms'] ?? [], $data['inspection']);
 
         return $this->view(
-            $assess->handle($this->person(), $job, $data['inspection'], $data['symptoms'] ?? null, array_values($data['withdrawn'] ?? [])),
+            $assess->handle(
+                $this->person(),
+                $job,
+                $data['inspection'],
+                $data['symptoms'] ?? null,
+                array_values($data['withdrawn'] ?? []),
+                $data['moment'] ?? null,
+                trim((string) ($data['second_person'] ?? '')),
+            ),
         );
     }
 

@@ -15,6 +15,8 @@ final class TriageBody extends Body
             'symptoms' => 'nullable|array',
             'withdrawn' => 'nullable|array',
             'withdrawn.*' => 'string|max:40',
+            'moment' => 'nullable|in:open',
+            'second_person' => 'nullable|string|max:120',
         ];
     }
 }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Http\Views;
 
+use App\Actions\AssessSafety;
 use App\Actions\BuildRecord;
 use App\Actions\Decide;
 use App\Actions\Gatekeeper;
@@ -22,6 +23,7 @@ use App\Models\SignOff;
 use App\Models\Verdict;
 use App\Models\WorkStep;
 use App\Read\JobLines;
+use App\Read\Looks;
 use Heartwood\Core\Diagnosis\PackEvidence;
 use Heartwood\Core\Money\Prices;
 use Heartwood\Core\Pack\LabelCheck;
@@ -36,6 +38,7 @@ use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Repair\RepairAction;
 use Heartwood\Core\Safety\Cautions;
 use Heartwood\Core\Safety\EnergyAtRisk;
+use Heartwood\Core\Safety\LookAgain;
 use Heartwood\Core\Schedule\Stage;
 use Heartwood\Core\Shop\Schools;
 use Illuminate\Support\Collection;
@@ -86,6 +89,9 @@ final class JobView
             'probe_plan' => self::probePlan($job),
             'version' => Version::tag($job),
             'safety_reasons' => $job->safety_reasons,
+            'rules' => AssessSafety::triage($job)->rules,
+            'unseen' => LookAgain::unseen(new Fields($job->inspection ?? [])),
+            'look' => self::look($job),
             'held_since' => $job->held_since?->toIso8601ZuluString(),
             'gates' => (object) Gatekeeper::overview($job, $person),
             'measurements' => ($sets = self::measurements($measurements, $live, $evidence)),
@@ -137,6 +143,14 @@ final class JobView
                 array_map(fn(Stage $s): array => Cautions::at($s->value), Stage::cases()),
             ),
         ];
+    }
+
+    /** @return array<string, mixed>|null which look at the pack is owed */
+    private static function look(Job $job): ?array
+    {
+        $due = Looks::due($job);
+
+        return $due === null ? null : ['moment' => $due->moment, 'text' => $due->text, 'second_person' => $due->secondPerson];
     }
 
     /**

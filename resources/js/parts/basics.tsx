@@ -125,6 +125,15 @@ export function Basis({ of, word = true }: { of: BasisName; word?: boolean }) {
     );
 }
 
+/** From a figure that is assumed to the field of the intake that would settle it. */
+export function Settle({ job, field, children }: { job: number; field: string; children: ReactNode }) {
+    return (
+        <Link to={`/jobs/${job}/intake?field=${field}`} className="underline underline-offset-4 whitespace-nowrap">
+            {children}
+        </Link>
+    );
+}
+
 export function Cautions({ lines }: { lines: string[] }) {
     if (lines.length === 0) return null;
     return (

@@ -6,7 +6,7 @@ import { useMay, usePerson } from '@/lib/bench';
 import { when } from '@/lib/format';
 import { fieldErrors, useJobWrite } from '@/lib/job';
 import { useDraft } from '@/lib/useDraft';
-import { Basis, Button, Field, Go } from '@/parts/basics';
+import { Basis, Button, Field, Go, Settle } from '@/parts/basics';
 import { NumberField } from '@/parts/NumberField';
 import { Beside } from '@/parts/Beside';
 import { Word } from '@/parts/Word';
@@ -160,7 +160,12 @@ function Row({ job, check }: { job: Job; check: ProofCheck }) {
                 <span>
                     {check.found} {check.status !== 'missing' && <Basis of={check.basis} />}{' '}
                     <span className="text-muted text-sm block">
-                        limit: {check.limit}
+                        limit: {check.limit}{' '}
+                        {check.code === 'insulation' && typeof job.inspection['metal_case'] !== 'boolean' && (
+                            <Settle job={job.id} field="metal_case">
+                                Say what the case is made of
+                            </Settle>
+                        )}
                         {check.code === 'capacity' && job.status === 'open' && !job.sign_off && (
                             <>
                                 .{' '}

@@ -3,7 +3,7 @@ import { useNavigate, useOutletContext } from 'react-router';
 import { api, type Finding, type Job, key, unwrap } from '@/api/client';
 import { odds, percent, place, sureness, tests, volts, weight, when } from '@/lib/format';
 import { useJobWrite } from '@/lib/job';
-import { Basis, Button, Cautions, Go, Waiting } from '@/parts/basics';
+import { Basis, Button, Cautions, Go, Settle, Waiting } from '@/parts/basics';
 import { bandsOf } from '@/lib/bands';
 import { CoreSample } from '@/parts/CoreSample';
 import { SetsPicture } from '@/parts/SetsPicture';
@@ -205,7 +205,13 @@ export function Component() {
                         <p>
                             {detail.window.sentence} <Basis of="derived" />{' '}
                             {detail.window.capacity_basis === 'assumed' && (
-                                <span className="text-muted text-sm">(capacity assumed from the cells)</span>
+                                <span className="text-muted text-sm">
+                                    (capacity assumed from the cells:{' '}
+                                    <Settle job={job.id} field="pack.label.capacity_ah">
+                                        say what the label says
+                                    </Settle>
+                                    )
+                                </span>
                             )}
                         </p>
                     </div>

@@ -2,7 +2,7 @@ import { type FieldPath } from 'react-hook-form';
 import { toast } from 'sonner';
 import { z } from 'zod';
 import { maybeNumeric, useBenchForm } from '@/lib/form';
-import { Basis, Button } from '@/parts/basics';
+import { Basis, Button, Settle } from '@/parts/basics';
 import { FormChoice, FormNumber } from '@/parts/form';
 import { Word } from '@/parts/Word';
 import type { BuildData } from './Build';
@@ -98,7 +98,7 @@ const ASKS: [FieldPath<Typed>, string, 'number' | string[]][] = [
 ];
 
 /** The chain from cell to motor, drawn to one scale, with the load as a line across it. */
-export function Budget({ data, keep }: { data: BuildData; keep: (d: Parts) => Promise<void> }) {
+export function Budget({ job, data, keep }: { job: number; data: BuildData; keep: (d: Parts) => Promise<void> }) {
     const form = useBenchForm(PARTS, typed(NONE, data.inputs.budget));
     const at = { control: form.control };
     const b = data.budget;
@@ -188,7 +188,10 @@ export function Budget({ data, keep }: { data: BuildData; keep: (d: Parts) => Pr
                 <p className="text-muted">{b.adiabatic}</p>
                 {b.assumed.length > 0 && (
                     <p>
-                        Taken for granted: {b.assumed.join('; ')}. <Basis of="assumed" />
+                        Taken for granted: {b.assumed.join('; ')}. <Basis of="assumed" />{' '}
+                        <Settle job={job} field="pack.cell">
+                            Say which cells it has
+                        </Settle>
                     </p>
                 )}
             </section>

@@ -42,7 +42,7 @@ export function Component() {
         <Beside job={job} stage="work" narrow>
             <Tabs label="Build" tabs={TABS} at={tab} />
             {tab === 'match' && <Match job={job} />}
-            {tab === 'budget' && <Budget data={build.data} keep={(d) => keep('budget', d)} />}
+            {tab === 'budget' && <Budget job={job.id} data={build.data} keep={(d) => keep('budget', d)} />}
             {tab === 'sheet' && <SheetView job={job} data={build.data} keep={(d) => keep('layout', d)} />}
             {tab === 'checks' && <Checks job={job} gauge={build.data.gauge} />}
             {tab === 'pins' && <Pins job={job} data={build.data} />}

@@ -44,7 +44,13 @@ const data: BuildData = {
 let root: Root | null = null;
 const mount = (node: React.ReactNode) => {
     const box = document.body.appendChild(document.createElement('div'));
-    act(() => (root = createRoot(box)).render(<QueryClientProvider client={new QueryClient()}>{node}</QueryClientProvider>));
+    act(() =>
+        (root = createRoot(box)).render(
+            <MemoryRouter>
+                <QueryClientProvider client={new QueryClient()}>{node}</QueryClientProvider>
+            </MemoryRouter>,
+        ),
+    );
     return box;
 };
 afterEach(() => {
@@ -54,7 +60,11 @@ afterEach(() => {
 
 describe('the current budget', () => {
     it('shows load, chain, the weakest link and every finding', () => {
-        const html = renderToStaticMarkup(<Budget data={data} keep={async () => {}} />);
+        const html = renderToStaticMarkup(
+            <MemoryRouter>
+                <Budget job={7} data={data} keep={async () => {}} />
+            </MemoryRouter>,
+        );
         for (const text of [
             '14.0 A',
             'Main wire',
@@ -64,22 +74,29 @@ describe('the current budget', () => {
             'There is no fuse',
             'The one entered is not',
             '700 A',
+            '/jobs/7/intake?field=pack.cell',
         ])
             expect(html).toContain(text);
     });
     it('marks by sign and not by colour alone what falls short', () => {
-        expect(renderToStaticMarkup(<Budget data={data} keep={async () => {}} />)).toContain('▼ -10 %');
+        expect(
+            renderToStaticMarkup(
+                <MemoryRouter>
+                    <Budget job={7} data={data} keep={async () => {}} />
+                </MemoryRouter>,
+            ),
+        ).toContain('▼ -10 %');
     });
     it('starts from what was kept and keeps numbers as numbers, empty ones not at all', async () => {
         const keep = vi.fn(async (_: Record<string, unknown>) => {});
-        const box = mount(<Budget data={data} keep={keep} />);
+        const box = mount(<Budget job={7} data={data} keep={keep} />);
         await act(async () => box.querySelector('form')!.requestSubmit());
         expect(keep).toHaveBeenCalledWith({ wire: { awg: 16 }, soh: 0.9 });
     });
     it('reads a decimal comma', async () => {
         const keep = vi.fn(async (_: Record<string, unknown>) => {});
         const box = mount(
-            <Budget data={{ ...data, inputs: { budget: { soh: '0,85' }, layout: {} } as BuildData['inputs'] }} keep={keep} />,
+            <Budget job={7} data={{ ...data, inputs: { budget: { soh: '0,85' }, layout: {} } as BuildData['inputs'] }} keep={keep} />,
         );
         await act(async () => box.querySelector('form')!.requestSubmit());
         expect(keep).toHaveBeenCalledWith({ soh: 0.85 });

@@ -113,7 +113,7 @@ function Edit({ job }: { job: Job }) {
                         <FormText {...at} name="batch" label="Batch" />
                     </div>
                     <FormProvider {...form}>
-                        <PackFields cells={lookups.data?.cell_models ?? []} />
+                        <PackFields cells={lookups.data?.cell_models ?? []} parts={lookups.data?.part_models ?? []} />
                     </FormProvider>
                     <FormText {...at} name="complaint" label="In the customer's words" rows={3} />
                     <Clash

@@ -124,7 +124,7 @@ export function Component() {
                     ) : (
                         <>
                             <FormProvider {...form}>
-                                <PackFields cells={lookups.data?.cell_models ?? []} />
+                                <PackFields cells={lookups.data?.cell_models ?? []} parts={lookups.data?.part_models ?? []} />
                             </FormProvider>
                             <FormTick {...at} name="save_model">
                                 Keep as a pack model for the next of its kind

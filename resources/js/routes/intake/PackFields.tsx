@@ -9,6 +9,8 @@ import { chemistries, kinds } from '@/lib/format';
 import { typedNumber } from '@/lib/form';
 import { FormChoice, FormNumber } from '@/parts/form';
 import { Word } from '@/parts/Word';
+import { emptyPart, fromPart, PART_NAMES, partSchema, toPart } from './parts';
+import { PartFields } from './PartFields';
 
 type Pack = components['schemas']['Pack'];
 
@@ -20,6 +22,9 @@ export const PACK = z.object({
     parallel: typedNumber({ whole: true, least: 1 }),
     label: z.object({ nominal_v: typedNumber(), full_v: typedNumber(), capacity_ah: typedNumber(), energy_wh: typedNumber() }),
     age_months: typedNumber({ least: 0 }),
+    load: partSchema('load'),
+    bms: partSchema('bms'),
+    charger: partSchema('charger'),
     cell: z.string(),
 });
 export type PackForm = z.input<typeof PACK>;
@@ -31,6 +36,9 @@ export const EMPTY_PACK: PackForm = {
     parallel: '',
     label: { nominal_v: '', full_v: '', capacity_ah: '', energy_wh: '' },
     age_months: '',
+    load: emptyPart('load'),
+    bms: emptyPart('bms'),
+    charger: emptyPart('charger'),
     cell: '',
 };
 
@@ -41,7 +49,11 @@ const compact = <T extends object>(o: T) =>
 /** The pack as the record has it, as far as the form knows it; `base` keeps what it does not show. What is missing, the server says. */
 export function toPack(form: PackForm, base: Record<string, unknown>, cell: Record<string, unknown> | undefined): Pack {
     const label = compact(Object.fromEntries(Object.entries(form.label).map(([k, v]) => [k, number(v)])));
-    const { label: _l, cell: _c, age_months: _a, ...rest } = base;
+    const { label: _l, cell: _c, age_months: _a, load: _d, bms: _b, charger: _h, ...rest } = base;
+    const parts = PART_NAMES.flatMap((p) => {
+        const said = toPart(p, form[p]);
+        return said === null ? [] : [[p, said] as const];
+    });
     return {
         ...rest,
         ...compact({
@@ -52,6 +64,7 @@ export function toPack(form: PackForm, base: Record<string, unknown>, cell: Reco
             age_months: number(form.age_months),
         }),
         ...(Object.keys(label).length > 0 ? { label } : {}),
+        ...Object.fromEntries(parts),
         ...(cell ? { cell } : base['cell'] ? { cell: base['cell'] } : {}),
     } as Pack;
 }
@@ -72,12 +85,19 @@ export function fromPack(pack: Record<string, unknown>): PackForm {
             energy_wh: text(label['energy_wh']),
         },
         age_months: text(pack['age_months']),
+        ...Object.fromEntries(PART_NAMES.map((p) => [p, fromPart(p, pack[p] as Record<string, unknown> | undefined)])),
         cell: text((pack['cell'] as { model?: string } | undefined)?.model),
     };
 }
 
 /** The fields of a pack, in whichever form it stands. */
-export function PackFields({ cells }: { cells: { name: string; chemistry: string }[] }) {
+export function PackFields({
+    cells,
+    parts,
+}: {
+    cells: { name: string; chemistry: string }[];
+    parts: components['schemas']['PartModel'][];
+}) {
     const form = useFormContext<{ pack: PackForm }>();
     const at = { control: form.control };
     const typed = useWatch({ ...at, name: 'pack' });
@@ -135,6 +155,7 @@ export function PackFields({ cells }: { cells: { name: string; chemistry: string
                     </option>
                 ))}
             </FormChoice>
+            <PartFields models={parts} />
             <div aria-live="polite" className="grid gap-2">
                 {check.data?.mismatches.map((m) => (
                     <p key={m.field} className="border-l-4 border-amber pl-3">

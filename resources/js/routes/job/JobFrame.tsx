@@ -8,6 +8,7 @@ import { writes } from '@/lib/keys';
 import { Aside, Button } from '@/parts/basics';
 import { QueryState } from '@/parts/QueryState';
 import { STAGES, StageRail } from '@/parts/StageRail';
+import { LookStrip } from './LookStrip';
 import { SafetyBanner } from './SafetyBanner';
 import { WaitSheet } from './WaitSheet';
 
@@ -44,6 +45,7 @@ export function Component() {
                 <Wait job={job} />
             </StageRail>
             <SafetyBanner job={job} />
+            {here !== 'intake' && here !== 'report' && <LookStrip job={job} />}
             <Outlet context={job} />
         </>
     );

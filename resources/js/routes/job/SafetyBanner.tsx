@@ -23,7 +23,8 @@ const WAYS = {
 export function SafetyBanner({ job }: { job: Job }) {
     const [leaving, setLeaving] = useState(false);
     const may = useMay('release');
-    const rules = job.verdict?.detail.rules ?? [];
+    // A job that this bench remembers from before may not say them.
+    const rules = job.rules ?? [];
     if (job.safety_state === 'clear') {
         return rules.length > 0 ? (
             <p className="mx-5 mt-3 border-l-4 border-amber bg-knot px-4 py-2">

@@ -81,6 +81,7 @@ export const Typed = memo(function Typed({
                 id="typed"
                 ref={field}
                 autoFocus
+                data-next-field
                 autoComplete="off"
                 inputMode="decimal"
                 enterKeyHint="next"

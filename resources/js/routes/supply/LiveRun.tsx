@@ -1,6 +1,7 @@
 import { number } from '@/lib/number';
 import { clsx } from 'clsx';
-import { useMutation } from '@tanstack/react-query';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { slots } from '@/lib/slots';
 import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { useOutletContext, useParams } from 'react-router';
 import { api, ApiError, type Job, key, unwrap } from '@/api/client';
@@ -81,6 +82,12 @@ function Watch({ id, job }: { id: string; job: Job }) {
             say(state?.alarm ?? (state?.paused ? `Paused. ${state.paused}` : (state?.text ?? '')));
         }
     }, [alarm]); // eslint-disable-line react-hooks/exhaustive-deps
+    const queries = useQueryClient();
+    const over = state?.over === true;
+    useEffect(() => {
+        // What it came to is in the job now: evidence, and perhaps a look that is owed.
+        if (over) void queries.invalidateQueries({ queryKey: slots.job(job.id) });
+    }, [over, job.id, queries]);
     const asks = state !== null && !state.over && (state.confirm_in_s ?? 1e9) < 120 * (state.scale ?? 1);
     useEffect(() => {
         if (asks) {
@@ -168,18 +175,6 @@ function Watch({ id, job }: { id: string; job: Job }) {
                 <section aria-label="Rules and hands" className="grid gap-3">
                     {state.items.length > 0 && <Items state={state} />}
                     {may && !state.over && <Hands state={state} asks={asks} tell={tell.mutate} />}
-                    {state.over && state.asks_triage && (
-                        <p className="sheet p-4 !border-[3px] !border-ember text-lg grid gap-2">
-                            <span>
-                                <b>Look at it again before anything else:</b> swollen, leaking, warm, a smell, a hiss?
-                            </span>
-                            <span>
-                                <Go to={`/jobs/${job.id}/intake`} look="main">
-                                    Say what you see
-                                </Go>
-                            </span>
-                        </p>
-                    )}
                     {may && state.over && live.run.watched_until_closed && <After state={state} tell={tell.mutate} />}
                     {state.over && (
                         <p className="flex flex-wrap gap-3">
