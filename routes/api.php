@@ -19,6 +19,7 @@ use App\Http\Controllers\MeController;
 use App\Http\Controllers\OutboxController;
 use App\Http\Controllers\PartModelController;
 use App\Http\Controllers\PeopleController;
+use App\Http\Controllers\PhotoController;
 use App\Http\Controllers\RecordController;
 use App\Http\Controllers\RunController;
 use App\Http\Controllers\SessionController;
@@ -34,6 +35,10 @@ Route::delete('session', [SessionController::class, 'destroy']);
 Route::post('start', [DoorController::class, 'start']);
 Route::post('join/look', [DoorController::class, 'look']);
 Route::post('join', [DoorController::class, 'join']);
+
+// A phone that holds a link to one job: known by the secret that it sends, and by no cookie.
+Route::get('phone', [PhotoController::class, 'phone'])->withoutMiddleware('web');
+Route::post('phone/photos', [PhotoController::class, 'fromPhone'])->withoutMiddleware('web');
 
 Route::middleware(['auth', 'live'])->group(function (): void {
     // One's own keys and sessions: whoever is signed in. Tries at a password are counted, so these keep no idempotency key.
@@ -78,6 +83,8 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::get('cells/{cell}/substitutes', [CellController::class, 'substitutes']);
         Route::post('logs/preview', [LogController::class, 'preview']);
         Route::get('jobs/{job}/capacity', [LogController::class, 'ofJob']);
+        Route::get('jobs/{job}/photos', [PhotoController::class, 'index']);
+        Route::get('photos/{photo}/{size}', [PhotoController::class, 'show'])->whereIn('size', ['whole', 'small']);
         Route::get('logs/{log}', [LogController::class, 'show']);
         Route::get('logs/{log}/series', [LogController::class, 'series']);
         Route::get('logs/{log}/export.csv', [LogController::class, 'export']);
@@ -122,6 +129,10 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::patch('customers/{customer}', [CustomerController::class, 'update'])->middleware('can:customers');
         Route::post('customers/{customer}/merge', [CustomerController::class, 'merge'])->middleware('can:merge');
         Route::post('customers/{customer}/forget', [CustomerController::class, 'forget'])->middleware(['can:forget', 'proved']);
+        Route::post('jobs/{job}/photos', [PhotoController::class, 'store'])->middleware('can:intake');
+        Route::patch('photos/{photo}', [PhotoController::class, 'update'])->middleware('can:intake');
+        Route::post('jobs/{job}/phone-link', [PhotoController::class, 'link'])->middleware('can:intake');
+        Route::delete('jobs/{job}/phone-link', [PhotoController::class, 'endLink'])->middleware('can:intake');
         Route::post('part-models', [PartModelController::class, 'store'])->middleware('can:intake');
         Route::post('jobs', [JobController::class, 'store'])->middleware('can:intake');
         Route::patch('jobs/{job}', [JobController::class, 'update'])->middleware('can:intake');

@@ -49,6 +49,8 @@ enum EventKind: string
     case PriorsReset = 'priors-reset';
     case Settings = 'settings';
     case PriceChanged = 'price-changed';
+    case PhotoRemoved = 'photo-removed';
+    case PhoneLink = 'phone-link';
     case PartDescribed = 'part-described';
     case CustomerEdited = 'customer-edited';
     case CustomersMerged = 'customers-merged';
@@ -83,6 +85,8 @@ enum EventKind: string
             self::InstrumentAdded => ['name', 'kind'],
             self::InstrumentIsolation => ['name', 'mohm'],
             self::InstrumentIdentified, self::InstrumentRetired => ['name'],
+            self::PhotoRemoved => ['photo'],
+            self::PhoneLink => ['until'],
             self::PartDescribed => ['kind', 'name', 'spec'],
             self::CustomersMerged => ['from', 'into'],
             default => [],

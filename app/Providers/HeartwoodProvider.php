@@ -20,6 +20,7 @@ use App\Models\Job;
 use App\Models\Lot;
 use App\Models\PackModel;
 use App\Models\Person;
+use App\Models\Photo;
 use App\Models\Run;
 use App\Models\TestLog;
 use App\Models\WorkStep;
@@ -67,6 +68,7 @@ final class HeartwoodProvider extends ServiceProvider
         Route::bind('cell', fn(string $id): Cell => Cell::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
         Route::bind('log', fn(string $id): TestLog => TestLog::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
         Route::bind('run', fn(string $id): Run => Run::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
+        Route::bind('photo', fn(string $id): Photo => Photo::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
         foreach (
             ['customer' => Customer::class, 'lot' => Lot::class, 'cellModel' => CellModel::class, 'packModel' => PackModel::class]
             as $name => $model

@@ -40,6 +40,15 @@ final class AccessLimits
     /** Hours a set-up code is good for. */
     public const SETUP_HOURS = 24;
 
+    /** Hours a link lets a phone add photos to a job: a working day. */
+    public const PHONE_HOURS = 8;
+
+    /** Photos that one such link takes. */
+    public const PHONE_PHOTOS = 400;
+
+    /** Bytes of chance in such a link: 256 bits (ASVS 2.6.2 asks for 112 where tries are not limited). */
+    public const LINK_BYTES = 32;
+
     /** Seconds one code of the second factor is shown (RFC 6238, 4.1). */
     public const TOTP_STEP_S = 30;
 

@@ -22,6 +22,17 @@ final class Secrets
         return self::letters(2, 5);
     }
 
+    /** In an address, behind its #: never in a log of the server. */
+    public static function link(): string
+    {
+        return rtrim(strtr(base64_encode(random_bytes(AccessLimits::LINK_BYTES)), '+/', '-_'), '=');
+    }
+
+    public static function linkHash(string $secret): string
+    {
+        return hash('sha256', $secret);
+    }
+
     public static function hash(string $typed): string
     {
         return hash('sha256', self::plain($typed));

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 use App\Models\Customer;
 use App\Models\Instrument;
+use App\Models\Job;
 use App\Models\Run;
 use App\Models\TestLog;
 use App\Policies\Rights;
@@ -25,6 +26,8 @@ const BEFORE_THE_DOOR = [
     'POST api/start',
     'POST api/join/look',
     'POST api/join',
+    'GET api/phone',
+    'POST api/phone/photos',
 ];
 
 /** Addresses that are one's own, whatever the role. */
@@ -64,6 +67,12 @@ function rightsOf(Address $route): array
             array_filter($route->gatherMiddleware(), fn($m): bool => is_string($m) && str_starts_with($m, 'can:')),
         ),
     );
+}
+
+/** A photo of a job, by its number. */
+function photoOf(Workbench $bench, Job $job): string
+{
+    return (string) $bench->photo($job)->assertCreated()->json('id');
 }
 
 /** One of everything, so that every address of the API leads somewhere. @return array<string, string|int> by parameter */
@@ -152,6 +161,8 @@ function oneOfEach(Workbench $bench): array
             'price_cents' => 1,
         ]),
         'packModel' => DB::table('pack_models')->insertGetId(['workshop_id' => $w, 'name' => 'P ' . Str::random(4), 'spec' => '{}']),
+        'photo' => photoOf($bench, $job),
+        'size' => 'small',
         'colleague' => $bench->people['trainee']->id,
         'invitation' => (int) DB::table('invitations')->where('workshop_id', $w)->value('id'),
         'signIn' => (string) DB::table('sign_ins')->where('workshop_id', $w)->value('id'),
@@ -194,6 +205,7 @@ it('makes every write safe to repeat: by its key, or because its own numbers mak
     // Numbered by themselves; counted tries at a secret; and what only computes and writes nothing.
     $without = [
         'POST api/outbox',
+        'POST api/phone/photos',
         'POST api/session',
         'DELETE api/session',
         'POST api/start',

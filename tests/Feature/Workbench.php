@@ -7,6 +7,7 @@ namespace Tests\Feature;
 use App\Models\Job;
 use App\Models\Person;
 use App\Models\Workshop;
+use Illuminate\Http\UploadedFile;
 use Illuminate\Support\Str;
 use Illuminate\Testing\TestResponse;
 use Tests\TestCase;
@@ -100,6 +101,18 @@ final class Workbench
             'inspection' => $more + self::NOTHING,
             'second_person' => 'Piet',
         ]);
+    }
+
+    /** A photo of a job, as a camera makes it. @param array<string, mixed> $more */
+    public function photo(Job $job, ?string $file = null, array $more = []): TestResponse
+    {
+        $file ??= Pictures::jpeg();
+
+        return $this->test->post(
+            "/api/jobs/{$job->id}/photos",
+            $more + ['id' => (string) Str::uuid7(), 'file' => new UploadedFile($file, 'p.jpg', null, null, true)],
+            ['Idempotency-Key' => (string) Str::uuid(), 'Accept' => 'application/json'],
+        );
     }
 
     /** @return array<string, mixed> */

@@ -58,7 +58,9 @@ final class Guarded
             $response->headers->set('Strict-Transport-Security', 'max-age=31536000');
         }
         // Whatever the application answers is somebody's: it is kept nowhere on the way.
-        $response->headers->set('Cache-Control', 'no-store, private');
+        if (!$response->headers->hasCacheControlDirective('immutable')) {
+            $response->headers->set('Cache-Control', 'no-store, private');
+        }
 
         return $response;
     }
