@@ -34,6 +34,7 @@ const router = createBrowserRouter([
     room('/sign-in', () => import('./routes/people/SignIn')),
     room('/start', () => import('./routes/people/Start')),
     room('/join', () => import('./routes/people/Join')),
+    room('/phone', () => import('./routes/Phone')),
     {
         path: '/',
         element: <Shell />,

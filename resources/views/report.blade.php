@@ -66,6 +66,21 @@
 </td>
 <td style="width: 34%; padding-left: 5mm">@if($sample)<img src="{{ $sample }}" alt="Groups from B- to B+" style="width: 58mm">@endif</td>
 </tr></table>
+@if($photos !== [])
+<h2>Photos</h2>
+@foreach($photos as $p)
+<div style="page-break-inside: avoid; margin-bottom: 3mm">
+    <div style="position: relative; width: {{ $p['mm'] }}mm; height: {{ $p['high'] }}mm">
+        <img src="{{ $p['src'] }}" alt="" style="width: {{ $p['mm'] }}mm; height: {{ $p['high'] }}mm">
+        @foreach($p['marks'] as $i => $m)
+            <div style="position: absolute; left: {{ $m['left'] }}mm; top: {{ $m['top'] }}mm; width: 4.4mm; height: 4.4mm; border-radius: 2.2mm;
+              background: #7b3b1f; color: #fff; text-align: center; font-size: 7.5pt; font-weight: bold">{{ $i + 1 }}</div>
+        @endforeach
+    </div>
+    <div>{{ $p['said'] }}@foreach($p['marks'] as $i => $m) <b>{{ $i + 1 }}</b> {{ $m['text'] === '' ? 'marked' : $m['text'] }}@endforeach</div>
+</div>
+@endforeach
+@endif
 @if($job['watched'] !== [])<h2>To be watched</h2>@foreach($job['watched'] as $w)<div>{{ $w }}</div>@endforeach @endif
 @if(count($job['line']['sittings']) > 0)
 <h2>From first look to now</h2>

@@ -136,6 +136,9 @@ it('keeps marks as data beside the picture, chosen ones for the report, and puts
         ->toBeTrue()
         ->and(Photo::query()->findOrFail($photo['id'])->sha256)
         ->toBe($sha);
+    $paper = $this->get("/api/jobs/{$this->job->id}/report.pdf")->assertOk();
+    // The picture is in the document as it is kept.
+    expect(substr_count((string) $paper->getContent(), '/DCTDecode'))->toBe(1);
     $patch(['note' => 'older'], $photo['version'])->assertStatus(412);
     $patch(['marks' => [['x' => 1.2, 'y' => 0.5]]], $marked->json('version'))->assertStatus(422);
     $patch(['about' => 'cat'], $marked->json('version'))->assertStatus(422);

@@ -14,6 +14,7 @@ use App\Http\Views\JobRow;
 use App\Http\Views\JobView;
 use App\Models\Event;
 use App\Models\Job;
+use App\Models\Photo;
 use App\Security\SecurityEvent;
 use App\Security\SecurityLog;
 use App\Support\ReportPdf;
@@ -58,8 +59,9 @@ final class RecordController extends Controller
     public function pdf(Job $job): Response
     {
         $view = JobView::of($job, $this->person());
+        $chosen = Photo::query()->where('job_id', $job->id)->where('removed', false)->where('on_report', true)->orderBy('taken_at')->get();
 
-        return new Response(ReportPdf::render($view, $this->person()->workshop->name), 200, [
+        return new Response(ReportPdf::render($view, $this->person()->workshop->name, $chosen), 200, [
             'Content-Type' => 'application/pdf',
             'Content-Disposition' => "inline; filename=\"heartwood-report-{$job->number}.pdf\"",
         ]);

@@ -5,6 +5,7 @@ import { useMay, usePerson } from '@/lib/bench';
 import { money, percent, place, when } from '@/lib/format';
 import { useJobWrite } from '@/lib/job';
 import { Basis, Button } from '@/parts/basics';
+import { ReportPhotos } from '@/parts/ReportPhotos';
 import { JobLine } from '@/parts/JobLine';
 import { CoreSample } from '@/parts/CoreSample';
 import { Truth, type Was } from './Truth';
@@ -92,6 +93,7 @@ export function Component() {
                             <p>{job.complaint}</p>
                         </section>
                     )}
+                    <ReportPhotos job={job.id} />
                     <section>
                         <h3 className="font-bold">What was found</h3>
                         {!found ? (

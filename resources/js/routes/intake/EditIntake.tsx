@@ -17,6 +17,7 @@ import { type Inspection, SymptomFields, TriageFields } from './TriageFields';
 import { bandsOf } from '@/lib/bands';
 import { CoreSample } from '@/parts/CoreSample';
 import { JobLine } from '@/parts/JobLine';
+import { LabelPhoto, Photos } from '@/parts/Photos';
 
 const JOB = z.object({
     name: words('what this pack is called here.'),
@@ -96,22 +97,24 @@ function Edit({ job }: { job: Job }) {
     };
     return (
         <div className="p-4 grid gap-6 xl:grid-cols-[minmax(0,1fr)_330px] items-start">
-            <div className="grid gap-6 min-w-0">
+            <div className="grid gap-6 grid-cols-[minmax(0,1fr)]">
                 <section className="grid gap-3" aria-label="Look at it">
                     <h2>Look at it: any time, whoever sees it</h2>
                     <TriageFields inspection={inspection} change={(patch) => tap({ inspection: patch, symptoms })} />
                 </section>
+                <Photos job={job} />
                 <section className="grid gap-3" aria-label="What is said of it">
                     <h2>What is said of it</h2>
                     <SymptomFields chosen={symptoms} change={(next) => tap({ inspection: {}, symptoms: next })} />
                 </section>
-                <form className="grid gap-4" aria-label="The pack" noValidate onSubmit={form.handleSubmit(keep)}>
+                <form className="grid gap-4 grid-cols-[minmax(0,1fr)]" aria-label="The pack" noValidate onSubmit={form.handleSubmit(keep)}>
                     <h2>The pack</h2>
                     <div className="grid gap-3 md:grid-cols-3">
                         <FormText {...at} name="name" label="Name of this pack" />
                         <FormText {...at} name="serial" label="Serial or mark" />
                         <FormText {...at} name="batch" label="Batch" />
                     </div>
+                    <LabelPhoto job={job.id} />
                     <FormProvider {...form}>
                         <PackFields cells={lookups.data?.cell_models ?? []} parts={lookups.data?.part_models ?? []} />
                     </FormProvider>

@@ -13,7 +13,10 @@ import { EMPTY_PACK, fromPack, PACK, PackFields, toPack } from './PackFields';
 import { type Inspection, SymptomFields, TriageFields } from './TriageFields';
 import type { Symptom } from '@/lib/format';
 import { numberOr } from '@/lib/number';
+import { photoQueue, usePhotoQueue } from '@/lib/photos';
 import { CoreSample } from '@/parts/CoreSample';
+import { TakeButton } from '@/parts/Photos';
+import { PhotosOnTheWay } from '@/parts/PhotosOnTheWay';
 import { Word } from '@/parts/Word';
 
 const INTAKE = z.object({
@@ -53,6 +56,9 @@ export function Component() {
     const symptoms = useController({ ...at, name: 'symptoms' }).field;
     const lookups = useQuery({ queryKey: slots.lookups(), queryFn: () => unwrap(api.GET('/api/lookups')) });
     const navigate = useNavigate();
+    const person = usePerson().id;
+    const queue = usePhotoQueue(person);
+    const draft = `draft:${person}`;
     const model = lookups.data?.pack_models.find((m) => String(m.id) === modelId);
     const cell = lookups.data?.cell_models.find((c) => c.name === pack.cell);
     const write = useJobWrite(
@@ -71,6 +77,7 @@ export function Component() {
             ),
         (job) => {
             form.forget();
+            void photoQueue.retarget(draft, `job:${job.id}`);
             void navigate(`/jobs/${job.id}/probe`);
         },
     );
@@ -80,7 +87,7 @@ export function Component() {
     return (
         <div className="p-4 grid gap-6 xl:grid-cols-[minmax(0,1fr)_330px] items-start">
             <form
-                className="grid gap-6 min-w-0"
+                className="grid gap-6 grid-cols-[minmax(0,1fr)]"
                 noValidate
                 onSubmit={form.handleSubmit((body) => write.mutate(body, { onError: (e) => void form.refused(e) }))}
             >
@@ -91,6 +98,13 @@ export function Component() {
                         inspection={inspection.value}
                         change={(patch) => inspection.onChange({ ...form.getValues('inspection'), ...patch })}
                     />
+                </section>
+                <section className="flex flex-wrap gap-3 items-center" aria-label="Photos">
+                    <TakeButton word="Add photos" add={(files) => void photoQueue.add(files, draft, person)} />
+                    <span className="text-muted">
+                        All sides, the label, the connector, damage, the seal: kept here, sent with the pack.
+                    </span>
+                    <PhotosOnTheWay queue={queue} to={draft} />
                 </section>
                 <section className="grid gap-3" aria-label="Whose and what">
                     <h2>Whose and what</h2>

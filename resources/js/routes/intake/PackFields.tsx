@@ -117,7 +117,7 @@ export function PackFields({
         </FormChoice>
     );
     return (
-        <div className="grid gap-4">
+        <div className="grid gap-4 grid-cols-[minmax(0,1fr)]">
             <div className="grid gap-3 grid-cols-2 md:grid-cols-4">
                 {choice('kind', 'Kind', kinds)}
                 {choice('chemistry', 'Chemistry', chemistries)}

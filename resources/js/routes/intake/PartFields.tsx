@@ -17,7 +17,7 @@ type PartModel = components['schemas']['PartModel'];
 export function PartFields({ models }: { models: PartModel[] }) {
     const wanted = useSearchParams()[0].get('field') ?? '';
     return (
-        <div className="grid gap-2">
+        <div className="grid gap-2 grid-cols-[minmax(0,1fr)]">
             {PART_NAMES.map((part) => (
                 <Part key={part} part={part} wanted={wanted} models={models.filter((m) => m.kind === PARTS[part].kind)} />
             ))}
@@ -34,7 +34,7 @@ function Part({ part, wanted, models }: { part: PartName; wanted: string; models
     return (
         <details open={wanted.startsWith(`pack.${part}.`)} className="border border-line rounded bg-panel px-3">
             <summary className="min-h-[44px] flex items-center gap-3 cursor-pointer">
-                <b>{title}</b> <span className="text-muted truncate">{said || 'nothing said: figures are assumed'}</span>
+                <b>{title}</b> <span className="text-muted truncate min-w-0">{said || 'nothing said: figures are assumed'}</span>
             </summary>
             <div className="grid gap-3 pb-3">
                 {models.length > 0 && (
