@@ -24,6 +24,7 @@ use App\Http\Controllers\RecordController;
 use App\Http\Controllers\RunController;
 use App\Http\Controllers\SessionController;
 use App\Http\Controllers\SettingsController;
+use App\Http\Controllers\TeardownController;
 use Illuminate\Support\Facades\Route;
 
 Route::get('health', [HealthController::class, 'show'])->withoutMiddleware('web');
@@ -83,6 +84,7 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::get('cells/{cell}/substitutes', [CellController::class, 'substitutes']);
         Route::post('logs/preview', [LogController::class, 'preview']);
         Route::get('jobs/{job}/capacity', [LogController::class, 'ofJob']);
+        Route::get('jobs/{job}/teardown', [TeardownController::class, 'show']);
         Route::get('jobs/{job}/photos', [PhotoController::class, 'index']);
         Route::get('photos/{photo}/{size}', [PhotoController::class, 'show'])->whereIn('size', ['whole', 'small']);
         Route::get('logs/{log}', [LogController::class, 'show']);
@@ -129,6 +131,10 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::patch('customers/{customer}', [CustomerController::class, 'update'])->middleware('can:customers');
         Route::post('customers/{customer}/merge', [CustomerController::class, 'merge'])->middleware('can:merge');
         Route::post('customers/{customer}/forget', [CustomerController::class, 'forget'])->middleware(['can:forget', 'proved']);
+        Route::post('jobs/{job}/teardown', [TeardownController::class, 'store'])->middleware('can:work');
+        Route::post('jobs/{job}/teardown/checks', [TeardownController::class, 'check'])->middleware('can:work');
+        Route::patch('teardown-steps/{teardownStep}', [TeardownController::class, 'update'])->middleware('can:work');
+        Route::post('teardown-steps/{teardownStep}/back', [TeardownController::class, 'back'])->middleware('can:work');
         Route::post('jobs/{job}/photos', [PhotoController::class, 'store'])->middleware('can:intake');
         Route::patch('photos/{photo}', [PhotoController::class, 'update'])->middleware('can:intake');
         Route::post('jobs/{job}/phone-link', [PhotoController::class, 'link'])->middleware('can:intake');

@@ -49,6 +49,7 @@ enum EventKind: string
     case PriorsReset = 'priors-reset';
     case Settings = 'settings';
     case PriceChanged = 'price-changed';
+    case TeardownChanged = 'teardown-changed';
     case PhotoRemoved = 'photo-removed';
     case PhoneLink = 'phone-link';
     case PartDescribed = 'part-described';
@@ -85,6 +86,7 @@ enum EventKind: string
             self::InstrumentAdded => ['name', 'kind'],
             self::InstrumentIsolation => ['name', 'mohm'],
             self::InstrumentIdentified, self::InstrumentRetired => ['name'],
+            self::TeardownChanged => ['step', 'changes'],
             self::PhotoRemoved => ['photo'],
             self::PhoneLink => ['until'],
             self::PartDescribed => ['kind', 'name', 'spec'],

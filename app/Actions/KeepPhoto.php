@@ -70,7 +70,7 @@ final class KeepPhoto
     {
         return DB::transaction(function () use ($person, $photo, $changes, $version): Photo {
             $photo = Version::lock($photo, $version, array_keys($changes));
-            $job = Job::query()->findOrFail($photo->job_id);
+            $job = Job::query()->whereKey($photo->job_id)->firstOrFail();
             Gatekeeper::open($job);
             $changes = array_map(fn(mixed $v): mixed => $v ?? '', $changes);
             $photo->fill($changes);

@@ -22,6 +22,7 @@ use App\Models\PackModel;
 use App\Models\Person;
 use App\Models\Photo;
 use App\Models\Run;
+use App\Models\TeardownStep;
 use App\Models\TestLog;
 use App\Models\WorkStep;
 use App\Policies\Rights;
@@ -70,7 +71,13 @@ final class HeartwoodProvider extends ServiceProvider
         Route::bind('run', fn(string $id): Run => Run::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
         Route::bind('photo', fn(string $id): Photo => Photo::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));
         foreach (
-            ['customer' => Customer::class, 'lot' => Lot::class, 'cellModel' => CellModel::class, 'packModel' => PackModel::class]
+            [
+                'teardownStep' => TeardownStep::class,
+                'customer' => Customer::class,
+                'lot' => Lot::class,
+                'cellModel' => CellModel::class,
+                'packModel' => PackModel::class,
+            ]
             as $name => $model
         ) {
             Route::bind($name, fn(string $id) => $model::query()->where('workshop_id', self::person()->workshop_id)->findOrFail($id));

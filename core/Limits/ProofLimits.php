@@ -44,4 +44,7 @@ final class ProofLimits
 
     #[Limit('d', self::ACCEPTANCE . ': days over which a hold says something')]
     public const HOLD_DAYS = 0.9;
+
+    #[Limit('Mohm', self::ACCEPTANCE . ': from case to terminals over this')]
+    public const INSULATION_MOHM = 1.0;
 }

@@ -354,7 +354,7 @@ final class Acceptance
                 'over 1 Mohm',
                 $metal === null ? 'not looked at: is the case of metal? Say so at the intake, or measure' : 'not measured',
             )
-            : CheckResult::of(Check::Insulation, $mohm > 1.0, sprintf('%.3g Mohm', $mohm), 'over 1 Mohm');
+            : CheckResult::of(Check::Insulation, $mohm > ProofLimits::INSULATION_MOHM, sprintf('%.3g Mohm', $mohm), 'over 1 Mohm');
     }
 
     private function cause(): CheckResult

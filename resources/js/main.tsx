@@ -64,6 +64,7 @@ const router = createBrowserRouter([
                     room('verdict', () => import('./routes/Verdict')),
                     room('plan', () => import('./routes/Plan')),
                     room('work', () => import('./routes/Work')),
+                    room('teardown', () => import('./routes/teardown/Teardown')),
                     room('supply', () => import('./routes/supply/Supply')),
                     room('build', () => import('./routes/build/Build')),
                     room('runs/:run', () => import('./routes/supply/LiveRun')),

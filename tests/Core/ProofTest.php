@@ -39,7 +39,7 @@ it('passes nothing that was not measured', function (): void {
         ->and($s['capacity'])
         ->toBe('missing')
         ->and($s['insulation'])
-        ->toBe('not-needed')
+        ->toBe('missing')
         ->and($s['cause-named'])
         ->toBe('not-needed');
 });
@@ -127,6 +127,20 @@ it('wants the cause of a short circuit named', function (): void {
         ->toBe('missing')
         ->and(statuses(full(more: ['symptoms' => ['short-circuited']]), ['cause-named' => ['cause' => 'A key in the bag']])['cause-named'])
         ->toBe('passed');
+});
+
+it('closes a metal case from just over the limit of insulation on, and asks where nobody looked what it is made of', function (): void {
+    $at = fn(float $mohm): string => statuses(
+        full(more: ['inspection' => ['metal_case' => true], 'tests' => [['kind' => 'insulation', 'mohm' => $mohm]]]),
+    )['insulation'];
+    expect($at(1.0))
+        ->toBe('failed')
+        ->and($at(1.01))
+        ->toBe('passed')
+        ->and(statuses(full(more: ['inspection' => ['metal_case' => null]]))['insulation'])
+        ->toBe('missing')
+        ->and(statuses(full(more: ['inspection' => ['metal_case' => false]]))['insulation'])
+        ->toBe('not-needed');
 });
 
 it('wants the insulation of a metal case', function (): void {

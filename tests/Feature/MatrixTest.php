@@ -161,6 +161,7 @@ function oneOfEach(Workbench $bench): array
             'price_cents' => 1,
         ]),
         'packModel' => DB::table('pack_models')->insertGetId(['workshop_id' => $w, 'name' => 'P ' . Str::random(4), 'spec' => '{}']),
+        'teardownStep' => (string) $bench->apart($job, 'lid')->assertCreated()->json('steps.0.id'),
         'photo' => photoOf($bench, $job),
         'size' => 'small',
         'colleague' => $bench->people['trainee']->id,

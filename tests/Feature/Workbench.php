@@ -103,6 +103,14 @@ final class Workbench
         ]);
     }
 
+    /** Steps of a teardown as they are typed. */
+    public function apart(Job $job, string ...$lines): TestResponse
+    {
+        return $this->post("jobs/{$job->id}/teardown", [
+            'lines' => array_map(fn(string $l): array => ['id' => (string) Str::uuid7(), 'line' => $l], $lines),
+        ]);
+    }
+
     /** A photo of a job, as a camera makes it. @param array<string, mixed> $more */
     public function photo(Job $job, ?string $file = null, array $more = []): TestResponse
     {

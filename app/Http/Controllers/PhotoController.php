@@ -28,7 +28,7 @@ final class PhotoController extends Controller
 
     public function store(PhotoBody $request, Job $job, KeepPhoto $keep): JsonResponse
     {
-        [$photo, $known] = $keep->take($this->person(), $job, $this->file($request), $request->safe()->except('file'));
+        [$photo, $known] = $keep->take($this->person(), $job, $this->file($request), $this->about($request));
 
         return new JsonResponse(PhotoView::row($photo), $known ? 200 : 201);
     }
@@ -71,7 +71,7 @@ final class PhotoController extends Controller
     public function fromPhone(PhotoBody $request, KeepPhoto $keep): JsonResponse
     {
         $link = $this->held($request);
-        [, $known] = $keep->take($link, $link->job, $this->file($request), $request->safe()->except('file'));
+        [, $known] = $keep->take($link, $link->job, $this->file($request), $this->about($request));
 
         return $this->told($link->refresh(), $known ? 200 : 201);
     }
@@ -92,6 +92,14 @@ final class PhotoController extends Controller
             ],
             $status,
         );
+    }
+
+    /** @return array{id: string, about?: string|null, at?: string|null} */
+    private function about(PhotoBody $request): array
+    {
+        $in = $request->validated();
+
+        return ['id' => (string) $in['id'], 'about' => $in['about'] ?? '', 'at' => $in['at'] ?? null];
     }
 
     private function file(Request $request): string

@@ -24,6 +24,7 @@ export const slots = {
     labelCheck: (...of: Part[]) => ['label-check', ...of] as const,
     lookups: (...of: Part[]) => ['lookups', ...of] as const,
     lots: (...of: Part[]) => ['lots', ...of] as const,
+    teardown: (...of: Part[]) => ['teardown', ...of] as const,
     phone: (...of: Part[]) => ['phone', ...of] as const,
     photos: (...of: Part[]) => ['photos', ...of] as const,
     people: (...of: Part[]) => ['people', ...of] as const,

@@ -93,7 +93,11 @@ export function useTake(job: number, about = '') {
     const queries = useQueryClient();
     const to = `job:${job}`;
     useEffect(() => {
-        photoQueue.onSent = (p) => void queries.invalidateQueries({ queryKey: slots.photos(Number(p.to.slice(4))) });
+        photoQueue.onSent = (p) => {
+            // A first answer that is still on its way is older than this photo: it is not waited for.
+            const slot = { queryKey: slots.photos(Number(p.to.slice(4))) };
+            void queries.cancelQueries(slot).then(() => queries.invalidateQueries(slot));
+        };
     }, [queries]);
     return { queue, to, add: (files: Iterable<File>) => void photoQueue.add(files, to, person, about) };
 }

@@ -37,7 +37,8 @@ export function Component() {
                 <div>
                     <Go to={`/jobs/${job.id}/plan`} look="main">
                         Choose what to do
-                    </Go>
+                    </Go>{' '}
+                    <Go to={`/jobs/${job.id}/teardown`}>Teardown and the way back</Go>
                 </div>
             </div>
         );
@@ -71,6 +72,7 @@ export function Component() {
                     )}
                     {!door?.to.endsWith('/build') && <Go to={`/jobs/${job.id}/build`}>Build: deal, budget, sheet, pins</Go>}
                     {!door?.to.includes('/supply') && <Go to={`/jobs/${job.id}/supply`}>At the supply: bring up, balance, wake</Go>}
+                    <Go to={`/jobs/${job.id}/teardown`}>Teardown and the way back</Go>
                     <Go to={`/jobs/${job.id}/probe`}>Read the groups</Go>
                 </div>
             )}

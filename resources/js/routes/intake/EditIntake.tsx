@@ -9,7 +9,7 @@ import { usePerson } from '@/lib/bench';
 import { jobQuery, useJob, useJobId, useJobWrite } from '@/lib/job';
 import { count, type Symptom, when } from '@/lib/format';
 import { useBenchForm, words } from '@/lib/form';
-import { Button, Cautions } from '@/parts/basics';
+import { Button, Cautions, Go } from '@/parts/basics';
 import { Clash } from '@/parts/Clash';
 import { FormText } from '@/parts/form';
 import { fromPack, PACK, PackFields, toPack } from './PackFields';
@@ -103,6 +103,9 @@ function Edit({ job }: { job: Job }) {
                     <TriageFields inspection={inspection} change={(patch) => tap({ inspection: patch, symptoms })} />
                 </section>
                 <Photos job={job} />
+                <p>
+                    <Go to={`/jobs/${job.id}/teardown`}>Take it apart, step by step</Go>
+                </p>
                 <section className="grid gap-3" aria-label="What is said of it">
                     <h2>What is said of it</h2>
                     <SymptomFields chosen={symptoms} change={(next) => tap({ inspection: {}, symptoms: next })} />

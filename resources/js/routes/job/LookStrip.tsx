@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { Link } from 'react-router';
 import { api, type Job, key, unwrap } from '@/api/client';
 import { useMay } from '@/lib/bench';
 import { fieldErrors, useJobWrite } from '@/lib/job';
@@ -25,7 +26,10 @@ export function LookStrip({ job }: { job: Job }) {
     return (
         <section aria-label="Look at it" className="no-print mx-4 mt-3 border-l-4 border-amber bg-panel px-4 py-3 grid gap-2">
             <p>
-                <b>{job.look.text}</b>
+                <b>{job.look.text}</b>{' '}
+                <Link to={`/jobs/${job.id}/teardown`} className="underline underline-offset-4">
+                    What came off is written down here
+                </Link>
             </p>
             {may && (
                 <>
