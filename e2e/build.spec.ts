@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { OWNER, signIn, takeIn, TECHNICIAN, type } from './bench';
+import { hand, lookAgain, OWNER, signIn, takeIn, TECHNICIAN, type } from './bench';
 
 /** A tester's log of one cell: full charge by taper, half an hour of rest, discharge at a fifth to the cut-off. */
 function log(capacity: number, ohm: number): string {
@@ -283,4 +283,66 @@ test('a cell model is described once, its delivery is used when its sample was t
     await expect(page.getByText('refused: the supplier recalls it').first()).toBeVisible();
     await expect(delivery).toHaveCount(0);
     await expect(page.getByRole('row', { name: /^Journey Cells/ })).toContainText(/\d of \d/);
+});
+
+test('a new build goes from an empty job to its first charge', async ({ page }) => {
+    await signIn(page, TECHNICIAN);
+    await page.goto('/intake');
+    await page.getByRole('button', { name: 'A new pack to build from cells' }).click();
+    await expect(page.getByRole('button', { name: 'None of these' })).toHaveCount(0);
+    await page.getByLabel('Customer', { exact: true }).fill('Motor kit of the slip');
+    await page.getByLabel('Name of this pack').fill('Kit pack');
+    await page.getByLabel('Kind', { exact: true }).selectOption('e-bike');
+    await page.getByLabel('Groups in series').fill('4');
+    await page.getByLabel('Cells in parallel').fill('2');
+    await page.getByText('Board', { exact: true }).click();
+    await page.getByLabel('Cuts a group over, V').fill('4,22');
+    await page.getByLabel('Cuts a group under, V').fill('2,9');
+    await page.getByText('Device', { exact: true }).click();
+    await page.getByLabel('Controller allows, A').fill('8');
+    await page.getByRole('button', { name: 'Plan the build' }).click();
+    await page.waitForURL(/jobs\/\d+\/plan/);
+    const job = Number(page.url().match(/jobs\/(\d+)/)![1]);
+    await page.getByLabel('Why this one').fill('Ordered for the motor kit.');
+    await page.getByRole('button', { name: /Do this/ }).click();
+    await page.waitForURL(/work/);
+    // Deal, budget, sheet, pins: each a door away.
+    await page.goto(`/jobs/${job}/build`);
+    await page.getByRole('button', { name: 'Take these cells for the build' }).click();
+    await expect(page.getByText('The cells belong to this build now')).toBeVisible();
+    await page.getByRole('button', { name: 'Current budget' }).click();
+    await expect(page.getByText('8.0 A').first()).toBeVisible();
+    await page.getByRole('button', { name: 'Build sheet' }).click();
+    await page.getByLabel('Case width, mm').fill('90');
+    await page.getByLabel('Case height, mm').fill('60');
+    await page.getByRole('button', { name: 'Lay it out' }).click();
+    await expect(page.getByText(/4 groups of 2, \w+ rows/)).toBeVisible();
+    // Before anything flows it is looked at, every group read, and the plug checked against what was read.
+    await page.goto(`/jobs/${job}/probe`);
+    await lookAgain(page);
+    await page.getByLabel('Volts on the meter').focus();
+    await type(page, '3.60', '7.20', '10.80', '14.40');
+    await expect(page.getByText('✓ kept')).toHaveCount(4);
+    await page.goto(`/jobs/${job}/build?do=pins`);
+    const enter = async (...volts: string[]) => {
+        for (const [k, v] of volts.entries()) await page.getByLabel(`Pin ${k + 1}`, { exact: true }).fill(v);
+        await page.getByRole('button', { name: 'Check the plug' }).click();
+    };
+    await enter('0', '7.20', '3.60', '10.80', '14.40');
+    await expect(page.getByText('pins of taps 1 and 2 are exchanged')).toBeVisible();
+    await enter('0', '3.60', '7.20', '10.80', '14.40');
+    await page.getByRole('button', { name: 'Keep this check' }).click();
+    await expect(page.getByText('Kept with the job.')).toBeVisible();
+    await hand({ do: 'pack', groups: Array.from({ length: 4 }, () => ({ v: 3.6 })), capacity_ah: 5.6, scale: 1 });
+    await page.goto(`/jobs/${job}/supply?do=charge`);
+    await expect(page.getByRole('group', { name: 'Before any current flows' })).toBeVisible();
+    for (const box of await page.getByRole('group', { name: 'Before any current flows' }).getByRole('checkbox').all()) await box.check();
+    await page.getByLabel('Time runs (simulation)').selectOption('30');
+    await page.getByRole('button', { name: 'Start, I stay with it' }).click();
+    await page.getByRole('button', { name: "The supply's clips sit on the pack" }).click();
+    await expect(page.getByTestId('phase')).toContainText('charging, every group watched');
+    await page.getByLabel('Why end it').fill('seen enough');
+    await page.getByRole('button', { name: 'End it' }).click();
+    await expect(page.getByTestId('phase')).toContainText('stopped: ended by hand');
+    await page.getByRole('button', { name: /I watch it myself/ }).click();
 });

@@ -84,6 +84,7 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::get('cells/{cell}/substitutes', [CellController::class, 'substitutes']);
         Route::post('logs/preview', [LogController::class, 'preview']);
         Route::get('jobs/{job}/capacity', [LogController::class, 'ofJob']);
+        Route::get('known-pack', [BenchController::class, 'known']);
         Route::get('jobs/{job}/teardown', [TeardownController::class, 'show']);
         Route::get('jobs/{job}/photos', [PhotoController::class, 'index']);
         Route::get('photos/{photo}/{size}', [PhotoController::class, 'show'])->whereIn('size', ['whole', 'small']);

@@ -244,6 +244,7 @@ final class KeepCells
             } catch (CannotMatch $e) {
                 throw new Refused('cannot-match', $e->getMessage(), 422, ['groups' => ucfirst((string) $e->relaxation) . '.']);
             }
+            self::named($job, array_values($asked->all()));
             EventLog::add(
                 $person,
                 $job,
@@ -252,5 +253,41 @@ final class KeepCells
                     ($ratio > CellLimits::RATIO_IN_GROUP ? ['ratio_allowed' => $ratio] : []),
             );
         });
+    }
+
+    /**
+     * A pack of which nobody said what cells it has, has those that were dealt into it: what follows counts on them.
+     *
+     * @param  list<Cell>  $cells
+     */
+    private static function named(Job $job, array $cells): void
+    {
+        if ($cells === [] || isset($job->pack['cell']['capacity_ah'])) {
+            return;
+        }
+        $names = array_values(array_unique(array_map(fn(Cell $c): string => $c->model, $cells)));
+        $said = array_values(
+            array_map(
+                fn(CellModel $m): array => $m->forRecord(),
+                CellModel::query()->where('workshop_id', $job->workshop_id)->whereIn('name', $names)->orderBy('name')->get()->all(),
+            ),
+        );
+        if (count($said) !== count($names)) {
+            return;
+        }
+        // Of several models the weakest counts, figure by figure, and only what all of them say.
+        $cell = array_shift($said);
+        foreach ($said as $other) {
+            $cell = array_intersect_key($cell, $other);
+            foreach ($cell as $key => $value) {
+                $cell[$key] = match (true) {
+                    $key === 'model' => "$value, {$other['model']}",
+                    $key === 'resistance_mohm' => max($value, $other[$key]),
+                    is_numeric($value) => min($value, $other[$key]),
+                    default => $value,
+                };
+            }
+        }
+        $job->update(['pack' => ['cell' => $cell] + $job->pack, 'version' => $job->version + 1]);
     }
 }

@@ -58,10 +58,17 @@ final class OpenJob
                 'status' => 'open',
             ]);
             $job->save();
-            OpenRevision::write($person, $job, 'as it came in');
+            OpenRevision::write($person, $job, ($pack['build'] ?? null) === 'new' ? 'as it is planned' : 'as it came in');
             EventLog::add($person, $job, EventKind::Opened, ['customer_id' => $customer->id]);
 
-            return (new AssessSafety())->handle($person, $job, $data['inspection'], $data['symptoms']);
+            $job = (new AssessSafety())->handle($person, $job, $data['inspection'], $data['symptoms']);
+            if (($pack['build'] ?? null) === 'new') {
+                // Nothing came in and nothing is looked for: it begins with the plan.
+                (new IssueVerdict())->handle($person, $job);
+                $job->update(['stage' => 'plan']);
+            }
+
+            return $job;
         });
     }
 }

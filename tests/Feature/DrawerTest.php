@@ -648,6 +648,49 @@ it('asks of a log without its charge whether it was full, and keeps who says so'
     $this->bench->post("logs/$whole/full")->assertStatus(409);
 });
 
+it('says of a pack what cells it has once they are dealt into it, in the words of the record alone', function (): void {
+    $cells = tray($this->bench, 8);
+    $model = CellModel::query()->where('name', $cells[0]['model'])->where('workshop_id', $this->bench->workshop->id)->firstOrFail();
+    $model->update(['spec' => $model->spec + ['full_v' => 4.2, 'max_charge_a' => 1.5]]);
+    $job = $this->bench->open(pack: ['cell' => [], 'series' => 2, 'parallel' => 2]);
+    $job->update(['pack' => array_diff_key($job->pack, ['cell' => 1])]);
+    $this->bench->post('cells/grade', ['ids' => array_column($cells, 'id'), 'rated_ah' => 3.0])->assertOk();
+    $groups = array_column($this->postJson("/api/jobs/{$job->id}/deal", [])->json('groups'), 'cells');
+    $this->bench->post("jobs/{$job->id}/cells", ['groups' => $groups])->assertOk();
+    expect($job->refresh()->pack['cell'])
+        ->toMatchArray(['model' => $cells[0]['model'], 'max_charge_a' => 1.5])
+        ->not->toHaveKey('full_v')
+        ->and(
+            $this->getJson("/api/jobs/{$job->id}")
+                ->assertOk()
+                ->json('pack.cell.capacity_ah'),
+        )
+        ->toEqual($model->spec['capacity_ah']);
+    // Of two models the weaker counts, figure by figure, and only what both say.
+    $weaker = CellModel::query()->create([
+        'workshop_id' => $job->workshop_id,
+        'name' => 'Weaker',
+        'chemistry' => $model->chemistry,
+        'spec' => ['model' => 'Weaker', 'capacity_ah' => 2.0, 'resistance_mohm' => 50],
+        'price_cents' => 1,
+    ]);
+    Cell::query()
+        ->where('code', $groups[0][0])
+        ->update(['model' => $weaker->name]);
+    $job->update(['pack' => array_diff_key($job->pack, ['cell' => 1])]);
+    $this->bench->post("jobs/{$job->id}/cells", ['groups' => $groups])->assertOk();
+    expect($job->refresh()->pack['cell']['capacity_ah'])
+        ->toEqual(2.0)
+        ->and($job->pack['cell']['model'])
+        ->toContain('Weaker')
+        ->and($job->pack['cell'])
+        ->not->toHaveKey('max_charge_a');
+    // What a person said of the cells stays as it was said.
+    $job->update(['pack' => ['cell' => ['model' => 'As told', 'capacity_ah' => 2.2]] + $job->pack]);
+    $this->bench->post("jobs/{$job->id}/cells", ['groups' => $groups])->assertOk();
+    expect($job->refresh()->pack['cell']['model'])->toBe('As told');
+});
+
 it('knows a typed capacity from that of a log, and has a cell graded anew that a log measured', function (): void {
     [$cell, $other] = tray($this->bench, 2);
     $row = fn(array $c): array => $this->getJson("/api/cells/{$c['id']}")->json('cell');

@@ -454,3 +454,64 @@ it('keeps a board, a device and a charger for the next pack, by the record\'s ow
     $other->as('technician');
     expect($this->getJson('/api/lookups')->json('part_models'))->toBe([]);
 });
+
+it('knows a pack again by its serial, whatever case it was typed in, and tells every visit', function (): void {
+    $open = function (string $serial, string $name): Job {
+        $job = $this->bench->open();
+        $job->update(['serial' => $serial, 'name' => $name]);
+
+        return $job->refresh();
+    };
+    $known = fn(string $serial): TestResponse => $this->getJson('/api/known-pack?serial=' . urlencode($serial));
+    expect($known('SN-770')->json())->toBe(['visits' => [], 'last' => null]);
+    $first = $open('SN-770', 'Ferry drill');
+    $this->bench->read($first, [3.85, 3.85, 0.02, 3.85]);
+    $this->bench->post("jobs/{$first->id}/verdict")->assertOk();
+    $first->update(['status' => 'returned']);
+    $second = $open('sn-770', 'Ferry drill again');
+    $open('SN-771', 'Another');
+    $told = $known(' SN-770 ')->assertOk();
+    expect(Contract::complaints($told, 'get', '/api/known-pack'))
+        ->toBe([])
+        ->and(array_column($told->json('visits'), 'id'))
+        ->toBe([$second->id, $first->id])
+        ->and($told->json('visits.1.found'))
+        ->toContain('Group 3')
+        ->and($told->json('last.name'))
+        ->toBe('Ferry drill again');
+    // On the job itself the others are told; a pack without a serial is nobody's twin.
+    $job = $this->getJson("/api/jobs/{$second->id}");
+    expect(Contract::complaints($job, 'get', '/api/jobs/{job}'))
+        ->toBe([])
+        ->and(array_column($job->json('others'), 'id'))
+        ->toBe([$first->id]);
+    $none = $this->bench->open();
+    expect($this->getJson("/api/jobs/{$none->id}")->json('others'))
+        ->toBe([])
+        ->and($known('')->json('visits'))
+        ->toBe([]);
+    $other = new Workbench($this);
+    $other->as('technician');
+    expect($known('SN-770')->json('visits'))->toBe([]);
+});
+
+it('begins a new build at its plan: nothing came in, nothing is found, and the one thing to do is to build it', function (): void {
+    $job = $this->bench->open(pack: ['build' => 'new', 'chemistry' => 'nmc', 'series' => 14, 'parallel' => 3], looked: false);
+    $known = $this->getJson("/api/jobs/{$job->id}");
+    expect($known->json('stage'))
+        ->toBe('plan')
+        ->and($known->json('verdict.document.findings'))
+        ->toBe([])
+        ->and(array_column($known->json('verdict.document.options'), 'action'))
+        ->toBe(['build'])
+        ->and($known->json('revisions.0.reason'))
+        ->toBe('as it is planned');
+    $this->bench
+        ->post("jobs/{$job->id}/decision", [
+            'verdict_id' => $known->json('verdict.id'),
+            'action' => 'build',
+            'reason' => 'Ordered for the motor kit.',
+        ])
+        ->assertOk()
+        ->assertJsonPath('stage', 'work');
+});

@@ -13,10 +13,12 @@ use App\Models\CellModel;
 use App\Models\Customer;
 use App\Models\Job;
 use App\Models\PackModel;
+use App\Read\KnownPack;
 use Heartwood\Core\Diagnosis\Priors;
 use Heartwood\Core\Fault\Faults;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Http\JsonResponse;
+use Illuminate\Http\Request;
 
 /** What needs hands now, what waits, what is held; and finding things again. */
 final class BenchController extends Controller
@@ -110,6 +112,12 @@ final class BenchController extends Controller
         return $this->priors();
     }
 
+    /** Whether a pack of this serial or mark was here before. */
+    public function known(Request $request): JsonResponse
+    {
+        return new JsonResponse(KnownPack::bySerial($this->person()->workshop_id, mb_substr($request->string('serial')->value(), 0, 80)));
+    }
+
     public function lookups(): JsonResponse
     {
         $workshop = $this->person()->workshop_id;
@@ -131,7 +139,16 @@ final class BenchController extends Controller
                 ->where('workshop_id', $workshop)
                 ->orderBy('name')
                 ->get(['id', 'name', 'chemistry', 'spec', 'price_cents'])
-                ->toArray(),
+                ->map(
+                    fn(CellModel $m): array => [
+                        'id' => $m->id,
+                        'name' => $m->name,
+                        'chemistry' => $m->chemistry,
+                        'spec' => (object) $m->forRecord(),
+                        'price_cents' => $m->price_cents,
+                    ],
+                )
+                ->all(),
         ]);
     }
 }

@@ -23,6 +23,7 @@ use App\Models\SignOff;
 use App\Models\Verdict;
 use App\Models\WorkStep;
 use App\Read\JobLines;
+use App\Read\KnownPack;
 use App\Read\Looks;
 use Heartwood\Core\Diagnosis\PackEvidence;
 use Heartwood\Core\Money\Prices;
@@ -89,6 +90,7 @@ final class JobView
             'probe_plan' => self::probePlan($job),
             'version' => Version::tag($job),
             'safety_reasons' => $job->safety_reasons,
+            'others' => KnownPack::others($job),
             'rules' => AssessSafety::triage($job)->rules,
             'unseen' => LookAgain::unseen(new Fields($job->inspection ?? [])),
             'look' => self::look($job),

@@ -25,6 +25,7 @@ export const slots = {
     lookups: (...of: Part[]) => ['lookups', ...of] as const,
     lots: (...of: Part[]) => ['lots', ...of] as const,
     teardown: (...of: Part[]) => ['teardown', ...of] as const,
+    knownPack: (...of: Part[]) => ['known-pack', ...of] as const,
     phone: (...of: Part[]) => ['phone', ...of] as const,
     photos: (...of: Part[]) => ['photos', ...of] as const,
     people: (...of: Part[]) => ['people', ...of] as const,

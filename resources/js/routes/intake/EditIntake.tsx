@@ -17,6 +17,7 @@ import { type Inspection, SymptomFields, TriageFields } from './TriageFields';
 import { bandsOf } from '@/lib/bands';
 import { CoreSample } from '@/parts/CoreSample';
 import { JobLine } from '@/parts/JobLine';
+import { KnownPack } from '@/parts/KnownPack';
 import { LabelPhoto, Photos } from '@/parts/Photos';
 
 const JOB = z.object({
@@ -98,6 +99,7 @@ function Edit({ job }: { job: Job }) {
     return (
         <div className="p-4 grid gap-6 xl:grid-cols-[minmax(0,1fr)_330px] items-start">
             <div className="grid gap-6 grid-cols-[minmax(0,1fr)]">
+                <KnownPack visits={job.others ?? []} />
                 <section className="grid gap-3" aria-label="Look at it">
                     <h2>Look at it: any time, whoever sees it</h2>
                     <TriageFields inspection={inspection} change={(patch) => tap({ inspection: patch, symptoms })} />

@@ -1,5 +1,6 @@
 import { slots } from '@/lib/slots';
 import { useQuery } from '@tanstack/react-query';
+import { useDeferredValue } from 'react';
 import { FormProvider, useController, useWatch } from 'react-hook-form';
 import { useNavigate, useSearchParams } from 'react-router';
 import { api, key, unwrap } from '@/api/client';
@@ -15,6 +16,7 @@ import type { Symptom } from '@/lib/format';
 import { numberOr } from '@/lib/number';
 import { photoQueue, usePhotoQueue } from '@/lib/photos';
 import { CoreSample } from '@/parts/CoreSample';
+import { KnownPack } from '@/parts/KnownPack';
 import { TakeButton } from '@/parts/Photos';
 import { PhotosOnTheWay } from '@/parts/PhotosOnTheWay';
 import { Word } from '@/parts/Word';
@@ -22,6 +24,7 @@ import { Word } from '@/parts/Word';
 const INTAKE = z.object({
     pack_model_id: z.string(),
     save_model: z.boolean(),
+    build: z.boolean(),
     customer: words('whose it is.'),
     contact: z.string(),
     name: z.string(),
@@ -39,6 +42,7 @@ export function Component() {
     const start: Intake = {
         pack_model_id: params.get('model') ?? '',
         save_model: false,
+        build: params.has('build'),
         customer: '',
         contact: '',
         name: '',
@@ -51,7 +55,7 @@ export function Component() {
     };
     const form = useBenchForm(INTAKE, start, `intake.${usePerson().id}`);
     const at = { control: form.control };
-    const [modelId, pack] = useWatch({ ...at, name: ['pack_model_id', 'pack'] });
+    const [modelId, pack, build] = useWatch({ ...at, name: ['pack_model_id', 'pack', 'build'] });
     const inspection = useController({ ...at, name: 'inspection' }).field;
     const symptoms = useController({ ...at, name: 'symptoms' }).field;
     const lookups = useQuery({ queryKey: slots.lookups(), queryFn: () => unwrap(api.GET('/api/lookups')) });
@@ -59,17 +63,36 @@ export function Component() {
     const person = usePerson().id;
     const queue = usePhotoQueue(person);
     const draft = `draft:${person}`;
+    const serial = useDeferredValue(useWatch({ ...at, name: 'serial' }).trim());
+    const known = useQuery({
+        queryKey: slots.knownPack(serial),
+        queryFn: () => unwrap(api.GET('/api/known-pack', { params: { query: { serial } } })),
+        enabled: serial.length >= 3,
+    });
+    const last = known.data?.last;
+    const fillIn = () => {
+        if (!last) return;
+        const still = lookups.data?.pack_models.some((m) => m.id === last.pack_model_id);
+        form.setValue('customer', last.customer, { shouldDirty: true });
+        form.setValue('name', last.name, { shouldDirty: true });
+        form.setValue('pack_model_id', still ? String(last.pack_model_id) : '', { shouldDirty: true });
+        if (!still) form.setValue('pack', fromPack(last.pack), { shouldDirty: true });
+    };
     const model = lookups.data?.pack_models.find((m) => String(m.id) === modelId);
     const cell = lookups.data?.cell_models.find((c) => c.name === pack.cell);
     const write = useJobWrite(
-        ({ pack_model_id: _, save_model, ...body }: z.output<typeof INTAKE>) =>
+        ({ pack_model_id: _, save_model, build, ...body }: z.output<typeof INTAKE>) =>
             unwrap(
                 api.POST('/api/jobs', {
                     params: { header: key() },
                     body: {
                         ...body,
                         name: body.name || model?.name || '',
-                        pack: model ? model.spec : toPack(body.pack, {}, cell && { model: cell.name, ...cell.spec }),
+                        pack: {
+                            ...(model ? model.spec : toPack(body.pack, {}, cell && { model: cell.name, ...cell.spec })),
+                            ...(build ? { build: 'new' as const } : {}),
+                        },
+                        ...(build ? { symptoms: [], inspection: {} } : {}),
                         pack_model_id: model?.id ?? null,
                         save_model: !model && save_model,
                     },
@@ -78,7 +101,7 @@ export function Component() {
         (job) => {
             form.forget();
             void photoQueue.retarget(draft, `job:${job.id}`);
-            void navigate(`/jobs/${job.id}/probe`);
+            void navigate(`/jobs/${job.id}/${job.stage}`);
         },
     );
     const errors = fieldErrors(write.error);
@@ -91,14 +114,34 @@ export function Component() {
                 noValidate
                 onSubmit={form.handleSubmit((body) => write.mutate(body, { onError: (e) => void form.refused(e) }))}
             >
-                <h1>Take a pack in</h1>
-                <section className="grid gap-3" aria-label="Look at it first">
-                    <h2>Look at it first</h2>
-                    <TriageFields
-                        inspection={inspection.value}
-                        change={(patch) => inspection.onChange({ ...form.getValues('inspection'), ...patch })}
-                    />
-                </section>
+                <h1>{build ? 'Build a new pack' : 'Take a pack in'}</h1>
+                <div role="group" aria-label="What it is" className="flex flex-wrap gap-2">
+                    {[
+                        ['A pack to look at and repair', false],
+                        ['A new pack to build from cells', true],
+                    ].map(([word, value]) => (
+                        <button
+                            key={String(word)}
+                            type="button"
+                            aria-pressed={build === value}
+                            className={`min-h-[44px] px-4 rounded border ${
+                                build === value ? 'border-2 border-bark bg-knot font-bold' : 'border-line bg-panel hover:bg-knot'
+                            }`}
+                            onClick={() => form.setValue('build', value as boolean, { shouldDirty: true })}
+                        >
+                            {word}
+                        </button>
+                    ))}
+                </div>
+                {!build && (
+                    <section className="grid gap-3" aria-label="Look at it first">
+                        <h2>Look at it first</h2>
+                        <TriageFields
+                            inspection={inspection.value}
+                            change={(patch) => inspection.onChange({ ...form.getValues('inspection'), ...patch })}
+                        />
+                    </section>
+                )}
                 <section className="flex flex-wrap gap-3 items-center" aria-label="Photos">
                     <TakeButton word="Add photos" add={(files) => void photoQueue.add(files, draft, person)} />
                     <span className="text-muted">
@@ -130,6 +173,13 @@ export function Component() {
                         <FormText {...at} name="name" label="Name of this pack" placeholder={model?.name} />
                         <FormText {...at} name="batch" label="Batch, when it is one of many" />
                     </div>
+                    <KnownPack visits={known.data?.visits ?? []}>
+                        {last && (
+                            <Button look="quiet" onClick={fillIn}>
+                                It is this one: fill it in
+                            </Button>
+                        )}
+                    </KnownPack>
                     {shape ? (
                         <p className="text-muted">
                             {`${shape.series} groups of ${shape.parallel}, `}
@@ -146,11 +196,13 @@ export function Component() {
                         </>
                     )}
                 </section>
-                <section className="grid gap-3" aria-label="What is said of it">
-                    <h2>What is said of it</h2>
-                    <SymptomFields chosen={symptoms.value} change={symptoms.onChange} />
-                    <FormText {...at} name="complaint" label="In the customer's words" rows={3} />
-                </section>
+                {!build && (
+                    <section className="grid gap-3" aria-label="What is said of it">
+                        <h2>What is said of it</h2>
+                        <SymptomFields chosen={symptoms.value} change={symptoms.onChange} />
+                        <FormText {...at} name="complaint" label="In the customer's words" rows={3} />
+                    </section>
+                )}
                 {write.isError && Object.keys(errors).length > 0 && (
                     <div role="alert" className="border-l-4 border-ember pl-3">
                         <b>Not taken in yet.</b>
@@ -163,7 +215,7 @@ export function Component() {
                 )}
                 <div className="flex gap-3 sticky bottom-0 bg-paper py-3 border-t border-line">
                     <Button type="submit" look="main" disabled={write.isPending}>
-                        Take it in and probe
+                        {build ? 'Plan the build' : 'Take it in and probe'}
                     </Button>
                     <Button onClick={() => form.forget()} look="quiet">
                         Empty the form

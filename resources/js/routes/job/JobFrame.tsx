@@ -8,6 +8,7 @@ import { writes } from '@/lib/keys';
 import { Aside, Button } from '@/parts/basics';
 import { QueryState } from '@/parts/QueryState';
 import { STAGES, StageRail } from '@/parts/StageRail';
+import { visit } from '@/parts/KnownPack';
 import { LookStrip } from './LookStrip';
 import { SafetyBanner } from './SafetyBanner';
 import { WaitSheet } from './WaitSheet';
@@ -79,6 +80,15 @@ function Head({ job }: { job: Job }) {
                     {job.customer}
                 </Link>
                 . {said}
+                {(job.others ?? []).length > 0 && (
+                    <>
+                        {' '}
+                        <Link to={`/jobs/${job.id}/intake`} className="underline underline-offset-4">
+                            {`${visit(job.others.length)} visit`}
+                        </Link>
+                        .
+                    </>
+                )}
             </p>
             <span className="md:hidden">
                 <Aside sign="more" name="What pack this is" quiet>
