@@ -75,6 +75,7 @@ const JOB_SCREENS: [string, string][] = [
     ['Laptop 09', 'verdict'],
     ['Night block', 'verdict'],
     ['Deck scooter 5', 'supply'],
+    ['Deck scooter 5', 'teardown'],
     ['Deck scooter 5', 'supply?do=balance'],
     ['Deck scooter 5', 'supply?do=charge'],
     ['Deck scooter 5', 'supply?do=wake'],
@@ -86,7 +87,10 @@ const JOB_SCREENS: [string, string][] = [
     ['Post bike 4', 'probe?hands=free'],
 ];
 // Screens of a kind that another of the list stands for: the drill looks at these too.
-const IN_THE_DRILL = ['do=charge', 'do=wake', 'do=sheet', 'do=pins', '/import', '/nowhere', '/customers', '/me'];
+const IN_THE_DRILL = [
+    ...['do=charge', 'do=wake', 'do=balance', 'do=sheet', 'do=pins', 'do=checks'],
+    ...['/import', '/nowhere', '/customers', '/me', '/people', '/instruments', '/report'],
+];
 const ROOMS = ['/intake', '/import', '/cells', '/instruments', '/customers', '/customers/1', '/settings', '/people', '/me', '/nowhere'];
 
 async function open(page: Page, to: string) {

@@ -33,6 +33,19 @@ test('a dead run: eighteen steps with their photos, colours that lie, and the wa
     await signIn(page, TECHNICIAN);
     const job = await takeIn(page, 'Two winters flat');
     await page.goto(`/jobs/${job}/intake`);
+    // Agreed before it is opened: what, up to how much, signed.
+    await page.getByRole('button', { name: 'Agree on opening it' }).click();
+    const sheet = page.getByRole('dialog');
+    await sheet.getByLabel('Its seal').selectOption({ label: 'The seal was broken already when it came.' });
+    await sheet.getByLabel(/without a call/).fill('80');
+    const box = (await sheet.getByRole('img', { name: 'Signature' }).boundingBox())!;
+    await page.mouse.move(box.x + 20, box.y + 60);
+    await page.mouse.down();
+    for (const dx of [60, 100, 160, 200]) await page.mouse.move(box.x + dx, box.y + 40 + (dx % 40));
+    await page.mouse.up();
+    await sheet.getByRole('button', { name: 'Keep what is agreed' }).click();
+    await expect(page.getByText(/Work goes on up to 80.00/)).toBeVisible();
+    await expect(page.getByRole('img', { name: 'Signature' }).locator('polyline')).toHaveCount(1);
     await page.getByRole('link', { name: 'Take it apart, step by step' }).click();
     for (const s of STEPS.slice(0, 9)) await off(page, s);
     // Nothing is lost while the server is away, nor by a reload.

@@ -6,6 +6,7 @@ use App\Http\Controllers\BenchController;
 use App\Http\Controllers\BuildController;
 use App\Http\Controllers\CellController;
 use App\Http\Controllers\CellFileController;
+use App\Http\Controllers\ConsentController;
 use App\Http\Controllers\CustomerController;
 use App\Http\Controllers\DealController;
 use App\Http\Controllers\DoorController;
@@ -84,6 +85,7 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::get('cells/{cell}/substitutes', [CellController::class, 'substitutes']);
         Route::post('logs/preview', [LogController::class, 'preview']);
         Route::get('jobs/{job}/capacity', [LogController::class, 'ofJob']);
+        Route::get('jobs/{job}/consents', [ConsentController::class, 'index']);
         Route::get('known-pack', [BenchController::class, 'known']);
         Route::get('jobs/{job}/teardown', [TeardownController::class, 'show']);
         Route::get('jobs/{job}/photos', [PhotoController::class, 'index']);
@@ -132,6 +134,7 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::patch('customers/{customer}', [CustomerController::class, 'update'])->middleware('can:customers');
         Route::post('customers/{customer}/merge', [CustomerController::class, 'merge'])->middleware('can:merge');
         Route::post('customers/{customer}/forget', [CustomerController::class, 'forget'])->middleware(['can:forget', 'proved']);
+        Route::post('jobs/{job}/consents', [ConsentController::class, 'store'])->middleware('can:intake');
         Route::post('jobs/{job}/teardown', [TeardownController::class, 'store'])->middleware('can:work');
         Route::post('jobs/{job}/teardown/checks', [TeardownController::class, 'check'])->middleware('can:work');
         Route::patch('teardown-steps/{teardownStep}', [TeardownController::class, 'update'])->middleware('can:work');

@@ -49,6 +49,7 @@ enum EventKind: string
     case PriorsReset = 'priors-reset';
     case Settings = 'settings';
     case PriceChanged = 'price-changed';
+    case Consent = 'consent';
     case TeardownChanged = 'teardown-changed';
     case PhotoRemoved = 'photo-removed';
     case PhoneLink = 'phone-link';
@@ -86,6 +87,7 @@ enum EventKind: string
             self::InstrumentAdded => ['name', 'kind'],
             self::InstrumentIsolation => ['name', 'mohm'],
             self::InstrumentIdentified, self::InstrumentRetired => ['name'],
+            self::Consent => ['said_by', 'how'],
             self::TeardownChanged => ['step', 'changes'],
             self::PhotoRemoved => ['photo'],
             self::PhoneLink => ['until'],

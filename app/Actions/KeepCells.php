@@ -266,12 +266,11 @@ final class KeepCells
             return;
         }
         $names = array_values(array_unique(array_map(fn(Cell $c): string => $c->model, $cells)));
-        $said = array_values(
-            array_map(
-                fn(CellModel $m): array => $m->forRecord(),
-                CellModel::query()->where('workshop_id', $job->workshop_id)->whereIn('name', $names)->orderBy('name')->get()->all(),
-            ),
-        );
+        $said = [];
+        foreach (CellModel::query()->where('workshop_id', $job->workshop_id)->whereIn('name', $names)->orderBy('name')->get() as $m) {
+            /** @var CellModel $m */
+            $said[] = $m->forRecord();
+        }
         if (count($said) !== count($names)) {
             return;
         }

@@ -20,6 +20,7 @@ final class GrantCommand extends Command
         'decisions',
         'proof_entries',
         'sign_offs',
+        'consents',
         'pack_revisions',
         'cell_events',
         'series_chunks',

@@ -37,6 +37,7 @@ final class JobRow
             'batch' => $job->batch,
             'customer' => $job->customer->name,
             'customer_id' => $job->customer_id,
+            'call' => self::call($job),
             'kind' => $job->pack['kind'] ?? 'other',
             'chemistry' => $job->chemistry,
             'series' => $job->series,
@@ -50,6 +51,14 @@ final class JobRow
             'waits_until' => $job->waits_until?->toIso8601ZuluString(),
             'opened_at' => $job->created_at->toIso8601ZuluString(),
         ];
+    }
+
+    /** How to reach whose pack it is: the first that is known. */
+    private static function call(Job $job): string
+    {
+        $c = $job->customer;
+
+        return (string) (array_values(array_filter([$c->phone, $c->contact, $c->email]))[0] ?? '');
     }
 
     /**

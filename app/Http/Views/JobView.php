@@ -90,6 +90,7 @@ final class JobView
             'probe_plan' => self::probePlan($job),
             'version' => Version::tag($job),
             'safety_reasons' => $job->safety_reasons,
+            'agreed' => ConsentView::agreed($job)[0] ?? null,
             'others' => KnownPack::others($job),
             'rules' => AssessSafety::triage($job)->rules,
             'unseen' => LookAgain::unseen(new Fields($job->inspection ?? [])),

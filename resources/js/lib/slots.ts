@@ -13,6 +13,7 @@ export const slots = {
     cells: (...of: Part[]) => ['cells', ...of] as const,
     check: (...of: Part[]) => ['check', ...of] as const,
     colleagues: (...of: Part[]) => ['colleagues', ...of] as const,
+    consents: (...of: Part[]) => ['consents', ...of] as const,
     customer: (...of: Part[]) => ['customer', ...of] as const,
     customers: (...of: Part[]) => ['customers', ...of] as const,
     deal: (...of: Part[]) => ['deal', ...of] as const,

@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { OverCeiling } from './intake/Agreed';
 import { Link, useNavigate, useOutletContext } from 'react-router';
 import { api, type Job, key, unwrap } from '@/api/client';
 import { useMay, usePerson } from '@/lib/bench';
@@ -191,6 +192,7 @@ function Plan({ job }: { job: Job }) {
                         </Link>
                     </p>
                 )}
+                {choice && <OverCeiling job={job} cents={choice.quote.total_cents} />}
                 {choice?.quote.new_pack_cents != null && (
                     <p className="text-muted">
                         {choice.quote.new_pack_listed ? (

@@ -5,6 +5,7 @@ import { useMay, usePerson } from '@/lib/bench';
 import { money, percent, place, when } from '@/lib/format';
 import { useJobWrite } from '@/lib/job';
 import { Basis, Button } from '@/parts/basics';
+import { AgreedWords } from './intake/Agreed';
 import { ReportPhotos } from '@/parts/ReportPhotos';
 import { JobLine } from '@/parts/JobLine';
 import { CoreSample } from '@/parts/CoreSample';
@@ -91,6 +92,12 @@ export function Component() {
                         <section>
                             <h3 className="font-bold">What was reported</h3>
                             <p>{job.complaint}</p>
+                        </section>
+                    )}
+                    {job.agreed && (
+                        <section>
+                            <h3 className="font-bold">What was agreed</h3>
+                            <AgreedWords of={job.agreed} />
                         </section>
                     )}
                     <ReportPhotos job={job.id} />

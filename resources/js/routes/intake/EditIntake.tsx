@@ -12,6 +12,7 @@ import { useBenchForm, words } from '@/lib/form';
 import { Button, Cautions, Go } from '@/parts/basics';
 import { Clash } from '@/parts/Clash';
 import { FormText } from '@/parts/form';
+import { Agreed } from './Agreed';
 import { fromPack, PACK, PackFields, toPack } from './PackFields';
 import { type Inspection, SymptomFields, TriageFields } from './TriageFields';
 import { bandsOf } from '@/lib/bands';
@@ -104,6 +105,7 @@ function Edit({ job }: { job: Job }) {
                     <h2>Look at it: any time, whoever sees it</h2>
                     <TriageFields inspection={inspection} change={(patch) => tap({ inspection: patch, symptoms })} />
                 </section>
+                <Agreed job={job} />
                 <Photos job={job} />
                 <p>
                     <Go to={`/jobs/${job.id}/teardown`}>Take it apart, step by step</Go>

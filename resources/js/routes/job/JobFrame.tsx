@@ -79,7 +79,7 @@ function Head({ job }: { job: Job }) {
                 <Link to={`/customers/${job.customer_id}`} className="underline underline-offset-4">
                     {job.customer}
                 </Link>
-                . {said}
+                {job.call && ` ${job.call}`}. {said}
                 {(job.others ?? []).length > 0 && (
                     <>
                         {' '}

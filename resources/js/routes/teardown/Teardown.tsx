@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
-import { useOutletContext } from 'react-router';
+import { Link, useOutletContext } from 'react-router';
 import { toast } from 'sonner';
 import { api, type Job, key, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
@@ -70,6 +70,14 @@ function Apart({ job, data }: { job: Job; data: Data }) {
             {refused && (
                 <p role="alert" className="border-l-4 border-ember pl-3 font-bold">
                     {refused}
+                </p>
+            )}
+            {!job.agreed && job.pack.build !== 'new' && (
+                <p className="border-l-4 border-amber pl-3">
+                    Nobody has agreed to opening it yet.{' '}
+                    <Link to={`/jobs/${job.id}/intake`} className="underline underline-offset-4">
+                        Agree on it first
+                    </Link>
                 </p>
             )}
             {may && !refused && (
