@@ -1,6 +1,7 @@
 // What the benches share: a signed-in client of the API, and the pids of our own programs.
 import { execFileSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
+import { readFileSync } from 'node:fs';
 import net from 'node:net';
 
 export const base = process.env.BASE_URL;
@@ -35,6 +36,14 @@ export async function call(method, path, body, headers = {}, timeout = 10_000) {
 }
 
 export const write = (path, body) => call('POST', path, body, { 'Idempotency-Key': randomUUID() });
+
+/** Somebody looks at the open pack and sees nothing: without it no run starts. */
+const { looks } = JSON.parse(readFileSync(new URL('../contract/words.json', import.meta.url), 'utf8'));
+export const look = (job) =>
+    write(`/api/jobs/${job}/triage`, {
+        moment: 'open',
+        inspection: Object.fromEntries(looks.filter((l) => l.outside).map((l) => [l.key, false])),
+    });
 
 export async function signIn(email = 'sunniva@gannetquay.example') {
     await fetch(base + '/sign-in').then((r) =>

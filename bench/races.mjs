@@ -1,7 +1,7 @@
 // Two at once, again and again: two runs on one supply, two people who see different damage, an act that meets a quarantine.
 // And a dripping instrument beside a run: the run turns at least every second, and no page waits.
 import { randomUUID } from 'node:crypto';
-import { call, hand, signIn, sleep, write } from './client.mjs';
+import { call, hand, look, signIn, sleep, write } from './client.mjs';
 
 const rounds = Number(process.argv[2] ?? 100);
 await signIn('tobiah@gannetquay.example');
@@ -31,6 +31,7 @@ async function pack(name) {
         inspection: {},
         pack: { chemistry: 'nmc', series: 4, parallel: 3, cell: { capacity_ah: 3 } },
     });
+    await look(job.id);
     const set = randomUUID();
     const at = new Date().toISOString();
     const entries = [

@@ -1,7 +1,7 @@
 // In the middle of recoveries something dies; the simulated supply's own log tells when its output went off.
 import { randomInt } from 'node:crypto';
 import net from 'node:net';
-import { call, hand, pidOf, shell, signIn, sleep, write } from './client.mjs';
+import { call, hand, look, pidOf, shell, signIn, sleep, write } from './client.mjs';
 
 const LIMIT_S = 5;
 const rounds = Number(process.argv[2] ?? 50);
@@ -116,6 +116,7 @@ for (let round = 0; round < rounds; round++) {
     const row = table.get(kind);
     await hand({ do: 'pack', groups: Array.from({ length: 10 }, (_, k) => ({ v: k === 3 ? 2.3 : 3.7 })), capacity_ah: 9, scale: 20 });
     await hand({ do: 'clip', group: 4 });
+    await patiently(() => look(job.id));
     const run = await patiently(() =>
         write(`/api/jobs/${job.id}/runs`, {
             kind: 'recovery',

@@ -39,6 +39,14 @@ const good = [
     ],
     ['PATCH', `/api/jobs/${job.id}`, { name: 'Pack', serial: 's', batch: 'b', complaint: 'c', pack: view.pack }],
     ['POST', `/api/jobs/${job.id}/triage`, { inspection: { wet: false }, symptoms: ['short-run'], withdrawn: [] }],
+    ['POST', `/api/jobs/${job.id}/teardown`, { lines: [{ id: randomUUID(), line: '11 screws M3x8 @ lid', photo_id: null }] }],
+    ['POST', `/api/jobs/${job.id}/teardown/checks`, { act: 'insulation', after: 0, value: 20, note: 'x' }],
+    [
+        'POST',
+        `/api/jobs/${job.id}/consents`,
+        { terms: ['opening'], seal: 'whole', how: 'counter', said_by: 'Mutant', ceiling_cents: 900, signature: [[[0.1, 0.2]]] },
+    ],
+    ['POST', '/api/part-models', { kind: 'board', name: 'Mutant board', spec: { high_cut_v: 4.2 } }],
     ['POST', `/api/jobs/${job.id}/stage`, { stage: 'probe' }],
     ['POST', `/api/jobs/${job.id}/wait`, { until: '2027-01-01T00:00:00Z', for: 'rest' }],
     [

@@ -56,14 +56,7 @@ const views = {
     intake: at('sunniva', '/intake'),
     probe: at('sunniva', job('Luggage cart 3', 'probe')),
     verdict: at('sunniva', job('Delivery trike', 'verdict')),
-    replay: async () => {
-        const page = await at('sunniva', job('Delivery trike', 'verdict'))();
-        await page.getByRole('button', { name: 'Replay what the customer saw' }).click();
-        await page.getByText('In the device, as it is now').first().waitFor();
-        await page.waitForTimeout(1000);
-        await page.evaluate(() => window.scrollTo(0, document.body.scrollHeight));
-        return page;
-    },
+    teardown: at('sunniva', job('Deck scooter 5', 'teardown')),
     plan: at('maren', job('Shears 11', 'plan')),
     work: at('sunniva', job('Night block', 'work')),
     proof: at('sunniva', job('Harbour chair', 'proof')),

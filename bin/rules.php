@@ -98,6 +98,8 @@ $written[dirname(__DIR__) . '/contract/words.json'] =
                     'ask' => $l->asks(),
                     'means' => $l->means(),
                     'outside' => $l->fromOutside(),
+                    'after' => $l->after()?->value,
+                    'answers' => $l->answers(),
                 ],
                 Look::cases(),
             ),

@@ -12,7 +12,10 @@ use App\Security\AccessLimits;
 use App\Support\PhotoStore;
 use Illuminate\Support\Facades\DB;
 
-/** Photos of a job: taken at the bench or by a phone that holds a link, each once by its own name; marked, chosen for the report, put away. */
+/**
+ * Photos of a job: taken at the bench or by a phone that holds a link, each once by its own name; marked, chosen for the report, put
+ * away.
+ */
 final class KeepPhoto
 {
     /**

@@ -7,11 +7,13 @@ namespace App\Demo;
 use App\Actions\AssessSafety;
 use App\Actions\Decide;
 use App\Actions\IssueVerdict;
+use App\Actions\KeepTeardown;
 use App\Actions\LeaveSafety;
 use App\Actions\MoveJob;
 use App\Actions\OpenJob;
 use App\Actions\Prove;
 use App\Actions\StoreFacts;
+use App\Actions\TakeConsent;
 use App\Actions\TickStep;
 use App\Models\Decision;
 use App\Models\Job;
@@ -163,6 +165,32 @@ final class DemoJobs
             ['dead-output', 'stored-long'],
             serial: 'DS-5',
         );
+        (new TakeConsent())->handle($this->people['technician'], $job, [
+            'terms' => ['opening', 'dead-cells'],
+            'seal' => 'already-broken',
+            'ceiling_cents' => 14000,
+            'how' => 'phone',
+            'said_by' => 'Ferry company, the mate',
+        ]);
+        $this->pass(3);
+        foreach (
+            [
+                '8 screws M3x10 @ lid',
+                'screw M3x10 @ under the label ! # heat lifts it',
+                'gasket @ rim',
+                'lid',
+                '2 foam @ ends',
+                'plug @ board, sense',
+                'lead red @ P+ to board = 33.1',
+                'lead red @ B- to board = 0 # the same red as P+',
+                '4 screws M2 @ board',
+                'board',
+            ]
+            as $line
+        ) {
+            (new KeepTeardown())->take($this->people['technician'], $job, [['id' => (string) Str::uuid7(), 'line' => $line]]);
+            $this->pass(2);
+        }
         $volts = $this->near(10, 3.42);
         $volts[3] = 2.214;
         $this->across($job, $volts, output: 0.7);

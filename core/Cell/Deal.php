@@ -48,7 +48,9 @@ final readonly class Deal
         );
         $least = $this->totals === [] ? 0.0 : min($this->totals);
         $this->gap = $bound > 0 ? max(0.0, 1 - $least / $bound) : 0.0;
-        $this->conductanceSpread = $this->conductances === [] ? 0.0 : max($this->conductances) / min($this->conductances) - 1;
+        // A group that is left without cells has no conductance to compare.
+        $some = array_filter($this->conductances, fn(float $g): bool => $g > 0.0);
+        $this->conductanceSpread = $some === [] ? 0.0 : max($some) / min($some) - 1;
         $ratio = 1.0;
         foreach ($groups as $g) {
             $r = array_map(fn(DrawerCell $c): float => $c->mohm, $g);

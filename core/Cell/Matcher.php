@@ -201,6 +201,10 @@ final class Matcher
     {
         $need = $series * $parallel;
         $ah = array_map(fn(DrawerCell $c): float => $c->capacityAh, $cells);
+        if ($ah === []) {
+            // Like none: nothing to be more of.
+            return 0.0;
+        }
         sort($ah);
         $more = $ah;
         for ($k = 0; $k < 10; $k++) {

@@ -45,6 +45,18 @@ enum Look: string
         return $this !== self::SaltWater && $this !== self::MetalCase;
     }
 
+    /** The look whose yes asks this one. */
+    public function after(): ?self
+    {
+        return $this === self::SaltWater ? self::Wet : null;
+    }
+
+    /** @return array{string, string} how a no and a yes are said */
+    public function answers(): array
+    {
+        return $this === self::MetalCase ? ['not of metal', 'of metal'] : ['no', 'yes'];
+    }
+
     /** @return 'quarantine'|'hold'|'note' what a yes does to the pack */
     public function means(): string
     {

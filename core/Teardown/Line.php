@@ -5,8 +5,9 @@ declare(strict_types=1);
 namespace Heartwood\Core\Teardown;
 
 /**
- * A step as it is typed in one line, hands in the work: `11 screws M3x8 @ lid`, `screw M3x8 @ under sealant !`, `lead red @ T3 to pin 4 = 11.4`.
- * A count first, the thing, behind @ where, behind = the volts measured against B-, ! for hidden, behind # a remark.
+ * A step as it is typed in one line, hands in the work: `11 screws M3x8 @ lid`, `screw M3x8 @ under sealant !`,
+ * `lead red @ T3 to pin 4 = 11.4`. A count first, the thing, behind @ where, behind = the volts measured against B-, ! for hidden,
+ * behind # a remark.
  */
 final class Line
 {
@@ -76,7 +77,10 @@ final class Line
         return $found;
     }
 
-    /** @return array{string, string} what stands before a sign, and behind its first place */
+    /**
+     * @param  non-empty-string  $sign
+     * @return array{string, string} what stands before a sign, and behind its first place
+     */
     private static function behind(string $text, string $sign): array
     {
         $parts = explode($sign, $text, 2);

@@ -24,7 +24,7 @@ enum Part: string
     case Cell = 'cell';
     case Other = 'other';
 
-    /** Words that mean it in what a person types, first the one that is shown. @return list<string> */
+    /** @return list<string> words that mean it in what a person types */
     public function words(): array
     {
         return match ($this) {

@@ -12,6 +12,8 @@
       padding: 1mm 2mm 1mm 0; }
     th { font-weight: normal; color: #5b4c3d; } .rows td { border-bottom: 0.2mm solid #d9c8a8; } .num { text-align: right; white-space:
       nowrap; }
+    .mark { position: absolute; width: 4.4mm; height: 4.4mm; border-radius: 2.2mm; background: #7b3b1f; color: #fff;
+      text-align: center; font-size: 7.5pt; font-weight: bold; }
     .box { border: 0.5mm solid #7b3b1f; padding: 2.5mm 3mm; margin-top: 4mm; } .state { font-weight: bold; }
 </style>
 </head>
@@ -66,18 +68,18 @@
 </td>
 <td style="width: 34%; padding-left: 5mm">@if($sample)<img src="{{ $sample }}" alt="Groups from B- to B+" style="width: 58mm">@endif</td>
 </tr></table>
-@if($photos !== [])
+@if(($photos ?? []) !== [])
 <h2>Photos</h2>
 @foreach($photos as $p)
 <div style="page-break-inside: avoid; margin-bottom: 3mm">
     <div style="position: relative; width: {{ $p['mm'] }}mm; height: {{ $p['high'] }}mm">
         <img src="{{ $p['src'] }}" alt="" style="width: {{ $p['mm'] }}mm; height: {{ $p['high'] }}mm">
         @foreach($p['marks'] as $i => $m)
-            <div style="position: absolute; left: {{ $m['left'] }}mm; top: {{ $m['top'] }}mm; width: 4.4mm; height: 4.4mm; border-radius: 2.2mm;
-              background: #7b3b1f; color: #fff; text-align: center; font-size: 7.5pt; font-weight: bold">{{ $i + 1 }}</div>
+            <div class="mark" style="left: {{ $m['left'] }}mm; top: {{ $m['top'] }}mm">{{ $i + 1 }}</div>
         @endforeach
     </div>
-    <div>{{ $p['said'] }}@foreach($p['marks'] as $i => $m) <b>{{ $i + 1 }}</b> {{ $m['text'] === '' ? 'marked' : $m['text'] }}@endforeach</div>
+    <div>{{ $p['said'] }}
+      @foreach($p['marks'] as $i => $m) <b>{{ $i + 1 }}</b> {{ $m['text'] === '' ? 'marked' : $m['text'] }} @endforeach</div>
 </div>
 @endforeach
 @endif

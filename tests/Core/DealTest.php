@@ -127,6 +127,12 @@ it('counts totals as alike up to a tenth of sigma, and conductances up to two th
         ->toBe(0.005);
 });
 
+it('compares by hand what there is when the drawer holds fewer cells than groups', function (): void {
+    $hand = Matcher::serpentine([new DrawerCell('a', 3.0, 30.0), new DrawerCell('b', 3.0, 33.0)], 4, 2);
+    expect($hand->conductanceSpread)->toEqualWithDelta(0.1, 1e-9)->and($hand->least())->toBe(0.0)->and($hand->gap)->toBe(1.0);
+    expect(Matcher::serpentine([], 2, 1)->conductanceSpread)->toBe(0.0)->and(Matcher::withTenMore([], 2, 1))->toBe(0.0);
+});
+
 it('is as sure of a group as its cells are measured: a gain in common, and what is typed besides', function (): void {
     $sigma = fn(float $own): float => (new Deal(
         [array_map(fn(int $i): DrawerCell => new DrawerCell("C$i", 2.5, 30.0, capacitySigma: $own), range(1, 4))],

@@ -44,7 +44,14 @@ export function place(where: Record<string, unknown> | null | undefined): string
 export const tests: Record<string, string> = words.tests;
 export const symptoms: Record<string, string> = words.symptoms;
 export type Symptom = components['schemas']['Job']['symptoms'][number];
-export const looks = words.looks as { key: string; ask: string; means: 'quarantine' | 'hold' | 'note'; outside: boolean }[];
+export const looks = words.looks as {
+    key: string;
+    ask: string;
+    means: 'quarantine' | 'hold' | 'note';
+    outside: boolean;
+    after: string | null;
+    answers: [string, string];
+}[];
 /** The condition of the set that a test opens, and the room in which an action is done. */
 export const sets = words.sets as Record<string, 'rest' | 'relaxing' | 'charge' | 'discharge'>;
 export const rooms: Record<string, string> = words.rooms;

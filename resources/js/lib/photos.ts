@@ -18,6 +18,11 @@ export const photoUrl = (p: Pick<Photo, 'id'>, size: 'whole' | 'small') => `/api
 
 let person: number | null = null;
 
+/** Classes of a mark that lies over a picture. */
+export const MARK =
+    'absolute -translate-x-1/2 -translate-y-1/2 grid place-items-center rounded-full border-2 border-panel ' +
+    'bg-ember text-panel font-bold';
+
 /** The one queue of this browser. */
 export const photoQueue = new PhotoQueue(overTheWire, (p) => p.to.startsWith('phone:') || (person !== null && p.person === person));
 let begun = false;

@@ -5,7 +5,7 @@ import { api, type Job, key, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
 import { useMay } from '@/lib/bench';
 import { when } from '@/lib/format';
-import { ABOUT, type Photo, photoUrl } from '@/lib/photos';
+import { ABOUT, MARK, type Photo, photoUrl } from '@/lib/photos';
 import { slots } from '@/lib/slots';
 import { Button, Field } from './basics';
 import { Sheet } from './Sheet';
@@ -68,7 +68,7 @@ export function PhotoSheet({ photo, job, onClose }: { photo: Photo; job: Job; on
                         key={i}
                         type="button"
                         aria-label={`Mark ${i + 1}${m.text ? `: ${m.text}` : ''}; arrows move it`}
-                        className="absolute -translate-x-1/2 -translate-y-1/2 w-8 h-8 rounded-full border-2 border-panel bg-ember text-panel font-bold"
+                        className={`${MARK} w-8 h-8`}
                         style={{ left: `${100 * m.x}%`, top: `${100 * m.y}%` }}
                         onKeyDown={(e) => {
                             const move = MOVES[e.key];

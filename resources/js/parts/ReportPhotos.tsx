@@ -1,4 +1,4 @@
-import { ABOUT, photoUrl } from '@/lib/photos';
+import { ABOUT, MARK, photoUrl } from '@/lib/photos';
 import { usePhotos } from './Photos';
 
 /** The photos that were chosen for the report, with their marks drawn over them and told below. */
@@ -22,8 +22,7 @@ export function ReportPhotos({ job }: { job: number }) {
                             <span
                                 key={i}
                                 aria-hidden="true"
-                                className="absolute -translate-x-1/2 -translate-y-1/2 w-6 h-6 grid place-items-center rounded-full border-2 border-panel
-                                    bg-ember text-panel text-sm font-bold"
+                                className={`${MARK} w-6 h-6 text-sm`}
                                 style={{ left: `${100 * m.x}%`, top: `${100 * m.y}%` }}
                             >
                                 {i + 1}

@@ -44,13 +44,7 @@ const data: BuildData = {
 let root: Root | null = null;
 const mount = (node: React.ReactNode) => {
     const box = document.body.appendChild(document.createElement('div'));
-    act(() =>
-        (root = createRoot(box)).render(
-            <MemoryRouter>
-                <QueryClientProvider client={new QueryClient()}>{node}</QueryClientProvider>
-            </MemoryRouter>,
-        ),
-    );
+    act(() => (root = createRoot(box)).render(<QueryClientProvider client={new QueryClient()}>{node}</QueryClientProvider>));
     return box;
 };
 afterEach(() => {
@@ -89,14 +83,20 @@ describe('the current budget', () => {
     });
     it('starts from what was kept and keeps numbers as numbers, empty ones not at all', async () => {
         const keep = vi.fn(async (_: Record<string, unknown>) => {});
-        const box = mount(<Budget job={7} data={data} keep={keep} />);
+        const box = mount(
+            <MemoryRouter>
+                <Budget job={7} data={data} keep={keep} />
+            </MemoryRouter>,
+        );
         await act(async () => box.querySelector('form')!.requestSubmit());
         expect(keep).toHaveBeenCalledWith({ wire: { awg: 16 }, soh: 0.9 });
     });
     it('reads a decimal comma', async () => {
         const keep = vi.fn(async (_: Record<string, unknown>) => {});
         const box = mount(
-            <Budget job={7} data={{ ...data, inputs: { budget: { soh: '0,85' }, layout: {} } as BuildData['inputs'] }} keep={keep} />,
+            <MemoryRouter>
+                <Budget job={7} data={{ ...data, inputs: { budget: { soh: '0,85' }, layout: {} } as BuildData['inputs'] }} keep={keep} />
+            </MemoryRouter>,
         );
         await act(async () => box.querySelector('form')!.requestSubmit());
         expect(keep).toHaveBeenCalledWith({ soh: 0.85 });

@@ -2,7 +2,7 @@ import { number } from '@/lib/number';
 import { useState } from 'react';
 import { looks, type Symptom, symptoms as SYMPTOMS } from '@/lib/format';
 
-import { Button } from '@/parts/basics';
+import { Button, Field } from '@/parts/basics';
 import { NumberField } from '@/parts/NumberField';
 
 export type Inspection = Record<string, boolean | number>;
@@ -19,13 +19,17 @@ export const noneOf = (inspection: Record<string, unknown>): Inspection =>
 export function TriageFields({ inspection, change }: { inspection: Record<string, unknown>; change: (patch: Inspection) => void }) {
     const flat = ['thickness_mm', 'drawn_thickness_mm'].some((k) => typeof inspection[k] === 'number');
     const [measures, setMeasures] = useState(false);
-    const water = inspection['wet'] === true || typeof inspection['salt_water'] === 'boolean';
+    // What a yes asks next, and what is a question of its own.
+    const asked = looks.filter(
+        (l) => !l.outside && (l.after === null || inspection[l.after] === true || typeof inspection[l.key] === 'boolean'),
+    );
     return (
         <div className="grid gap-3">
             <Touches inspection={inspection} change={change} none={() => change(noneOf(inspection))} />
             <div className="flex flex-wrap gap-x-6 gap-y-2 items-end">
-                <YesNo ask="The case" look="metal_case" words={['not of metal', 'of metal']} inspection={inspection} change={change} />
-                {water && <YesNo ask="Salt water" look="salt_water" words={['no', 'yes']} inspection={inspection} change={change} />}
+                {asked.map((l) => (
+                    <YesNo key={l.key} of={l} inspection={inspection} change={change} />
+                ))}
                 {inspection['swollen'] === true || flat || measures ? (
                     <Thickness inspection={inspection} change={change} />
                 ) : (
@@ -94,34 +98,22 @@ function Touch({ of: l, value, change }: { of: Look; value: unknown; change: (pa
     );
 }
 
-function YesNo({
-    ask,
-    look,
-    words,
-    inspection,
-    change,
-}: {
-    ask: string;
-    look: string;
-    words: [string, string];
-    inspection: Record<string, unknown>;
-    change: (patch: Inspection) => void;
-}) {
+function YesNo({ of: l, inspection, change }: { of: Look; inspection: Record<string, unknown>; change: (patch: Inspection) => void }) {
     return (
-        <div role="group" aria-label={ask} className="flex items-center gap-2">
+        <div role="group" aria-label={l.ask} className="flex items-center gap-2">
             <span aria-hidden="true">
-                {ask}
-                {typeof inspection[look] !== 'boolean' && <span className="text-muted"> (not looked at)</span>}
+                {l.ask}
+                {typeof inspection[l.key] !== 'boolean' && <span className="text-muted"> (not looked at)</span>}
             </span>
-            {words.map((word, i) => (
+            {l.answers.map((word, i) => (
                 <button
                     key={word}
                     type="button"
-                    aria-pressed={inspection[look] === (i === 1)}
+                    aria-pressed={inspection[l.key] === (i === 1)}
                     className={`min-h-[44px] px-3 rounded border ${
-                        inspection[look] === (i === 1) ? 'border-2 border-bark bg-knot font-bold' : 'border-line bg-panel hover:bg-knot'
+                        inspection[l.key] === (i === 1) ? 'border-2 border-bark bg-knot font-bold' : 'border-line bg-panel hover:bg-knot'
                     }`}
-                    onClick={() => change({ [look]: i === 1 })}
+                    onClick={() => change({ [l.key]: i === 1 })}
                 >
                     {word}
                 </button>
@@ -160,19 +152,49 @@ function Thickness({ inspection, change }: { inspection: Record<string, unknown>
     );
 }
 
+/** What the customer says of it: by a touch, or by any word of it; what is chosen stays in sight. */
 export function SymptomFields({ chosen, change }: { chosen: Symptom[]; change: (next: Symptom[]) => void }) {
+    const [word, setWord] = useState('');
+    const wanted = word.trim().toLowerCase().split(/\s+/);
+    const all = Object.entries(SYMPTOMS) as [Symptom, string][];
+    const shown = all.filter(([code, text]) => chosen.includes(code) || wanted.every((w) => text.toLowerCase().includes(w)));
+    const left = shown.filter(([code]) => !chosen.includes(code));
     return (
-        <div className="grid gap-x-4 sm:grid-cols-2 lg:grid-cols-3">
-            {(Object.entries(SYMPTOMS) as [Symptom, string][]).map(([code, text]) => (
-                <label key={code} className="flex items-center gap-2.5 min-h-[44px]">
-                    <input
-                        type="checkbox"
-                        checked={chosen.includes(code)}
-                        onChange={(e) => change(e.target.checked ? [...chosen, code] : chosen.filter((c) => c !== code))}
-                    />{' '}
-                    {text}
-                </label>
-            ))}
+        <div className="grid gap-2">
+            <div className="max-w-sm">
+                <Field label="Find what is said">
+                    {(p) => (
+                        <input
+                            {...p}
+                            value={word}
+                            autoComplete="off"
+                            placeholder="dead, hot, short"
+                            onChange={(e) => setWord(e.target.value)}
+                            onKeyDown={(e) => {
+                                if (e.key !== 'Enter') return;
+                                // Enter takes the one that is left, and never sends the form.
+                                e.preventDefault();
+                                if (word.trim() === '' || left.length !== 1) return;
+                                change([...chosen, left[0]![0]]);
+                                setWord('');
+                            }}
+                        />
+                    )}
+                </Field>
+            </div>
+            <div className="grid gap-x-4 sm:grid-cols-2 lg:grid-cols-3">
+                {shown.map(([code, text]) => (
+                    <label key={code} className="flex items-center gap-2.5 min-h-[44px]">
+                        <input
+                            type="checkbox"
+                            checked={chosen.includes(code)}
+                            onChange={(e) => change(e.target.checked ? [...chosen, code] : chosen.filter((c) => c !== code))}
+                        />{' '}
+                        {text}
+                    </label>
+                ))}
+            </div>
+            {shown.length === 0 && <p className="text-muted">Nothing of the list is called so: say it in the customer&apos;s words.</p>}
         </div>
     );
 }

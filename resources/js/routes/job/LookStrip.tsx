@@ -6,7 +6,9 @@ import { fieldErrors, useJobWrite } from '@/lib/job';
 import { Field } from '@/parts/basics';
 import { type Inspection, noneOf, Touches } from '../intake/TriageFields';
 
-/** A look that is owed: before the first probe of an open pack, and after a run that volts or warmth ended. One touch when nothing is wrong. */
+/**
+ * A look that is owed: before the first probe of an open pack, and after a run that volts or warmth ended. One touch when nothing is wrong.
+ */
 export function LookStrip({ job }: { job: Job }) {
     const may = useMay('triage');
     const [second, setSecond] = useState('');

@@ -10,6 +10,7 @@ import { photoUrl } from '@/lib/photos';
 import { slots } from '@/lib/slots';
 import { Beside } from '@/parts/Beside';
 import { Button, Field, Go } from '@/parts/basics';
+import { PhoneSheet } from '@/parts/PhoneSheet';
 import { TakeButton, usePhotos, useTake } from '@/parts/Photos';
 import { PhotosOnTheWay } from '@/parts/PhotosOnTheWay';
 import { QueryState } from '@/parts/QueryState';
@@ -47,6 +48,8 @@ function Apart({ job, data }: { job: Job; data: Data }) {
     const may = useMay('work') && job.status === 'open';
     const [typed, setTyped] = useState('');
     const [wrong, setWrong] = useState('');
+    const [phone, setPhone] = useState(false);
+    const photos = usePhotos(job.id);
     const field = useRef<HTMLInputElement>(null);
     const lines = useLines(job.id, (line, why) => {
         setTyped((now) => (now === '' ? line : now));
@@ -144,6 +147,7 @@ function Apart({ job, data }: { job: Job; data: Data }) {
                             It is off
                         </Button>
                         <TakeButton word="Photo" add={take.add} />
+                        <Button onClick={() => setPhone(true)}>With a phone</Button>
                     </div>
                     <PhotosOnTheWay queue={take.queue} to={take.to} />
                     {lines.waiting.map((l) => (
@@ -153,6 +157,7 @@ function Apart({ job, data }: { job: Job; data: Data }) {
                     ))}
                 </form>
             )}
+            {phone && <PhoneSheet job={job} until={photos.data?.phone_until ?? null} onClose={() => setPhone(false)} />}
             {(guide?.deviations ?? []).map((d) => (
                 <p key={d} className="border-l-4 border-amber pl-3">
                     <b>Other than last time:</b> {d} Is it so?
@@ -274,7 +279,7 @@ function ChoosePhoto({ job, n, onClose, choose }: { job: Job; n: number; onClose
     return (
         <Sheet title={`Photo of step ${n}`} onClose={onClose} wide>
             {photos.length === 0 ? (
-                <p>No photo yet. Take one here or with a phone: on the intake, &quot;With a phone&quot;.</p>
+                <p>No photo yet. Take one here or with a phone.</p>
             ) : (
                 <ul className="flex flex-wrap gap-2">
                     {photos.map((p, i) => (
