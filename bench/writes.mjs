@@ -40,7 +40,7 @@ const good = [
     ['PATCH', `/api/jobs/${job.id}`, { name: 'Pack', serial: 's', batch: 'b', complaint: 'c', pack: view.pack }],
     ['POST', `/api/jobs/${job.id}/triage`, { inspection: { wet: false }, symptoms: ['short-run'], withdrawn: [] }],
     ['POST', `/api/jobs/${job.id}/teardown`, { lines: [{ id: randomUUID(), line: '11 screws M3x8 @ lid', photo_id: null }] }],
-    ['POST', `/api/jobs/${job.id}/teardown/checks`, { act: 'insulation', after: 0, value: 20, note: 'x' }],
+    ['POST', `/api/jobs/${job.id}/teardown/checks`, { act: 'insulation', of: '', value: 20, note: 'x' }],
     [
         'POST',
         `/api/jobs/${job.id}/consents`,

@@ -335,7 +335,7 @@ test('a new build goes from an empty job to its first charge', async ({ page }) 
     await expect(page.getByText('Kept with the job.')).toBeVisible();
     await hand({ do: 'pack', groups: Array.from({ length: 4 }, () => ({ v: 3.6 })), capacity_ah: 5.6, scale: 1 });
     await page.goto(`/jobs/${job}/supply?do=charge`);
-    await expect(page.getByRole('group', { name: 'Before any current flows' })).toBeVisible();
+    await expect(page.getByRole('group', { name: 'Before any current flows' }).getByRole('checkbox')).toHaveCount(6);
     for (const box of await page.getByRole('group', { name: 'Before any current flows' }).getByRole('checkbox').all()) await box.check();
     await page.getByLabel('Time runs (simulation)').selectOption('30');
     await page.getByRole('button', { name: 'Start, I stay with it' }).click();

@@ -124,16 +124,17 @@ final class KeepTeardown
      * and closes nothing.
      *
      * @param  'tug'|'insulation'|'count'  $act
-     * @param  int  $after  place in the way back
+     * @param  string  $of  the step that it proves or goes before; empty for what comes last
      */
-    public function check(Person $person, Job $job, string $act, int $after, ?float $value, string $note): void
+    public function check(Person $person, Job $job, string $act, string $of, ?float $value, string $note): void
     {
-        DB::transaction(function () use ($person, $job, $act, $after, $value, $note): void {
+        DB::transaction(function () use ($person, $job, $act, $of, $value, $note): void {
             LockJob::now($job);
             Gatekeeper::open($job);
             Gatekeeper::pass($job, 'open', $person);
             $view = Teardowns::of($job);
-            if (($view['way_back'][$after]['act'] ?? null) !== $act) {
+            $there = array_filter($view['way_back'], fn(array $s): bool => $s['act'] === $act && $s['of'] === $of);
+            if ($there === []) {
                 throw new Refused('other-step', 'The way back has changed meanwhile: look at it again.');
             }
             if ($act === 'insulation') {
@@ -167,7 +168,7 @@ final class KeepTeardown
                 }
             }
             DB::table('teardown_checks')->updateOrInsert(
-                ['job_id' => $job->id, 'act' => $act, 'after' => $after],
+                ['job_id' => $job->id, 'act' => $act, 'of' => $of],
                 [
                     'workshop_id' => $job->workshop_id,
                     'value' => $value,

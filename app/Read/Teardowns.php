@@ -9,6 +9,7 @@ use App\Models\BenchTest;
 use App\Models\Job;
 use App\Models\Photo;
 use App\Models\TeardownStep;
+use Carbon\CarbonImmutable;
 use Heartwood\Core\Limits\ProofLimits;
 use Heartwood\Core\Teardown\Guide;
 use Heartwood\Core\Teardown\Leads;
@@ -153,16 +154,22 @@ final class Teardowns
     private static function wayBack(Job $job, WayBack $way, Collection $rows): array
     {
         $of = $rows->keyBy('id');
-        $checks = DB::table('teardown_checks')->where('job_id', $job->id)->get()->keyBy(fn(object $c): string => "$c->act $c->after");
+        $checks = DB::table('teardown_checks')->where('job_id', $job->id)->get()->keyBy(fn(object $c): string => "$c->act $c->of");
+        $latest = fn(string $column): float => (float) $rows->max(fn(TeardownStep $r): float => self::seconds($r->{$column}));
+        [$taken, $put] = [$latest('taken_at'), $latest('back_at')];
         $low = self::low($job);
         $out = [];
-        foreach ($way->steps as $i => $s) {
+        foreach ($way->steps as $s) {
             $row = $s['step'] === null ? null : $of[$s['step']];
-            $check = $row === null ? $checks["{$s['act']} $i"] ?? null : null;
+            $check = $row === null ? $checks["{$s['act']} {$s['of']}"] ?? null : null;
+            if ($check !== null && !WayBack::stillHolds($s['act'], self::seconds(CarbonImmutable::parse($check->done_at)), $taken, $put)) {
+                $check = null;
+            }
             $out[] = [
                 'act' => $s['act'],
                 'text' => $s['text'],
                 'step' => $s['step'],
+                'of' => $s['of'],
                 'count' => $row?->count,
                 'photo_id' => $row?->photo_id,
                 'remark' => $row->remark ?? '',
@@ -195,5 +202,10 @@ final class Teardowns
         return $mohm === null || $mohm > ProofLimits::INSULATION_MOHM
             ? ''
             : sprintf('%.3g Mohm: over %.0f is wanted. Find what touches the case.', $mohm, ProofLimits::INSULATION_MOHM);
+    }
+
+    private static function seconds(?CarbonImmutable $at): float
+    {
+        return $at === null ? 0.0 : (float) $at->getPreciseTimestamp(6) / 1e6;
     }
 }

@@ -88,7 +88,7 @@ final readonly class Triage
             );
         }
         $bulge = self::bulge($inspection);
-        if ($bulge !== null && $bulge > 0.0 && $bulge <= VerdictLimits::BULGE_SHARE) {
+        if ($bulge !== null && $bulge > 0.0 && !self::bulges($inspection)) {
             $rules[] = sprintf(
                 'bulges %.1f %% over its drawing: up to %.0f %% is a note, to be measured again',
                 100 * $bulge,
@@ -144,7 +144,10 @@ final readonly class Triage
     /** Whether a prismatic cell is thicker than its drawing lets it be; false where either was not measured. */
     private static function bulges(Fields $inspection): bool
     {
-        return (self::bulge($inspection) ?? 0.0) > VerdictLimits::BULGE_SHARE;
+        $is = $inspection->float('thickness_mm');
+        $drawn = $inspection->float('drawn_thickness_mm');
+
+        return $is !== null && $drawn !== null && $is > (1 + VerdictLimits::BULGE_SHARE) * $drawn;
     }
 
     /** Share by which a flat cell is thicker than drawn, null where either was not measured. */
@@ -165,8 +168,8 @@ final readonly class Triage
      */
     public static function measured(array $answers): array
     {
-        $bulge = self::bulge(new Fields($answers));
-        if (($answers['swollen'] ?? null) === true && $bulge !== null && $bulge <= VerdictLimits::BULGE_SHARE) {
+        $said = new Fields($answers);
+        if (($answers['swollen'] ?? null) === true && self::bulge($said) !== null && !self::bulges($said)) {
             $answers['swollen'] = false;
         }
 

@@ -11,7 +11,12 @@ namespace Heartwood\Core\Teardown;
 final readonly class WayBack
 {
     /**
-     * @param  list<array{step: string|null, act: 'put-back'|'renew'|'connect'|'tug'|'insulation'|'count', text: string}>  $steps
+     * @param  list<array{
+     *     step: string|null,
+     *     of: string,
+     *     act: 'put-back'|'renew'|'connect'|'tug'|'insulation'|'count',
+     *     text: string
+     * }>  $steps  of: the step that it is, or that a check proves or goes before
      * @param  array<string, int>  $renew  how many of what must be new
      * @param  array<string, int>  $fasteners  how many of each kind came out
      */
@@ -25,7 +30,7 @@ final readonly class WayBack
         foreach (array_reverse($taken) as $s) {
             // Covers close what conducts: the insulation is proved before the first of them.
             if ($conducted && !$proved && ($s->part === Part::Lid || $s->part === Part::Fastener)) {
-                $out[] = self::step(null, 'insulation', 'Measure the insulation from the case to the terminals before it is closed.');
+                $out[] = self::check($s->id, 'insulation', 'Measure the insulation from the case to the terminals before it is closed.');
                 $proved = true;
             }
             if ($s->part->isRenewed()) {
@@ -39,18 +44,18 @@ final readonly class WayBack
             if ($s->part->conducts()) {
                 $conducted = true;
                 $proved = false;
-                $out[] = self::step(null, 'tug', "Tug at $s->what: it must not give.");
+                $out[] = self::check($s->id, 'tug', "Tug at $s->what: it must not give.");
             }
             if ($s->part === Part::Fastener) {
                 $fasteners[$s->kind()] = ($fasteners[$s->kind()] ?? 0) + $s->count;
             }
         }
         if ($conducted && !$proved) {
-            $out[] = self::step(null, 'insulation', 'Measure the insulation from the case to the terminals.');
+            $out[] = self::check('', 'insulation', 'Measure the insulation from the case to the terminals.');
         }
         if ($fasteners !== []) {
             ksort($fasteners);
-            $out[] = self::step(null, 'count', 'Count: nothing left over, nothing missing.');
+            $out[] = self::check('', 'count', 'Count: nothing left over, nothing missing.');
         }
 
         return new self($out, $renew, $fasteners);
@@ -80,6 +85,18 @@ final readonly class WayBack
         return $out;
     }
 
+    /**
+     * Whether a check still proves what it proved: nothing came off since, and of a count, nothing went back since.
+     *
+     * @param  float  $doneS  unix seconds of the check
+     * @param  float  $takenS  of the latest step that came off
+     * @param  float  $backS  of the latest that went back
+     */
+    public static function stillHolds(string $act, float $doneS, float $takenS, float $backS): bool
+    {
+        return $doneS > $takenS && ($act !== 'count' || $doneS >= $backS);
+    }
+
     private static function expects(Step $s): string
     {
         return $s->volts === null
@@ -88,11 +105,20 @@ final readonly class WayBack
     }
 
     /**
-     * @param  'put-back'|'renew'|'connect'|'tug'|'insulation'|'count'  $act
-     * @return array{step: string|null, act: 'put-back'|'renew'|'connect'|'tug'|'insulation'|'count', text: string}
+     * @param  'put-back'|'renew'|'connect'  $act
+     * @return array{step: string, of: string, act: 'put-back'|'renew'|'connect', text: string}
      */
-    private static function step(?string $of, string $act, string $text): array
+    private static function step(string $of, string $act, string $text): array
     {
-        return ['step' => $of, 'act' => $act, 'text' => $text];
+        return ['step' => $of, 'of' => $of, 'act' => $act, 'text' => $text];
+    }
+
+    /**
+     * @param  'tug'|'insulation'|'count'  $act
+     * @return array{step: null, of: string, act: 'tug'|'insulation'|'count', text: string}
+     */
+    private static function check(string $of, string $act, string $text): array
+    {
+        return ['step' => null, 'of' => $of, 'act' => $act, 'text' => $text];
     }
 }

@@ -69,6 +69,8 @@ it('lets a calliper correct the eye within the note, in the same entry, and neve
     $kept = fn(float $mm): mixed => Triage::measured(['swollen' => true, 'thickness_mm' => $mm, 'drawn_thickness_mm' => 10.0])['swollen'];
     expect($kept(10.29))
         ->toBeFalse()
+        ->and($kept(10.3))
+        ->toBeFalse()
         ->and($kept(10.31))
         ->toBeTrue()
         ->and(Triage::measured(['swollen' => true])['swollen'])

@@ -163,6 +163,25 @@ it('is guided by the last of its model, and asks about what differs', function (
         ->toBe([]);
 });
 
+it('ties a check to the step that it proves, and lets it hold only while nothing came off since', function (): void {
+    $way = WayBack::of(taken('screws M3', 'lid', 'lead = 3.9', 'link'));
+    $checks = array_values(array_filter($way->steps, fn(array $s): bool => $s['step'] === null));
+    expect(array_map(fn(array $s): array => [$s['act'], $s['of']], $checks))->toBe([
+        ['tug', '4'],
+        ['tug', '3'],
+        ['insulation', '2'],
+        ['count', ''],
+    ]);
+    expect(WayBack::stillHolds('tug', 10.0, 9.9, 50.0))
+        ->toBeTrue()
+        ->and(WayBack::stillHolds('tug', 10.0, 10.1, 0.0))
+        ->toBeFalse()
+        ->and(WayBack::stillHolds('count', 10.0, 9.0, 10.1))
+        ->toBeFalse()
+        ->and(WayBack::stillHolds('count', 10.0, 9.0, 10.0))
+        ->toBeTrue();
+});
+
 it('believes the meter and not the colour of a lead', function (): void {
     expect(Leads::warnings(taken('lead red = 0.04', 'lead black = 0.06', 'lead black = 0.04', 'lead red = 0.06', 'lead blue = -4', 'lid')))
         ->toBe([

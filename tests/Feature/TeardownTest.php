@@ -16,9 +16,9 @@ beforeEach(function (): void {
     $this->bench = new Workbench($this);
     $this->bench->as('technician');
     $this->job = $this->bench->open();
-    $this->check = fn(string $act, int $after, array $more = []): TestResponse => $this->bench->post(
+    $this->check = fn(string $act, string $of, array $more = []): TestResponse => $this->bench->post(
         "jobs/{$this->job->id}/teardown/checks",
-        ['act' => $act, 'after' => $after] + $more,
+        ['act' => $act, 'of' => $of] + $more,
     );
     $this->back = fn(array $step, int $count, string $note = ''): TestResponse => $this->bench->post("teardown-steps/{$step['id']}/back", [
         'count' => $count,
@@ -58,30 +58,41 @@ it('goes back in reverse, counts every fastener, and lets the count pass only wi
     $way = $this->getJson("/api/jobs/{$this->job->id}/teardown")->json('way_back');
     expect(array_column($way, 'act'))->toBe(['connect', 'tug', 'insulation', 'put-back', 'renew', 'put-back', 'count']);
     ($this->back)($steps[3], 1)->assertOk();
-    ($this->check)('tug', 1)->assertOk();
-    ($this->check)('tug', 2)->assertStatus(409)->assertJsonPath('code', 'other-step');
+    ($this->check)('tug', $steps[3]['id'])->assertOk();
+    ($this->check)('tug', $steps[2]['id'])->assertStatus(409)->assertJsonPath('code', 'other-step');
     // Measured, and not told; too low is kept as a fact and closes nothing.
-    ($this->check)('insulation', 2)->assertStatus(422);
-    $low = ($this->check)('insulation', 2, ['value' => 1.0])->assertOk();
+    ($this->check)('insulation', $steps[2]['id'])->assertStatus(422);
+    $low = ($this->check)('insulation', $steps[2]['id'], ['value' => 1.0])->assertOk();
     expect($low->json('way_back.2.done'))
         ->toBeFalse()
         ->and($low->json('way_back.2.note'))
         ->toContain('1 Mohm: over 1 is wanted')
         ->and(BenchTest::query()->where('job_id', $this->job->id)->where('kind', 'insulation')->count())
         ->toBe(1);
-    $good = ($this->check)('insulation', 2, ['value' => 1.1])->assertOk();
+    $good = ($this->check)('insulation', $steps[2]['id'], ['value' => 1.1])->assertOk();
     expect(Contract::complaints($good, 'post', '/api/jobs/{job}/teardown/checks'))
         ->toBe([])
         ->and($good->json('way_back.2'))
         ->toMatchArray(['done' => true, 'value' => 1.1]);
     ($this->back)($steps[0], 10)->assertOk();
-    ($this->check)('count', 6)->assertStatus(422)->assertJsonPath('fields.note', '1 screw m3x8 left over. Say where they are.');
-    ($this->check)('count', 6, ['note' => 'One was stripped: drilled out, replaced by M4.'])
+    ($this->check)('count', '')->assertStatus(422)->assertJsonPath('fields.note', '1 screw m3x8 left over. Say where they are.');
+    ($this->check)('count', '', ['note' => 'One was stripped: drilled out, replaced by M4.'])
         ->assertOk()
         ->assertJsonPath('way_back.6.done', true);
     ($this->back)($steps[0], 11)->assertOk();
-    ($this->check)('count', 6)->assertOk()->assertJsonPath('missing', []);
+    ($this->check)('count', '')->assertOk()->assertJsonPath('missing', []);
     expect($this->getJson("/api/jobs/{$this->job->id}/teardown")->json('renew'))->toBe(['sealant' => 1]);
+    // Counted, then another number went back: counted anew. Taken apart again, what was proved is to be proved again.
+    ($this->back)($steps[0], 11)->assertOk()->assertJsonPath('way_back.6.done', false);
+    ($this->check)('count', '')->assertOk()->assertJsonPath('way_back.6.done', true);
+    $again = $this->bench->apart($this->job, 'link')->json('way_back');
+    expect(array_map(fn(array $s): array => [$s['act'], $s['done']], array_slice($again, 0, 5)))->toBe([
+        ['put-back', false],
+        ['tug', false],
+        ['connect', true],
+        ['tug', false],
+        ['insulation', false],
+    ]);
 });
 
 it('guides the next pack of the model, step by step, and asks about what differs', function (): void {

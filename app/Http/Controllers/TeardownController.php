@@ -51,7 +51,7 @@ final class TeardownController extends Controller
             $this->person(),
             $job,
             $in['act'],
-            (int) $in['after'],
+            (string) ($in['of'] ?? ''),
             isset($in['value']) ? (float) $in['value'] : null,
             trim((string) ($in['note'] ?? '')),
         );

@@ -12,7 +12,7 @@ final class TeardownCheckBody extends Body
     {
         return [
             'act' => 'required|in:tug,insulation,count',
-            'after' => 'required|integer|between:0,2000',
+            'of' => 'present|nullable|string|max:36',
             'value' => 'nullable|numeric|between:0,100000',
             'note' => 'nullable|string|max:400',
         ];

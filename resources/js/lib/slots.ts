@@ -4,6 +4,15 @@
  */
 type Part = string | number | boolean | null | undefined | object;
 
+/**
+ * What was answered of the same thing before, while a newer answer is on its way: a form over it stays as it is. Of another job or cell,
+ * by the first particular of the slot, nothing is shown.
+ */
+export const before =
+    (id: Part) =>
+    <T>(old: T | undefined, query?: { queryKey: readonly unknown[] }): T | undefined =>
+        query?.queryKey[1] === id ? old : undefined;
+
 export const slots = {
     balancePlan: (...of: Part[]) => ['balance-plan', ...of] as const,
     bench: (...of: Part[]) => ['bench', ...of] as const,

@@ -1,4 +1,4 @@
-import { slots } from '@/lib/slots';
+import { before, slots } from '@/lib/slots';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useOutletContext } from 'react-router';
 import { api, type Job, key, unwrap } from '@/api/client';
@@ -30,6 +30,7 @@ export function Component() {
     const build = useQuery({
         queryKey: slot,
         queryFn: () => unwrap(api.GET('/api/jobs/{job}/build', { params: { path: { job: job.id } } })),
+        placeholderData: before(job.id),
     });
     if (!build.data) return <QueryState of={build} what="Working it out ..." />;
     const keep = async (kind: 'budget' | 'layout', data: Record<string, unknown>) => {

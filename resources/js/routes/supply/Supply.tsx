@@ -1,4 +1,4 @@
-import { slots } from '@/lib/slots';
+import { before, slots } from '@/lib/slots';
 import { useQuery } from '@tanstack/react-query';
 import { useOutletContext } from 'react-router';
 import { api, type Job, unwrap } from '@/api/client';
@@ -30,6 +30,8 @@ export function Component() {
         queryKey: slots.recovery(job.id, job.measurements.length, job.tests.length),
         queryFn: () => unwrap(api.GET('/api/jobs/{job}/recovery', { params: { path: { job: job.id } } })),
         refetchInterval: 5_000,
+        // A reading more does not untick what was confirmed.
+        placeholderData: before(job.id),
     });
     if (!overview.data) return <QueryState of={overview} what="Working it out ..." />;
     const o = overview.data;

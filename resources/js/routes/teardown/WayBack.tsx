@@ -29,7 +29,7 @@ export function WayBack({ job, data }: { job: Job; data: Data }) {
             )}
             <ol aria-label="The way back" className="grid">
                 {data.way_back.map((s, i) => (
-                    <Row key={`${s.act} ${s.step ?? i}`} job={job} step={s} at={i} next={i === first} may={may} missing={data.missing} />
+                    <Row key={`${s.act} ${s.of}`} job={job} step={s} next={i === first} may={may} missing={data.missing} />
                 ))}
             </ol>
             {first === -1 && (
@@ -41,21 +41,7 @@ export function WayBack({ job, data }: { job: Job; data: Data }) {
     );
 }
 
-function Row({
-    job,
-    step: s,
-    at,
-    next,
-    may,
-    missing,
-}: {
-    job: Job;
-    step: Back;
-    at: number;
-    next: boolean;
-    may: boolean;
-    missing: Data['missing'];
-}) {
+function Row({ job, step: s, next, may, missing }: { job: Job; step: Back; next: boolean; may: boolean; missing: Data['missing'] }) {
     const queries = useQueryClient();
     const [value, setValue] = useState('');
     const [note, setNote] = useState('');
@@ -74,7 +60,7 @@ function Row({
                           params: { path: { job: job.id }, header: key() },
                           body: {
                               act: s.act as 'tug',
-                              after: at,
+                              of: s.of,
                               ...(s.act === 'insulation' && value.trim() !== '' ? { value: number(value) } : {}),
                               note,
                           },
