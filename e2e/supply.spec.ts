@@ -157,11 +157,11 @@ test('damage reported while current flows ends the run at once, and nothing star
     await other.goto(`/jobs/${job}/intake`);
     await other.getByRole('button', { name: 'Leaking' }).click();
     await expect(page.getByTestId('phase')).toContainText('stopped');
-    await expect(page.getByText(/quarantine/).first()).toBeVisible();
+    await expect(page.getByRole('alert').filter({ hasText: 'Quarantine' }).first()).toBeVisible();
     await expect.poll(async () => (await hand({ do: 'state' })).output_on).toBe(false);
     await page.getByRole('button', { name: /I watch it myself/ }).click();
     await page.goto(`/jobs/${job}/supply`);
-    await expect(page.getByText(/in quarantine/).first()).toBeVisible();
+    await expect(page.getByRole('alert').filter({ hasText: 'Quarantine' }).first()).toBeVisible();
     await expect(page.getByRole('button', { name: 'Start, I stay with it' })).toHaveCount(0);
 });
 
