@@ -57,7 +57,11 @@ await page
     .last()
     .click();
 await page.waitForURL(/verdict/);
-await page.locator('main').getByText(/Group 3/).first().waitFor();
+await page
+    .locator('main')
+    .getByText(/Group 3/)
+    .first()
+    .waitFor();
 says(
     `first verdict of a known model: ${keys} keys (limit ${KEYS}), ${touches} touches (limit ${TOUCHES})`,
     keys <= KEYS && touches <= TOUCHES,
