@@ -41,8 +41,12 @@ final class KeepTeardown
                 throw new Refused('enough', sprintf('A teardown has %d steps at the most.', self::MOST_STEPS));
             }
             foreach ($lines as $i => $l) {
-                if (TeardownStep::query()->whereKey($l['id'])->exists()) {
+                $known = TeardownStep::query()->whereKey($l['id'])->value('job_id');
+                if ($known === $job->id) {
                     continue;
+                }
+                if ($known !== null) {
+                    throw new Refused('other-job', 'A step of this name belongs to another job.', 422, ["lines.$i.id" => 'Send it anew.']);
                 }
                 try {
                     $read = Line::read($l['line']);
@@ -57,9 +61,9 @@ final class KeepTeardown
                     'position' => ++$position,
                     'part' => $read['part'],
                     'count' => $read['count'],
-                    'what' => mb_substr($read['what'], 0, 120),
-                    'place' => mb_substr($read['where'], 0, 120),
-                    'remark' => mb_substr($read['remark'], 0, 400),
+                    'what' => $read['what'],
+                    'place' => $read['where'],
+                    'remark' => $read['remark'],
                     'hidden' => $read['hidden'],
                     'volts' => $read['volts'],
                     'photo_id' => self::photo($job, $l['photo_id'] ?? null, "lines.$i.photo_id"),

@@ -14,6 +14,9 @@ final class Line
     /** Things of one step, at most: more is a slip of the hand. */
     public const MOST = 500;
 
+    /** Letters of what came off, and of where it was, at most: more belongs behind #. */
+    public const MOST_LETTERS = 120;
+
     /** Volts of a lead against B-, at most. */
     public const MOST_V = 2000.0;
 
@@ -41,6 +44,11 @@ final class Line
         }
         if ($count < 1 || $count > self::MOST) {
             throw new \InvalidArgumentException(sprintf('%d of one thing? From 1 to %d.', $count, self::MOST));
+        }
+        if (max(mb_strlen($rest), mb_strlen($where)) > self::MOST_LETTERS) {
+            throw new \InvalidArgumentException(
+                sprintf('What came off, and where, are %d letters at the most: put the rest behind #.', self::MOST_LETTERS),
+            );
         }
         $v = null;
         if ($volts !== '') {

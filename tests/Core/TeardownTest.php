@@ -59,6 +59,8 @@ it('says what is wrong with a line, and takes nothing of it', function (string $
     ['501 screws', 'From 1 to 500'],
     ['lead = red', 'no voltage'],
     ['lead = 2001', 'no voltage'],
+    [str_repeat('x', 121), 'behind #'],
+    ['lid @ ' . str_repeat('x', 121), 'behind #'],
 ]);
 
 it('knows every part by its words, each by one', function (): void {
@@ -70,6 +72,9 @@ it('knows every part by its words, each by one', function (): void {
             expect(Line::part($w))->toBe($p)->and(Line::part("old {$w}s"))->toBe($p);
         }
     }
+    expect(Line::read(str_repeat('x', 120) . ' @ ' . str_repeat('y', 120) . ' # ' . str_repeat('z', 150))['where'])->toBe(
+        str_repeat('y', 120),
+    );
     expect(Line::read('500 screws')['count'])->toBe(500)->and(Line::read('lead = 2000')['volts'])->toBe(2000.0);
 });
 

@@ -332,6 +332,32 @@ it('asks for a whole look at the open pack, names what was left out, and starts 
         ->assertJsonPath('look', null);
 });
 
+it('owes a look after a run that warmth ended, and none after one that a person did', function (): void {
+    $job = $this->bench->open();
+    $moment = fn(): ?string => $this->getJson("/api/jobs/{$job->id}")->json('look.moment');
+    $ended = fn(string $why) => Event::query()->insert([
+        'workshop_id' => $job->workshop_id,
+        'job_id' => $job->id,
+        'person_id' => $this->bench->people['technician']->id,
+        'kind' => 'run-ended',
+        'data' => json_encode(['kind' => 'charge', 'group' => null, 'outcome' => $why, 'text' => '']),
+        'at' => now()->format('Y-m-d H:i:s.u'),
+    ]);
+    $ended('person');
+    expect($moment())->toBeNull();
+    $ended('temperature.hot');
+    expect($moment())->toBe('stopped');
+    $this->bench
+        ->post("jobs/{$job->id}/runs", ['kind' => 'charge', 'checks' => []])
+        ->assertStatus(409)
+        ->assertJsonPath('code', 'look-first');
+    // A word on one thing is no whole look.
+    $this->bench->post("jobs/{$job->id}/triage", ['inspection' => ['wet' => false]])->assertOk();
+    expect($moment())->toBe('stopped');
+    $this->bench->look($job)->assertOk();
+    expect($moment())->toBeNull();
+});
+
 it('lets nobody probe high voltage alone, and says its rule before anything was read', function (): void {
     $high = ['chemistry' => 'lfp', 'series' => 20, 'parallel' => 1, 'kind' => 'storage'];
     $job = $this->bench->open(pack: $high, looked: false);

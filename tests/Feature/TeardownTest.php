@@ -147,6 +147,14 @@ it('says a step better and takes one out with a trace, and takes no photo of ano
     $patch(['photo_id' => $far], $now->json('steps.0.version'))
         ->assertStatus(422)
         ->assertJsonPath('code', 'no-photo');
+    $patch(['line' => str_repeat('x', 300)], $now->json('steps.0.version'))
+        ->assertStatus(422)
+        ->assertJsonPath('code', 'line');
+    $other = $this->bench->open();
+    $this->bench
+        ->post("jobs/{$other->id}/teardown", ['lines' => [['id' => $step['id'], 'line' => 'board']]])
+        ->assertStatus(422)
+        ->assertJsonPath('code', 'other-job');
     $patch(['removed' => true], $now->json('steps.0.version'))
         ->assertOk()
         ->assertJsonPath('steps', []);

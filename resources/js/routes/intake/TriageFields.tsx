@@ -147,7 +147,7 @@ function Thickness({ inspection, change }: { inspection: Record<string, unknown>
             <legend className="sr-only">Flat cells: thickness against the drawing</legend>
             {field('thickness_mm', 'Flat cell: thickness, mm')}
             {field('drawn_thickness_mm', 'as drawn, mm')}
-            <span className="text-muted pb-2">up to 3 % is a note</span>
+            <span className="text-muted pb-2">a small bulge is a note, more is swollen</span>
         </fieldset>
     );
 }
