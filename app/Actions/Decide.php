@@ -141,7 +141,8 @@ final class Decide
             $action === 'replace-board',
             in_array($action, ['replace-cell', 'replace-group', 'reweld', 'rebuild', 'build'], true),
             $listed['pack'],
-            RepairAction::tryFrom($action)?->endsPack() !== true,
+            // A new pack is not weighed against a new pack.
+            $action !== 'build' && RepairAction::tryFrom($action)?->endsPack() !== true,
         );
     }
 }

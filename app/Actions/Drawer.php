@@ -51,6 +51,32 @@ final class Drawer
     }
 
     /**
+     * Cells of one model, as far as the drawer has enough of the one that the pack is said to have: a pack is built of one
+     * kind of cell unless a person wants otherwise.
+     *
+     * @param  array<string, DrawerCell>  $cells  what the drawer has
+     * @param  string|null  $asked  a model by name, empty for cells of any; null when nobody said
+     * @param  int  $need  how many cells are wanted
+     * @param  list<string>  $and  codes that count whatever they are of: they are in the deal already
+     * @return array{string, array<string, DrawerCell>, list<array{model: string, cells: int}>} the model or none, its cells,
+     *   and what there is of each
+     */
+    public static function ofModel(Job $job, array $cells, ?string $asked, int $need, array $and = []): array
+    {
+        $count = array_count_values(array_map(fn(DrawerCell $c): string => $c->model, $cells));
+        ksort($count);
+        $said = (string) ($job->pack['cell']['model'] ?? '');
+        $model = $asked ?? (($count[$said] ?? 0) >= $need ? $said : '');
+        $and = array_flip($and);
+
+        return [
+            $model,
+            $model === '' ? $cells : array_filter($cells, fn(DrawerCell $c): bool => $c->model === $model || isset($and[$c->id])),
+            array_map(fn(string $m, int $n): array => ['model' => $m, 'cells' => $n], array_map(strval(...), array_keys($count)), $count),
+        ];
+    }
+
+    /**
      * Cells that are built into a job.
      *
      * @param  list<int>  $anew  groups whose cells are not kept

@@ -14,6 +14,7 @@ use Heartwood\Core\Cell\DrawerCell;
 use Heartwood\Core\Cell\GradeRules;
 use Heartwood\Core\Cell\HardLimits;
 use Heartwood\Core\Limits\CellLimits;
+use Heartwood\Core\Maths\Robust;
 use Illuminate\Support\Collection;
 use Illuminate\Support\Facades\DB;
 
@@ -127,6 +128,10 @@ final class KeepCells
 
         return DB::transaction(function () use ($person, $cell, $changes, $version): Cell {
             $cell = Version::lock($cell, $version, array_keys($changes));
+            if (isset($changes['capacity_ah']) && ($changes['state'] ?? $cell->state) === 'untested') {
+                // What was measured is in the sample of its lot, and is to be graded.
+                $changes['state'] = 'testing';
+            }
             $cell->update($changes);
             EventLog::ofCell($cell, $person, 'changed', $changes);
 
@@ -138,7 +143,7 @@ final class KeepCells
      * Grades what is tested by the shop's rules; used cells are left alone.
      *
      * @param  list<int>  $ids
-     * @return array{accepted: int, rejected: int, untested: int}
+     * @return array{accepted: int, rejected: int, untested: int, no_resistance: int} of the untested, what has its capacity and no resistance
      */
     public function grade(Person $person, array $ids, GradeRules $rules): array
     {
@@ -160,6 +165,7 @@ final class KeepCells
             $graded = $rules->grade($tested);
             $accepted = array_flip(array_map(fn(DrawerCell $c): string => $c->id, $graded['accepted']));
             $count = ['accepted' => 0, 'rejected' => 0, 'untested' => count($cells) - count($tested)];
+            $count['no_resistance'] = $cells->filter(fn(Cell $c): bool => $c->capacity_ah !== null && $c->mohm === null)->count();
             foreach ($cells as $c) {
                 $state = isset($accepted[$c->code]) ? 'accepted' : (isset($graded['rejected'][$c->code]) ? 'rejected' : null);
                 if ($state !== null) {
@@ -262,19 +268,40 @@ final class KeepCells
      */
     private static function named(Job $job, array $cells): void
     {
-        if ($cells === [] || isset($job->pack['cell']['capacity_ah'])) {
+        $names = array_values(array_unique(array_map(fn(Cell $c): string => $c->model, $cells)));
+        $said = $job->pack['cell'] ?? [];
+        // What a new pack is built of is what was dealt, whatever the plan said; a repaired one keeps cells of its own.
+        $other = ($job->pack['build'] ?? null) === 'new' && isset($said['model']) && $names !== [$said['model']];
+        if ($cells === []) {
             return;
         }
-        $names = array_values(array_unique(array_map(fn(Cell $c): string => $c->model, $cells)));
+        $cell = isset($said['capacity_ah']) && !$other ? $said : self::weakest($job, $names);
+        $mohm = array_values(array_filter(array_map(fn(Cell $c): ?float => $c->mohm, $cells), fn(?float $r): bool => $r !== null));
+        if ($cell !== null && $mohm !== [] && !isset($cell['resistance_mohm'])) {
+            // Nobody wrote down what the maker says: what these cells measured is nearer than a figure of their kind.
+            $cell['resistance_mohm'] = round(Robust::median($mohm), 1);
+        }
+        if ($cell !== null && $cell !== $said) {
+            $job->update(['pack' => ['cell' => $cell] + $job->pack, 'version' => $job->version + 1]);
+        }
+    }
+
+    /**
+     * Of several models the weakest counts, figure by figure, and only what all of them say.
+     *
+     * @param  list<string>  $names  of models
+     * @return array<string, mixed>|null as `pack.cell` of the record; null when one of them is not known
+     */
+    private static function weakest(Job $job, array $names): ?array
+    {
         $said = [];
         foreach (CellModel::query()->where('workshop_id', $job->workshop_id)->whereIn('name', $names)->orderBy('name')->get() as $m) {
             /** @var CellModel $m */
             $said[] = $m->forRecord();
         }
         if (count($said) !== count($names)) {
-            return;
+            return null;
         }
-        // Of several models the weakest counts, figure by figure, and only what all of them say.
         $cell = array_shift($said);
         foreach ($said as $other) {
             $cell = array_intersect_key($cell, $other);
@@ -287,6 +314,7 @@ final class KeepCells
                 };
             }
         }
-        $job->update(['pack' => ['cell' => $cell] + $job->pack, 'version' => $job->version + 1]);
+
+        return $cell;
     }
 }

@@ -8,6 +8,7 @@ use App\Actions\Version;
 use App\Models\Cell;
 use App\Models\Lot;
 use Heartwood\Core\Cell\LotInspection;
+use Heartwood\Core\Log\NextOfLot;
 use Heartwood\Core\Log\SampleOfLot;
 use Illuminate\Support\Collection;
 
@@ -19,7 +20,7 @@ final class Lots
     {
         $cells = Cell::query()
             ->where('workshop_id', $workshop)
-            ->get(['lot_id', 'state', 'capacity_ah', 'rated_ah', 'damaged'])
+            ->get(['lot_id', 'code', 'state', 'capacity_ah', 'rated_ah', 'damaged', 'mohm', 'rest_v'])
             ->groupBy('lot_id');
         $rows = $from = [];
         /** @var Lot $lot */
@@ -47,6 +48,15 @@ final class Lots
                 'low_ah' => ($sample['low'] ?? null) === null ? null : round((float) $sample['low'], 4),
                 'high_ah' => ($sample['high'] ?? null) === null ? null : round((float) $sample['high'], 4),
                 'text' => $sample['text'] ?? 'none tested',
+                'next' => NextOfLot::of(
+                    array_values(
+                        $mine
+                            ->where('state', 'untested')
+                            ->map(fn(Cell $c): array => ['code' => $c->code, 'mohm' => $c->mohm, 'rest_v' => $c->rest_v])
+                            ->all(),
+                    ),
+                    $values,
+                ),
                 'state' => $lot->state,
                 'reason' => $lot->reason,
                 'inspection' => ['outcome' => $inspection->outcome, 'wanted' => $inspection->wanted, 'text' => $inspection->text],

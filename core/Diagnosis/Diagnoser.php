@@ -25,6 +25,7 @@ use Heartwood\Core\Record\BenchTest;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Record\Place;
+use Heartwood\Core\Record\Reading;
 use Heartwood\Core\Repair\Options;
 use Heartwood\Core\Safety\SafetyState;
 use Heartwood\Core\Safety\Triage;
@@ -235,11 +236,22 @@ final class Diagnoser
     {
         $tests = array_values(array_unique(array_map(fn(BenchTest $t): string => $t->kind, $record->currentTests())));
 
-        return array_map(function (Finding $f) use ($ledger, $tests): array {
+        $capacities = array_filter($record->currentTests(), fn(BenchTest $t): bool => $t->kind === 'capacity');
+
+        return array_map(function (Finding $f) use ($ledger, $tests, $capacities, $record): array {
             $fault = Faults::of($f->code);
             $done = [
+                // A group's says nothing of another group.
+                ...array_map(
+                    fn(BenchTest $t): TestKind => $t->place->kind === 'group' ? TestKind::CapacityGroup : TestKind::CapacityPack,
+                    array_filter(
+                        $capacities,
+                        fn(BenchTest $t): bool => $t->place->kind !== 'group' || $t->place->key() === $f->place->key(),
+                    ),
+                ),
                 ...array_merge([], ...array_map(fn(FeatureKind $k): array => TestKind::giving($k), $ledger->known($f->place))),
                 ...TestKind::recordedAs(...$tests),
+                ...self::readDirectly($record, $f->place) ? [TestKind::GroupReading] : [],
             ];
 
             return [
@@ -253,6 +265,21 @@ final class Diagnoser
                 'overturn' => $fault->words()->overturn,
             ];
         }, $findings);
+    }
+
+    /** Whether both probes stood on the two taps of this group, and it is no difference of two longer readings. */
+    private static function readDirectly(JobRecord $record, Place $place): bool
+    {
+        foreach ($place->kind === 'group' ? $record->current() : [] as $set) {
+            foreach ($set->readings as $r) {
+                $taps = [Reading::tap($r->from), Reading::tap($r->to)];
+                if (in_array($place->number, $taps, true) && in_array($place->number - 1, $taps, true)) {
+                    return true;
+                }
+            }
+        }
+
+        return false;
     }
 
     /**

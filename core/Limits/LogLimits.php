@@ -116,4 +116,13 @@ final class LogLimits
 
     #[Limit('1/h', self::LOGS . ': nor is less than so many times the rating (assumed)')]
     public const REST_SHARE = 0.005;
+
+    #[Limit('1', self::LOGS . ': half of the interval of a lot\'s mean, as a share of it, at which enough cells are tested (assumed)')]
+    public const LOT_KNOWN = 0.05;
+
+    #[Limit('1', 'handbook "Grading and matching": spreads from the median beyond which an untested cell is tested first (assumed)')]
+    public const STANDS_OFF = 3.0;
+
+    #[Limit('1', self::LOGS . ': cells of a lot that are named for the next test, a tester of so many places (assumed)')]
+    public const NEXT_OF_LOT = 3;
 }

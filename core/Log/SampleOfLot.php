@@ -50,11 +50,7 @@ final readonly class SampleOfLot
                 'text' => sprintf('one tested: no interval; cells of one lot are taken to spread by %.0f %%', 100 * self::PRIOR_SPREAD),
             ];
         }
-        $variance = array_sum(array_map(fn(float $x): float => ($x - $mean) ** 2, $values)) / ($n - 1);
-        // Samples that agree by chance are no surer than the tests themselves.
-        $variance = max($variance, (LogLimits::GAIN_SIGMA * $mean) ** 2);
-        $correction = $population > 1 ? sqrt(max(0.0, ($population - $n) / ($population - 1))) : 0.0;
-        $half = self::t($n - 1) * sqrt($variance / $n) * $correction;
+        $half = self::half($values, $n, $population);
 
         return [
             'n' => $n,
@@ -64,6 +60,28 @@ final readonly class SampleOfLot
             'high' => $mean + $half,
             'text' => sprintf('%d of %d tested', $n, $population),
         ];
+    }
+
+    /**
+     * Half of the interval that a sample of $n would have, by the spread of those that were tested; of fewer than two by what cells
+     * of one lot are taken to spread.
+     *
+     * @param  list<float>  $values  Ah
+     * @return float Ah
+     */
+    public static function half(array $values, int $n, int $population): float
+    {
+        $tested = count($values);
+        $mean = $tested === 0 ? 1.0 : array_sum($values) / $tested;
+        $variance =
+            $tested < 2
+                ? (self::PRIOR_SPREAD * $mean) ** 2
+                : array_sum(array_map(fn(float $x): float => ($x - $mean) ** 2, $values)) / ($tested - 1);
+        // Samples that agree by chance are no surer than the tests themselves.
+        $variance = max($variance, (LogLimits::GAIN_SIGMA * $mean) ** 2);
+        $correction = $population > 1 ? sqrt(max(0.0, ($population - $n) / ($population - 1))) : 0.0;
+
+        return self::t($n - 1) * sqrt($variance / $n) * $correction;
     }
 
     private static function t(int $freedom): float

@@ -5,6 +5,7 @@ declare(strict_types=1);
 use App\Contract\RecordReader;
 use App\Contract\SchemaCheck;
 use Heartwood\Core\Diagnosis\Diagnoser;
+use Heartwood\Core\Diagnosis\Finding;
 use Heartwood\Core\Record\Canonical;
 use Heartwood\Core\Record\InvalidRecord;
 use Tests\Core\Bench;
@@ -397,3 +398,29 @@ it('takes the age of a pack into how surely it has worn', function (): void {
     );
     expect($worn(6))->toBeLessThan($worn(36))->and($worn(36))->toBeLessThan($worn(72));
 });
+
+it('does not ask for a capacity that was measured, and still for one of another group', function (): void {
+    $missing = function (array $tests): array {
+        $pack = ['parallel' => 2, 'age_months' => 84, 'label' => ['capacity_ah' => 4.0]];
+        $v = Bench::verdict(Bench::record([3.98, 3.985, 3.982, 3.979, 3.984], $pack, ['tests' => $tests]));
+        foreach ($v->findings as $i => $f) {
+            if ($f->code === 'pack.aged') {
+                return $v->ledger[$i]['missing'];
+            }
+        }
+
+        return ['no such finding'];
+    };
+    $test = fn(array|string $scope): array => ['kind' => 'capacity', 'scope' => $scope, 'measured_ah' => 0.9, 'started_full' => true];
+    expect($missing([$test('pack')]))->not->toContain('capacity-pack')->not->toContain('no such finding');
+    $groups = array_map(fn(int $k): array => $test(['group' => $k]), range(1, 5));
+    // Of every group singly, and not of the whole.
+    expect($missing($groups))->toContain('capacity-pack')->not->toContain('no such finding');
+});
+
+it('does not ask for a group to be read directly that both probes stood on', function (string $style, bool $asked): void {
+    $v = Bench::verdict(Bench::record([3.98, 1.1, 3.985, 3.982, 3.983], ['parallel' => 2], [], $style));
+    $at = array_search('group.dead', array_map(fn(Finding $f): string => $f->code, $v->findings), true);
+    expect($at)->not->toBeFalse();
+    expect(in_array('group-reading', $v->ledger[$at]['missing'] ?? [], true))->toBe($asked);
+})->with(['across each group' => ['across', false], 'from the negative end' => ['staircase', true]]);

@@ -10,6 +10,7 @@ use App\Models\TestLog;
 use Illuminate\Http\UploadedFile;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
+use Illuminate\Testing\TestResponse;
 use Tests\Feature\Contract;
 use Tests\Feature\Workbench;
 
@@ -69,7 +70,7 @@ function logFile(float $capacity = 2.9): string
     return $rows;
 }
 
-function upload(object $test, string $csv, array $about): Illuminate\Testing\TestResponse
+function upload(object $test, string $csv, array $about): TestResponse
 {
     return $test->post('/api/logs', ['file' => UploadedFile::fake()->createWithContent('log.csv', $csv)] + $about, [
         'Idempotency-Key' => (string) Str::uuid(),
@@ -116,7 +117,7 @@ it('grades by the rules, leaves used cells alone and keeps the reason', function
         ->update(['state' => 'used']);
     $r = $this->bench->post('cells/grade', ['ids' => array_column($cells, 'id'), 'rated_ah' => 3.0])->assertOk();
     expect($r->json())
-        ->toBe(['accepted' => 4, 'rejected' => 1, 'untested' => 0])
+        ->toBe(['accepted' => 4, 'rejected' => 1, 'untested' => 0, 'no_resistance' => 0])
         ->and(Cell::query()->find($cells[0]['id'])->reason)
         ->toContain('2.40 Ah')
         ->and(Cell::query()->find($cells[1]['id'])->state)
@@ -689,6 +690,94 @@ it('says of a pack what cells it has once they are dealt into it, in the words o
     $job->update(['pack' => ['cell' => ['model' => 'As told', 'capacity_ah' => 2.2]] + $job->pack]);
     $this->bench->post("jobs/{$job->id}/cells", ['groups' => $groups])->assertOk();
     expect($job->refresh()->pack['cell']['model'])->toBe('As told');
+});
+
+it('deals a new pack from the model that it is said to have, and knows it by what was dealt', function (): void {
+    $mine = tray($this->bench, 5, ['lot' => ['name' => 'Mine'], 'model' => 'QD-31']);
+    $better = tray($this->bench, 5, [
+        'lot' => ['name' => 'Better'],
+        'model' => 'QZ-40',
+        'cells' => array_map(fn(int $i): array => ['capacity_ah' => 2.95 + 0.01 * $i, 'mohm' => 21], range(1, 5)),
+    ]);
+    $this->bench->post('cells/grade', ['ids' => array_column([...$mine, ...$better], 'id'), 'rated_ah' => 3.0])->assertOk();
+    $job = $this->bench->open(
+        pack: ['build' => 'new', 'cell' => ['model' => 'QD-31', 'capacity_ah' => 3.0], 'series' => 2, 'parallel' => 2],
+    );
+    $deal = fn(array $body): TestResponse => $this->postJson("/api/jobs/{$job->id}/deal", $body);
+    $codes = fn(TestResponse $r): array => array_merge(...array_column($r->json('groups'), 'cells'));
+    $lots = fn(TestResponse $r): array => array_values(array_unique(array_map(fn(string $c): string => explode('-', $c)[0], $codes($r))));
+    // Nobody chose: of the model that was named, though better ones are in the drawer.
+    $said = $deal([])
+        ->assertOk()
+        ->assertJsonPath('model', 'QD-31')
+        ->assertJsonPath('models', [['model' => 'QD-31', 'cells' => 5], ['model' => 'QZ-40', 'cells' => 5]])
+        ->assertJsonPath('accepted', 5);
+    expect($lots($said))->toBe(['Mine']);
+    expect($lots($deal(['model' => 'QZ-40'])->assertJsonPath('accepted', 5)))->toBe(['Better']);
+    $any = $deal(['model' => ''])
+        ->assertJsonPath('model', '')
+        ->assertJsonPath('accepted', 10);
+    expect($any->json('smallest_ah'))->toBeGreaterThan($said->json('smallest_ah'));
+    // One that is asked for by name and is not enough says so, and does not quietly take others.
+    $deal(['model' => 'No such'])->assertStatus(409);
+    // A deal by hand may hold cells of another model; what is left over is of the one that was asked for.
+    $hand = $deal(['model' => 'QZ-40', 'groups' => array_column($said->json('groups'), 'cells')])->assertOk();
+    expect($codes($hand))->toBe($codes($said))->and(count($hand->json('spares')))->toBe(5);
+    // Too few of the named model: any.
+    Cell::query()
+        ->where('code', 'Mine-001')
+        ->orWhere('code', 'Mine-002')
+        ->update(['state' => 'rejected']);
+    $deal([])->assertOk()->assertJsonPath('model', '');
+    // What went in is what it has, with the resistance that was measured where the maker's is not known.
+    $this->bench
+        ->post("jobs/{$job->id}/cells", ['groups' => array_column($deal(['model' => 'QZ-40'])->json('groups'), 'cells')])
+        ->assertOk();
+    expect($job->refresh()->pack['cell'])->toMatchArray(['model' => 'QZ-40', 'resistance_mohm' => 21.0]);
+    expect($this->getJson("/api/jobs/{$job->id}/build")->json('budget.assumed'))->toBe([]);
+});
+
+it('counts a cell as tested once a capacity is typed for it, whatever the form said of its state', function (): void {
+    [$cell] = $this->bench
+        ->post('cells', [
+            'lot' => ['name' => 'Torn'],
+            'model' => 'M',
+            'chemistry' => 'nmc',
+            'rated_ah' => 4.0,
+            'cells' => array_fill(0, 36, ['code' => null]),
+        ])
+        ->assertCreated()
+        ->json('cells');
+    $lot = fn(): array => array_values(
+        array_filter($this->getJson('/api/lots')->json('lots'), fn(array $l): bool => $l['name'] === 'Torn'),
+    )[0];
+    expect($lot()['tested'])->toBe(0);
+    $this->patchJson(
+        "/api/cells/{$cell['id']}",
+        ['state' => 'untested', 'capacity_ah' => 3.38, 'mohm' => 41, 'reason' => 'By hand'],
+        [
+            'Idempotency-Key' => (string) Str::uuid(),
+            'If-Match' => $cell['version'],
+        ],
+    )->assertOk();
+    Cell::query()
+        ->whereKey($cell['id'])
+        ->update(['mohm' => null]);
+    $graded = $this->bench->post('cells/grade', [
+        'ids' => Cell::query()->where('lot_id', $lot()['id'])->pluck('id')->all(),
+        'rated_ah' => 4.0,
+    ]);
+    expect($graded->json())
+        ->toMatchArray(['untested' => 36, 'no_resistance' => 1])
+        ->and($this->getJson("/api/cells/{$cell['id']}")->json('cell.state'))
+        ->toBe('testing')
+        ->and($lot())
+        ->toMatchArray(['tested' => 1, 'cells' => 36])
+        ->and($lot()['next'])
+        ->toMatchArray(['more' => 19])
+        ->and($lot()['next']['codes'])
+        ->toHaveCount(3)
+        ->not->toContain($cell['code']);
 });
 
 it('knows a typed capacity from that of a log, and has a cell graded anew that a log measured', function (): void {

@@ -504,6 +504,9 @@ it('begins a new build at its plan: nothing came in, nothing is found, and the o
         ->toBe([])
         ->and(array_column($known->json('verdict.document.options'), 'action'))
         ->toBe(['build'])
+        // Dearer than one by the watt-hour would be, and yet a new pack is not weighed against a new pack.
+        ->and($known->json('verdict.options.0.quote.scrap'))
+        ->toBeNull()
         ->and($known->json('revisions.0.reason'))
         ->toBe('as it is planned');
     $this->bench

@@ -32,6 +32,14 @@ final class DealController extends Controller
         $refill = array_values(array_map(intval(...), $in['refill'] ?? []));
         $cells = Drawer::accepted($job, $refill === [] || isset($in['groups']));
         $parallel = (int) ($job->parallel ?? 1);
+        [$model, $cells, $models] = Drawer::ofModel(
+            $job,
+            $cells,
+            // An empty name is cells of any model; the request's own trimming makes null of it.
+            array_key_exists('model', $in) ? (string) $in['model'] : null,
+            $parallel * ($refill === [] ? $job->series : count($refill)),
+            array_merge([], ...array_map(array_values(...), array_values($in['groups'] ?? []))),
+        );
         try {
             if (isset($in['groups'])) {
                 $codes = array_map(array_values(...), array_values($in['groups']));
@@ -68,6 +76,8 @@ final class DealController extends Controller
                 ],
                 'ten_more_ah' => round(Matcher::withTenMore(array_values($cells), $job->series, $parallel), 4),
                 'accepted' => count($cells),
+                'model' => $model,
+                'models' => $models,
                 // What is in the build now, group by group.
                 'kept' => array_map(fn(array $g): array => array_map(fn(DrawerCell $c): string => $c->id, $g), Drawer::kept($job, [])),
                 'ratio' => (float) ($in['ratio'] ?? CellLimits::RATIO_IN_GROUP),

@@ -15,6 +15,7 @@ final class DealBody extends Body
         return [
             'school' => ['nullable', Rule::in(['equal', 'like'])],
             'ratio' => 'nullable|numeric|between:1,10',
+            'model' => 'nullable|string|max:80',
             'seed' => 'nullable|integer|min:0',
             'chemistry' => 'nullable|string',
             'groups' => 'nullable|array',

@@ -206,11 +206,17 @@ export function Component() {
                             {detail.window.sentence} <Basis of="derived" />{' '}
                             {detail.window.capacity_basis === 'assumed' && (
                                 <span className="text-muted text-sm">
-                                    (capacity assumed from the cells:{' '}
-                                    <Settle job={job.id} field="pack.label.capacity_ah">
-                                        say what the label says
-                                    </Settle>
-                                    )
+                                    {(job.pack.label?.capacity_ah ?? job.pack.cell?.capacity_ah) ? (
+                                        '(as if it still held what it held when new: no capacity was measured)'
+                                    ) : (
+                                        <>
+                                            (capacity assumed from the cells:{' '}
+                                            <Settle job={job.id} field="pack.label.capacity_ah">
+                                                say what the label says
+                                            </Settle>
+                                            )
+                                        </>
+                                    )}
                                 </span>
                             )}
                         </p>

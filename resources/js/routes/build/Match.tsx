@@ -22,6 +22,8 @@ export function Match({ job }: { job: Job }) {
     const [ratio, setRatio] = useState('');
     const [byHand, setByHand] = useState<string[][] | null>(null);
     const [only, setOnly] = useState('');
+    // Nothing chosen: of the model that the pack is said to have, which the answer names; empty: of any.
+    const [model, setModel] = useState<string | undefined>();
     const refill = only
         .split(/[^0-9]+/)
         .map(Number)
@@ -31,7 +33,7 @@ export function Match({ job }: { job: Job }) {
     // Nothing said: the rule's own, which the answer names.
     const limit = ratio.trim() === '' ? undefined : Math.max(1, number(ratio) || 1);
     const dealt = useQuery({
-        queryKey: slots.deal(job.id, school, limit, byHand, refill.join()),
+        queryKey: slots.deal(job.id, school, limit, byHand, refill.join(), model),
         queryFn: () =>
             unwrap(
                 api.POST('/api/jobs/{job}/deal', {
@@ -39,6 +41,7 @@ export function Match({ job }: { job: Job }) {
                     body: {
                         school,
                         ...(limit === undefined ? {} : { ratio: limit }),
+                        ...(model === undefined ? {} : { model }),
                         ...(byHand ? { groups: byHand } : refill.length > 0 ? { refill } : {}),
                     },
                 }),
@@ -59,10 +62,15 @@ export function Match({ job }: { job: Job }) {
             setByHand(groups);
             setOnly('');
             void queries.invalidateQueries({ queryKey: slots.deal(job.id) });
+            // What the pack is made of may have been said by it.
+            void queries.invalidateQueries({ queryKey: slots.job(job.id) });
             toast.success('The cells belong to this build now.');
         },
         onError: (e) => toast.error(e.message),
     });
+    const of = model ?? dealt.data?.model ?? '';
+    // What is asked for may be too little for a deal: it stays to be chosen anew.
+    const kinds = dealt.data?.models ?? (of === '' ? [] : [{ model: of, cells: 0 }]);
     const exchange = (deal: Deal, code: string) => {
         if (held === null) return setHeld(code);
         setHeld(null);
@@ -87,6 +95,28 @@ export function Match({ job }: { job: Job }) {
                     </select>
                 )}
             </Field>
+            {(kinds.length > 1 || of !== '') && (
+                <Field label="Cells of">
+                    {(p) => (
+                        <select
+                            {...p}
+                            value={of}
+                            onChange={(e) => {
+                                setModel(e.target.value);
+                                setByHand(null);
+                            }}
+                        >
+                            <option value="">any model</option>
+                            {kinds.map((m) => (
+                                <option key={m.model} value={m.model}>
+                                    {m.model}
+                                    {m.cells > 0 && ` (${m.cells})`}
+                                </option>
+                            ))}
+                        </select>
+                    )}
+                </Field>
+            )}
             <NumberField
                 label="Resistance ratio inside a group, at most"
                 value={ratio}

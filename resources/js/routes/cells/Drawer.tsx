@@ -41,7 +41,8 @@ export function Component() {
                 }),
             ),
         onSuccess: (r) => {
-            toast.success(`${r.accepted} accepted, ${r.rejected} rejected, ${r.untested} not tested yet.`);
+            const no = r.no_resistance === 0 ? '' : ` ${r.no_resistance} have their capacity and no resistance: give it first.`;
+            toast.success(`${r.accepted} accepted, ${r.rejected} rejected, ${r.untested - r.no_resistance} not tested yet.${no}`);
             again();
         },
         onError: (e) => toast.error(e.message),

@@ -25,7 +25,6 @@ interface Item {
     log?: LogRow;
 }
 
-/** The cell whose code stands in the file's name, the longest that does. */
 const SIGNS = { waits: '○', sending: '◐', done: '✓', known: '◇', failed: '✕' };
 
 /** One of several, or as it is found in the log. */
@@ -60,8 +59,21 @@ function Choice<T extends string | number>({
 
 const without = (said: Said, field: keyof Said): Said => Object.fromEntries(Object.entries(said).filter(([k]) => k !== field));
 
-export const guessCell = (name: string, cells: Cell[]): number | null =>
-    [...cells].sort((a, b) => b.code.length - a.code.length).find((c) => name.toLowerCase().includes(c.code.toLowerCase()))?.id ?? null;
+/** Small letters, numbers without the zeros before them. */
+const plain = (text: string) => text.toLowerCase().replace(/\d+/g, (n) => n.replace(/^0+(?=\d)/, ''));
+
+/**
+ * The cell whose code stands in the file's name as a word of its own, the longest that does; one as it is written before one that
+ * only has other zeros. Cell 1 is not cell 12.
+ */
+export const guessCell = (name: string, cells: Cell[]): number | null => {
+    const longest = [...cells].sort((a, b) => b.code.length - a.code.length);
+    const stands = (inside: string, code: string) =>
+        new RegExp(`(?<![a-z0-9])${code.replace(/[^a-z0-9]/g, '\\$&')}(?![a-z0-9])`).test(inside);
+    const found =
+        longest.find((c) => stands(name.toLowerCase(), c.code.toLowerCase())) ?? longest.find((c) => stands(plain(name), plain(c.code)));
+    return found?.id ?? null;
+};
 
 /** The beginning of a file as text: the browser minds the byte order mark, as the server does. */
 export const beginning = (file: Blob) =>

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { Fragment, useState } from 'react';
 import { toast } from 'sonner';
 import { api, key, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
@@ -37,29 +37,43 @@ export function Lots({ onClose, onUntested }: { onClose: () => void; onUntested:
                 </thead>
                 <tbody>
                     {all.map((l) => (
-                        <tr key={l.id} className="border-t border-line align-top">
-                            <td className="py-1.5 pr-3">
-                                <b>{l.name}</b> <span className="text-muted">{[l.supplier, l.date_code].filter(Boolean).join(', ')}</span>
-                                {l.state !== 'taken' && (
-                                    <span
-                                        className={`block text-[0.85rem] ${l.state === 'refused' ? 'text-ember font-bold' : 'text-muted'}`}
-                                    >
-                                        {STATE[l.state]}
-                                        {l.reason && `: ${l.reason}`}
-                                    </span>
-                                )}
-                            </td>
-                            <td className="digits text-right pr-3">
-                                {l.tested} of {l.cells}
-                            </td>
-                            <td className="digits text-right pr-3">{l.rejected}</td>
-                            <td className="digits text-right pr-3">
-                                {l.mean_ah === null ? '' : l.mean_ah.toFixed(3)}
-                                {l.low_ah !== null && l.high_ah !== null && ` (${l.low_ah.toFixed(3)} to ${l.high_ah.toFixed(3)})`}
-                                {l.low_ah === null && <span className="block text-muted text-[0.85rem]">{l.text}</span>}
-                            </td>
-                            <td className="digits text-right">{l.price_cents > 0 ? (l.price_cents / 100).toFixed(2) : ''}</td>
-                        </tr>
+                        <Fragment key={l.id}>
+                            <tr className="border-t border-line align-top">
+                                <td className="py-1.5 pr-3">
+                                    <b>{l.name}</b>{' '}
+                                    <span className="text-muted">{[l.supplier, l.date_code].filter(Boolean).join(', ')}</span>
+                                    {l.state !== 'taken' && (
+                                        <span
+                                            className={`block text-[0.85rem] ${l.state === 'refused' ? 'text-ember font-bold' : 'text-muted'}`}
+                                        >
+                                            {STATE[l.state]}
+                                            {l.reason && `: ${l.reason}`}
+                                        </span>
+                                    )}
+                                </td>
+                                <td className="digits text-right pr-3">
+                                    {l.tested} of {l.cells}
+                                </td>
+                                <td className="digits text-right pr-3">{l.rejected}</td>
+                                <td className="digits text-right pr-3">
+                                    {l.mean_ah === null ? '' : l.mean_ah.toFixed(3)}
+                                    {l.low_ah !== null && l.high_ah !== null && ` (${l.low_ah.toFixed(3)} to ${l.high_ah.toFixed(3)})`}
+                                    {l.low_ah === null && <span className="block text-muted text-[0.85rem]">{l.text}</span>}
+                                </td>
+                                <td className="digits text-right">{l.price_cents > 0 ? (l.price_cents / 100).toFixed(2) : ''}</td>
+                            </tr>
+                            {l.state !== 'refused' && l.next.more > 0 && (
+                                <tr>
+                                    <td colSpan={5} className="pb-2 text-[0.9rem]">
+                                        Test next{' '}
+                                        <Button look="quiet" onClick={() => onUntested(l.name)}>
+                                            {l.next.codes.join(', ')}
+                                        </Button>{' '}
+                                        <span className="text-muted">{l.next.text}</span>
+                                    </td>
+                                </tr>
+                            )}
+                        </Fragment>
                     ))}
                 </tbody>
             </table>

@@ -34,6 +34,22 @@ describe('the cell of a log', () => {
         expect(guessCell('log.csv', drawer)).toBeNull();
         expect(guessCell('log.csv', [])).toBeNull();
     });
+    it('does not take cell 12 for cell 1, and minds no zeros', () => {
+        const drawer = [
+            { id: 1, code: 'SAL-1' },
+            { id: 2, code: 'KIT-003' },
+            { id: 3, code: 'A.b+1' },
+        ] as Cell[];
+        expect(guessCell('SAL-12.csv', drawer)).toBeNull();
+        expect(guessCell('xSAL-1.csv', drawer)).toBeNull();
+        expect(guessCell('SAL-01_cap.csv', drawer)).toBe(1);
+        expect(guessCell('kit-3.csv', drawer)).toBe(2);
+        expect(guessCell('kit-30.csv', drawer)).toBeNull();
+        expect(guessCell('run a.b+1 (2).csv', drawer)).toBe(3);
+        // As it is written goes before what only has other zeros.
+        expect(guessCell('SAL-001.csv', [...drawer, { id: 4, code: 'SAL-001' } as Cell])).toBe(4);
+        expect(guessCell('SAL-1.csv', [...drawer, { id: 4, code: 'SAL-001' } as Cell])).toBe(1);
+    });
 });
 
 describe('what changed since the test before', () => {
