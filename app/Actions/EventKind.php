@@ -87,7 +87,7 @@ enum EventKind: string
             self::InstrumentAdded => ['name', 'kind'],
             self::InstrumentIsolation => ['name', 'mohm'],
             self::InstrumentIdentified, self::InstrumentRetired => ['name'],
-            self::Consent => ['said_by', 'how'],
+            self::Consent => ['how'],
             self::TeardownChanged => ['step', 'changes'],
             self::PhotoRemoved => ['photo'],
             self::PhoneLink => ['until'],

@@ -9,6 +9,7 @@ use App\Models\Job;
 use App\Models\Person;
 use App\Security\SecurityEvent;
 use App\Security\SecurityLog;
+use App\Support\PhotoStore;
 use Illuminate\Support\Facades\DB;
 
 /** What is known of a customer: corrected, doubles made one, and forgotten when somebody asks for it. */
@@ -95,14 +96,30 @@ final class KeepCustomer
     }
 
     /** Name and contact go, of the customer and of every name that leads there; the technical record of the packs stays. */
-    public function forget(Person $person, Customer $customer, ?string $version): Customer
+    public function forget(Person $person, Customer $customer, ?string $version, bool $photos): Customer
     {
-        return DB::transaction(function () use ($person, $customer, $version): Customer {
+        $gone = [];
+        $customer = DB::transaction(function () use ($person, $customer, $version, $photos, &$gone): Customer {
             $customer = self::live(Version::lock($customer, $version, ['name']));
             foreach ([$customer, ...Customer::query()->where('merged_into', $customer->id)->get()] as $row) {
                 $row->fill(['name' => "Forgotten customer {$row->id}", 'forgotten_at' => now()] + array_fill_keys(self::PERSONAL, ''));
                 $row->version++;
                 $row->save();
+            }
+            $jobs = Job::query()
+                ->whereIn('customer_id', Customer::query()->whereKey($customer->id)->orWhere('merged_into', $customer->id)->select('id'))
+                ->pluck('id');
+            // The words that were agreed stay, and not who said them.
+            DB::table('consent_people')
+                ->whereIn('consent_id', DB::table('consents')->whereIn('job_id', $jobs)->select('id'))
+                ->update(['said_by' => 'The customer', 'may_call' => '', 'signature' => null]);
+            if ($photos) {
+                $theirs = DB::table('photos')->whereIn('job_id', $jobs);
+                $gone = (clone $theirs)->pluck('sha256')->all();
+                DB::table('teardown_steps')
+                    ->whereIn('photo_id', (clone $theirs)->select('id'))
+                    ->update(['photo_id' => null]);
+                $theirs->delete();
             }
             // Answers that were kept for repeating may name the customer.
             DB::table('idempotency_keys')
@@ -114,6 +131,9 @@ final class KeepCustomer
 
             return $customer;
         });
+        PhotoStore::drop($gone);
+
+        return $customer;
     }
 
     private static function live(Customer $customer): Customer

@@ -10,10 +10,13 @@ use App\Models\Person;
 use App\Models\Photo;
 use App\Models\TeardownStep;
 use App\Read\Teardowns;
+use Carbon\CarbonImmutable;
 use Heartwood\Core\Limits\ProofLimits;
 use Heartwood\Core\Teardown\Line;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
+use Ramsey\Uuid\Rfc4122\FieldsInterface;
+use Ramsey\Uuid\Uuid;
 
 /** The teardown of a pack, step by step as it comes apart, and the way back with its counts and checks. */
 final class KeepTeardown
@@ -53,7 +56,8 @@ final class KeepTeardown
                 } catch (\InvalidArgumentException $e) {
                     throw new Refused('line', $e->getMessage(), 422, ["lines.$i.line" => $e->getMessage()]);
                 }
-                $since = $last === null ? null : $last->taken_at->floatDiffInMinutes(now());
+                $at = self::typedAt($l['id'], $last?->taken_at);
+                $since = $last === null ? null : $last->taken_at->floatDiffInMinutes($at);
                 $last = TeardownStep::query()->create([
                     'id' => $l['id'],
                     'workshop_id' => $job->workshop_id,
@@ -63,16 +67,38 @@ final class KeepTeardown
                     'count' => $read['count'],
                     'what' => $read['what'],
                     'place' => $read['where'],
+                    'tool' => $read['tool'],
+                    'lay' => $read['lay'],
                     'remark' => $read['remark'],
                     'hidden' => $read['hidden'],
                     'volts' => $read['volts'],
                     'photo_id' => self::photo($job, $l['photo_id'] ?? null, "lines.$i.photo_id"),
                     'minutes' => $since === null || $since > self::MOST_MINUTES ? null : round($since, 2),
                     'taken_by' => $person->id,
-                    'taken_at' => now(),
+                    'taken_at' => $at,
                 ]);
             }
         });
+    }
+
+    /**
+     * When a line was typed, by the clock of its bench, that its name bears (RFC 9562, version 7): it may have waited for the network.
+     * Never before the step that it follows, nor later than now, whatever that clock says.
+     */
+    private static function typedAt(string $id, ?\DateTimeInterface $last): CarbonImmutable
+    {
+        $name = Uuid::fromString($id);
+        $fields = $name->getFields();
+        $at =
+            $fields instanceof FieldsInterface && $fields->getVersion() === Uuid::UUID_TYPE_UNIX_TIME
+                ? new CarbonImmutable(Uuid::fromBytes($name->getBytes())->getDateTime())
+                : CarbonImmutable::now();
+        if ($last === null) {
+            // Nothing says that this bench's clock is right, and nothing is counted from it yet.
+            return CarbonImmutable::now();
+        }
+
+        return $at->max($last)->min(CarbonImmutable::now());
     }
 
     /** @param  array<string, mixed>  $changes  line, photo_id, removed */

@@ -37,18 +37,20 @@ final class TakeConsent
             $consent = Consent::query()->create([
                 'workshop_id' => $job->workshop_id,
                 'job_id' => $job->id,
-                'said_by' => trim((string) $said['said_by']),
                 'how' => $said['how'],
                 'seal' => $said['seal'],
                 'ceiling_cents' => $cents,
                 'terms' => array_map(fn(Term $t): string => $t->value, $terms),
                 'words' => $words,
-                'may_call' => trim((string) ($said['may_call'] ?? '')),
-                'signature' => $said['signature'] ?? null,
                 'taken_by' => $person->id,
                 'taken_at' => now(),
             ]);
-            EventLog::add($person, $job, EventKind::Consent, ['said_by' => $consent->said_by, 'how' => $consent->how]);
+            $consent->said()->create([
+                'said_by' => trim((string) $said['said_by']),
+                'may_call' => trim((string) ($said['may_call'] ?? '')),
+                'signature' => $said['signature'] ?? null,
+            ]);
+            EventLog::add($person, $job, EventKind::Consent, ['how' => $consent->how]);
 
             return $consent;
         });

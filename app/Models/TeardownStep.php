@@ -18,7 +18,15 @@ final class TeardownStep extends Row
 
     protected $table = 'teardown_steps';
 
-    protected $attributes = ['place' => '', 'remark' => '', 'hidden' => false, 'back_note' => '', 'version' => 1];
+    protected $attributes = [
+        'place' => '',
+        'tool' => '',
+        'lay' => '',
+        'remark' => '',
+        'hidden' => false,
+        'back_note' => '',
+        'version' => 1,
+    ];
 
     /** @return array<string, string> */
     protected function casts(): array
@@ -57,6 +65,8 @@ final class TeardownStep extends Row
             $this->volts,
             $this->photo_id,
             $this->minutes,
+            $this->tool,
+            $this->lay,
         );
     }
 }

@@ -99,6 +99,7 @@ final class Teardowns
             'text' => $s->forRules()->words(),
             'count' => $s->count,
             'volts' => $s->volts,
+            'how' => $s->forRules()->how(),
             'remark' => $s->remark,
             'hidden' => $s->hidden,
             'photo_id' => $s->photo_id,
@@ -114,6 +115,8 @@ final class Teardowns
         return ($s->count > 1 ? "$s->count " : '') .
             $s->what .
             ($s->place === '' ? '' : " @ $s->place") .
+            ($s->tool === '' ? '' : " & $s->tool") .
+            ($s->lay === '' ? '' : " ~ $s->lay") .
             ($s->volts === null ? '' : ' = ' . (float) $s->volts) .
             ($s->hidden ? ' !' : '') .
             ($s->remark === '' ? '' : " # $s->remark");
@@ -137,6 +140,7 @@ final class Teardowns
             'line' => self::line($bare),
             'text' => $s->forRules()->words(),
             'hidden' => $s->hidden,
+            'how' => $s->forRules()->how(),
             'remark' => $s->remark,
             'volts' => $s->volts,
             'photo_id' => Photo::query()
@@ -172,6 +176,7 @@ final class Teardowns
                 'of' => $s['of'],
                 'count' => $row?->count,
                 'photo_id' => $row?->photo_id,
+                'how' => $row === null ? '' : $row->forRules()->how(),
                 'remark' => $row->remark ?? '',
                 'done' => $row === null ? $check !== null : $row->back_at !== null,
                 'back_count' => $row?->back_count,

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Support;
 
 use App\Actions\Refused;
+use Illuminate\Support\Facades\DB;
 use Intervention\Image\Drivers\Gd\Driver;
 use Intervention\Image\Exceptions\RuntimeException as Undecodable;
 use Intervention\Image\ImageManager;
@@ -87,6 +88,21 @@ final class PhotoStore
     }
 
     /** Whole or not at all. */
+    /**
+     * Takes pictures away for good, as far as no photo that is left shows the same.
+     *
+     * @param  list<string>  $shas
+     */
+    public static function drop(array $shas): void
+    {
+        $still = DB::table('photos')->whereIn('sha256', $shas)->pluck('sha256')->all();
+        foreach (array_diff(array_unique($shas), $still) as $sha) {
+            foreach ([true, false] as $small) {
+                @unlink(self::path($sha, $small));
+            }
+        }
+    }
+
     private static function write(string $path, string $content): void
     {
         if (is_file($path)) {

@@ -6,8 +6,8 @@ namespace Heartwood\Core\Teardown;
 
 /**
  * A step as it is typed in one line, hands in the work: `11 screws M3x8 @ lid`, `screw M3x8 @ under sealant !`,
- * `lead red @ T3 to pin 4 = 11.4`. A count first, the thing, behind @ where, behind = the volts measured against B-, ! for hidden,
- * behind # a remark.
+ * `lead red @ T3 to pin 4 = 11.4`, `screws M4x12 & hex 3 ~ heads to the board`. A count first, the thing, behind @ where, behind & the tool,
+ * behind ~ how it lay, behind = the volts measured against B-, ! for hidden, behind # a remark.
  */
 final class Line
 {
@@ -21,18 +21,17 @@ final class Line
     public const MOST_V = 2000.0;
 
     /**
-     * @return array{part: string, count: int, what: string, where: string, remark: string, hidden: bool, volts: float|null}
+     * @return array{part: string, count: int, what: string, where: string, tool: string, lay: string, remark: string,
+     *   hidden: bool, volts: float|null}
      *
      * @throws \InvalidArgumentException what is wrong with it, and what would mend it
      */
     public static function read(string $typed): array
     {
         [$rest, $remark] = self::behind($typed, '#');
-        [$rest, $volts] = self::behind($rest, '=');
-        [$rest, $where] = self::behind($rest, '@');
-        $hidden = str_contains($rest . $where, '!') || str_ends_with($volts, '!');
-        $rest = trim(str_replace('!', ' ', $rest));
-        $where = trim(str_replace('!', ' ', $where));
+        ['' => $rest, '=' => $volts, '@' => $where, '&' => $tool, '~' => $lay] = self::signs($rest);
+        $hidden = str_contains($rest . $where . $tool . $lay . $volts, '!');
+        [$rest, $where, $tool, $lay] = array_map(fn(string $t): string => trim(str_replace('!', ' ', $t)), [$rest, $where, $tool, $lay]);
         $volts = trim(str_replace(['!', ','], [' ', '.'], $volts));
         $count = 1;
         // Four digits and more are the name of a thing.
@@ -45,9 +44,12 @@ final class Line
         if ($count < 1 || $count > self::MOST) {
             throw new \InvalidArgumentException(sprintf('%d of one thing? From 1 to %d.', $count, self::MOST));
         }
-        if (max(mb_strlen($rest), mb_strlen($where)) > self::MOST_LETTERS) {
+        if (max(array_map(mb_strlen(...), [$rest, $where, $tool, $lay])) > self::MOST_LETTERS) {
             throw new \InvalidArgumentException(
-                sprintf('What came off, and where, are %d letters at the most: put the rest behind #.', self::MOST_LETTERS),
+                sprintf(
+                    'What came off, where, the tool and how it lay are %d letters at the most: put the rest behind #.',
+                    self::MOST_LETTERS,
+                ),
             );
         }
         $v = null;
@@ -64,6 +66,8 @@ final class Line
             'count' => $count,
             'what' => (string) preg_replace('/\s+/', ' ', $rest),
             'where' => (string) preg_replace('/\s+/', ' ', $where),
+            'tool' => (string) preg_replace('/\s+/', ' ', $tool),
+            'lay' => (string) preg_replace('/\s+/', ' ', $lay),
             'remark' => trim($remark),
             'hidden' => $hidden,
             'volts' => $v,
@@ -83,6 +87,28 @@ final class Line
         }
 
         return $found;
+    }
+
+    /**
+     * What stands before the first sign, and behind each of them; a sign that comes twice is a letter the second time. & and ~ are
+     * signs at the beginning of a word only.
+     *
+     * @return array<string, string> by sign, under the empty one what is before all
+     */
+    private static function signs(string $text): array
+    {
+        $found = ['' => '', '=' => '', '@' => '', '&' => '', '~' => ''];
+        $seen = ['' => true];
+        $at = '';
+        foreach (preg_split('/(?:(?<=\s)|^)([&~])|([@=])/u', $text, -1, PREG_SPLIT_DELIM_CAPTURE | PREG_SPLIT_NO_EMPTY) ?: [] as $piece) {
+            if (isset($found[$piece]) && !isset($seen[$piece])) {
+                $seen[($at = $piece)] = true;
+            } else {
+                $found[$at] .= $piece;
+            }
+        }
+
+        return array_map(trim(...), $found);
     }
 
     /**

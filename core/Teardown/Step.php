@@ -21,6 +21,8 @@ final readonly class Step
         public ?float $volts = null,
         public ?string $photo = null,
         public ?float $minutes = null,
+        public string $tool = '',
+        public string $lay = '',
     ) {}
 
     /** What it is counted as: fasteners by kind and length, however they were written. */
@@ -33,6 +35,12 @@ final readonly class Step
     public function words(): string
     {
         return ($this->count === 1 ? '' : "$this->count x ") . $this->what . ($this->where === '' ? '' : ", $this->where");
+    }
+
+    /** "T10; heads to the board", or nothing. */
+    public function how(): string
+    {
+        return implode('; ', array_filter([$this->tool, $this->lay], fn(string $s): bool => $s !== ''));
     }
 
     /** What is the same under two hands: no capitals, no blanks twice, no plural. */

@@ -48,6 +48,20 @@ it('reads a step as a hand types it', function (string $typed, array $is): void 
     ['cell tape @ block 2', ['part' => 'tape']],
     ['18650 holder', ['part' => 'other', 'count' => 1, 'what' => '18650 holder']],
     ['thing', ['part' => 'other', 'what' => 'thing', 'volts' => null, 'hidden' => false]],
+    [
+        '2 screws M4x12 & hex 3 @ under the label ~ heads to the board ! # tight',
+        [
+            'count' => 2,
+            'what' => 'screws M4x12',
+            'tool' => 'hex 3',
+            'where' => 'under the label',
+            'lay' => 'heads to the board',
+            'hidden' => true,
+        ],
+    ],
+    // Inside a word they are letters, and so is a sign that was there before.
+    ['R&D plug @ B+&B- = 0.2 ~ latch up', ['what' => 'R&D plug', 'where' => 'B+&B-', 'lay' => 'latch up', 'tool' => '', 'volts' => 0.2]],
+    ['lid @ top @ left', ['where' => 'top @ left', 'tool' => '', 'lay' => '']],
 ]);
 
 it('says what is wrong with a line, and takes nothing of it', function (string $typed, string $word): void {
@@ -55,6 +69,8 @@ it('says what is wrong with a line, and takes nothing of it', function (string $
 })->with([
     ['', 'Say what came off'],
     ['@ lid', 'Say what came off'],
+    ['& hex 3', 'Say what came off'],
+    ['lid & ' . str_repeat('x', 121), '120 letters'],
     ['0 screws', 'From 1 to 500'],
     ['501 screws', 'From 1 to 500'],
     ['lead = red', 'no voltage'],

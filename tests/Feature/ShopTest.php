@@ -8,6 +8,7 @@ use App\Models\Event;
 use App\Models\Job;
 use App\Models\PackModel;
 use App\Models\PartModel;
+use App\Support\PhotoStore;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
 use Illuminate\Testing\TestResponse;
@@ -276,6 +277,23 @@ it('forgets a person and keeps the packs: no name, number or address is left in 
             ->json('customer_id') ?? Job::query()->latest('id')->value('customer_id');
     $version = $this->getJson("/api/customers/$id")->json('version');
     $version = edit($this, "customers/$id", ['address' => 'Forgetme Lane 4', 'notes' => 'Forgetme likes tea'], $version)->json('version');
+    $job = Job::query()->where('customer_id', $id)->firstOrFail();
+    $this->bench
+        ->post("jobs/{$job->id}/consents", [
+            'terms' => ['opening', 'dead-cells'],
+            'seal' => 'whole',
+            'how' => 'counter',
+            'said_by' => 'Quentin Forgetme',
+            'may_call' => 'forgetme 12345',
+            'signature' => [[[0.1, 0.1], [0.9, 0.9]]],
+        ])
+        ->assertSuccessful();
+    $photo = $this->bench->photo($job)->assertCreated()->json();
+    $this->bench->post("jobs/{$job->id}/teardown", [
+        'lines' => [['id' => (string) Str::uuid7(), 'line' => 'lid', 'photo_id' => $photo['id']]],
+    ]);
+    $file = PhotoStore::path(DB::table('photos')->where('id', $photo['id'])->value('sha256'), false);
+    expect(is_file($file))->toBeTrue();
     $out = $this->getJson("/api/customers/$id/export")->assertOk();
     expect($out->json('notes'))->toBe('Forgetme likes tea');
     $this->bench->as('senior');
@@ -285,10 +303,20 @@ it('forgets a person and keeps the packs: no name, number or address is left in 
         ['Idempotency-Key' => (string) Str::uuid(), 'If-Match' => $version],
     )->assertForbidden();
     $this->bench->as('owner');
-    $this->postJson("/api/customers/$id/forget", [], ['Idempotency-Key' => (string) Str::uuid(), 'If-Match' => $version])
+    $this->postJson("/api/customers/$id/forget", ['photos' => true], ['Idempotency-Key' => (string) Str::uuid(), 'If-Match' => $version])
         ->assertOk()
         ->assertJsonPath('name', "Forgotten customer $id")
         ->assertJsonCount(1, 'jobs');
+    expect(is_file($file))
+        ->toBeFalse()
+        ->and(DB::table('photos')->where('job_id', $job->id)->count())
+        ->toBe(0)
+        ->and(DB::table('teardown_steps')->where('job_id', $job->id)->value('photo_id'))
+        ->toBeNull()
+        ->and(DB::table('consent_people')->value('signature'))
+        ->toBeNull()
+        ->and(json_decode((string) DB::table('consents')->where('job_id', $job->id)->value('words'), true))
+        ->not->toBe([]);
     foreach (DB::select('show tables') as $row) {
         $table = array_values((array) $row)[0];
         $text = strtolower((string) json_encode(DB::table($table)->get(), JSON_INVALID_UTF8_SUBSTITUTE));

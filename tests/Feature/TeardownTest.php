@@ -28,6 +28,35 @@ beforeEach(function (): void {
 
 afterEach(fn() => Carbon::setTestNow());
 
+it(
+    'counts the minutes of a step from when it was typed, though the network was away, and believes no clock that cannot be',
+    function (): void {
+        $line = fn(DateTimeInterface $at, string $what): array => ['id' => (string) Str::uuid7($at), 'line' => $what];
+        $this->bench->apart($this->job, 'lid');
+        $start = now();
+        Carbon::setTestNow($start->copy()->addMinutes(12));
+        $steps = $this->bench
+            ->post("jobs/{$this->job->id}/teardown", [
+                'lines' => [
+                    $line($start->copy()->addMinutes(3), '2 clips & pliers ~ hooks out'),
+                    $line($start->copy()->addMinutes(5), 'foam'),
+                    // A clock that runs ahead, and one that stands.
+                    $line($start->copy()->addMinutes(300), 'strap'),
+                    $line($start->copy()->subDays(400), 'plate'),
+                    ['id' => (string) Str::uuid(), 'line' => 'pad'],
+                ],
+            ])
+            ->assertCreated()
+            ->json('steps');
+        expect(array_column($steps, 'minutes', 'text'))
+            ->toEqualWithDelta(['lid' => null, '2 x clips' => 3.0, 'foam' => 2.0, 'strap' => 7.0, 'plate' => 0.0, 'pad' => 0.0], 0.05)
+            ->and($steps[1])
+            ->toMatchArray(['how' => 'pliers; hooks out', 'line' => '2 clips & pliers ~ hooks out'])
+            ->and(array_column($this->getJson("/api/jobs/{$this->job->id}/teardown")->json('way_back'), 'how'))
+            ->toContain('pliers; hooks out');
+    },
+);
+
 it('takes steps as they are typed, once each, all of a breath or none, with minutes by themselves', function (): void {
     $first = $this->bench->apart($this->job, '11 screws M3x8 @ lid', 'lid');
     expect(Contract::complaints($first, 'post', '/api/jobs/{job}/teardown'))

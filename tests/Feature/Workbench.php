@@ -107,7 +107,7 @@ final class Workbench
     public function apart(Job $job, string ...$lines): TestResponse
     {
         return $this->post("jobs/{$job->id}/teardown", [
-            'lines' => array_map(fn(string $l): array => ['id' => (string) Str::uuid7(), 'line' => $l], $lines),
+            'lines' => array_map(fn(string $l): array => ['id' => (string) Str::uuid7(now()), 'line' => $l], $lines),
         ]);
     }
 

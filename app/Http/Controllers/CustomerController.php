@@ -9,6 +9,7 @@ use App\Actions\Refused;
 use App\Actions\Version;
 use App\Http\Requests\CustomerBody;
 use App\Http\Requests\FindCustomerBody;
+use App\Http\Requests\ForgetBody;
 use App\Http\Requests\MergeBody;
 use App\Http\Views\CustomerView;
 use App\Models\Customer;
@@ -16,7 +17,6 @@ use App\Security\SecurityEvent;
 use App\Security\SecurityLog;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Http\JsonResponse;
-use Illuminate\Http\Request;
 use Illuminate\Http\Response;
 
 /** Customers: found, seen with all that is theirs, corrected, made one, handed out and forgotten. */
@@ -88,9 +88,11 @@ final class CustomerController extends Controller
         return $this->show($keep->merge($this->person(), $customer, $from, $this->version($request)));
     }
 
-    public function forget(Request $request, Customer $customer, KeepCustomer $keep): JsonResponse
+    public function forget(ForgetBody $request, Customer $customer, KeepCustomer $keep): JsonResponse
     {
-        return $this->show($keep->forget($this->person(), $customer, $this->version($request)));
+        $photos = $request->validated()['photos'] ?? false;
+
+        return $this->show($keep->forget($this->person(), $customer, $this->version($request), $photos));
     }
 
     /** All that is kept of one person, to hand out. */

@@ -31,19 +31,19 @@ final class ConsentView
         return array_values(
             Consent::query()
                 ->where('job_id', $job->id)
-                ->with('person')
+                ->with(['person', 'said'])
                 ->orderByDesc('id')
                 ->get()
                 ->map(
                     fn(Consent $c): array => [
                         'id' => $c->id,
-                        'said_by' => $c->said_by,
+                        'said_by' => $c->said->said_by ?? '',
                         'how' => $c->how,
                         'terms' => $c->terms,
                         'words' => $c->words,
                         'ceiling_cents' => $c->ceiling_cents,
-                        'may_call' => $c->may_call,
-                        'signature' => $c->signature,
+                        'may_call' => $c->said->may_call ?? '',
+                        'signature' => $c->said?->signature,
                         'by' => $c->person->name,
                         'at' => $c->taken_at->toIso8601ZuluString(),
                     ],

@@ -273,12 +273,13 @@ function Merge({ customer: c, onClose }: { customer: Customer; onClose: () => vo
 
 function Forget({ customer: c, onClose }: { customer: Customer; onClose: () => void }) {
     const keep = useKeep(c.id);
+    const [photos, setPhotos] = useState(true);
     const forget = useMutation({
         mutationFn: () =>
             unwrap(
                 api.POST('/api/customers/{customer}/forget', {
                     params: { path: { customer: c.id }, header: { ...key(), 'If-Match': c.version } },
-                    body: {},
+                    body: { photos },
                 }),
             ),
         onSuccess: (data) => {
@@ -291,9 +292,14 @@ function Forget({ customer: c, onClose }: { customer: Customer; onClose: () => v
     return (
         <Sheet title={`Forget ${c.name}?`} onClose={onClose}>
             <p>
-                Name, telephone, e-mail, address, agreements and notes go, here and of every name that leads here. The record of{' '}
-                {c.jobs.length} {c.jobs.length === 1 ? 'pack' : 'packs'} stays, without saying whose. <b>This is not undone.</b>
+                Name, telephone, e-mail, address, agreements and notes go, here and of every name that leads here, and who agreed to what
+                with their signature; what was agreed stays. The record of {c.jobs.length} {c.jobs.length === 1 ? 'pack' : 'packs'} stays,
+                without saying whose. <b>This is not undone.</b>
             </p>
+            <label className="flex gap-2 items-center min-h-[44px]">
+                <input type="checkbox" checked={photos} onChange={(e) => setPhotos(e.target.checked)} /> The photos of their packs go too: a
+                label may show a name
+            </label>
             <p className="text-muted">If they want to have what is kept of them, hand it out first.</p>
             <div>
                 <Button look="stop" onClick={() => forget.mutate()} disabled={forget.isPending}>

@@ -107,7 +107,9 @@ function Apart({ job, data }: { job: Job; data: Data }) {
                                     <span className="text-muted">As at job {guide!.job}, next:</span> <b>{next.text}</b>
                                     {next.hidden && <b className="text-ember"> (hidden)</b>}
                                 </p>
-                                {next.remark && <p className="text-muted">{next.remark}</p>}
+                                {(next.how || next.remark) && (
+                                    <p className="text-muted">{[next.how, next.remark].filter(Boolean).join('. ')}</p>
+                                )}
                                 {next.volts !== null && (
                                     <p>It read {next.volts} V there. Measure this one, and type it behind = at the end of the line.</p>
                                 )}
@@ -125,7 +127,7 @@ function Apart({ job, data }: { job: Job; data: Data }) {
                         <div className="grow">
                             <Field
                                 label="What came off"
-                                hint="11 screws M3x8 @ lid; lead red @ T3 to pin 4 = 11.4; ! hidden; # remark"
+                                hint="11 screws M3x8 @ lid & hex 2; lead red @ T3 to pin 4 = 11.4; ~ how it lay; ! hidden; # remark"
                                 error={wrong || undefined}
                             >
                                 {(p) => (
@@ -240,7 +242,8 @@ function Row({ job, step: s, n, may }: { job: Job; step: Step; n: number; may: b
                 <span className="grow">
                     <b>{s.text}</b>
                     {s.volts !== null && <span className="digits"> {s.volts} V</span>}
-                    {s.hidden && <b className="text-ember"> hidden</b>} <span className="text-muted">{s.remark}</span>
+                    {s.hidden && <b className="text-ember"> hidden</b>}{' '}
+                    <span className="text-muted">{[s.how, s.remark].filter(Boolean).join('. ')}</span>
                 </span>
                 {s.minutes !== null && <span className="digits text-muted">{s.minutes.toFixed(1)} min</span>}
                 {may && (

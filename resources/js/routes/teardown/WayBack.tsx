@@ -91,7 +91,7 @@ function Row({ job, step: s, next, may, missing }: { job: Job; step: Back; next:
                     />
                 )}
                 <span className={`grow ${s.done ? 'text-muted' : 'font-bold'}`}>
-                    {s.text} <span className="font-normal text-muted">{s.remark}</span>
+                    {s.text} <span className="font-normal text-muted">{[s.how, s.remark].filter(Boolean).join('. ')}</span>
                     {s.done && s.back_count !== null && s.back_count !== s.count && (
                         <b className="text-ember">
                             {' '}
