@@ -20,6 +20,7 @@ enum EventKind: string
     case Revision = 'revision';
     case StepDone = 'step-done';
     case StepUndone = 'step-undone';
+    case StepSkipped = 'step-skipped';
     case Proof = 'proof';
     case SignedOff = 'signed-off';
     case Closed = 'closed';
@@ -73,6 +74,7 @@ enum EventKind: string
             self::Wait => ['until', 'for'],
             self::Revision => ['number', 'reason'],
             self::StepDone, self::StepUndone => ['step', 'entry'],
+            self::StepSkipped => ['step', 'reason'],
             self::Proof => ['check', 'data'],
             self::SignedOff => ['reason'],
             self::Closed => ['as', 'note'],

@@ -13,6 +13,7 @@ use Heartwood\Core\Limits\RunLimits;
 use Heartwood\Core\Log\SeriesChunk;
 use Heartwood\Core\Pack\Chemistry;
 use Heartwood\Core\Run\Why;
+use Heartwood\Core\Work\ClosedBy;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
 
@@ -169,6 +170,10 @@ final class FoldRuns
                     'group' => $run->group_no,
                     'text' => "Group {$run->group_no} was deep-discharged and recovered: watched for life.",
                 ]);
+                $work = TickStep::altering($job, ClosedBy::Trial);
+                if ($work !== null) {
+                    TickStep::turn($run->person, $job, $work);
+                }
                 $job->update([
                     'waits_until' => now()->addHours(6),
                     'waits_for' => "Hold test of group {$run->group_no}: read all groups at rest, then again after 24 h",

@@ -272,7 +272,8 @@ final class KeepCells
         $said = $job->pack['cell'] ?? [];
         // What a new pack is built of is what was dealt, whatever the plan said; a repaired one keeps cells of its own.
         $other = ($job->pack['build'] ?? null) === 'new' && isset($said['model']) && $names !== [$said['model']];
-        if ($cells === []) {
+        // Of some groups alone it says nothing: the others keep what they came with.
+        if (count($cells) < $job->series * (int) ($job->parallel ?? 1)) {
             return;
         }
         $cell = isset($said['capacity_ah']) && !$other ? $said : self::weakest($job, $names);

@@ -131,7 +131,7 @@ final class KeepCustomer
 
             return $customer;
         });
-        PhotoStore::drop($gone);
+        PhotoStore::drop(array_values($gone));
 
         return $customer;
     }

@@ -7,6 +7,7 @@ namespace App\Actions;
 use App\Models\Job;
 use App\Models\Person;
 use Heartwood\Core\Build\Joint;
+use Heartwood\Core\Work\ClosedBy;
 use Illuminate\Support\Facades\DB;
 
 /** Records a joint that was set to its torque; the verdict knows it as retightened. */
@@ -31,6 +32,11 @@ final class KeepJoint
         DB::transaction(function () use ($person, $job, $in, $set): void {
             Gatekeeper::open(LockJob::now($job));
             Gatekeeper::pass($job, 'open', $person);
+            $work = TickStep::altering($job, ClosedBy::Joint);
+            if ($work !== null) {
+                // What is measured of it from now on is of the joint as it was set.
+                TickStep::turn($person, $job, $work);
+            }
             EventLog::add($person, $job, EventKind::Joint, [
                 'tap' => $in['tap'],
                 'set_nm' => $set,

@@ -7,6 +7,7 @@ namespace App\Demo;
 use App\Actions\AssessSafety;
 use App\Actions\Decide;
 use App\Actions\IssueVerdict;
+use App\Actions\KeepJoint;
 use App\Actions\KeepTeardown;
 use App\Actions\LeaveSafety;
 use App\Actions\MoveJob;
@@ -19,13 +20,16 @@ use App\Models\Decision;
 use App\Models\Job;
 use App\Models\PackModel;
 use App\Models\Person;
-use App\Models\WorkStep;
+use App\Models\TeardownStep;
+use App\Read\Teardowns;
+use App\Read\WorkSteps;
 use Carbon\Carbon;
 use Carbon\CarbonImmutable;
 use Heartwood\Core\Pack\Chemistry;
 use Heartwood\Core\Pack\RestCurve;
 use Heartwood\Core\Proof\Check;
 use Heartwood\Core\Safety\Look;
+use Heartwood\Core\Work\ClosedBy;
 use Illuminate\Support\Str;
 
 /** The demo's jobs, each taken through the same actions as at the bench, at times relative to today. */
@@ -173,31 +177,25 @@ final class DemoJobs
             'said_by' => 'Ferry company, the mate',
         ]);
         $this->pass(3);
-        foreach (
-            [
-                '8 screws M3x10 @ lid',
-                'screw M3x10 @ under the label ! # heat lifts it',
-                'gasket @ rim',
-                'lid',
-                '2 foam @ ends',
-                'plug @ board, sense',
-                'lead red @ P+ to board = 33.1',
-                'lead red @ B- to board = 0 # the same red as P+',
-                '4 screws M2 @ board',
-                'board',
-            ]
-            as $line
-        ) {
-            (new KeepTeardown())->take($this->people['technician'], $job, [['id' => (string) Str::uuid7(), 'line' => $line]]);
-            $this->pass(2);
-        }
+        $this->apart($job, [
+            '8 screws M3x10 @ lid',
+            'screw M3x10 @ under the label ! # heat lifts it',
+            'gasket @ rim',
+            'lid',
+            '2 foam @ ends',
+            'plug @ board, sense',
+            'lead red @ P+ to board = 33.1',
+            'lead red @ B- to board = 0 # the same red as P+',
+            '4 screws M2 @ board',
+            'board',
+        ]);
         $volts = $this->near(10, 3.42);
         $volts[3] = 2.214;
         $this->across($job, $volts, output: 0.7);
         $this->verdict($job);
         $this->at(60);
         $this->decide($job, 'recover-group', 'Above the floor, flat only for some weeks; the customer wants it slow and proved.', 'senior');
-        $this->tick($job, 3, ['0.00', '8 fasteners, grey and blue sense leads', 'Sand tray, 19 degC']);
+        $this->work($job, 2);
     }
 
     private function blockWithALooseJoint(): void
@@ -224,7 +222,7 @@ final class DemoJobs
         $this->at(120);
         $action = $this->offered($job, ['clean-joint', 'replace-group', 'none']);
         $this->decide($job, $action, 'Cheapest first: the drop may well be in the lug of that joint.', 'technician');
-        $this->tick($job, 3, ['0.00', '6 bolts, lugs marked', '5.5 Nm both ends']);
+        $this->work($job, 3, apart: ['6 bolts M6 @ lugs & hex 5', 'cover']);
     }
 
     private function laptops(): void
@@ -256,7 +254,7 @@ final class DemoJobs
             'The cells still hold enough; the gauge has not followed.',
             'technician',
         );
-        $this->tick($proof, 1, ['Before 49 Wh, after 51 Wh']);
+        $this->test($proof, ['kind' => 'gauge', 'full_charge_wh' => 51.0, 'design_wh' => 59.9, 'reported_soc' => 1.0]);
         (new MoveJob())->stage($this->people['technician'], $proof, 'proof');
 
         $good = $this->open('laptop', 330, 'Harbour school', 'Laptop 02', 'Checked before term.', [], batch: 'School laptops');
@@ -278,7 +276,7 @@ final class DemoJobs
         $this->across($donor, [0.31, 3.61, 0.04], output: 0.2);
         $this->verdict($donor);
         $this->decide($donor, $this->offered($donor, ['donor', 'recycle']), 'Two of three groups are gone; the third can serve.', 'senior');
-        $this->tick($donor, 3, ['0.00', 'clips only', 'group 2 kept']);
+        $this->work($donor, 3, ['take' => 'group 2 kept'], ['6 clips @ rim']);
         $this->giveBack($donor, 280);
     }
 
@@ -290,7 +288,7 @@ final class DemoJobs
         $this->verdict($job);
         $this->at(80);
         $this->decide($job, 'replace-charger', 'A 12.6 V charger on four phosphate groups never fills them.', 'technician');
-        $this->tick($job, 1, ['14.4 V open, 14.4 V loaded']);
+        $this->test($job, ['kind' => 'charger', 'open_v' => 14.4, 'loaded_v' => 14.4, 'stages' => ['cc', 'cv']]);
         (new MoveJob())->stage($this->people['technician'], $job, 'proof');
     }
 
@@ -381,7 +379,7 @@ final class DemoJobs
             'Fill it singly, then see whether it holds.',
             'senior',
         );
-        $this->tick($job, 9);
+        $this->work($job, 9);
         $this->at(120);
         (new MoveJob())->stage($this->people['senior'], $job, 'proof');
         $this->across($job, $this->near(8, 3.486, 3), 'charge', 1.2);
@@ -409,7 +407,7 @@ final class DemoJobs
         $this->across($trimmer, $low, output: true);
         $this->verdict($trimmer);
         $this->decide($trimmer, $this->offered($trimmer, ['charge-group']), 'It only drifted.', 'technician');
-        $this->tick($trimmer, 9);
+        $this->work($trimmer, 9);
         $this->prove($trimmer, 470, 4.188, 4.55, 6.0);
         $this->giveBack($trimmer, 440);
     }
@@ -618,15 +616,86 @@ final class DemoJobs
         $this->pass(5);
     }
 
-    /** @param  list<string>  $entries */
-    private function tick(Job $job, int $steps, array $entries = []): void
+    /**
+     * The first steps of what was decided, each by its evidence, what nothing can prove by a word.
+     *
+     * @param  array<string, string>  $words  by the code of a step
+     * @param  list<string>  $apart  the teardown, line by line
+     */
+    private function work(Job $job, int $steps, array $words = [], array $apart = ['6 screws M3x12 @ lid', 'lid']): void
     {
         $decision = Decision::query()->where('job_id', $job->id)->latest('id')->firstOrFail();
-        foreach (WorkStep::query()->where('decision_id', $decision->id)->orderBy('position')->limit($steps)->get() as $i => $step) {
-            (new TickStep())->handle($this->people['senior'], $job, $step, true, $entries[$i] ?? '');
+        foreach (WorkSteps::rows($decision)->take($steps) as $i => $step) {
+            $proof = WorkSteps::proofs($decision, WorkSteps::rows($decision))[$i];
+            if ($proof->closed) {
+                continue;
+            }
+            if ($proof->by->isWord()) {
+                (new TickStep())->handle($this->people['senior'], $job, $step, true, $words[$step->step['code']] ?? '0.00');
+            } else {
+                (new TickStep())->start($this->people['senior'], $job, $step);
+                $this->evidence($job->refresh(), $proof->by, $decision, $apart);
+            }
             $this->pass(9);
         }
         $job->refresh();
+    }
+
+    /** @param  list<string>  $apart */
+    private function evidence(Job $job, ClosedBy $by, Decision $decision, array $apart): void
+    {
+        $who = $this->people['technician'];
+        $where = array_values(array_filter((array) ($decision->option['where'] ?? [])));
+        match ($by) {
+            ClosedBy::Teardown => $this->apart($job, $apart),
+            ClosedBy::RunStarted, ClosedBy::Charged => array_map(
+                fn(array $w) => $this->send($job, [
+                    [
+                        'kind' => 'event',
+                        'id' => (string) Str::uuid7(),
+                        'data' => ['kind' => 'group-charged', 'where' => $w, 'at' => CarbonImmutable::now()->toIso8601ZuluString()],
+                    ],
+                ]),
+                $where,
+            ),
+            ClosedBy::RestSet => $this->across($job, $this->near($job->series, Chemistry::from($job->chemistry)->profile()->nominalV, 3)),
+            ClosedBy::Joint => array_map(
+                fn(array $w) => (new KeepJoint())->handle($who, $job, [
+                    'tap' => $w['joint'],
+                    'min_nm' => 5.0,
+                    'max_nm' => 6.0,
+                    'tolerance' => 0.04,
+                    'contact' => 'copper on tinned copper',
+                ]),
+                $where,
+            ),
+            ClosedBy::WayBack => $this->back($job),
+            default => throw new \LogicException("the demo has no evidence of {$by->value}"),
+        };
+    }
+
+    /** @param  list<string>  $lines */
+    private function apart(Job $job, array $lines): void
+    {
+        foreach ($lines as $line) {
+            (new KeepTeardown())->take($this->people['technician'], $job, [['id' => (string) Str::uuid7(), 'line' => $line]]);
+            $this->pass(2);
+        }
+    }
+
+    /** All of it back, counted. */
+    private function back(Job $job): void
+    {
+        $keep = new KeepTeardown();
+        foreach (TeardownStep::query()->where('job_id', $job->id)->orderByDesc('position')->get() as $s) {
+            $keep->back($this->people['technician'], $s, (int) $s->count, '');
+            $this->pass(1);
+        }
+        foreach (Teardowns::of($job)['way_back'] as $s) {
+            if (!$s['done'] && $s['step'] === null) {
+                $keep->check($this->people['technician'], $job, $s['act'], $s['of'], $s['act'] === 'insulation' ? 20.0 : null, '');
+            }
+        }
     }
 
     /** A full proof: charged by taper, rested, loaded, logged, entered, signed. */

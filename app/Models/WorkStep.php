@@ -13,10 +13,12 @@ final class WorkStep extends Row
 
     protected $table = 'work_steps';
 
+    protected $attributes = ['skipped' => ''];
+
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['step' => 'array', 'done_at' => 'immutable_datetime'];
+        return ['step' => 'array', 'done_at' => 'immutable_datetime', 'started_at' => 'immutable_datetime'];
     }
 
     /** @return BelongsTo<Person, $this> */

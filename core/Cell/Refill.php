@@ -18,21 +18,37 @@ final class Refill
      *
      * @param  list<list<DrawerCell>>  $groups  cells of each group that stay, from B-; none in a group that is dealt anew
      * @param  list<DrawerCell>  $drawer
+     * @param  float|null  $ownAh  what a group of the pack's own cells holds, where none of them came out of the drawer
+     * @param  list<int>|null  $anew  numbers of the groups that are dealt; the others keep what they have, known or not. Null: all that
+     *   are not whole
      *
-     * @throws CannotMatch no group is whole, or the drawer does not fill one
+     * @throws CannotMatch no group is whole and nobody knows what one holds, or the drawer does not fill one
      */
-    public static function deal(array $groups, int $parallel, array $drawer, float $ratio): Deal
+    public static function deal(array $groups, int $parallel, array $drawer, float $ratio, ?float $ownAh = null, ?array $anew = null): Deal
     {
         $whole = array_filter($groups, fn(array $g): bool => count($g) === $parallel);
-        if ($whole === []) {
-            throw new CannotMatch('No group of this job has its cells in the drawer: deal all groups first.');
+        if ($whole === [] && $ownAh === null) {
+            throw new CannotMatch(
+                'No group of this job has its cells in the drawer, and what its own hold is not known.',
+                'say the capacity of label or cell at the intake, or measure it',
+            );
         }
-        $target = array_sum(array_map(DrawerCell::totalAh(...), $whole)) / count($whole);
-        $wanted = array_map(fn(array $g): array => ['ah' => 0.0, 'cells' => $g, 'missing' => $parallel - count($g)], $groups);
+        $target = $whole === [] ? (float) $ownAh : array_sum(array_map(DrawerCell::totalAh(...), $whole)) / count($whole);
+        $wanted = array_map(
+            fn(array $g, int $k): array => [
+                'ah' => 0.0,
+                'cells' => $g,
+                'missing' => $anew === null || $g !== [] || in_array($k + 1, $anew, true) ? $parallel - count($g) : 0,
+            ],
+            $groups,
+            array_keys($groups),
+        );
         $dealt = array_map(fn(array $g, array $f): array => [...$g, ...$f], $groups, self::fill($drawer, $wanted, $target, $ratio));
         $used = array_flip(array_map(fn(DrawerCell $c): string => $c->id, array_merge(...$dealt)));
 
-        return new Deal($dealt, array_values(array_filter($drawer, fn(DrawerCell $c): bool => !isset($used[$c->id]))), $target, 'refilled');
+        $spares = array_values(array_filter($drawer, fn(DrawerCell $c): bool => !isset($used[$c->id])));
+
+        return new Deal($dealt, $spares, $target, 'refilled', own: array_keys($dealt, [], true));
     }
 
     /**

@@ -29,7 +29,7 @@ final class WorkPlan
             'Anything but right is a stop.',
             'Pins, V, from the negative end',
         );
-        $reread = new WorkStep('reread', 'Read every group again at rest', '', 'Then enter them under Probe');
+        $reread = new WorkStep('reread', 'Read every group again at rest');
         $middle = match ($action) {
             RepairAction::ChargeGroup => [
                 new WorkStep(
@@ -234,6 +234,7 @@ final class WorkPlan
             return $middle;
         }
 
-        return [$isolate, $open, ...$middle, $reread, $close];
+        // Nothing is connected to what is not built yet, and there is no case to open.
+        return $action === RepairAction::Build ? [...$middle, $reread, $close] : [$isolate, $open, ...$middle, $reread, $close];
     }
 }

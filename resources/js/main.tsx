@@ -4,11 +4,12 @@ import '@fontsource/atkinson-hyperlegible-mono/latin-500.css';
 import 'sonner/dist/styles.css';
 import '../css/app.css';
 import { setNonce } from 'get-nonce';
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { MutationCache, QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, RouterProvider, type LazyRouteFunction, type RouteObject } from 'react-router';
-import { ApiError } from './api/client';
+import { ApiError, type Job } from './api/client';
+import { slots } from './lib/slots';
 import { Shell } from './parts/Shell';
 import { Fault } from './parts/Fault';
 
@@ -17,6 +18,14 @@ const nonce = document.querySelector<HTMLMetaElement>('meta[name=csp-nonce]')?.c
 if (nonce) setNonce(nonce);
 
 const queries = new QueryClient({
+    mutationCache: new MutationCache({
+        // Whatever was written may be the evidence that a step of the work waits for.
+        onSuccess: () =>
+            void queries.invalidateQueries({
+                queryKey: slots.job(),
+                predicate: (q) => (q.state.data as Job | undefined)?.stage === 'work',
+            }),
+    }),
     defaultOptions: {
         queries: {
             staleTime: 5_000,

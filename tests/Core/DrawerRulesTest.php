@@ -92,7 +92,29 @@ it('refills a group to what the whole ones have, and leaves them as they are', f
         ->and(array_map(fn(DrawerCell $x): string => $x->id, $deal->spares))
         ->toBe(['C2', 'C4'])
         ->and(fn() => Refill::deal([[$c['C0']], []], 2, [$c['C2']], 1.3))
-        ->toThrow(CannotMatch::class, 'deal all groups first');
+        ->toThrow(CannotMatch::class, 'what its own hold is not known');
+});
+
+it('replaces one group of a pack that keeps its own cells, near to what they hold', function (): void {
+    $cell = fn(string $id, float $ah): DrawerCell => new DrawerCell($id, $ah, 30.0);
+    $drawer = [$cell('a', 2.4), $cell('b', 2.5), $cell('c', 2.6), $cell('d', 3.0)];
+    $deal = Refill::deal([[], [], []], 2, $drawer, 1.3, 5.0, [2]);
+    expect(array_map(fn(array $g): array => array_map(fn(DrawerCell $c): string => $c->id, $g), $deal->groups))
+        ->toEqualCanonicalizing([[], ['a', 'c'], []])
+        ->and($deal->least())
+        ->toEqualWithDelta(5.0, 1e-9)
+        ->and($deal->gap)
+        ->toBe(0.0)
+        ->and(array_column($deal->toArray()['groups'], 'group'))
+        ->toBe([2]);
+    // By hand the others keep theirs too; of a new build a group without cells holds nothing.
+    $of = ['a' => $drawer[0], 'b' => $drawer[1], 'c' => $drawer[2], 'd' => $drawer[3]];
+    expect(Deal::byHand([[], ['c', 'd'], []], $of, 3, 2, true)->least())
+        ->toEqualWithDelta(5.6, 1e-9)
+        ->and(Deal::byHand([[], ['c', 'd'], []], $of, 3, 2)->least())
+        ->toBe(0.0)
+        ->and(Deal::byHand([[], ['c', 'd'], []], $of, 3, 2)->toArray()['groups'][0]['mohm'])
+        ->toBe(0.0);
 });
 
 it('draws a stretch by its rows while they are few, in no more points than asked, and loses no peak', function (): void {

@@ -158,7 +158,7 @@ it('gives a trainee no recovery, neither to choose nor to carry out', function (
         ->assertStatus(403);
     $this->bench
         ->as('technician')
-        ->post("jobs/{$job->id}/steps/{$work->json('decision.steps.0.id')}", ['done' => true])
+        ->post("jobs/{$job->id}/steps/{$work->json('decision.steps.0.id')}", ['done' => true, 'entry' => '0.01 A'])
         ->assertOk();
 });
 

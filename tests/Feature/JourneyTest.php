@@ -145,16 +145,14 @@ it('takes a pack from the door to the signed report', function (): void {
         ->toBe('group.undercharged')
         ->and($verdict->json('verdict.stale'))
         ->toBeFalse();
-    $work = $this->bench
+    $this->bench
         ->post("jobs/{$job->id}/decision", [
             'verdict_id' => $verdict->json('verdict.id'),
             'action' => 'charge-group',
             'reason' => 'Drifted.',
         ])
         ->assertOk();
-    foreach ($work->json('decision.steps') as $step) {
-        $this->bench->post("jobs/{$job->id}/steps/{$step['id']}", ['done' => true, 'entry' => 'noted'])->assertOk();
-    }
+    $this->bench->walk($job);
     $this->bench->send([$this->bench->entry($job, 'test', ['kind' => 'charge', 'stopped_by' => 'charger'])])->assertOk();
     $this->bench->read($job, [4.19, 4.191, 4.19, 4.189]);
     $this->bench
@@ -433,12 +431,10 @@ it('opens the next revision when a step alters the pack and judges only what cam
     $job = $this->bench->open();
     $this->bench->read($job, [3.85, 3.851, 0.1, 3.849]);
     $verdict = $this->bench->post("jobs/{$job->id}/verdict");
-    $work = $this->bench
+    $this->bench
         ->post("jobs/{$job->id}/decision", ['verdict_id' => $verdict->json('verdict.id'), 'action' => 'replace-group', 'reason' => 'Dead.'])
         ->assertOk();
-    foreach ($work->json('decision.steps') as $step) {
-        $answer = $this->bench->post("jobs/{$job->id}/steps/{$step['id']}", ['done' => true])->assertOk();
-    }
+    $answer = $this->bench->walk($job);
     expect($answer->json('revision'))->toBe(2)->and($answer->json('verdict.stale'))->toBeTrue();
     $this->bench->read($job->refresh(), [3.85, 3.851, 3.85, 3.849]);
     $after = $this->bench->post("jobs/{$job->id}/verdict")->assertOk();

@@ -4,12 +4,14 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Actions\BuildRecord;
 use App\Actions\Drawer;
 use App\Actions\KeepCells;
 use App\Actions\Refused;
 use App\Http\Requests\BuildBody;
 use App\Http\Requests\DealBody;
 use App\Http\Requests\JoinCellsBody;
+use App\Models\Decision;
 use App\Models\Job;
 use Heartwood\Core\Cell\CannotMatch;
 use Heartwood\Core\Cell\Deal;
@@ -18,8 +20,13 @@ use Heartwood\Core\Cell\JoinRule;
 use Heartwood\Core\Cell\JoinSide;
 use Heartwood\Core\Cell\Matcher;
 use Heartwood\Core\Cell\Refill;
+use Heartwood\Core\Diagnosis\PackEvidence;
 use Heartwood\Core\Limits\CellLimits;
 use Heartwood\Core\Pack\Chemistry;
+use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Record\JobRecord;
+use Heartwood\Core\Record\PackSpec;
+use Heartwood\Core\Repair\RepairAction;
 use Illuminate\Http\JsonResponse;
 
 /** Accepted cells dealt into the groups of a job, judged beside others before they are joined. */
@@ -29,7 +36,7 @@ final class DealController extends Controller
     public function show(DealBody $request, Job $job): JsonResponse
     {
         $in = $request->validated();
-        $refill = array_values(array_map(intval(...), $in['refill'] ?? []));
+        $refill = array_values(array_map(intval(...), $in['refill'] ?? self::replaced($job)));
         $cells = Drawer::accepted($job, $refill === [] || isset($in['groups']));
         $parallel = (int) ($job->parallel ?? 1);
         [$model, $cells, $models] = Drawer::ofModel(
@@ -38,18 +45,20 @@ final class DealController extends Controller
             // An empty name is cells of any model; the request's own trimming makes null of it.
             array_key_exists('model', $in) ? (string) $in['model'] : null,
             $parallel * ($refill === [] ? $job->series : count($refill)),
-            array_merge([], ...array_map(array_values(...), array_values($in['groups'] ?? []))),
+            array_merge([], ...self::places($in['groups'] ?? [])),
         );
         try {
             if (isset($in['groups'])) {
-                $codes = array_map(array_values(...), array_values($in['groups']));
-                $deal = Deal::byHand($codes, $cells, $job->series, $parallel);
+                $codes = self::places($in['groups']);
+                $deal = Deal::byHand($codes, $cells, $job->series, $parallel, $refill !== []);
             } elseif ($refill !== []) {
                 $deal = Refill::deal(
                     Drawer::kept($job, $refill),
                     $parallel,
                     array_values($cells),
                     (float) ($in['ratio'] ?? CellLimits::RATIO_IN_GROUP),
+                    self::ownAh($job),
+                    $refill,
                 );
             } else {
                 $deal = Matcher::deal(
@@ -76,6 +85,7 @@ final class DealController extends Controller
                 ],
                 'ten_more_ah' => round(Matcher::withTenMore(array_values($cells), $job->series, $parallel), 4),
                 'accepted' => count($cells),
+                'refill' => $refill,
                 'model' => $model,
                 'models' => $models,
                 // What is in the build now, group by group.
@@ -87,6 +97,42 @@ final class DealController extends Controller
                 ]),
             ],
         );
+    }
+
+    /**
+     * The cells of each group in its place: of what was validated, those without cells may be missing, and the order is nobody's.
+     *
+     * @param  array<int|string, mixed>  $groups
+     * @return list<list<string>>
+     */
+    private static function places(array $groups): array
+    {
+        $out = [];
+        for ($k = 0; $k <= max(-1, -1, ...array_map(intval(...), array_keys($groups))); $k++) {
+            $out[] = array_values(array_map(strval(...), (array) ($groups[$k] ?? [])));
+        }
+
+        return $out;
+    }
+
+    /** @return list<int> groups that the plan of this job replaces; none where it builds anew, or says nothing of them */
+    private static function replaced(Job $job): array
+    {
+        $decision = Decision::query()->where('job_id', $job->id)->latest('id')->first();
+
+        return in_array($decision?->action, [RepairAction::ReplaceGroup->value, RepairAction::ReplaceCell->value], true)
+            ? array_values(
+                array_filter(array_map(fn(array $w): int => (int) ($w['group'] ?? 0), (array) ($decision->option['where'] ?? []))),
+            )
+            : [];
+    }
+
+    /** What a group of the pack holds as it is, Ah: measured, else as new; null where nobody said. */
+    private static function ownAh(Job $job): ?float
+    {
+        $evidence = new PackEvidence(JobRecord::fromArray(BuildRecord::of($job)));
+
+        return $evidence->packCapacityAh ?? PackSpec::from(new Fields($job->pack))->groupCapacityAh();
     }
 
     /** Two cells, groups or packs before they are put side by side. */
@@ -110,7 +156,7 @@ final class DealController extends Controller
     {
         $in = $request->validated();
         $ratio = (float) ($in['ratio'] ?? CellLimits::RATIO_IN_GROUP);
-        $keep->build($this->person(), $job, array_values(array_map(array_values(...), $in['groups'])), $ratio);
+        $keep->build($this->person(), $job, self::places($in['groups']), $ratio);
 
         return new JsonResponse(['kept' => true]);
     }

@@ -147,7 +147,13 @@ final class JobController extends Controller
     {
         abort_unless($step->job_id === $job->id, 404);
         $data = $request->validated();
-        $tick->handle($this->person(), $job, $step, (bool) $data['done'], $data['entry'] ?? '');
+        if (array_key_exists('skip', $data)) {
+            $tick->skip($this->person(), $job, $step, trim((string) $data['skip']));
+        } elseif (($data['start'] ?? false) === true) {
+            $tick->start($this->person(), $job, $step);
+        } else {
+            $tick->handle($this->person(), $job, $step, (bool) ($data['done'] ?? false), trim($data['entry'] ?? ''));
+        }
 
         return $this->view($job->refresh());
     }

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Http\Requests;
 
-/** The cells of each group, by their codes. */
+/** The cells of each group, by their codes; none of a group that keeps its own. */
 final class BuildBody extends Body
 {
     /** @return array<string, mixed> */
@@ -12,7 +12,8 @@ final class BuildBody extends Body
     {
         return [
             'groups' => 'required|array|min:1|max:200',
-            'groups.*' => 'array|min:1',
+            // None: the group keeps the cells that it has.
+            'groups.*' => 'array',
             'groups.*.*' => 'string|max:40',
             'ratio' => 'nullable|numeric|between:1,10',
         ];

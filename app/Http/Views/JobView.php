@@ -21,10 +21,10 @@ use App\Models\Person;
 use App\Models\ProofEntry;
 use App\Models\SignOff;
 use App\Models\Verdict;
-use App\Models\WorkStep;
 use App\Read\JobLines;
 use App\Read\KnownPack;
 use App\Read\Looks;
+use App\Read\WorkSteps;
 use Heartwood\Core\Diagnosis\PackEvidence;
 use Heartwood\Core\Money\Prices;
 use Heartwood\Core\Pack\LabelCheck;
@@ -276,21 +276,7 @@ final class JobView
             'by' => $decision->person->name,
             'at' => $decision->decided_at->toIso8601ZuluString(),
             'found' => self::found($decision, $latest),
-            'steps' => WorkStep::query()
-                ->where('decision_id', $decision->id)
-                ->with('person')
-                ->orderBy('position')
-                ->get()
-                ->map(
-                    fn(WorkStep $s): array => [
-                        'id' => $s->id,
-                        ...$s->step,
-                        'typed' => $s->entry,
-                        'done_at' => $s->done_at?->toIso8601ZuluString(),
-                        'by' => $s->person?->name,
-                    ],
-                )
-                ->all(),
+            'steps' => WorkSteps::of($decision),
         ];
     }
 

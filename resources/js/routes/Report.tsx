@@ -141,8 +141,13 @@ export function Component() {
                             <ul>
                                 {job.decision.steps.map((s) => (
                                     <li key={s.id} className="border-b border-line py-0.5">
-                                        {s.title} <span className="text-muted">{s.typed}</span>{' '}
-                                        <b>{s.done_at ? `done, ${s.by}` : 'not done'}</b>
+                                        {s.title}{' '}
+                                        <span className="text-muted">{s.skipped || s.typed || (s.state === 'done' && s.proof)}</span>{' '}
+                                        <b>
+                                            {s.state === 'open'
+                                                ? 'not done'
+                                                : `${s.state === 'skipped' ? 'left' : s.by ? 'done' : 'proved'}${s.by ? `, ${s.by}` : ''}`}
+                                        </b>
                                     </li>
                                 ))}
                             </ul>

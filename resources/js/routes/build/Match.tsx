@@ -21,10 +21,10 @@ export function Match({ job }: { job: Job }) {
     const school = chosen ?? (settings.data?.settings.find((s) => s.key === 'matching_school')?.value === 'like' ? 'like' : 'equal');
     const [ratio, setRatio] = useState('');
     const [byHand, setByHand] = useState<string[][] | null>(null);
-    const [only, setOnly] = useState('');
+    const [typed, setOnly] = useState<string | null>(null);
     // Nothing chosen: of the model that the pack is said to have, which the answer names; empty: of any.
     const [model, setModel] = useState<string | undefined>();
-    const refill = only
+    const refill = (typed ?? '')
         .split(/[^0-9]+/)
         .map(Number)
         .filter((n) => n >= 1 && n <= job.series);
@@ -33,7 +33,7 @@ export function Match({ job }: { job: Job }) {
     // Nothing said: the rule's own, which the answer names.
     const limit = ratio.trim() === '' ? undefined : Math.max(1, number(ratio) || 1);
     const dealt = useQuery({
-        queryKey: slots.deal(job.id, school, limit, byHand, refill.join(), model),
+        queryKey: slots.deal(job.id, school, limit, byHand, typed === null ? null : refill.join(), model),
         queryFn: () =>
             unwrap(
                 api.POST('/api/jobs/{job}/deal', {
@@ -42,7 +42,7 @@ export function Match({ job }: { job: Job }) {
                         school,
                         ...(limit === undefined ? {} : { ratio: limit }),
                         ...(model === undefined ? {} : { model }),
-                        ...(byHand ? { groups: byHand } : refill.length > 0 ? { refill } : {}),
+                        ...(byHand ? { groups: byHand } : typed === null ? {} : { refill }),
                     },
                 }),
             ),
@@ -60,7 +60,6 @@ export function Match({ job }: { job: Job }) {
         onSuccess: (_, groups) => {
             // What was taken stays in view; a deal anew is one touch away.
             setByHand(groups);
-            setOnly('');
             void queries.invalidateQueries({ queryKey: slots.deal(job.id) });
             // What the pack is made of may have been said by it.
             void queries.invalidateQueries({ queryKey: slots.job(job.id) });
@@ -71,12 +70,13 @@ export function Match({ job }: { job: Job }) {
     const of = model ?? dealt.data?.model ?? '';
     // What is asked for may be too little for a deal: it stays to be chosen anew.
     const kinds = dealt.data?.models ?? (of === '' ? [] : [{ model: of, cells: 0 }]);
+    /** Every group of the pack in its place; one that was not dealt keeps its own cells. */
+    const all = (deal: Deal) => Array.from({ length: job.series }, (_, k) => deal.groups.find((g) => g.group === k + 1)?.cells ?? []);
     const exchange = (deal: Deal, code: string) => {
         if (held === null) return setHeld(code);
         setHeld(null);
         if (held === code) return;
-        const groups = deal.groups.map((g) => g.cells.map((c) => (c === held ? code : c === code ? held : c)));
-        setByHand(groups);
+        setByHand(all(deal).map((g) => g.map((c) => (c === held ? code : c === code ? held : c))));
     };
     const form = (
         <div className="flex flex-wrap gap-4 items-start">
@@ -128,7 +128,7 @@ export function Match({ job }: { job: Job }) {
                     <input
                         {...p}
                         inputMode="numeric"
-                        value={only}
+                        value={typed ?? dealt.data?.refill.join(', ') ?? ''}
                         onChange={(e) => {
                             setOnly(e.target.value);
                             setByHand(null);
@@ -263,11 +263,7 @@ export function Match({ job }: { job: Job }) {
                 </p>
             )}
             <div>
-                <Button
-                    look="main"
-                    disabled={over || take.isPending || job.status !== 'open'}
-                    onClick={() => take.mutate(d.groups.map((g) => g.cells))}
-                >
+                <Button look="main" disabled={over || take.isPending || job.status !== 'open'} onClick={() => take.mutate(all(d))}>
                     Take these cells for the build
                 </Button>
                 {over && <span className="text-ember font-bold ml-3">Not over the limit.</span>}

@@ -47,8 +47,39 @@ export function Component() {
             </StageRail>
             <SafetyBanner job={job} />
             {here !== 'intake' && here !== 'report' && <LookStrip job={job} />}
+            {here !== 'work' && here !== 'report' && <BackToWork job={job} />}
             <Outlet context={job} />
         </>
+    );
+}
+
+/** From whatever room the evidence of a step is taken in, the way back to the work, and what the step still wants. */
+function BackToWork({ job }: { job: Job }) {
+    const steps = job.stage === 'work' && job.status === 'open' ? (job.decision?.steps ?? []) : [];
+    const at = steps.findIndex((s) => s.state === 'open');
+    if (steps.length === 0) return null;
+    const step = steps[at];
+    return (
+        <nav aria-label="The work" className="no-print mx-4 mb-1 px-3 flex items-baseline gap-x-3 border-l-4 border-bark bg-knot rounded-r">
+            <Link
+                to={`/jobs/${job.id}/work`}
+                className="whitespace-nowrap min-h-[44px] inline-flex items-center underline underline-offset-4"
+            >
+                Back to the work
+            </Link>
+            <p className="truncate min-w-0">
+                {step ? (
+                    <>
+                        <b>
+                            {at + 1} of {steps.length}: {step.title}.
+                        </b>{' '}
+                        <span className="text-muted">{step.proof}</span>
+                    </>
+                ) : (
+                    <b>✓ Every step is closed.</b>
+                )}
+            </p>
+        </nav>
     );
 }
 

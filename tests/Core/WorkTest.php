@@ -1,0 +1,268 @@
+<?php
+
+declare(strict_types=1);
+
+use Heartwood\Core\Limits\VerdictLimits;
+use Heartwood\Core\Limits\WorkLimits;
+use Heartwood\Core\Record\Place;
+use Heartwood\Core\Repair\RepairAction;
+use Heartwood\Core\Repair\WorkPlan;
+use Heartwood\Core\Repair\WorkStep;
+use Heartwood\Core\Work\ClosedBy;
+use Heartwood\Core\Work\Facts;
+use Heartwood\Core\Work\StepProof;
+use Heartwood\Core\Work\Work;
+use Tests\Core\Bench;
+
+/* The plan was decided at nine; every other time is told in minutes after it. */
+
+const DECIDED = '2026-05-04T09:00:00Z';
+
+function clock(float $min): string
+{
+    return gmdate('Y-m-d\\TH:i:s\\Z', (int) (strtotime(DECIDED) + 60 * $min));
+}
+
+function epoch(float $min): float
+{
+    return strtotime(DECIDED) + 60 * $min;
+}
+
+/**
+ * @param  list<array<string, mixed>>  $sets
+ * @param  array<string, mixed>  $more  of the record
+ * @param  mixed  ...$facts  of the job
+ */
+function facts(array $sets = [], array $more = [], array $pack = [], mixed ...$facts): Facts
+{
+    $pack += ['chemistry' => 'nmc', 'series' => 4, 'parallel' => 2];
+    $record = ['format' => 'heartwood.job', 'version' => 1, 'pack' => $pack, 'measurements' => $sets, 'tests' => []];
+
+    return new Facts(Bench::parse($more + $record), ...$facts);
+}
+
+/** @param  list<float>  $groups */
+function rest(float $min, array $groups = [3.9, 3.9, 3.9, 3.9], int $revision = 1): array
+{
+    return ['revision' => $revision] + Bench::rest("r$min", $groups, 'across', clock($min));
+}
+
+/**
+ * @param  array<int|string, float>  $words  minutes at which a person closed a step, by code
+ * @return array<string, StepProof> by the code of the step
+ */
+function proved(RepairAction $action, array $places, Facts $facts, array $words = []): array
+{
+    $plan = WorkPlan::for($action);
+    $steps = array_map(
+        fn(WorkStep $s): array => [
+            'code' => $s->code,
+            'alters' => $s->alters,
+            'word' => isset($words[$s->code]) ? epoch($words[$s->code]) : null,
+        ],
+        $plan,
+    );
+
+    return array_combine(array_column($steps, 'code'), Work::of($action, $places, $steps, $facts, epoch(0)));
+}
+
+it('knows of every step of every plan what closes it, and where', function (RepairAction $action): void {
+    foreach (WorkPlan::for($action) as $step) {
+        $by = ClosedBy::of($action, $step->code);
+        // What can be proved has a room in which it is.
+        expect($by->room($action, $step->code) === '')
+            ->toBe($by->door($step->code) === '')
+            ->and($by->isWord() || $by->room($action, $step->code) !== '')
+            ->toBeTrue();
+    }
+    expect(WorkPlan::for($action) === [])->toBe($action === RepairAction::None);
+    // Nothing on record: nothing is closed.
+    foreach (proved($action, [Place::group(2)], facts()) as $proof) {
+        expect($proof->closed)
+            ->toBeFalse()
+            ->and($proof->by->isWord() || $proof->text !== '')
+            ->toBeTrue();
+    }
+})->with(RepairAction::cases());
+
+it('closes the reading again by a set of every group that is newer than what altered the pack', function (): void {
+    $at = fn(float $min, array $words, array $groups = [3.9, 3.9, 3.9, 3.9]): StepProof => proved(
+        RepairAction::Reweld,
+        [Place::group(2)],
+        facts([rest($min, $groups)]),
+        $words,
+    )['reread'];
+    expect($at(30, ['weld' => 20])->closed)
+        ->toBeTrue()
+        ->and($at(30, ['weld' => 20])->at)
+        ->toBe(epoch(30))
+        ->and($at(10, ['weld' => 20])->text)
+        ->toBe('No set at rest since.')
+        ->and($at(30, [])->text)
+        ->toBe('After step 3.')
+        // A record's times are whole seconds: the second in which the weld was closed still counts.
+        ->and($at(20, ['weld' => 20 + WorkLimits::CLOCK_S / 60])->closed)
+        ->toBeTrue()
+        ->and($at(20, ['weld' => 20 + (WorkLimits::CLOCK_S + 1) / 60])->closed)
+        ->toBeFalse();
+    $part = rest(30);
+    $part['readings'] = array_slice($part['readings'], 0, 2);
+    expect(proved(RepairAction::Reweld, [], facts([$part]), ['weld' => 20])['reread']->text)->toBe('Not read at rest since: group 3, 4.');
+    // Read from one end, every group is told all the same.
+    $stair = ['revision' => 1] + Bench::rest('s', [3.9, 3.9, 3.9, 3.9], 'staircase', clock(30));
+    expect(proved(RepairAction::Reweld, [], facts([$stair]), ['weld' => 20])['reread']->closed)->toBeTrue();
+});
+
+it('takes the pin check that is right and newer than the weld, and no other', function (): void {
+    $pins = fn(float $min, array $v): array => ['kind' => 'pin-check', 'at' => clock($min), 'pins_v' => $v];
+    $right = [0.0, 3.9, 7.8, 11.7, 15.6];
+    $of = fn(array ...$tests): StepProof => proved(RepairAction::Reweld, [], facts([rest(1)], ['tests' => $tests]), ['weld' => 20])[
+        'pin-check'
+    ];
+    expect($of($pins(25, $right))->closed)
+        ->toBeTrue()
+        ->and($of($pins(15, $right))->text)
+        ->toBe('The plug was not read since.')
+        ->and($of($pins(25, [0.0, 7.8, 3.9, 11.7, 15.6]))->text)
+        ->toContain('exchanged')
+        ->and($of($pins(25, $right), $pins(26, [0.0, 7.8, 3.9, 11.7, 15.6]))->closed)
+        ->toBeFalse()
+        ->and(proved(RepairAction::Reweld, [], facts([], ['tests' => [$pins(25, $right)]]), ['weld' => 20])['pin-check']->text)
+        ->toContain('Every group is read first');
+});
+
+it('wants a cell for every place of the groups that are replaced, and of a cell alone one', function (): void {
+    $cell = fn(string $code, ?float $v = 3.61): array => ['code' => $code, 'v' => $v, 'ohm' => 0.03, 'ah' => 2.9, 'max_a' => 1.4];
+    $of = fn(RepairAction $a, array $cells): array => proved(
+        $a,
+        [Place::group(2)],
+        facts(cells: [['at' => epoch(5), 'group' => 2, 'cells' => $cells]]),
+    );
+    $two = [$cell('A'), $cell('B')];
+    expect($of(RepairAction::ReplaceGroup, $two)['cells'])
+        ->toEqual(new StepProof(ClosedBy::Cells, true, epoch(5), '2 cells out of the drawer'))
+        ->and($of(RepairAction::ReplaceGroup, [$cell('A')])['cells']->text)
+        ->toBe('No cells yet for group 2.')
+        ->and($of(RepairAction::ReplaceCell, [$cell('A')])['cells']->closed)
+        ->toBeTrue()
+        ->and($of(RepairAction::Rebuild, $two)['cells']->closed)
+        ->toBeTrue();
+    // The join rule speaks by itself of what they stood at.
+    expect($of(RepairAction::ReplaceGroup, $two)['join']->text)
+        ->toBe('Joined directly by the rule: 0 mV apart at the most')
+        ->and($of(RepairAction::ReplaceGroup, [$cell('A', 3.79), $cell('B', 3.97)])['join'])
+        ->toHaveProperty('closed', false)
+        ->toHaveProperty('text')
+        ->and($of(RepairAction::ReplaceGroup, [$cell('A', 3.79), $cell('B', 3.97)])['join']->text)
+        ->toContain('ohm')
+        ->and($of(RepairAction::ReplaceGroup, [$cell('A'), $cell('B', null)])['join']->text)
+        ->toBe('Cell B has no rest voltage on record: read it.');
+});
+
+it('takes groups for level that were read so, or were charged singly since', function (float $top, bool $closed): void {
+    $facts = facts([rest(40, [3.9, 3.9, 3.9, $top])]);
+    expect(proved(RepairAction::ReplaceGroup, [Place::group(2)], $facts, ['weld' => 20])['fill']->closed)->toBe($closed);
+    $event = fn(int $k, float $min): array => ['kind' => 'group-charged', 'at' => clock($min), 'where' => ['group' => $k], 'revision' => 1];
+    $charged = fn(float $min): bool => proved(
+        RepairAction::ReplaceGroup,
+        [Place::group(2)],
+        facts([], ['events' => [$event(2, $min), $event(3, 50)]]),
+        ['weld' => 20],
+    )['fill']->closed;
+    expect($charged(30))->toBeTrue()->and($charged(10))->toBeFalse();
+})->with([
+    'just within' => [3.9 + VerdictLimits::BALANCE_SOON_V - 0.002, true],
+    'just beyond' => [3.9 + VerdictLimits::BALANCE_SOON_V + 0.002, false],
+]);
+
+it('follows a recovery from the run to the hour of rest', function (): void {
+    $run = ['kind' => 'recovery', 'group' => 2, 'started' => epoch(5), 'ended' => epoch(40), 'good' => true, 'text' => 'done'];
+    $trial = ['kind' => 'recovery', 'at' => clock(40), 'scope' => ['group' => 2], 'current_a' => 0.1, 'samples' => []];
+    $of = fn(float $read): array => proved(
+        RepairAction::RecoverGroup,
+        [Place::group(2)],
+        facts([rest($read)], ['tests' => [$trial]], runs: [$run]),
+    );
+    $hour = 40 + WorkLimits::RESTED_S / 60;
+    expect($of($hour)['place']->closed)
+        ->toBeTrue()
+        ->and($of($hour)['slow']->at)
+        ->toBe(epoch(40))
+        ->and($of($hour)['rest-60']->closed)
+        ->toBeTrue()
+        ->and($of($hour - 0.1)['rest-60']->closed)
+        ->toBeFalse();
+    // A trial of another group, or one before the decision, is none of this.
+    $other = ['scope' => ['group' => 3]] + $trial;
+    $before = ['at' => clock(-5)] + $trial;
+    foreach ([$other, $before] as $t) {
+        expect(proved(RepairAction::RecoverGroup, [Place::group(2)], facts([], ['tests' => [$t]]))['slow']->closed)->toBeFalse();
+    }
+    expect(proved(RepairAction::RecoverGroup, [Place::group(3)], facts(runs: [$run]))['place']->closed)->toBeFalse();
+});
+
+it('closes a joint by its record, each that the plan names', function (): void {
+    $set = fn(int $tap, float $min): array => ['at' => epoch($min), 'tap' => $tap, 'text' => "T$tap at 6.0 Nm"];
+    $of = fn(array ...$joints): StepProof => proved(RepairAction::CleanJoint, [Place::joint(3), Place::joint(4)], facts(joints: $joints))[
+        'joint'
+    ];
+    expect($of($set(3, 5), $set(4, 6))->text)
+        ->toBe('T3 at 6.0 Nm; T4 at 6.0 Nm')
+        ->and($of($set(3, 5))->text)
+        ->toBe('Not set since: joint 4.')
+        ->and($of($set(3, 5), $set(4, -6))->closed)
+        ->toBeFalse();
+});
+
+it('closes the case when all is back and the counts agree', function (): void {
+    $of = fn(array $t): StepProof => proved(RepairAction::Reweld, [], facts(teardown: $t), ['weld' => 20])['close'];
+    $all = ['steps' => 9, 'at' => epoch(3), 'back' => epoch(60), 'left' => 0, 'missing' => []];
+    expect($of($all))
+        ->toEqual(new StepProof(ClosedBy::WayBack, true, epoch(60), 'All is back, the counts agree'))
+        ->and($of(['left' => 2] + $all)->text)
+        ->toBe('2 of the way back to go')
+        ->and($of(['missing' => ['11 screws out, 10 back.']] + $all)->text)
+        ->toBe('11 screws out, 10 back.')
+        ->and($of(['steps' => 0, 'back' => null] + $all)->text)
+        ->toContain('no count to close it by');
+});
+
+it('believes a wake action that woke it, a charger that was read, a watched charge that came to its end', function (): void {
+    $tests = fn(array ...$t): Facts => facts([], ['tests' => $t]);
+    $woke = fn(bool $b): array => ['kind' => 'wake', 'action' => 'charger-pulse', 'woke' => $b, 'at' => clock(4)];
+    expect(proved(RepairAction::WakeBoard, [], $tests($woke(true)))['wake']->closed)
+        ->toBeTrue()
+        ->and(proved(RepairAction::WakeBoard, [], $tests($woke(false)))['wake']->text)
+        ->toBe('No action woke it yet.')
+        ->and(
+            proved(RepairAction::ReplaceCharger, [], $tests(['kind' => 'charger', 'open_v' => 16.8, 'at' => clock(4)]))['charger']->closed,
+        )
+        ->toBeTrue();
+    $run = fn(bool $good): array => [
+        'kind' => 'charge',
+        'group' => null,
+        'started' => epoch(1),
+        'ended' => epoch(9),
+        'good' => $good,
+        'text' => 'x',
+    ];
+    expect(proved(RepairAction::ChargePack, [], facts(runs: [$run(true)]))['watch']->closed)
+        ->toBeTrue()
+        ->and(proved(RepairAction::ChargePack, [], facts(runs: [$run(false)]))['watch']->closed)
+        ->toBeFalse();
+});
+
+it('takes a typed current for none, or says what still flows', function (string $typed, bool $none): void {
+    expect(Work::noCurrent($typed) === null)->toBe($none);
+})->with([
+    ['0', true],
+    ['0,00 A', true],
+    ['-0.05', true],
+    ['0.051', false],
+    ['50 mA', true],
+    ['51mA', false],
+    ['0.4 A', false],
+    ['', false],
+    ['none', false],
+    ['noted', false],
+]);

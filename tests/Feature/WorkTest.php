@@ -1,0 +1,183 @@
+<?php
+
+declare(strict_types=1);
+
+use App\Models\PackRevision;
+use Illuminate\Support\Carbon;
+use Illuminate\Testing\TestResponse;
+use Tests\Feature\Contract;
+use Tests\Feature\Workbench;
+
+/* Steps of the work, through the server: each closed by its evidence, by a word where nothing can prove it, or left with a reason. */
+
+beforeEach(function (): void {
+    $this->bench = (new Workbench($this))->as('technician');
+    $this->decide = function (array $groups, string $action, array $pack = []): TestResponse {
+        $this->job = $this->bench->open(pack: $pack);
+        $this->bench->read($this->job, $groups);
+        ($this->later)();
+        $this->begun = $this->bench->post("jobs/{$this->job->id}/verdict");
+
+        return $this->bench->post("jobs/{$this->job->id}/decision", [
+            'verdict_id' => $this->begun->json('verdict.id'),
+            'action' => $action,
+            'reason' => 'By the verdict.',
+        ]);
+    };
+    $this->steps = fn(): array => array_column($this->getJson("/api/jobs/{$this->job->id}")->json('decision.steps'), null, 'code');
+    $this->say = fn(string $code, array $said): TestResponse => $this->bench->post(
+        "jobs/{$this->job->id}/steps/{$this->steps->call($this)[$code]['id']}",
+        $said,
+    );
+    $this->later = fn(int $minutes = 2): null => Carbon::setTestNow(now()->addMinutes($minutes));
+});
+
+afterEach(fn() => Carbon::setTestNow());
+
+it('closes each step of a single charge by what was measured, and none by a tick', function (): void {
+    $work = ($this->decide)([3.85, 3.851, 3.62, 3.849], 'charge-group')->assertOk();
+    expect(Contract::complaints($work, 'post', '/api/jobs/{job}/decision'))
+        ->toBe([])
+        ->and(array_column($work->json('decision.steps'), 'closed_by', 'code'))
+        ->toBe([
+            'isolate' => 'no-current',
+            'open' => 'teardown',
+            'voltage' => 'run-started',
+            'fill' => 'charged',
+            'reread' => 'rest-set',
+            'close' => 'way-back',
+        ]);
+    // A tick proves nothing, and neither does a word where a figure is wanted.
+    ($this->say)('reread', ['done' => true])
+        ->assertStatus(409)
+        ->assertJsonPath('code', 'evidence-wanted')
+        ->assertJsonPath('message', fn(string $m): bool => str_contains($m, 'No set at rest since'));
+    foreach (['noted', '', '0.4'] as $typed) {
+        ($this->say)('isolate', ['done' => true, 'entry' => $typed])
+            ->assertStatus(422)
+            ->assertJsonStructure(['fields' => ['entry']]);
+    }
+    $said = ($this->say)('isolate', ['done' => true, 'entry' => '0,00 A'])->assertOk();
+    expect(Contract::complaints($said, 'post', '/api/jobs/{job}/steps/{step}'))->toBe([]);
+    ($this->later)();
+    ($this->say)('open', ['start' => true])->assertOk();
+    ($this->later)(4);
+    $this->bench->apart($this->job, '6 screws M3 @ lid', 'lid')->assertCreated();
+    expect(($this->steps)()['open'])->toMatchArray(['state' => 'done', 'proof' => '2 steps written down', 'by' => null, 'minutes' => 4.0]);
+    ($this->later)();
+    $this->bench
+        ->send([
+            $this->bench->entry($this->job, 'event', [
+                'kind' => 'group-charged',
+                'where' => ['group' => 3],
+                'at' => now()->toIso8601ZuluString(),
+            ]),
+        ])
+        ->assertOk();
+    $steps = ($this->steps)();
+    expect($steps['voltage']['state'])
+        ->toBe('done')
+        ->and($steps['fill']['proof'])
+        ->toBe('Charged singly: group 3')
+        ->and($steps['reread']['state'])
+        ->toBe('open');
+    ($this->later)();
+    $this->bench->read($this->job->refresh(), [3.85, 3.851, 3.85, 3.849]);
+    expect(($this->steps)()['reread']['state'])->toBe('done');
+    // Closed already: a tick on top of it says so.
+    ($this->say)('reread', ['done' => true])
+        ->assertStatus(409)
+        ->assertJsonPath('code', 'proved');
+    ($this->later)();
+    foreach ($this->getJson("/api/jobs/{$this->job->id}/teardown")->json('steps') as $s) {
+        $this->bench->post("teardown-steps/{$s['id']}/back", ['count' => $s['count'], 'note' => ''])->assertSuccessful();
+    }
+    foreach (
+        array_filter($this->getJson("/api/jobs/{$this->job->id}/teardown")->json('way_back'), fn(array $s): bool => !$s['done'])
+        as $s
+    ) {
+        $this->bench
+            ->post("jobs/{$this->job->id}/teardown/checks", ['act' => $s['act'], 'of' => $s['of'], 'value' => 20, 'note' => ''])
+            ->assertSuccessful();
+    }
+    expect(array_unique(array_column(($this->steps)(), 'state')))->toBe(['done']);
+});
+
+it('leaves a step for a reason alone, which the report tells, and takes it back', function (): void {
+    ($this->decide)([3.85, 3.851, 3.62, 3.849], 'charge-group');
+    ($this->say)('open', ['skip' => ' '])
+        ->assertStatus(422)
+        ->assertJsonStructure(['fields' => ['skip']]);
+    ($this->say)('open', ['skip' => 'It came without a case.'])->assertOk();
+    expect(($this->steps)()['open'])->toMatchArray(['state' => 'skipped', 'skipped' => 'It came without a case.', 'by' => 'Technician']);
+    expect(
+        $this->get("/api/jobs/{$this->job->id}/report.pdf")
+            ->assertOk()
+            ->getContent(),
+    )->toStartWith('%PDF-');
+    ($this->say)('open', ['done' => false])->assertOk();
+    expect(($this->steps)()['open'])->toMatchArray(['state' => 'open', 'skipped' => '', 'by' => null]);
+    $this->bench->post("jobs/{$this->job->id}/steps/{$this->steps->call($this)['open']['id']}", [])->assertStatus(422);
+});
+
+it('opens the next revision when the work on what alters the pack is begun, once', function (): void {
+    ($this->decide)([3.85, 3.851, 0.1, 3.849], 'replace-group');
+    ($this->say)('cells', ['start' => true])->assertJsonPath('revision', 1);
+    ($this->say)('weld', ['start' => true])->assertJsonPath('revision', 2);
+    // What is read from here on is of the changed pack, and still older than the weld that is not finished.
+    ($this->later)();
+    $this->bench->read($this->job->refresh(), [3.85, 3.851, 3.85, 3.849]);
+    expect(($this->steps)()['reread'])->toMatchArray(['state' => 'open', 'proof' => 'After step 5.']);
+    ($this->later)();
+    ($this->say)('weld', ['done' => true, 'entry' => ''])->assertStatus(422);
+    ($this->say)('weld', ['done' => true, 'entry' => 'setting 4'])->assertJsonPath('revision', 2);
+    expect(($this->steps)()['reread']['proof'])
+        ->toBe('No set at rest since.')
+        ->and(PackRevision::query()->where('job_id', $this->job->id)->count())
+        ->toBe(2);
+    ($this->later)();
+    $this->bench->read($this->job->refresh(), [3.85, 3.851, 3.85, 3.849]);
+    expect(($this->steps)()['reread']['state'])
+        ->toBe('done')
+        ->and(($this->steps)()['fill']['state'])
+        ->toBe('done');
+});
+
+it('takes the cells of a group from the drawer and lets the join rule speak by itself', function (): void {
+    ($this->decide)([3.85, 3.851, 0.1, 3.849], 'replace-group', ['series' => 4, 'parallel' => 2]);
+    $tray = fn(string $lot, array $volts): array => $this->bench
+        ->post('cells', [
+            'lot' => ['name' => $lot],
+            'model' => 'M',
+            'chemistry' => 'nmc',
+            'rated_ah' => 3.0,
+            'cells' => array_map(fn(float $v): array => ['capacity_ah' => 2.95, 'mohm' => 33, 'rest_v' => $v], $volts),
+        ])
+        ->assertCreated()
+        ->json('cells');
+    $cells = $tray('J', [3.97, 3.79]);
+    $this->bench->post('cells/grade', ['ids' => array_column($cells, 'id'), 'rated_ah' => 3.0])->assertOk();
+    expect(($this->steps)()['cells'])->toMatchArray([
+        'state' => 'open',
+        'proof' => 'No cells yet for group 3.',
+        'room' => 'build?do=match',
+    ]);
+    $this->bench->post("jobs/{$this->job->id}/cells", ['groups' => [[], [], array_column($cells, 'code'), []]])->assertOk();
+    $steps = ($this->steps)();
+    expect($steps['cells'])
+        ->toMatchArray(['state' => 'done', 'proof' => '2 cells out of the drawer'])
+        ->and($steps['join']['state'])
+        ->toBe('open')
+        ->and($steps['join']['proof'])
+        ->toContain('180 mV apart')
+        ->toContain('ohm');
+    $this->patchJson(
+        "/api/cells/{$cells[0]['id']}",
+        ['rest_v' => 3.795],
+        [
+            'Idempotency-Key' => (string) Illuminate\Support\Str::uuid(),
+            'If-Match' => $this->getJson("/api/cells/{$cells[0]['id']}")->json('cell.version'),
+        ],
+    )->assertOk();
+    expect(($this->steps)()['join'])->toMatchArray(['state' => 'done', 'proof' => 'Joined directly by the rule: 5 mV apart at the most']);
+});
