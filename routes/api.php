@@ -165,6 +165,7 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::post('logs/{log}/full', [LogController::class, 'full'])->middleware('can:cells');
         Route::post('jobs/{job}/cells', [DealController::class, 'store'])->middleware('can:work');
         Route::post('jobs/{job}/joints', [JointController::class, 'store'])->middleware('can:work');
+        Route::post('jobs/{job}/joints/{jointCheck}/again', [JointController::class, 'again'])->middleware('can:work');
         Route::post('jobs/{job}/sheets/{kind}', [BuildController::class, 'keep'])->middleware('can:work');
         Route::post('instruments', [InstrumentController::class, 'store'])->middleware('can:instruments');
         Route::post('instruments/{instrument}/identify', [InstrumentController::class, 'identify'])->middleware('can:instruments');

@@ -29,6 +29,7 @@ enum EventKind: string
     case SafetyMistake = 'safety-mistake';
     case SafetyReleased = 'safety-released';
     case Joint = 'joint';
+    case JointChecked = 'joint-checked';
     case BudgetKept = 'budget-kept';
     case LayoutKept = 'layout-kept';
     case CellsDealt = 'cells-dealt';
@@ -80,6 +81,7 @@ enum EventKind: string
             self::Closed => ['as', 'note'],
             self::SafetyScrapped, self::SafetyCellRemoved, self::SafetyMistake, self::SafetyReleased => ['from', 'to', 'reason'],
             self::Joint => ['tap', 'set_nm', 'min_nm', 'max_nm'],
+            self::JointChecked => ['tap', 'mohm', 'holds'],
             self::CellsDealt => ['groups', 'cells'],
             self::LotDecided => ['lot', 'state', 'outcome'],
             self::RunStarted => ['kind', 'group'],

@@ -143,7 +143,8 @@ final class KeepCells
      * Grades what is tested by the shop's rules; used cells are left alone.
      *
      * @param  list<int>  $ids
-     * @return array{accepted: int, rejected: int, untested: int, no_resistance: int} of the untested, what has its capacity and no resistance
+     * @return array{accepted: int, rejected: int, untested: int, no_resistance: int} of the untested, what has
+     *   its capacity and no resistance
      */
     public function grade(Person $person, array $ids, GradeRules $rules): array
     {

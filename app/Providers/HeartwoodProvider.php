@@ -17,6 +17,7 @@ use App\Models\Customer;
 use App\Models\Instrument;
 use App\Models\Invitation;
 use App\Models\Job;
+use App\Models\JointCheck;
 use App\Models\Lot;
 use App\Models\PackModel;
 use App\Models\Person;
@@ -73,6 +74,7 @@ final class HeartwoodProvider extends ServiceProvider
         foreach (
             [
                 'teardownStep' => TeardownStep::class,
+                'jointCheck' => JointCheck::class,
                 'customer' => Customer::class,
                 'lot' => Lot::class,
                 'cellModel' => CellModel::class,

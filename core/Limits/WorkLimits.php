@@ -15,6 +15,15 @@ final class WorkLimits
     #[Limit('s', self::WORK . ': times of a record are whole seconds; evidence may be so much older than the step that it follows')]
     public const CLOCK_S = 1.0;
 
+    #[Limit('1', self::WORK . ': milliohm over those after it was set, from which a joint has come back (assumed)')]
+    public const JOINT_COMES_BACK = 1.5;
+
+    #[Limit('mohm', self::WORK . ': under this more than it had a joint has not come back, whatever the ratio: leads and meter (assumed)')]
+    public const JOINT_NOISE_MOHM = 0.05;
+
+    #[Limit('1', self::WORK . ': times that a joint comes back before it is set with other metal or compound only')]
+    public const JOINT_OTHER_CONTACT = 2;
+
     #[Limit('s', 'handbook "Recovery of a deep-discharged group": rest before it is read')]
     public const RESTED_S = 3600.0;
 }

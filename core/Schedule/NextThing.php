@@ -12,9 +12,22 @@ final readonly class NextThing
     /** @param  'hands'|'waiting'|'held'|'done'  $lane */
     private function __construct(public string $lane, public string $text, public bool $due = false) {}
 
-    /** @param  bool  $waited  whether it waited for something that is due now and nobody has touched it since */
-    public static function of(string $stage, string $status, SafetyState $safety, bool $waits, string $waitsFor, bool $waited = false): self
-    {
+    /**
+     * @param  bool  $waited  whether it waited for something that is due now and nobody has touched it since
+     * @param  string  $again  what was done and is due to be looked at again, also of a pack that went back; empty: nothing
+     */
+    public static function of(
+        string $stage,
+        string $status,
+        SafetyState $safety,
+        bool $waits,
+        string $waitsFor,
+        bool $waited = false,
+        string $again = '',
+    ): self {
+        if ($again !== '' && $status !== 'scrapped' && ($status === 'returned' || $safety === SafetyState::Clear)) {
+            return new self('hands', $again, true);
+        }
         if ($status !== 'open') {
             return new self('done', $status === 'returned' ? 'Returned to the customer' : 'Scrapped');
         }

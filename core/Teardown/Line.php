@@ -6,7 +6,8 @@ namespace Heartwood\Core\Teardown;
 
 /**
  * A step as it is typed in one line, hands in the work: `11 screws M3x8 @ lid`, `screw M3x8 @ under sealant !`,
- * `lead red @ T3 to pin 4 = 11.4`, `screws M4x12 & hex 3 ~ heads to the board`. A count first, the thing, behind @ where, behind & the tool,
+ * `lead red @ T3 to pin 4 = 11.4`, `screws M4x12 & hex 3 ~ heads to the board`. A count first, the thing, behind @ where, behind & the
+ * tool,
  * behind ~ how it lay, behind = the volts measured against B-, ! for hidden, behind # a remark.
  */
 final class Line

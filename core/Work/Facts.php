@@ -24,7 +24,8 @@ final readonly class Facts
     /**
      * @param  array{steps: int, at: float|null, back: float|null, left: int, missing: list<string>}  $teardown  back: when the last
      *   thing of it was put back
-     * @param  list<array{at: float, group: int, cells: list<array{code: string, v: float|null, ohm: float, ah: float, max_a: float}>}>  $cells
+     * @param  list<array{at: float, group: int,
+     *   cells: list<array{code: string, v: float|null, ohm: float, ah: float, max_a: float}>}>  $cells
      * @param  list<array{kind: string, group: int|null, started: float, ended: float|null, good: bool, text: string}>  $runs
      * @param  list<array{at: float, tap: int, text: string}>  $joints
      */

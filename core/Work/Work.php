@@ -19,6 +19,9 @@ use Heartwood\Core\Repair\RepairAction;
  */
 final class Work
 {
+    /** Groups that are named one by one. */
+    private const SHOWN = 8;
+
     /** From here on evidence is new enough: the decision, or the last step that altered the pack. */
     private float $after;
 
@@ -74,7 +77,7 @@ final class Work
         if (!is_numeric($bare)) {
             return 'Type what the clamp or meter shows, in A.';
         }
-        $amps = abs((float) $bare) * (preg_match('/\dm\s*a$|\d\s+ma$/i', trim($typed)) === 1 ? 0.001 : 1.0);
+        $amps = abs((float) $bare) / (preg_match('/\dm\s*a$|\d\s+ma$/i', trim($typed)) === 1 ? 1000 : 1);
 
         return $amps > WorkLimits::NO_CURRENT_A
             ? sprintf('%s A still flows: find what is connected. Up to %s A is taken for none.', (float) $bare, WorkLimits::NO_CURRENT_A)
@@ -265,7 +268,8 @@ final class Work
     }
 
     /**
-     * @param  callable(array{kind: string, group: int|null, started: float, ended: float|null, good: bool, text: string}): (float|null)  $counts
+     * @param  callable(array{kind: string, group: int|null, started: float, ended: float|null, good: bool,
+     *   text: string}): (float|null)  $counts  when a run counts, null where it does not
      * @return array{float|null, string}
      */
     private function run(callable $counts, string $else): array
@@ -380,6 +384,6 @@ final class Work
     /** @param  list<int>  $numbers */
     private static function listed(array $numbers): string
     {
-        return implode(', ', array_slice($numbers, 0, 8)) . (count($numbers) > 8 ? ' ...' : '');
+        return implode(', ', array_slice($numbers, 0, self::SHOWN)) . (count($numbers) > self::SHOWN ? ' ...' : '');
     }
 }

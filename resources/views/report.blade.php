@@ -54,7 +54,8 @@
           {{ number_format($job['decision']['quote']->total_cents / 100, 2) }}.</div>
         <table class="rows">
             @foreach($job['decision']['steps'] as $s)
-                <tr><td>{{ $s['title'] }} <span class="muted">{{ $s['skipped'] ?: ($s['typed'] ?: ($s['state'] === 'done' ? $s['proof'] : '')) }}</span></td>
+                <tr><td>{{ $s['title'] }}
+                  <span class="muted">{{ $s['skipped'] ?: ($s['typed'] ?: ($s['state'] === 'done' ? $s['proof'] : '')) }}</span></td>
                   <td class="num">{{ ['done' => $s['by'] === null ? 'proved' : 'done, '.$s['by'], 'skipped' => 'left, '.$s['by'],
                     'open' => 'not done'][$s['state']] }}</td></tr>
             @endforeach

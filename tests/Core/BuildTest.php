@@ -11,6 +11,7 @@ use Heartwood\Core\Build\LayoutSearch;
 use Heartwood\Core\Build\LayoutSvg;
 use Heartwood\Core\Build\PinCheck;
 use Heartwood\Core\Build\Strip;
+use Heartwood\Core\Limits\WorkLimits;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\PackSpec;
 use Tests\Core\Circuit;
@@ -437,5 +438,50 @@ it('sets a torque that its tool can keep', function (): void {
     expect(Joint::torque(4.0, 6.0, 0.06)['set_nm'])
         ->toEqualWithDelta((4 / 0.94 + 6 / 1.06) / 2, 0.01)
         ->and(Joint::torque(4.0, 4.2, 0.06)['set_nm'])
+        ->toBeNull();
+});
+
+it('knows a joint that holds from one that has come back, by what it loses at a current', function (): void {
+    expect(Joint::milliohm(-8.0, 40.0))
+        ->toBe(0.2)
+        ->and(fn() => Joint::milliohm(8.0, 0.0))
+        ->toThrow(InvalidArgumentException::class, 'at how many amps')
+        ->and(Joint::brought(1.62, 0.21))
+        ->toBe('1.62 mohm before, 0.21 after.')
+        ->and(Joint::brought(0.2, 0.2))
+        ->toContain('no better')
+        ->and(Joint::brought(null, 0.2))
+        ->toBe('0.20 mohm after.')
+        ->and(Joint::brought(1.0, null))
+        ->toContain('Not read after')
+        ->and(Joint::again(null, 0.3, 0)['holds'])
+        ->toBeNull();
+});
+
+it('takes a joint for come back over half as much again, and never within the noise of leads', function (
+    float $then,
+    float $now,
+    bool $holds,
+): void {
+    expect(Joint::again($then, $now, 0)['holds'])->toBe($holds);
+})->with([
+    'at the limit' => [1.0, WorkLimits::JOINT_COMES_BACK, true],
+    'over it' => [1.0, WorkLimits::JOINT_COMES_BACK + 0.001, false],
+    'a small one within the noise' => [0.04, 0.04 + WorkLimits::JOINT_NOISE_MOHM, true],
+    'a small one over it' => [0.04, 0.041 + WorkLimits::JOINT_NOISE_MOHM, false],
+]);
+
+it('asks for other metal when a joint comes back the second time, and not to be set as it was', function (): void {
+    expect(Joint::again(0.2, 1.0, 0)['text'])
+        ->toContain('set it again')
+        ->and(Joint::again(0.2, 1.0, 1)['text'])
+        ->toContain('Other contact metal')
+        ->and(Joint::sameContact(1, '', ['']))
+        ->toBeNull()
+        ->and(Joint::sameContact(2, '', ['nickel on copper']))
+        ->toContain('come back 2 times')
+        ->and(Joint::sameContact(2, ' Nickel  on copper', ['nickel on copper']))
+        ->not->toBeNull()
+        ->and(Joint::sameContact(2, 'tinned copper, compound', ['nickel on copper']))
         ->toBeNull();
 });

@@ -162,6 +162,12 @@ function oneOfEach(Workbench $bench): array
         ]),
         'packModel' => DB::table('pack_models')->insertGetId(['workshop_id' => $w, 'name' => 'P ' . Str::random(4), 'spec' => '{}']),
         'teardownStep' => (string) $bench->apart($job, 'lid')->assertCreated()->json('steps.0.id'),
+        'jointCheck' => (int) DB::table('joint_checks')->insertGetId([
+            'workshop_id' => $w,
+            'job_id' => $job->id,
+            'tap' => 1,
+            'due_at' => now(),
+        ]),
         'photo' => photoOf($bench, $job),
         'size' => 'small',
         'colleague' => $bench->people['trainee']->id,

@@ -3,6 +3,7 @@
 declare(strict_types=1);
 
 use App\Models\PackRevision;
+use Heartwood\Core\Build\Joint;
 use Illuminate\Support\Carbon;
 use Illuminate\Testing\TestResponse;
 use Tests\Feature\Contract;
@@ -181,3 +182,71 @@ it('takes the cells of a group from the drawer and lets the join rule speak by i
     )->assertOk();
     expect(($this->steps)()['join'])->toMatchArray(['state' => 'done', 'proof' => 'Joined directly by the rule: 5 mV apart at the most']);
 });
+
+it(
+    'closes the work on a joint by its record, and has it looked at again in a week, on the bench, also when the pack went back',
+    function (): void {
+        $this->bench->as('senior');
+        $this->job = $this->bench->open(pack: ['series' => 8, 'chemistry' => 'lfp']);
+        $joint = fn(array $more = []): TestResponse => $this->bench->post(
+            "jobs/{$this->job->id}/joints",
+            $more + [
+                'tap' => 4,
+                'min_nm' => 4,
+                'max_nm' => 6,
+                'tolerance' => 0.05,
+                'contact' => 'nickel on copper',
+                'tool' => 'torque key',
+                'both_ends' => true,
+            ],
+        );
+        $joint(['after_mv' => 8])
+            ->assertStatus(422)
+            ->assertJsonStructure(['fields' => ['amps']]);
+        $set = $joint(['before_mv' => -112, 'after_mv' => 9, 'amps' => 45])->assertCreated();
+        expect(Contract::complaints($set, 'post', '/api/jobs/{job}/joints'))
+            ->toBe([])
+            ->and($set->json('joints.0'))
+            ->toMatchArray(['brought' => '2.49 mohm before, 0.20 after.', 'tool' => 'torque key', 'both_ends' => true])
+            ->and($set->json('checks.0.due'))
+            ->toBeFalse();
+        $row = fn(): ?array => array_values(
+            array_filter($this->getJson('/api/bench')->json('jobs'), fn(array $j): bool => $j['id'] === $this->job->id),
+        )[0] ?? null;
+        expect($row()['due'])->toBeFalse();
+        $this->job->update(['status' => 'returned', 'closed_at' => now()]);
+        $again = fn(array $said): TestResponse => $this->bench->post(
+            "jobs/{$this->job->id}/joints/{$this->getJson("/api/jobs/{$this->job->id}/joints")->json('checks.0.id')}/again",
+            $said,
+        );
+        Carbon::setTestNow(now()->addDays(Joint::CHECK_AGAIN_DAYS)->subMinute());
+        $this->bench->as('senior');
+        expect($row()['due'])->toBeFalse();
+        Carbon::setTestNow(now()->addMinutes(2));
+        expect($row())->toMatchArray([
+            'lane' => 'hands',
+            'due' => true,
+            'next' => 'Look again at the joint at T4',
+            'door' => 'build?do=checks',
+        ]);
+        $again(['mv' => 20])->assertStatus(422);
+        $read = $again(['mv' => 20, 'amps' => 45])->assertOk();
+        expect(Contract::complaints($read, 'post', '/api/jobs/{job}/joints/{jointCheck}/again'))
+            ->toBe([])
+            ->and($read->json('checks.0'))
+            ->toMatchArray(['holds' => false, 'by' => 'Senior'])
+            ->and($read->json('checks.0.text'))
+            ->toContain('it has come back. Clean it')
+            ->and($row()['due'])
+            ->toBeFalse();
+        $again(['mv' => 20, 'amps' => 45])->assertStatus(409);
+        // The same pack again, and the same joint: not set a third time as it was.
+        $this->job->update(['serial' => 'TR-9']);
+        $this->job = $this->bench->open(pack: ['series' => 8, 'chemistry' => 'lfp']);
+        $this->job->update(['serial' => 'TR-9']);
+        $joint()
+            ->assertStatus(422)
+            ->assertJsonStructure(['fields' => ['contact']]);
+        $joint(['contact' => 'tinned copper, compound'])->assertCreated();
+    },
+);

@@ -13,6 +13,7 @@ use App\Models\CellModel;
 use App\Models\Customer;
 use App\Models\Job;
 use App\Models\PackModel;
+use App\Read\JointChecks;
 use App\Read\KnownPack;
 use Heartwood\Core\Diagnosis\Priors;
 use Heartwood\Core\Fault\Faults;
@@ -35,7 +36,13 @@ final class BenchController extends Controller
         $open = $jobs()->where('status', 'open')->orderBy('number')->limit(self::OPEN_SHOWN)->get();
         $done = $jobs()->where('status', '!=', 'open')->orderByDesc('number')->limit(self::DONE_SHOWN)->get();
 
-        return new JsonResponse(['jobs' => JobRow::many($open->concat($done)), 'now' => now()->toIso8601ZuluString()]);
+        // What went back and is to be looked at again stands on the bench on its day.
+        $again = $jobs()->whereIn('id', JointChecks::jobs($this->person()->workshop_id))->where('status', 'returned')->get();
+
+        return new JsonResponse([
+            'jobs' => JobRow::many($open->concat($done)->concat($again)->unique('id')),
+            'now' => now()->toIso8601ZuluString(),
+        ]);
     }
 
     public function search(SearchBody $request): JsonResponse

@@ -22,6 +22,11 @@ final class JointBody extends Body
             'tolerance' => 'required|numeric|between:0,0.9',
             'set_nm' => 'nullable|numeric|between:0,500',
             'contact' => 'nullable|string|max:200',
+            'tool' => 'nullable|string|max:80',
+            'both_ends' => 'nullable|boolean',
+            'before_mv' => 'nullable|numeric|between:-5000,5000',
+            'after_mv' => 'nullable|numeric|between:-5000,5000',
+            'amps' => 'nullable|numeric|between:-2000,2000',
         ];
     }
 }

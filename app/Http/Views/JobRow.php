@@ -7,6 +7,7 @@ namespace App\Http\Views;
 use App\Actions\EventKind;
 use App\Models\Job;
 use App\Models\Verdict;
+use App\Read\JointChecks;
 use Carbon\CarbonImmutable;
 use Carbon\CarbonInterface;
 use Heartwood\Core\Schedule\NextThing;
@@ -18,7 +19,7 @@ use Illuminate\Support\Facades\DB;
 final class JobRow
 {
     /** @return array<string, mixed> */
-    public static function of(Job $job, ?CarbonInterface $touched = null): array
+    public static function of(Job $job, ?CarbonInterface $touched = null, string $again = ''): array
     {
         $next = NextThing::of(
             $job->stage,
@@ -27,6 +28,7 @@ final class JobRow
             $job->waits_until !== null && $job->waits_until->isFuture(),
             $job->waits_for,
             $touched !== null && $job->waits_until !== null && $touched->lessThan($job->waits_until),
+            $again,
         );
 
         return [
@@ -48,6 +50,7 @@ final class JobRow
             'lane' => $next->lane,
             'next' => $next->text,
             'due' => $next->due,
+            'door' => $again === '' ? '' : 'build?do=checks',
             'waits_until' => $job->waits_until?->toIso8601ZuluString(),
             'opened_at' => $job->created_at->toIso8601ZuluString(),
         ];
@@ -73,11 +76,12 @@ final class JobRow
             ->keyBy('job_id');
 
         $touched = self::touched($jobs);
+        $again = JointChecks::due($jobs->pluck('id')->all());
 
         return array_values(
             $jobs
                 ->map(
-                    fn(Job $job): array => self::of($job, $touched[$job->id]['at'] ?? null) + [
+                    fn(Job $job): array => self::of($job, $touched[$job->id]['at'] ?? null, $again[$job->id] ?? '') + [
                         'touched_at' => ($touched[$job->id]['at'] ?? $job->created_at)->toIso8601ZuluString(),
                         'by' => $touched[$job->id]['by'] ?? null,
                         'groups' => array_map(

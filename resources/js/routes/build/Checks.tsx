@@ -7,6 +7,9 @@ import { z } from 'zod';
 import { api, type Job, key, unwrap } from '@/api/client';
 import { when, chemistries } from '@/lib/format';
 import { maybeNumeric, numeric, useBenchForm } from '@/lib/form';
+import type { components } from '@/api/schema';
+import { number } from '@/lib/number';
+import { NumberField } from '@/parts/NumberField';
 import type { BuildData } from './Build';
 import { Button } from '@/parts/basics';
 import { FormChoice, FormNumber, FormText, FormTick } from '@/parts/form';
@@ -193,7 +196,12 @@ const JOINT = z.object({
     max_nm: numeric({ least: 0 }),
     tolerance: numeric({ least: 0, most: 100 }),
     set_nm: maybeNumeric({ least: 0 }),
+    tool: z.string(),
     contact: z.string(),
+    before_mv: maybeNumeric({}),
+    after_mv: maybeNumeric({}),
+    amps: maybeNumeric({}),
+    both_ends: z.boolean(),
 });
 
 function Joints({ job }: { job: Job }) {
@@ -202,14 +210,30 @@ function Joints({ job }: { job: Job }) {
         queryKey: slots.joints(job.id),
         queryFn: () => unwrap(api.GET('/api/jobs/{job}/joints', { params: { path: { job: job.id } } })),
     });
-    const form = useBenchForm(JOINT, { tap: '', min_nm: '', max_nm: '', tolerance: '4', set_nm: '', contact: '' });
+    const form = useBenchForm(JOINT, {
+        tap: '',
+        min_nm: '',
+        max_nm: '',
+        tolerance: '4',
+        set_nm: '',
+        tool: '',
+        contact: '',
+        before_mv: '',
+        after_mv: '',
+        amps: '',
+        both_ends: false,
+    });
     const at = { control: form.control };
     const record = useMutation({
-        mutationFn: ({ set_nm, tolerance, ...typed }: z.output<typeof JOINT>) =>
+        mutationFn: ({ set_nm, before_mv, after_mv, amps, tolerance, ...typed }: z.output<typeof JOINT>) =>
             unwrap(
                 api.POST('/api/jobs/{job}/joints', {
                     params: { path: { job: job.id }, header: key() },
-                    body: { ...typed, tolerance: tolerance / 100, ...(set_nm === undefined ? {} : { set_nm }) },
+                    body: {
+                        ...typed,
+                        tolerance: tolerance / 100,
+                        ...said({ set_nm, before_mv, after_mv, amps }),
+                    },
                 }),
             ),
         onError: (e) => void form.refused(e),
@@ -230,6 +254,13 @@ function Joints({ job }: { job: Job }) {
                 <FormNumber {...at} name="tolerance" label="Tool, %" />
                 <FormNumber {...at} name="set_nm" label="Set, Nm" placeholder="worked out" />
                 <FormText {...at} name="contact" label="Contact: metals, compound" />
+                <FormNumber {...at} name="before_mv" label="Before, mV across it" />
+                <FormNumber {...at} name="after_mv" label="After, mV" />
+                <FormNumber {...at} name="amps" label="both at, A" />
+                <FormText {...at} name="tool" label="Tool" />
+                <FormTick {...at} name="both_ends">
+                    both ends set
+                </FormTick>
             </div>
             <div>
                 <Button type="submit" look="main" disabled={record.isPending || job.status !== 'open'}>
@@ -241,10 +272,73 @@ function Joints({ job }: { job: Job }) {
                 {(list.data?.joints ?? []).map((j) => (
                     <li key={j.at + j.tap} className="border-t border-line py-1">
                         Joint at T{j.tap}: <b className="digits">{j.set_nm.toFixed(1)} Nm</b> ({j.min_nm} to {j.max_nm})
-                        {j.contact && `, ${j.contact}`}. {j.by}, {when(j.at)}; look again {when(j.check_again)}.
+                        {j.contact && `, ${j.contact}`}
+                        {j.tool && `, ${j.tool}`}
+                        {j.both_ends && ', both ends'}. {j.brought}{' '}
+                        <span className="text-muted">
+                            {j.by}, {when(j.at)}
+                        </span>
+                    </li>
+                ))}
+            </ul>
+            <ul aria-label="Looked at again">
+                {(list.data?.checks ?? []).map((c) => (
+                    <li key={c.id} className="border-t border-line py-1">
+                        {c.done_at ? (
+                            <>
+                                <b className={c.holds === false ? 'text-ember' : 'text-moss'}>{c.holds === false ? '✕' : '✓'}</b> Joint at T
+                                {c.tap}: {c.text}{' '}
+                                <span className="text-muted">
+                                    {c.by}, {when(c.done_at)}
+                                </span>
+                            </>
+                        ) : (
+                            <LookAgain job={job.id} check={c} />
+                        )}
                     </li>
                 ))}
             </ul>
         </form>
     );
 }
+
+/** The look at a joint a week later: due on its day, and not refused before. */
+function LookAgain({ job, check }: { job: number; check: components['schemas']['JointCheck'] }) {
+    const queries = useQueryClient();
+    const [mv, setMv] = useState('');
+    const [amps, setAmps] = useState('');
+    const keep = useMutation({
+        mutationFn: () =>
+            unwrap(
+                api.POST('/api/jobs/{job}/joints/{jointCheck}/again', {
+                    params: { path: { job, jointCheck: check.id }, header: key() },
+                    body: { mv: number(mv), amps: number(amps) },
+                }),
+            ),
+        onSuccess: (data) => {
+            queries.setQueryData(slots.joints(job), data);
+            void queries.invalidateQueries({ queryKey: slots.bench() });
+        },
+        onError: (e) => toast.error(e.message),
+    });
+    return (
+        <div className="flex flex-wrap gap-3 items-end">
+            <p className="grow">
+                <b className={check.due ? 'text-amber' : ''}>
+                    {check.due ? 'Due: look' : 'Look'} again at the joint at T{check.tap}
+                </b>
+                , {when(check.due_at)}.{' '}
+                {check.mohm === null ? 'Not read when it was set.' : `${check.mohm.toFixed(2)} mohm when it was set.`}
+            </p>
+            <NumberField label="mV across it now" value={mv} onChange={setMv} />
+            <NumberField label="at A" value={amps} onChange={setAmps} />
+            <Button disabled={keep.isPending || mv.trim() === '' || amps.trim() === ''} onClick={() => keep.mutate()}>
+                It reads so
+            </Button>
+        </div>
+    );
+}
+
+/** What of it was typed. */
+const said = <T extends Record<string, number | undefined>>(fields: T) =>
+    Object.fromEntries(Object.entries(fields).filter(([, v]) => v !== undefined)) as { [K in keyof T]?: number };

@@ -1,3 +1,4 @@
+import { clsx } from 'clsx';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Fragment, useState } from 'react';
 import { toast } from 'sonner';
@@ -44,7 +45,10 @@ export function Lots({ onClose, onUntested }: { onClose: () => void; onUntested:
                                     <span className="text-muted">{[l.supplier, l.date_code].filter(Boolean).join(', ')}</span>
                                     {l.state !== 'taken' && (
                                         <span
-                                            className={`block text-[0.85rem] ${l.state === 'refused' ? 'text-ember font-bold' : 'text-muted'}`}
+                                            className={clsx(
+                                                'block text-[0.85rem]',
+                                                l.state === 'refused' ? 'text-ember font-bold' : 'text-muted',
+                                            )}
                                         >
                                             {STATE[l.state]}
                                             {l.reason && `: ${l.reason}`}

@@ -26,6 +26,7 @@ const lot = (name: string, more: object = {}) => ({
     text: '',
     state: 'taken',
     reason: '',
+    next: { more: 0, codes: [], text: '' },
     inspection: { outcome: 'test-more', wanted: 5, text: '3 of 12 tested, 5 are wanted before it is taken.' },
     ...more,
 });
@@ -69,6 +70,16 @@ describe('lots', () => {
         expect(ways()).toHaveLength(1);
         act(() => ways()[0]!.click());
         expect(untested).toHaveBeenCalledWith('NEW');
+    });
+    it('say which cells to test next, and lead to them, but not of a lot that was refused', () => {
+        const next = { more: 19, codes: ['NEW-007', 'NEW-019'], text: '19 more until its mean is known to 5 %.' };
+        expect(open([lot('NEW', { next })])).toContain('19 more until its mean is known to 5 %.');
+        const way = [...document.querySelectorAll('button')].find((b) => b.textContent === 'NEW-007, NEW-019');
+        act(() => way!.click());
+        expect(untested).toHaveBeenLastCalledWith('NEW');
+        act(() => root?.unmount());
+        document.body.innerHTML = '';
+        expect(open([lot('BACK', { next, state: 'refused' })])).not.toContain('Test next');
     });
     it('leave the word on it to who may decide', () => {
         may.decide = false;
