@@ -124,7 +124,12 @@ test('a pack is closed with what it was in the end, and what the shop assumes ha
     await was.getByLabel(/Group 3 is dead/).selectOption('opened');
     await was.getByLabel('Something else').selectOption('path.fuse-open');
     await was.getByLabel('How it was seen').selectOption('replaced');
+    // It asks once, with what is not closed.
     await page.getByRole('button', { name: 'Close the job' }).click();
+    await expect(page.getByRole('dialog')).toContainText('1 step of the work not closed');
+    await page.getByRole('button', { name: 'Not yet' }).click();
+    await page.getByRole('button', { name: 'Close the job' }).click();
+    await page.getByRole('button', { name: 'Close it' }).click();
     await expect(page.getByRole('heading', { name: 'Bench' })).toBeVisible();
     const priors = (await (await page.request.get('/api/priors')).json()) as { shares: { code: string; jobs: number }[] };
     expect(priors.shares.filter((s) => s.jobs > 0).map((s) => s.code)).toEqual(expect.arrayContaining(['group.dead', 'path.fuse-open']));
@@ -133,4 +138,14 @@ test('a pack is closed with what it was in the end, and what the shop assumes ha
         { code: 'group.dead', where: { group: 3 }, seen_by: 'opened' },
         { code: 'path.fuse-open', seen_by: 'replaced' },
     ]);
+    // A slip: open again within the day, with its reason, and what the shop assumes is as it was.
+    await page.goto(`/jobs/${job}/report`);
+    await page.getByRole('button', { name: 'Take the hand-back back' }).click();
+    await page.getByLabel('Why it is taken back').fill('The customer wants it opened once more.');
+    await page.getByRole('button', { name: 'Open it again' }).click();
+    await expect(page.getByRole('button', { name: 'Close the job' })).toBeVisible();
+    const after = (await (await page.request.get('/api/priors')).json()) as { shares: { code: string; jobs: number }[] };
+    expect(after.shares.find((s) => s.code === 'path.fuse-open')?.jobs ?? 0).toBe(
+        priors.shares.find((s) => s.code === 'path.fuse-open')!.jobs - 1,
+    );
 });

@@ -156,6 +156,7 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::post('jobs/{job}/proof', [JobController::class, 'proof'])->middleware('can:work');
         Route::post('jobs/{job}/sign-off', [JobController::class, 'signOff'])->middleware('can:sign-off');
         Route::post('jobs/{job}/return', [JobController::class, 'giveBack'])->middleware('can:return');
+        Route::post('jobs/{job}/take-back', [JobController::class, 'takeBack'])->middleware('can:return');
         Route::post('cells', [CellController::class, 'store'])->middleware('can:cells');
         Route::post('cells/import', [CellFileController::class, 'import'])->middleware('can:import');
         Route::post('cells/grade', [CellController::class, 'grade'])->middleware('can:decide');

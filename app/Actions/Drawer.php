@@ -51,8 +51,8 @@ final class Drawer
     }
 
     /**
-     * Cells of one model, as far as the drawer has enough of the one that the pack is said to have: a pack is built of one
-     * kind of cell unless a person wants otherwise.
+     * Cells of one model, as far as the drawer has enough of one: a pack is built of one kind of cell unless a person wants
+     * otherwise.
      *
      * @param  array<string, DrawerCell>  $cells  what the drawer has
      * @param  string|null  $asked  a model by name, empty for cells of any; null when nobody said
@@ -65,8 +65,11 @@ final class Drawer
     {
         $count = array_count_values(array_map(fn(DrawerCell $c): string => $c->model, $cells));
         ksort($count);
+        $enough = array_filter($count, fn(int $n): bool => $n >= $need);
+        arsort($enough);
         $said = (string) ($job->pack['cell']['model'] ?? '');
-        $model = $asked ?? (($count[$said] ?? 0) >= $need ? $said : '');
+        // Of the one that was said, else of the one that there is most of: one kind in a pack, as long as there is enough of one.
+        $model = $asked ?? (isset($enough[$said]) ? $said : (string) (array_key_first($enough) ?? ''));
         $and = array_flip($and);
 
         return [

@@ -24,6 +24,7 @@ enum EventKind: string
     case Proof = 'proof';
     case SignedOff = 'signed-off';
     case Closed = 'closed';
+    case TakenBack = 'taken-back';
     case SafetyScrapped = 'safety-scrapped';
     case SafetyCellRemoved = 'safety-cell-removed';
     case SafetyMistake = 'safety-mistake';
@@ -79,6 +80,7 @@ enum EventKind: string
             self::Proof => ['check', 'data'],
             self::SignedOff => ['reason'],
             self::Closed => ['as', 'note'],
+            self::TakenBack => ['from', 'reason'],
             self::SafetyScrapped, self::SafetyCellRemoved, self::SafetyMistake, self::SafetyReleased => ['from', 'to', 'reason'],
             self::Joint => ['tap', 'set_nm', 'min_nm', 'max_nm'],
             self::JointChecked => ['tap', 'mohm', 'holds'],

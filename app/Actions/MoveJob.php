@@ -5,10 +5,12 @@ declare(strict_types=1);
 namespace App\Actions;
 
 use App\Models\Decision;
+use App\Models\Event;
 use App\Models\Job;
 use App\Models\Person;
 use App\Models\SignOff;
 use Carbon\CarbonImmutable;
+use Heartwood\Core\Limits\WorkLimits;
 use Heartwood\Core\Repair\RepairAction;
 use Illuminate\Support\Facades\DB;
 
@@ -68,6 +70,34 @@ final class MoveJob
                 EventKind::Closed,
                 ['as' => $job->status, 'note' => $note] + ($truth === null ? [] : ['truth' => $truth]),
             );
+
+            return $job;
+        });
+    }
+
+    public static function mayTakeBack(Job $job): bool
+    {
+        return $job->closed_at !== null && !$job->closed_at->addMinutes((int) (WorkLimits::TAKE_BACK_H * 60))->isPast();
+    }
+
+    /** A hand-back that was a slip: the job is open again as it was, within the day and with the reason. */
+    public function takeBack(Person $person, Job $job, string $reason): Job
+    {
+        return DB::transaction(function () use ($person, $job, $reason): Job {
+            LockJob::now($job);
+            if ($job->status === 'open') {
+                throw new Refused('open', 'This job is open: nothing is to be taken back.');
+            }
+            $closed = Event::query()->where('job_id', $job->id)->where('kind', EventKind::Closed)->latest('id')->first();
+            if ($closed === null || $job->closed_at === null) {
+                throw new Refused('not-here', 'It did not leave by a hand-back: what ended it is not taken back here.');
+            }
+            if (!self::mayTakeBack($job)) {
+                throw new Refused('too-late', 'It went back more than a day ago: take it in anew, the tool knows it by its serial.');
+            }
+            ShopPriors::learn($job->workshop_id, $closed->data['truth'] ?? null, -1);
+            EventLog::add($person, $job, EventKind::TakenBack, ['from' => $job->status, 'reason' => $reason]);
+            $job->update(['status' => 'open', 'stage' => 'report', 'closed_at' => null]);
 
             return $job;
         });

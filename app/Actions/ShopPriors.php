@@ -23,15 +23,15 @@ final class ShopPriors
      *
      * @param  list<array{code: string}>|null  $truth  null: nobody knows, nothing is learnt
      */
-    public static function learn(int $workshop, ?array $truth): void
+    public static function learn(int $workshop, ?array $truth, int $by = 1): void
     {
         $codes = array_unique(array_column($truth ?? [], 'code'));
         if ($codes === []) {
             return;
         }
-        self::change($workshop, function (array $counts) use ($codes): array {
+        self::change($workshop, function (array $counts) use ($codes, $by): array {
             foreach ($codes as $code) {
-                $counts[$code] = ($counts[$code] ?? 0) + 1;
+                $counts[$code] = max(0, ($counts[$code] ?? 0) + $by);
             }
 
             return $counts;

@@ -24,6 +24,9 @@ final class WorkLimits
     #[Limit('1', self::WORK . ': times that a joint comes back before it is set with other metal or compound only')]
     public const JOINT_OTHER_CONTACT = 2;
 
+    #[Limit('h', self::WORK . ': within which a hand-back is taken back (assumed)')]
+    public const TAKE_BACK_H = 24.0;
+
     #[Limit('s', 'handbook "Recovery of a deep-discharged group": rest before it is read')]
     public const RESTED_S = 3600.0;
 }

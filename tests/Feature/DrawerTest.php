@@ -724,12 +724,15 @@ it('deals a new pack from the model that it is said to have, and knows it by wha
     // A deal by hand may hold cells of another model; what is left over is of the one that was asked for.
     $hand = $deal(['model' => 'QZ-40', 'groups' => array_column($said->json('groups'), 'cells')])->assertOk();
     expect($codes($hand))->toBe($codes($said))->and(count($hand->json('spares')))->toBe(5);
-    // Too few of the named model: any.
+    // Too few of the named model: of another that there is enough of, and of any where no model suffices.
     Cell::query()
         ->where('code', 'Mine-001')
         ->orWhere('code', 'Mine-002')
         ->update(['state' => 'rejected']);
-    $deal([])->assertOk()->assertJsonPath('model', '');
+    $deal([])->assertOk()->assertJsonPath('model', 'QZ-40');
+    $deal(['refill' => [1]])
+        ->assertStatus(200)
+        ->assertJsonPath('model', 'QD-31');
     // What went in is what it has, with the resistance that was measured where the maker's is not known.
     $this->bench
         ->post("jobs/{$job->id}/cells", ['groups' => array_column($deal(['model' => 'QZ-40'])->json('groups'), 'cells')])

@@ -3,7 +3,9 @@
 declare(strict_types=1);
 
 use App\Models\PackRevision;
+use App\Models\Workshop;
 use Heartwood\Core\Build\Joint;
+use Heartwood\Core\Limits\WorkLimits;
 use Illuminate\Support\Carbon;
 use Illuminate\Testing\TestResponse;
 use Tests\Feature\Contract;
@@ -250,3 +252,49 @@ it(
         $joint(['contact' => 'tinned copper, compound'])->assertCreated();
     },
 );
+
+it('takes a hand-back back within the day, with its reason, and not what ended otherwise', function (): void {
+    ($this->decide)([3.85, 3.851, 0.1, 3.849], 'recycle')->assertOk();
+    $back = fn(array $said = ['reason' => 'The wrong one of two.']): TestResponse => $this->bench->post(
+        "jobs/{$this->job->id}/take-back",
+        $said,
+    );
+    $back()->assertStatus(409)->assertJsonPath('code', 'open');
+    $close = fn(): TestResponse => $this->bench->post("jobs/{$this->job->id}/return", [
+        'truth' => [['code' => 'group.dead', 'where' => ['group' => 3]]],
+    ]);
+    $learnt = fn(): int => (int) (Workshop::query()->findOrFail($this->job->workshop_id)->settings['prior_counts']['group.dead'] ?? 0);
+    expect($close()->assertOk()->json('may_take_back'))
+        ->toBeTrue()
+        ->and($learnt())
+        ->toBe(1);
+    $back([])
+        ->assertStatus(422)
+        ->assertJsonStructure(['fields' => ['reason']]);
+    $open = $back()->assertOk();
+    expect(Contract::complaints($open, 'post', '/api/jobs/{job}/take-back'))
+        ->toBe([])
+        ->and($open->json('status'))
+        ->toBe('open')
+        ->and($learnt())
+        ->toBe(0)
+        ->and(array_column($open->json('events'), 'kind'))
+        ->toContain('taken-back');
+    // Just within the day, and just after it.
+    $close()->assertOk();
+    $this->job->update(['closed_at' => now()->subMinutes((int) (WorkLimits::TAKE_BACK_H * 60) - 1)]);
+    $back()->assertOk();
+    $close()->assertOk();
+    $this->job->update(['closed_at' => now()->subMinutes((int) (WorkLimits::TAKE_BACK_H * 60) + 1)]);
+    $back()->assertStatus(409)->assertJsonPath('code', 'too-late');
+});
+
+it('takes nothing back that a quarantine ended', function (): void {
+    $this->job = $this->bench->open([], ['swollen' => true]);
+    $this->bench->as('senior');
+    $this->bench->post("jobs/{$this->job->id}/safety", ['way' => 'scrapped', 'reason' => 'Swollen.'])->assertOk();
+    $this->bench
+        ->post("jobs/{$this->job->id}/take-back", ['reason' => 'x'])
+        ->assertStatus(409)
+        ->assertJsonPath('code', 'not-here');
+});

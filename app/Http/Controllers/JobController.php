@@ -23,6 +23,7 @@ use App\Http\Requests\ProofBody;
 use App\Http\Requests\SignOffBody;
 use App\Http\Requests\StageBody;
 use App\Http\Requests\StepBody;
+use App\Http\Requests\TakeBackBody;
 use App\Http\Requests\TriageBody;
 use App\Http\Requests\WaitBody;
 use App\Http\Views\JobView;
@@ -168,6 +169,13 @@ final class JobController extends Controller
     public function signOff(SignOffBody $request, Job $job, Prove $prove): JsonResponse
     {
         $prove->signOff($this->person(), $job, (string) ($request->validated()['reason'] ?? ''));
+
+        return $this->view($job->refresh());
+    }
+
+    public function takeBack(TakeBackBody $request, Job $job, MoveJob $move): JsonResponse
+    {
+        $move->takeBack($this->person(), $job, $request->validated()['reason']);
 
         return $this->view($job->refresh());
     }

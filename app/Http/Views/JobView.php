@@ -9,6 +9,7 @@ use App\Actions\BuildRecord;
 use App\Actions\Decide;
 use App\Actions\Gatekeeper;
 use App\Actions\IssueVerdict;
+use App\Actions\MoveJob;
 use App\Actions\Prove;
 use App\Actions\ReadingRow;
 use App\Actions\Version;
@@ -126,6 +127,7 @@ final class JobView
                     ],
             'decision' => $decision === null ? null : self::decision($decision, $verdict),
             'proof' => self::proof($job, $parsed, $entries, $evidence),
+            'may_take_back' => MoveJob::mayTakeBack($job),
             'sign_off' =>
                 $sign === null
                     ? null

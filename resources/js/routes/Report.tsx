@@ -2,9 +2,10 @@ import { useState } from 'react';
 import { useNavigate, useOutletContext } from 'react-router';
 import { api, type Job, key, unwrap } from '@/api/client';
 import { useMay, usePerson } from '@/lib/bench';
-import { money, percent, place, when } from '@/lib/format';
+import { count, money, percent, place, when } from '@/lib/format';
 import { useJobWrite } from '@/lib/job';
-import { Basis, Button } from '@/parts/basics';
+import { Basis, Button, Field } from '@/parts/basics';
+import { Sheet } from '@/parts/Sheet';
 import { AgreedWords } from './intake/Agreed';
 import { ReportPhotos } from '@/parts/ReportPhotos';
 import { JobLine } from '@/parts/JobLine';
@@ -31,6 +32,8 @@ export function Component() {
             ),
         () => void navigate('/'),
     );
+    const [asking, setAsking] = useState(false);
+    const left = (job.decision?.steps ?? []).filter((s) => s.state === 'open');
     const d = job.verdict?.document;
     const found = job.decision?.found.findings ?? d?.findings;
     const after = job.decision && job.verdict && job.decision.found.verdict_id !== job.verdict.id ? d : undefined;
@@ -51,14 +54,31 @@ export function Component() {
                     Export the job record
                 </a>
                 {may && job.status === 'open' && leaving && (
-                    <Button look="main" disabled={giveBack.isPending} onClick={() => giveBack.mutate(undefined)}>
+                    <Button look="main" onClick={() => setAsking(true)}>
                         {job.sign_off ? 'Hand it back to the customer' : 'Close the job'}
                     </Button>
                 )}
                 {job.status !== 'open' && (
                     <p className="self-center font-bold">{job.status === 'returned' ? 'Returned to the customer.' : 'Scrapped.'}</p>
                 )}
+                {may && job.status !== 'open' && job.may_take_back && <TakeBack job={job.id} />}
             </div>
+            {asking && (
+                <Sheet title={`${job.sign_off ? 'Hand back' : 'Close'} ${job.name}?`} onClose={() => setAsking(false)}>
+                    <p>
+                        {job.sign_off ? `It goes back to ${job.customer}, signed by ${job.sign_off.by}.` : 'It does not go back as a pack.'}{' '}
+                        {left.length > 0 && <b>{count(left.length, 'step')} of the work not closed: </b>}
+                        {left.map((s) => s.title).join('; ')}
+                    </p>
+                    <p className="text-muted">It can be taken back within the day.</p>
+                    <div className="flex gap-3">
+                        <Button look="main" disabled={giveBack.isPending} onClick={() => giveBack.mutate(undefined)}>
+                            {job.sign_off ? 'It goes back' : 'Close it'}
+                        </Button>
+                        <Button onClick={() => setAsking(false)}>Not yet</Button>
+                    </div>
+                </Sheet>
+            )}
             {may && job.status === 'open' && leaving && <Truth job={job} onChange={setTruth} />}
             <article className="sheet p-7 max-md:p-4 max-w-5xl grid gap-5 grid-cols-[minmax(0,1fr)] md:grid-cols-[minmax(0,1fr)_260px]">
                 <div className="grid gap-4 content-start">
@@ -199,6 +219,32 @@ export function Component() {
                 </div>
                 <CoreSample bands={bandsOf(job)} height={560} width={256} />
             </article>
+        </div>
+    );
+}
+
+/** It went back by a slip: open again, with the reason. */
+function TakeBack({ job }: { job: number }) {
+    const [asking, setAsking] = useState(false);
+    const [reason, setReason] = useState('');
+    const take = useJobWrite(
+        () => unwrap(api.POST('/api/jobs/{job}/take-back', { params: { path: { job }, header: key() }, body: { reason } })),
+        () => setAsking(false),
+    );
+    if (!asking)
+        return (
+            <Button look="quiet" onClick={() => setAsking(true)}>
+                Take the hand-back back
+            </Button>
+        );
+    return (
+        <div className="flex flex-wrap gap-3 items-end">
+            <Field label="Why it is taken back">
+                {(p) => <input {...p} autoFocus value={reason} maxLength={400} onChange={(e) => setReason(e.target.value)} />}
+            </Field>
+            <Button disabled={take.isPending || reason.trim() === ''} onClick={() => take.mutate(undefined)}>
+                Open it again
+            </Button>
         </div>
     );
 }

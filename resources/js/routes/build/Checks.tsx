@@ -253,7 +253,7 @@ function Joints({ job }: { job: Job }) {
                 <FormNumber {...at} name="max_nm" label="Nm at most" />
                 <FormNumber {...at} name="tolerance" label="Tool, %" />
                 <FormNumber {...at} name="set_nm" label="Set, Nm" placeholder="worked out" />
-                <FormText {...at} name="contact" label="Contact: metals, compound" />
+                <FormText {...at} name="contact" label="Contact metals" />
                 <FormNumber {...at} name="before_mv" label="Before, mV across it" />
                 <FormNumber {...at} name="after_mv" label="After, mV" />
                 <FormNumber {...at} name="amps" label="both at, A" />
