@@ -733,7 +733,7 @@ final class DemoJobs
         ) {
             (new Prove())->enter($this->people['technician'], $job, $check, $data);
         }
-        (new Prove())->signOff($this->people['senior'], $job, 'Every check that this pack needs was seen.');
+        (new Prove())->signOff($this->people['senior'], $job, 'Proved here; the hold test goes on with the owner.');
     }
 
     private function giveBack(Job $job, float $hoursAgo): void

@@ -11,6 +11,9 @@ use Dompdf\Options;
 /** What comes out on paper: the report, the build sheet. */
 final class ReportPdf
 {
+    /** Height of a pack drawn, so that two stand over one another on the first page. */
+    private const HALF = 300.0;
+
     /** Millimetres of a photo on paper. */
     private const PHOTO_MM = 84.0;
 
@@ -23,9 +26,21 @@ final class ReportPdf
         $sample =
             $job['verdict'] === null
                 ? null
-                : 'data:image/svg+xml;base64,' . base64_encode(CoreSampleSvg::draw($job['verdict']['document']['groups']));
+                : 'data:image/svg+xml;base64,' . base64_encode(CoreSampleSvg::draw($job['verdict']['document']['groups'], self::HALF));
 
-        return self::view('report', ['job' => $job, 'workshop' => $workshop, 'sample' => $sample, 'photos' => self::photos($photos)]);
+        $found = $job['decision']['found'] ?? null;
+        $before =
+            $found === null || $job['verdict'] === null || $found['verdict_id'] === $job['verdict']['id']
+                ? null
+                : 'data:image/svg+xml;base64,' . base64_encode(CoreSampleSvg::draw($found['groups'], self::HALF));
+
+        return self::view('report', [
+            'job' => $job,
+            'workshop' => $workshop,
+            'before' => $before,
+            'sample' => $sample,
+            'photos' => self::photos($photos),
+        ]);
     }
 
     /**

@@ -14,6 +14,7 @@
       nowrap; }
     .mark { position: absolute; width: 4.4mm; height: 4.4mm; border-radius: 2.2mm; background: #7b3b1f; color: #fff;
       text-align: center; font-size: 7.5pt; font-weight: bold; }
+    .say { margin: 0 0 1mm; } tr { page-break-inside: avoid; }
     .box { border: 0.5mm solid #7b3b1f; padding: 2.5mm 3mm; margin-top: 4mm; } .state { font-weight: bold; }
 </style>
 </head>
@@ -33,43 +34,60 @@
         <div class="box"><span class="state">{{ $job['safety_state'] === 'quarantine' ? 'In quarantine' : 'On hold' }}:</span>
           {{ implode('; ', $job['safety_reasons']) }}</div>
     @endif
-    @if($job['complaint'] !== '')<h2>What was reported</h2><div>{{ $job['complaint'] }}</div>@endif
-    <h2>What was found</h2>
-    @if($found === null)<div>No verdict was issued.</div>@else
-    <table class="rows">
-        @forelse(array_slice($found, 0, 7) as $f)
-            <tr><td>{{ $f['title'] }}<br><span class="muted">{{ $f['evidence'][0]['text'] }}
-              ({{ $f['evidence'][0]['basis'] }})</span></td><td class="num">{{ round($f['probability'] * 100) }} % sure</td></tr>
-        @empty
-            <tr><td>Nothing wrong was found in what was measured.</td></tr>
-        @endforelse
-    </table>
-    @if(! $after && $d['lacks'] !== [])<div class="muted">Not known: {{ implode('; ', $d['lacks']) }}.</div>@endif
-    @endif
-    @if($job['decision'] !== null)
-        <h2>What was decided and done</h2>
-        <div>{{ $job['decision']['option']->title ?? $job['decision']['action'] }}{{ collect($job['decision']['option']->where ??
-          [])->map(fn ($w) => $place((array) $w))->implode(',') }}. {{ $job['decision']['reason'] }}</div>
-        <div class="muted">Decided by {{ $job['decision']['by'] }}, {{ substr($job['decision']['at'], 0, 10) }}. Quote
-          {{ number_format($job['decision']['quote']->total_cents / 100, 2) }}.</div>
-        <table class="rows">
-            @foreach($job['decision']['steps'] as $s)
-                <tr><td>{{ $s['title'] }}
-                  <span class="muted">{{ $s['skipped'] ?: ($s['typed'] ?: ($s['state'] === 'done' ? $s['proof'] : '')) }}</span></td>
-                  <td class="num">{{ ['done' => $s['by'] === null ? 'proved' : 'done, '.$s['by'], 'skipped' => 'left, '.$s['by'],
-                    'open' => 'not done'][$s['state']] }}</td></tr>
-            @endforeach
-        </table>
-    @endif
-    @if($after)
-        <h2>After the work</h2>
-        <div>{{ $d['findings'] === [] ? 'Nothing wrong was found in what was measured since.' : implode('; ', array_map(fn ($f) =>
-          $f['title'].' ('.round($f['probability'] * 100).' % sure)', array_slice($d['findings'], 0, 5))).'.' }}</div>
-        @if($d['lacks'] !== [])<div class="muted">Not known: {{ implode('; ', $d['lacks']) }}.</div>@endif
+    @foreach($job['plain'] as $part)
+        <h2>{{ $part['title'] }}</h2>
+        @foreach($part['lines'] as $line)<div class="say">{{ $line }}</div>@endforeach
+    @endforeach
+    @if($job['sign_off'] !== null)
+        <p><span class="state">Signed off by {{ $job['sign_off']['by'] }}</span>, {{ substr($job['sign_off']['at'], 0, 10) }}.
+          {{ $job['sign_off']['reason'] }}</p>
+    @else
+        <p class="state">This proof is not signed.</p>
     @endif
 </td>
-<td style="width: 34%; padding-left: 5mm">@if($sample)<img src="{{ $sample }}" alt="Groups from B- to B+" style="width: 58mm">@endif</td>
+<td style="width: 34%; padding-left: 5mm">
+    @if($before)<div class="muted">Before</div>
+      <img src="{{ $before }}" alt="Groups from B- to B+ before the work" style="width: 52mm">@endif
+    @if($sample)<div class="muted">{{ $before ? 'After' : 'As it was read' }}</div>
+      <img src="{{ $sample }}" alt="Groups from B- to B+" style="width: 52mm">@endif
+</td>
 </tr></table>
+<div class="box" style="page-break-inside: avoid">@foreach($job['cautions']['report'] as $c)<div>{{ $c }}</div>@endforeach</div>
+<h1 style="page-break-before: always; margin-top: 0">The numbers behind it</h1>
+<div class="muted">{{ $job['name'] }}, job {{ $job['number'] }}</div>
+<h2>What was found</h2>
+@if($found === null)<div>No verdict was issued.</div>@else
+<table class="rows">
+    @forelse(array_slice($found, 0, 7) as $f)
+        <tr><td>{{ $f['title'] }}<br><span class="muted">{{ $f['evidence'][0]['text'] }}
+          ({{ $f['evidence'][0]['basis'] }})</span></td><td class="num">{{ round($f['probability'] * 100) }} % sure</td></tr>
+    @empty
+        <tr><td>Nothing wrong was found in what was measured.</td></tr>
+    @endforelse
+</table>
+@if(! $after && $d['lacks'] !== [])<div class="muted">Not known: {{ implode('; ', $d['lacks']) }}.</div>@endif
+@endif
+@if($job['decision'] !== null)
+    <h2>What was decided and done</h2>
+    <div>{{ $job['decision']['option']->title ?? $job['decision']['action'] }}{{ collect($job['decision']['option']->where ??
+      [])->map(fn ($w) => $place((array) $w))->implode(',') }}. {{ $job['decision']['reason'] }}</div>
+    <div class="muted">Decided by {{ $job['decision']['by'] }}, {{ substr($job['decision']['at'], 0, 10) }}. Quote
+      {{ number_format($job['decision']['quote']->total_cents / 100, 2) }}.</div>
+    <table class="rows">
+        @foreach($job['decision']['steps'] as $s)
+            <tr><td>{{ $s['title'] }}
+              <span class="muted">{{ $s['skipped'] ?: ($s['typed'] ?: ($s['state'] === 'done' ? $s['proof'] : '')) }}</span></td>
+              <td class="num">{{ ['done' => $s['by'] === null ? 'proved' : 'done, '.$s['by'], 'skipped' => 'left, '.$s['by'],
+                'open' => 'not done'][$s['state']] }}</td></tr>
+        @endforeach
+    </table>
+@endif
+@if($after)
+    <h2>After the work</h2>
+    <div>{{ $d['findings'] === [] ? 'Nothing wrong was found in what was measured since.' : implode('; ', array_map(fn ($f) =>
+      $f['title'].' ('.round($f['probability'] * 100).' % sure)', array_slice($d['findings'], 0, 5))).'.' }}</div>
+    @if($d['lacks'] !== [])<div class="muted">Not known: {{ implode('; ', $d['lacks']) }}.</div>@endif
+@endif
 @if(($photos ?? []) !== [])
 <h2>Photos</h2>
 @foreach($photos as $p)
@@ -85,8 +103,8 @@
 </div>
 @endforeach
 @endif
-@if($job['watched'] !== [])<h2>To be watched</h2>@foreach($job['watched'] as $w)<div>{{ $w }}</div>@endforeach @endif
 @if(count($job['line']['sittings']) > 0)
+<div style="page-break-inside: avoid">
 <h2>From first look to now</h2>
 <table class="rows">
     @foreach($job['line']['sittings'] as $s)
@@ -99,7 +117,9 @@
           )) }}</td></tr>
     @endforeach
 </table>
+</div>
 @endif
+<div style="page-break-inside: avoid">
 <h2>Proof</h2>
 <table class="rows">
     @foreach($job['proof'] as $c)
@@ -110,12 +130,6 @@
         @endif
     @endforeach
 </table>
-@if($job['sign_off'] !== null)
-    <p><span class="state">Signed off by {{ $job['sign_off']['by'] }}</span>, {{ substr($job['sign_off']['at'], 0, 10) }}.
-      {{ $job['sign_off']['reason'] }}</p>
-@else
-    <p class="state">This proof is not signed.</p>
-@endif
-<div class="box">@foreach($job['cautions']['report'] as $c)<div>{{ $c }}</div>@endforeach</div>
+</div>
 </body>
 </html>

@@ -17,6 +17,7 @@ use App\Models\BenchTest;
 use App\Models\Decision;
 use App\Models\Event;
 use App\Models\Job;
+use App\Models\JointCheck;
 use App\Models\Measurement;
 use App\Models\Person;
 use App\Models\ProofEntry;
@@ -43,6 +44,7 @@ use Heartwood\Core\Safety\EnergyAtRisk;
 use Heartwood\Core\Safety\LookAgain;
 use Heartwood\Core\Schedule\Stage;
 use Heartwood\Core\Shop\Schools;
+use Heartwood\Core\Work\PlainReport;
 use Illuminate\Support\Collection;
 
 /** One job as its screens need it, in a number of queries that does not grow with the workshop. */
@@ -65,7 +67,7 @@ final class JobView
         $entries = ProofEntry::query()->where('job_id', $job->id)->orderBy('id')->get();
         $sign = SignOff::query()->where('job_id', $job->id)->where('revision', $job->revision)->with('person')->first();
 
-        return [
+        $view = [
             ...JobRow::of($job),
             'complaint' => $job->complaint,
             'pack' => $job->pack,
@@ -148,6 +150,41 @@ final class JobView
                 array_map(fn(Stage $s): array => Cautions::at($s->value), Stage::cases()),
             ),
         ];
+
+        return $view + ['plain' => self::plain($job, $view)];
+    }
+
+    /**
+     * @param  array<string, mixed>  $view
+     * @return list<array{title: string, lines: list<string>}> what the owner is told first
+     */
+    private static function plain(Job $job, array $view): array
+    {
+        $where = implode(
+            ', ',
+            array_map(
+                fn(array $w): string => (string) array_key_first($w) . ' ' . (string) reset($w),
+                array_values(array_filter((array) ($view['decision']['option']->where ?? []))),
+            ),
+        );
+
+        return PlainReport::of(
+            $job->complaint,
+            $view['decision']['found']['findings'] ?? ($view['verdict']['document']['findings'] ?? null),
+            $view['decision'] === null ? null : $view['decision']['option']->title . ($where === '' ? '' : ": $where"),
+            $view['decision']['steps'] ?? [],
+            $view['proof'],
+            $view['watched'],
+            array_values(
+                JointCheck::query()
+                    ->where('job_id', $job->id)
+                    ->whereNull('done_at')
+                    ->orderBy('tap')
+                    ->get()
+                    ->map(fn(JointCheck $c): string => "The joint at T$c->tap is looked at again on {$c->due_at->format('j F Y')}.")
+                    ->all(),
+            ),
+        );
     }
 
     /** @return array<string, mixed>|null which look at the pack is owed */

@@ -66,7 +66,9 @@ export function Component() {
             {asking && (
                 <Sheet title={`${job.sign_off ? 'Hand back' : 'Close'} ${job.name}?`} onClose={() => setAsking(false)}>
                     <p>
-                        {job.sign_off ? `It goes back to ${job.customer}, signed by ${job.sign_off.by}.` : 'It does not go back as a pack.'}{' '}
+                        {job.sign_off
+                            ? `It goes back to ${job.customer}, signed by ${job.sign_off.by}.`
+                            : 'It is no pack any more, and goes to nobody.'}{' '}
                         {left.length > 0 && <b>{count(left.length, 'step')} of the work not closed: </b>}
                         {left.map((s) => s.title).join('; ')}
                     </p>
@@ -91,29 +93,24 @@ export function Component() {
                             full. Pack revision {job.revision}.
                         </p>
                     </header>
-                    {job.watched.length > 0 && (
-                        <section>
-                            <h3>To be watched</h3>
-                            {job.watched.map((w) => (
-                                <p key={w}>{w}</p>
-                            ))}
-                        </section>
-                    )}
                     {job.safety_state !== 'clear' && (
                         <p className="border-[3px] border-ember p-3">
                             <b>{job.safety_state === 'quarantine' ? 'In quarantine' : 'On hold'}:</b> {job.safety_reasons.join('; ')}
                         </p>
                     )}
+                    {job.plain.map((part) => (
+                        <section key={part.title}>
+                            <h3 className="font-bold">{part.title}</h3>
+                            {part.lines.map((line) => (
+                                <p key={line}>{line}</p>
+                            ))}
+                        </section>
+                    ))}
+                    <h2 className="border-t border-line pt-4">The numbers behind it</h2>
                     <section className="grid gap-2">
                         <h3 className="font-bold">From first look to now</h3>
                         <JobLine line={job.line} zone={zone} />
                     </section>
-                    {job.complaint && (
-                        <section>
-                            <h3 className="font-bold">What was reported</h3>
-                            <p>{job.complaint}</p>
-                        </section>
-                    )}
                     {job.agreed && (
                         <section>
                             <h3 className="font-bold">What was agreed</h3>
