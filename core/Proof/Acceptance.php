@@ -54,8 +54,8 @@ final class Acceptance
                 Check::FinishedVoltage => $this->finishedVoltage(),
                 Check::Spread => $this->spread(),
                 Check::Taper => $this->taper(),
-                Check::HighCut => $this->cut($c, $this->record->pack->highCutV()),
-                Check::LowCut => $this->cut($c, $this->record->pack->lowCutV()),
+                Check::HighCut => $this->cut($c, 'high_cut_v', $this->record->pack->highCutV()),
+                Check::LowCut => $this->cut($c, 'low_cut_v', $this->record->pack->lowCutV()),
                 Check::LoadTest => $this->loadTest(),
                 Check::Capacity => $this->capacity(),
                 Check::Temperature => $this->temperature(),
@@ -189,14 +189,28 @@ final class Acceptance
         return CheckResult::of(Check::Taper, $passed, $passed ? 'the charger tapered off' : 'stopped before the taper', 'by taper');
     }
 
-    private function cut(Check $check, float $want): CheckResult
+    /**
+     * Against the board's own figure. Where nobody said it, a board that cuts where such boards do is right, one that lets cells past
+     * what any of their kind bear is not, and of any other its sheet has to tell.
+     */
+    private function cut(Check $check, string $field, float $usual): CheckResult
     {
-        $limit = sprintf('within 50 mV of %.2f V', $want);
+        $own = $this->record->pack->bms->float($field);
+        $limit =
+            $own !== null
+                ? sprintf('within 50 mV of %.2f V, the board\'s own', $own)
+                : sprintf('the board\'s own, which nobody said; boards of this kind cut at %.2f V', $usual);
         $v = $this->entry($check)->float('v');
+        if ($v === null) {
+            return CheckResult::missing($check, $limit);
+        }
+        $near = abs($v - $usual) <= ProofLimits::CUT_V + Tiny::COARSE;
+        $profile = $this->record->pack->profile();
+        $beyond = $check === Check::HighCut ? $v > $profile->boardHighV + ProofLimits::CUT_V + Tiny::COARSE : $v < $profile->floorV;
 
-        return $v === null
-            ? CheckResult::missing($check, $limit)
-            : CheckResult::of($check, abs($v - $want) <= ProofLimits::CUT_V + Tiny::COARSE, sprintf('%.3f V', $v), $limit);
+        return $own === null && !$near && !$beyond
+            ? CheckResult::missing($check, $limit, sprintf('%.3f V: compare it with the board\'s sheet, and say what that says', $v))
+            : CheckResult::of($check, $near && ($own !== null || !$beyond), sprintf('%.3f V', $v), $limit);
     }
 
     private function loadTest(): CheckResult
@@ -243,11 +257,17 @@ final class Acceptance
 
     private function capacity(): CheckResult
     {
+        $new = $this->record->pack->build === 'new';
+        $own = $this->record->pack->groupCapacityAh();
+        // New cells give what is written on them, or nearly; a label is as old as its pack.
         $label =
             $this->quotedAh ??
-            ($this->record->pack->label->float('capacity_ah') ?? ($this->record->pack->groupCapacityAh() ?? 0.0)) *
-                $this->strict->capacityShare;
-        $limit = $label > 0 ? sprintf('%.2f Ah or more', $label) : 'a label or quoted capacity to hold it against';
+            (($new ? $own : null) ?? ($this->record->pack->label->float('capacity_ah') ?? ($own ?? 0.0))) *
+                ($new ? max(ProofLimits::NEW_CAPACITY_SHARE, $this->strict->capacityShare) : $this->strict->capacityShare);
+        $limit =
+            $label > 0
+                ? sprintf('%.2f Ah or more%s', $label, $new ? ', as a new pack gives' : '')
+                : 'a label or quoted capacity to hold it against';
         $ah = $this->entry(Check::Capacity)->float('ah');
         foreach ($this->record->currentTests('capacity') as $t) {
             if ($t->place->kind === 'pack') {

@@ -85,6 +85,34 @@ it('holds a board to its cut-offs within 50 mV', function (): void {
         ->toBe('passed');
 });
 
+it('judges a cut by the board\'s own figure, and where nobody said it sends to its sheet instead of failing a sound board', function (
+    array $bms,
+    string $check,
+    float $v,
+    string $status,
+): void {
+    $record = full();
+    $record['pack'] += $bms === [] ? [] : ['bms' => $bms];
+    expect(statuses($record, [$check => ['v' => $v]])[$check])->toBe($status);
+})->with([
+    'its own, just within' => [['high_cut_v' => 4.15], 'board-high-cut', 4.199, 'passed'],
+    'its own, just beyond' => [['high_cut_v' => 4.15], 'board-high-cut', 4.202, 'failed'],
+    'not said, lower than most' => [[], 'board-high-cut', 4.15, 'missing'],
+    'not said, past what cells bear' => [[], 'board-high-cut', 4.31, 'failed'],
+    'its own low cut' => [['low_cut_v' => 3.0], 'board-low-cut', 2.8, 'failed'],
+    'not said, low cut higher than most' => [[], 'board-low-cut', 3.0, 'missing'],
+    'not said, under the floor' => [[], 'board-low-cut', 1.4, 'failed'],
+]);
+
+it('holds a new pack to what its cells hold, and not to four fifths of a label', function (float $ah, string $status): void {
+    $record = full(more: ['tests' => [['kind' => 'capacity', 'scope' => 'pack', 'measured_ah' => $ah, 'started_full' => true]]]);
+    $record['pack'] = ['build' => 'new', 'label' => ['capacity_ah' => 5.0]] + $record['pack'];
+    expect(statuses($record)['capacity'])->toBe($status);
+    // The same of a repaired pack is by its label.
+    $record['pack']['build'] = 'repair';
+    expect(statuses($record)['capacity'])->toBe('passed');
+})->with(['just under' => [7.5 * 0.95 - 0.01, 'failed'], 'just over' => [7.5 * 0.95 + 0.01, 'passed']]);
+
 it('finds the group that sags more than its neighbours', function (float $sag, string $status): void {
     $load = [4.1, 4.101, 4.098 - $sag, 4.1];
     $record = full();

@@ -11,6 +11,9 @@ import { NumberField } from '@/parts/NumberField';
 import { Beside } from '@/parts/Beside';
 import { Word } from '@/parts/Word';
 
+/** The field of the board that a check is held against. */
+const CUTS = { 'board-high-cut': 'high_cut_v', 'board-low-cut': 'low_cut_v' } as const;
+
 const STATUS = {
     passed: { sign: '✓', ink: 'text-moss' },
     failed: { sign: '✗', ink: 'text-ember' },
@@ -164,6 +167,11 @@ function Row({ job, check }: { job: Job; check: ProofCheck }) {
                         {check.code === 'insulation' && typeof job.inspection['metal_case'] !== 'boolean' && (
                             <Settle job={job.id} field="metal_case">
                                 Say what the case is made of
+                            </Settle>
+                        )}
+                        {check.code in CUTS && job.pack.bms?.[CUTS[check.code as keyof typeof CUTS]] === undefined && (
+                            <Settle job={job.id} field={`pack.bms.${CUTS[check.code as keyof typeof CUTS]}`}>
+                                Say what its sheet says
                             </Settle>
                         )}
                         {check.code === 'capacity' && job.status === 'open' && !job.sign_off && (
