@@ -43,9 +43,10 @@ test('every page of every paper is read: none is blank, nothing is cut, no headi
     const jobs = [...bench.jobs.filter((j) => names.includes(j.name)), ...bench.jobs.filter((j) => j.lane === 'held').slice(0, 1)];
     const papers = [
         ...jobs.map((j) => ({ name: `report of ${j.name}`, at: `/api/jobs/${j.id}/report.pdf`, wants: 'What you told us' })),
+        { name: 'a quote', at: `/api/jobs/${jobs[0]!.id}/quote.pdf`, wants: 'If more is found' },
         { name: 'a build sheet', at: `/api/jobs/${jobs[0]!.id}/build.pdf`, wants: jobs[0]!.name },
     ];
-    expect(papers).toHaveLength(7);
+    expect(papers).toHaveLength(8);
     for (const paper of papers) {
         const answer = await page.request.get(paper.at);
         expect(answer.status(), paper.name).toBe(200);

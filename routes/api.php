@@ -21,6 +21,7 @@ use App\Http\Controllers\OutboxController;
 use App\Http\Controllers\PartModelController;
 use App\Http\Controllers\PeopleController;
 use App\Http\Controllers\PhotoController;
+use App\Http\Controllers\QuoteController;
 use App\Http\Controllers\RecordController;
 use App\Http\Controllers\RunController;
 use App\Http\Controllers\SessionController;
@@ -76,6 +77,8 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::get('jobs/{job}', [JobController::class, 'show']);
         Route::get('jobs/{job}/check/{measurement}', [OutboxController::class, 'check'])->whereUuid('measurement');
         Route::get('jobs/{job}/report.pdf', [RecordController::class, 'pdf']);
+        Route::get('jobs/{job}/quote', [QuoteController::class, 'show']);
+        Route::get('jobs/{job}/quote.pdf', [QuoteController::class, 'pdf']);
         Route::get('jobs/{job}/replay', [JobController::class, 'replay']);
         Route::get('cells', [CellController::class, 'index']);
         Route::get('lots', [LotController::class, 'index']);

@@ -20,7 +20,10 @@ use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\Place;
 use Heartwood\Core\Repair\RepairAction;
+use Heartwood\Core\Repair\WorkPlan;
+use Heartwood\Core\Repair\WorkStep as Step;
 use Heartwood\Core\Run\Why;
+use Heartwood\Core\Work\ClosedBy;
 use Heartwood\Core\Work\Facts;
 use Heartwood\Core\Work\StepProof;
 use Heartwood\Core\Work\Work;
@@ -65,6 +68,16 @@ final class WorkSteps
         }
 
         return $out;
+    }
+
+    /** @return list<array{title: string, room: string, door: string}> how a thing is done, and in which room, before it is decided */
+    public static function planned(RepairAction $action): array
+    {
+        return array_map(function (Step $s) use ($action): array {
+            $by = ClosedBy::of($action, $s->code);
+
+            return ['title' => $s->title, 'room' => $by->room($action, $s->code), 'door' => $by->door($s->code)];
+        }, WorkPlan::for($action));
     }
 
     /** @return Collection<int, WorkStep> */

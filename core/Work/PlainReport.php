@@ -57,9 +57,9 @@ final class PlainReport
 
     /**
      * @param  list<array{code: string, title: string, probability: float, evidence: list<array{basis: string}>}>  $findings
-     * @return list<string>
+     * @return list<string> in plain words, each with who says so
      */
-    private static function found(array $findings): array
+    public static function found(array $findings): array
     {
         $told = array_filter($findings, fn(array $f): bool => $f['probability'] >= self::TOLD);
         if ($told === []) {

@@ -298,3 +298,39 @@ it('takes nothing back that a quarantine ended', function (): void {
         ->assertStatus(409)
         ->assertJsonPath('code', 'not-here');
 });
+
+it('quotes what is decided, or any way of the plan, in words and on paper, by the ceiling that was agreed', function (): void {
+    $this->job = $this->bench->open();
+    $url = fn(string $more = ''): string => "/api/jobs/{$this->job->id}/quote$more";
+    $this->getJson($url())->assertStatus(409);
+    $work = ($this->decide)([3.85, 3.851, 0.1, 3.849], 'replace-group')->assertOk();
+    $quote = $this->getJson($url())->assertOk();
+    expect(Contract::complaints($quote, 'get', '/api/jobs/{job}/quote'))
+        ->toBe([])
+        ->and($quote->json('action'))
+        ->toBe('replace-group')
+        ->and($quote->json('total'))
+        ->toContain(number_format($work->json('decision.quote.total_cents') / 100, 2, '.', ''))
+        ->and(array_column($quote->json('parts'), 'title'))
+        ->toContain('What we found', 'If more is found')
+        ->and(array_sum(array_map(fn(array $l): float => (float) $l['amount'], $quote->json('lines'))))
+        ->toEqualWithDelta((float) $quote->json('total'), 0.011);
+    expect($this->getJson($url('?action=recycle'))->json('action'))->toBe('recycle');
+    $this->getJson($url('?action=bridge-it'))->assertStatus(422);
+    $this->bench->post("jobs/{$this->job->id}/consents", [
+        'terms' => ['opening'],
+        'seal' => 'whole',
+        'how' => 'phone',
+        'said_by' => 'The mate',
+        'ceiling_cents' => 100,
+    ]);
+    expect(collect($this->getJson($url())->json('parts'))->firstWhere('title', 'If more is found')['lines'][0])->toContain(
+        'This is more than the 1.00',
+    );
+    expect($this->get($url('.pdf'))->assertOk()->getContent())->toStartWith('%PDF-');
+    // Every way of the plan says how it is done and where.
+    $steps = collect($this->getJson("/api/jobs/{$this->job->id}")->json('verdict.detail.options'))->firstWhere('action', 'replace-group')[
+        'steps'
+    ];
+    expect(array_column($steps, 'room'))->toContain('build?do=match', 'build?do=pins', 'probe', 'teardown');
+});

@@ -297,7 +297,9 @@ final class JobView
         foreach ($detail['options'] as $i => $option) {
             $quote = Decide::price($job, array_replace($option, $verdict->document['options'][$i]), $prices, $listed);
             $detail['options'][$i]['quote'] = $quote->toArray();
-            $detail['options'][$i]['school'] = $schools->says(RepairAction::from($option['action']));
+            $action = RepairAction::from($option['action']);
+            $detail['options'][$i]['school'] = $schools->says($action);
+            $detail['options'][$i]['steps'] = WorkSteps::planned($action);
         }
 
         return $detail;

@@ -4,7 +4,10 @@ import { Link, useNavigate, useOutletContext } from 'react-router';
 import { api, type Job, key, unwrap } from '@/api/client';
 import { useMay, usePerson } from '@/lib/bench';
 import { money, place } from '@/lib/format';
-import { useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { slots } from '@/lib/slots';
+import { QueryState } from '@/parts/QueryState';
+import { Sheet } from '@/parts/Sheet';
 import { fieldErrors, jobQuery, useJobWrite } from '@/lib/job';
 import { useDraft } from '@/lib/useDraft';
 import { Basis, Button, Cautions, Field, Go } from '@/parts/basics';
@@ -204,6 +207,24 @@ function Plan({ job }: { job: Job }) {
                         )}
                     </p>
                 )}
+                {choice && choice.steps.length > 0 && (
+                    <section aria-label="How it is done" className="grid gap-1">
+                        <h2 className="!text-base">How it is done, and where</h2>
+                        <ol className="columns-1 lg:columns-2 gap-6 list-decimal pl-6">
+                            {choice.steps.map((s) => (
+                                <li key={s.title} className="break-inside-avoid py-0.5">
+                                    {s.title}{' '}
+                                    {s.room && (
+                                        <Link to={`/jobs/${job.id}/${s.room}`} className="underline underline-offset-4 text-muted">
+                                            {s.door}
+                                        </Link>
+                                    )}
+                                </li>
+                            ))}
+                        </ol>
+                    </section>
+                )}
+                {choice && <CustomersQuote job={job.id} action={choice.action} />}
                 <Cautions lines={job.cautions['plan'] ?? []} />
                 {job.status === 'open' &&
                     (may ? (
@@ -253,6 +274,56 @@ function Plan({ job }: { job: Job }) {
                         <p className="text-muted">A technician, senior or the owner decides.</p>
                     ))}
             </form>
+        </div>
+    );
+}
+
+/** What the customer reads of it, before anything is done. */
+function CustomersQuote({ job, action }: { job: number; action: string }) {
+    const [open, setOpen] = useState(false);
+    const quote = useQuery({
+        queryKey: slots.quote(job, action),
+        queryFn: () => unwrap(api.GET('/api/jobs/{job}/quote', { params: { path: { job }, query: { action } } })),
+        enabled: open,
+    });
+    return (
+        <div>
+            <Button onClick={() => setOpen(true)}>The quote for the customer</Button>
+            {open && (
+                <Sheet title={quote.data ? `Quote: ${quote.data.title}` : 'Quote'} onClose={() => setOpen(false)}>
+                    {!quote.data && <QueryState of={quote} what="Adding it up ..." />}
+                    {quote.data?.parts.map((p) => (
+                        <section key={p.title}>
+                            <h3 className="font-bold">{p.title}</h3>
+                            {p.lines.map((l) => (
+                                <p key={l}>{l}</p>
+                            ))}
+                        </section>
+                    ))}
+                    {quote.data && (
+                        <table>
+                            <tbody>
+                                {[...quote.data.lines, { what: 'together', amount: quote.data.total }].map((l) => (
+                                    <tr key={l.what} className="border-t border-line">
+                                        <td className="py-1">{l.what}</td>
+                                        <td className="digits text-right">{l.amount}</td>
+                                    </tr>
+                                ))}
+                            </tbody>
+                        </table>
+                    )}
+                    <p>
+                        <a
+                            className="inline-flex items-center min-h-[44px] underline underline-offset-4"
+                            href={`/api/jobs/${job}/quote.pdf?action=${action}`}
+                            target="_blank"
+                            rel="noreferrer"
+                        >
+                            Open as PDF
+                        </a>
+                    </p>
+                </Sheet>
+            )}
         </div>
     );
 }

@@ -1,0 +1,83 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Read;
+
+use App\Actions\Decide;
+use App\Actions\Refused;
+use App\Http\Views\ConsentView;
+use App\Models\Decision;
+use App\Models\Job;
+use App\Models\Verdict;
+use Heartwood\Core\Fault\Faults;
+use Heartwood\Core\Money\PlainQuote;
+
+/** A quote as the customer reads it, on the screen and on paper: computed only. */
+final class Quotes
+{
+    /**
+     * @param  string|null  $action  of the latest verdict; null: what was decided, else what the verdict puts first
+     * @return array<string, mixed>
+     *
+     * @throws Refused nothing was judged yet, or the verdict does not offer that
+     */
+    public static function of(Job $job, ?string $action = null): array
+    {
+        $decision = Decision::query()->where('job_id', $job->id)->latest('id')->first();
+        $verdict = Verdict::query()->where('job_id', $job->id)->latest('id')->first();
+        if ($verdict === null) {
+            throw new Refused('no-verdict', 'Nothing was judged yet: a quote follows from the verdict.');
+        }
+        if ($decision !== null && ($action === null || $action === $decision->action)) {
+            $option = $decision->option;
+            $findings = Verdict::query()->whereKey($decision->verdict_id)->value('document')['findings'];
+        } else {
+            $index = $action === null ? 0 : array_search($action, array_column($verdict->document['options'], 'action'), true);
+            if ($index === false || !isset($verdict->document['options'][$index])) {
+                throw new Refused('no-such-option', 'This verdict does not offer that option.', 422, [
+                    'action' => 'Choose one of the plan.',
+                ]);
+            }
+            $option = array_replace($verdict->detail['options'][$index], $verdict->document['options'][$index]);
+            $findings = $verdict->document['findings'];
+        }
+        $quote = Decide::quote($job, $option)->toArray();
+        $money = fn(int $cents): string => number_format($cents / 100, 2, '.', '') . ' ' . $quote['currency'];
+        $ceiling = ConsentView::agreed($job)[0]['ceiling_cents'] ?? null;
+        $where = implode(
+            ', ',
+            array_map(
+                fn(array $w): string => (string) array_key_first($w) . ' ' . (string) reset($w),
+                array_values(array_filter((array) ($option['where'] ?? []))),
+            ),
+        );
+
+        return [
+            'action' => (string) $option['action'],
+            'title' => (string) $option['title'],
+            'parts' => PlainQuote::of(
+                $findings,
+                $option['title'] . ($where === '' ? '' : ": $where"),
+                (string) ($option['why'] ?? ''),
+                isset($option['usable_ah']) ? (float) $option['usable_ah'] : null,
+                (int) ($option['hands_minutes'] ?? 0),
+                (float) ($option['wait_hours'] ?? 0.0),
+                array_values(array_map(fn(string $c): string => Faults::of($c)->words()->plain, (array) ($option['leaves'] ?? []))),
+                $ceiling === null ? null : $money($ceiling),
+                $ceiling !== null && $quote['total_cents'] > $ceiling,
+                $quote['new_pack_cents'] === null ? null : $money($quote['new_pack_cents']),
+                $quote['new_pack_listed'],
+            ),
+            'lines' => [
+                ...array_map(fn(array $l): array => ['what' => $l['what'], 'amount' => $money($l['cents'])], $quote['lines']),
+                ['what' => 'work', 'amount' => $money($quote['labour_cents'])],
+                ['what' => 'testing', 'amount' => $money($quote['fee_cents'])],
+                ...$quote['tax_cents'] > 0
+                    ? [['what' => "{$quote['tax']} {$quote['tax_percent']} %", 'amount' => $money($quote['tax_cents'])]]
+                    : [],
+            ],
+            'total' => $money($quote['total_cents']),
+        ];
+    }
+}
