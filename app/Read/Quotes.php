@@ -6,7 +6,7 @@ namespace App\Read;
 
 use App\Actions\Decide;
 use App\Actions\Refused;
-use App\Http\Views\ConsentView;
+use App\Models\Consent;
 use App\Models\Decision;
 use App\Models\Job;
 use App\Models\Verdict;
@@ -44,7 +44,7 @@ final class Quotes
         }
         $quote = Decide::quote($job, $option)->toArray();
         $money = fn(int $cents): string => number_format($cents / 100, 2, '.', '') . ' ' . $quote['currency'];
-        $ceiling = ConsentView::agreed($job)[0]['ceiling_cents'] ?? null;
+        $ceiling = Consent::query()->where('job_id', $job->id)->latest('id')->value('ceiling_cents');
         $where = implode(
             ', ',
             array_map(

@@ -47,7 +47,7 @@ final class PlainReport
         $parts = [
             ['title' => 'What you told us', 'lines' => $complaint === '' ? [] : [$complaint]],
             ['title' => 'What we found', 'lines' => $findings === null ? ['Nothing was judged yet.'] : self::found($findings)],
-            ['title' => 'What we did', 'lines' => self::done($decided, $steps)],
+            ['title' => self::begun($steps) ? 'What we did' : 'What is to be done', 'lines' => self::done($decided, $steps)],
             ['title' => 'How we know that it is right', 'lines' => self::proved($checks)],
             ['title' => 'What to watch', 'lines' => [...$watched, ...$again]],
         ];
@@ -74,6 +74,12 @@ final class PlainReport
         }
 
         return array_slice(array_values($lines), 0, self::MOST);
+    }
+
+    /** @param  list<array{state: string, title: string, skipped: string}>  $steps */
+    private static function begun(array $steps): bool
+    {
+        return $steps === [] || array_filter($steps, fn(array $s): bool => $s['state'] !== 'open') !== [];
     }
 
     /**

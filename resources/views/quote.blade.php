@@ -15,7 +15,8 @@
 <body>
 <div class="muted">{{ $workshop }}</div>
 <h1>Quote: {{ $quote['title'] }}</h1>
-<div>{{ $job->name }}@if($job->serial !== ''), serial {{ $job->serial }}@endif, for {{ $job->customer->name }}. Job {{ $job->number }}.</div>
+<div>{{ $job->name }}@if($job->serial !== ''), serial {{ $job->serial }}@endif, for {{ $job->customer->name }}.
+  Job {{ $job->number }}.</div>
 @foreach($quote['parts'] as $part)
     <h2>{{ $part['title'] }}</h2>
     @foreach($part['lines'] as $line)<div>{{ $line }}</div>@endforeach

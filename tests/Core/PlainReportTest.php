@@ -63,6 +63,9 @@ it('tells what was left out and what was never tried', function (): void {
         ->toBe(['Passed: capacity.', 'Not tried: hold test.'])
         ->and($told['What to watch'])
         ->toHaveCount(2);
+    expect(plainly(['decided' => 'Recycle it', 'steps' => [$step('open')]]))
+        ->toHaveKey('What is to be done')
+        ->not->toHaveKey('What we did');
     // What has nothing to say is not there.
     expect(array_keys(plainly(['complaint' => ''])))->toBe(['What we found']);
 });

@@ -324,6 +324,48 @@ it('takes typed readings through the runner without a supply, and folds the run 
     $this->bench->post("jobs/{$job->id}/runs", byHand())->assertCreated();
 });
 
+it('closes the trial of the plan when the group came back, and from then on it is another pack', function (bool $good): void {
+    $job = lowJob($this->bench);
+    $verdict = $this->bench->post("jobs/{$job->id}/verdict");
+    $this->bench
+        ->post("jobs/{$job->id}/decision", [
+            'verdict_id' => $verdict->json('verdict.id'),
+            'action' => 'recover-group',
+            'reason' => 'Slowly, and watched.',
+        ])
+        ->assertOk();
+    $steps = fn(): array => array_column($this->getJson("/api/jobs/{$job->id}")->json('decision.steps'), null, 'code');
+    expect($steps()['place']['state'])->toBe('open');
+    $clock = provedByHand($this->bench, $job);
+    $id = $clock->folder->id();
+    expect($steps()['place']['state'])->toBe('done');
+    $type = fn(float $v, float $a) => $this->bench->post("runs/$id/say", ['do' => 'typed', 'v' => $v, 'a' => $a, 'c' => 20.0])->assertOk();
+    $v = 2.3;
+    for ($m = 1; $m <= 400 && !$clock->runner->isOver(); $m++) {
+        $clock->turn(60);
+        $m % 8 === 0 && $this->bench->post("runs/$id/say", ['do' => 'present'])->assertOk();
+        $state = $clock->folder->state();
+        $flows = $state['order']['on'] === true;
+        $v = $state['phase'] === 'rest' ? 2.98 : ($flows ? min(3.84, $v + 0.036) : $v);
+        $type(round($v, 3), $flows ? 0.375 : 0.0);
+        $clock->turn(0.3);
+        if (!$good && $m === 5) {
+            $this->bench->post("runs/$id/say", ['do' => 'end', 'why' => 'supply needed elsewhere'])->assertOk();
+            $clock->turn(1);
+        }
+    }
+    app(FoldRuns::class)->handle();
+    $slow = $steps()['slow'];
+    expect($slow['state'])
+        ->toBe($good ? 'done' : 'open')
+        ->and(str_contains($slow['proof'], 'did not come back'))
+        ->toBe(!$good)
+        ->and($job->refresh()->revision)
+        ->toBe($good ? 2 : 1)
+        ->and(BenchTest::query()->where('kind', 'recovery')->sole()->revision)
+        ->toBe(1);
+})->with(['to its target' => [true], 'ended by hand' => [false]]);
+
 it('keeps the rest after the current in the record: a group that still falls is replaced, not recovered', function (): void {
     $job = lowJob($this->bench);
     $clock = provedByHand($this->bench, $job);

@@ -129,7 +129,7 @@ function Step({ job, step, number, now }: { job: Job; step: WorkStep; number: nu
                     <span className="text-muted">
                         {step.by && `${step.by}${step.word || step.skipped ? ', by their word' : ''}, `}
                         {step.done_at && when(step.done_at)}
-                        {step.minutes !== null && `, ${step.minutes.toFixed(0)} min`}
+                        {(step.minutes ?? 0) >= 1 && `, ${step.minutes!.toFixed(0)} min`}
                     </span>
                     {job.status === 'open' && step.by && (
                         <Button look="quiet" onClick={() => say.mutate({ done: false, entry: step.typed })}>

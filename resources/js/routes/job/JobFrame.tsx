@@ -33,7 +33,7 @@ export function Component() {
     }, [here, id, navigate]);
     const job = query.data ?? remembered(id);
     useEffect(() => {
-        if (query.data) localStorage.setItem(`heartwood.job.${id}`, JSON.stringify(query.data));
+        if (query.data) localStorage.setItem(`heartwood.job.${id}`, JSON.stringify({ by: screens(), job: query.data }));
     }, [query.data, id]);
     if (!job) {
         return <QueryState of={query} what="Fetching the job ..." />;
@@ -83,10 +83,17 @@ function BackToWork({ job }: { job: Job }) {
     );
 }
 
-/** The job as last seen on this bench, so that probing goes on while the server is away. */
+/** Which screens these are: their script bears the hash of what is in it. */
+const screens = () => document.querySelector<HTMLScriptElement>('script[type=module][src]')?.src ?? '';
+
+/**
+ * The job as last seen on this bench, so that probing goes on while the server is away. What other screens saw, before an upgrade, may
+ * lack what these need: it is fetched anew.
+ */
 export function remembered(id: number): Job | null {
     try {
-        return JSON.parse(localStorage.getItem(`heartwood.job.${id}`) ?? 'null') as Job | null;
+        const kept = JSON.parse(localStorage.getItem(`heartwood.job.${id}`) ?? 'null') as { by?: string; job?: Job } | null;
+        return kept?.by === screens() ? (kept.job ?? null) : null;
     } catch {
         return null;
     }
