@@ -54,7 +54,7 @@ export function Component() {
 }
 
 /** From whatever room the evidence of a step is taken in, the way back to the work, and what the step still wants. */
-function BackToWork({ job }: { job: Job }) {
+export function BackToWork({ job }: { job: Job }) {
     const steps = job.stage === 'work' && job.status === 'open' ? (job.decision?.steps ?? []) : [];
     const at = steps.findIndex((s) => s.state === 'open');
     if (steps.length === 0) return null;
