@@ -66,8 +66,11 @@ final class TickStep
             ]);
         }
         DB::transaction(function () use ($person, $job, $step, $reason): void {
-            self::may($person, $job, $step, true);
+            $decision = self::may($person, $job, $step, true);
             $step->refresh();
+            if (self::closedBy($decision, $step) === ClosedBy::NoCurrent) {
+                throw new Refused('never-left', 'That nothing flows is proved before anything is loosened: this step is not left out.');
+            }
             $step->update(['entry' => '', 'skipped' => $reason, 'done_at' => now(), 'done_by' => $person->id]);
             EventLog::add($person, $job, EventKind::StepSkipped, ['step' => $step->step['code'], 'reason' => $reason]);
         });
@@ -132,6 +135,10 @@ final class TickStep
         };
         if ($wrong !== null) {
             throw new Refused('entry', $wrong, 422, ['entry' => $wrong]);
+        }
+        $against = WorkSteps::against($decision, (string) $step->step['code']);
+        if ($against !== null) {
+            throw new Refused('not-yet', $against);
         }
     }
 

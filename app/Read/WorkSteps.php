@@ -92,10 +92,25 @@ final class WorkSteps
      */
     public static function proofs(Decision $decision, Collection $steps): array
     {
+        return Work::of(...self::asked($decision, $steps));
+    }
+
+    /** What stands against doing a step now; null when nothing does. */
+    public static function against(Decision $decision, string $code): ?string
+    {
+        return Work::against(...[...self::asked($decision, self::rows($decision)), $code]);
+    }
+
+    /**
+     * @param  Collection<int, WorkStep>  $steps
+     * @return array{RepairAction, list<Place>, list<array{code: string, alters: bool, word: float|null, skipped: bool}>, Facts, float}
+     */
+    private static function asked(Decision $decision, Collection $steps): array
+    {
         /** @var Job $job */
         $job = Job::query()->findOrFail($decision->job_id);
 
-        return Work::of(
+        return [
             RepairAction::from($decision->action),
             array_map(
                 fn(array $w): Place => Place::from(new Fields($w)),
@@ -108,13 +123,14 @@ final class WorkSteps
                             'code' => (string) $s->step['code'],
                             'alters' => (bool) $s->step['alters'],
                             'word' => self::seconds($s->done_at),
+                            'skipped' => $s->skipped !== '',
                         ],
                     )
                     ->all(),
             ),
             self::facts($job),
             (float) self::seconds($decision->decided_at),
-        );
+        ];
     }
 
     private static function facts(Job $job): Facts

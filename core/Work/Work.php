@@ -67,6 +67,40 @@ final class Work
     }
 
     /**
+     * What stands against doing a step now, whatever was left out before it (handbook "Gates on work"): nothing is loosened before
+     * zero current is proved, no board is plugged whose pin check is not right, no cells are joined that the join rule keeps apart.
+     *
+     * @param  list<Place>  $places
+     * @param  list<array{code: string, alters: bool, word: float|null, skipped: bool}>  $steps
+     * @param  string  $code  of the step that is to be done
+     * @return string|null why not; null when nothing does
+     */
+    public static function against(RepairAction $action, array $places, array $steps, Facts $facts, float $since, string $code): ?string
+    {
+        // What was left out is no evidence here.
+        $proofs = self::of(
+            $action,
+            $places,
+            array_map(fn(array $s): array => ['word' => $s['skipped'] ? null : $s['word']] + $s, $steps),
+            $facts,
+            $since,
+        );
+        $of = array_combine(array_column($steps, 'code'), $proofs);
+        $alters = array_column($steps, 'alters', 'code');
+        if ((($alters[$code] ?? false) || $code === 'take') && isset($of['isolate']) && !$of['isolate']->closed) {
+            return 'Prove zero current first: nothing is loosened or joined before that.';
+        }
+        if ($code === 'plug' && isset($of['pin-check']) && !$of['pin-check']->closed) {
+            return 'The pin check is not right: ' . $of['pin-check']->text . ' Nothing is plugged before it is.';
+        }
+        if ($code === 'weld' && isset($of['join']) && !$of['join']->closed && (new self($action, $places, $facts, $since))->apart()) {
+            return 'The join rule keeps them apart: ' . $of['join']->text;
+        }
+
+        return null;
+    }
+
+    /**
      * What a typed current says of the first step.
      *
      * @return string|null why it is not taken; null when there is none
@@ -80,7 +114,7 @@ final class Work
         $amps = abs((float) $bare) / (preg_match('/\dm\s*a$|\d\s+ma$/i', trim($typed)) === 1 ? 1000 : 1);
 
         return $amps > WorkLimits::NO_CURRENT_A
-            ? sprintf('%s A still flows: find what is connected. Up to %s A is taken for none.', (float) $bare, WorkLimits::NO_CURRENT_A)
+            ? sprintf('%s A still flows: find what is connected. Up to %s A is taken for none.', round($amps, 3), WorkLimits::NO_CURRENT_A)
             : null;
     }
 
@@ -193,6 +227,20 @@ final class Work
         }
 
         return [$dealt, sprintf('Joined directly by the rule: %.0f mV apart at the most', 1000 * $widest)];
+    }
+
+    /** Whether cells that are to lie side by side are known to be too far apart for it. */
+    private function apart(): bool
+    {
+        foreach ($this->facts->cells as $g) {
+            $read = array_values(array_filter($g['cells'], fn(array $c): bool => $c['v'] !== null));
+            usort($read, fn(array $a, array $b): int => $a['v'] <=> $b['v']);
+            if (count($read) > 1 && JoinRule::check($this->side($read[0]), $this->side($read[count($read) - 1]))->way !== 'direct') {
+                return true;
+            }
+        }
+
+        return false;
     }
 
     /** @param  array{code: string, v: float|null, ohm: float, ah: float, max_a: float}  $c */

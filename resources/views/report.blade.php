@@ -46,9 +46,9 @@
     @endif
 </td>
 <td style="width: 34%; padding-left: 5mm">
-    @if($before)<div class="muted">Before</div>
+    @if($before ?? null)<div class="muted">Before</div>
       <img src="{{ $before }}" alt="Groups from B- to B+ before the work" style="width: 52mm">@endif
-    @if($sample)<div class="muted">{{ $before ? 'After' : 'As it was read' }}</div>
+    @if($sample)<div class="muted">{{ ($before ?? null) ? 'After' : 'As it was read' }}</div>
       <img src="{{ $sample }}" alt="Groups from B- to B+" style="width: 52mm">@endif
 </td>
 </tr></table>

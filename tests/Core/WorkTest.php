@@ -266,3 +266,56 @@ it('takes a typed current for none, or says what still flows', function (string 
     ['none', false],
     ['noted', false],
 ]);
+
+/** What stands against a step, all before it done by a word or left. */
+function against(RepairAction $action, string $code, Facts $facts, array $words = [], array $left = []): ?string
+{
+    $steps = array_map(
+        fn(WorkStep $s): array => [
+            'code' => $s->code,
+            'alters' => $s->alters,
+            'word' => in_array($s->code, [...$words, ...$left], true) ? epoch(1) : null,
+            'skipped' => in_array($s->code, $left, true),
+        ],
+        WorkPlan::for($action),
+    );
+
+    return Work::against($action, [Place::group(2)], $steps, $facts, epoch(0), $code);
+}
+
+it('lets nothing be loosened before zero current is proved, whatever was left out', function (RepairAction $action): void {
+    foreach (WorkPlan::for($action) as $step) {
+        if ($step->alters && WorkPlan::for($action)[0]->code === 'isolate') {
+            expect(against($action, $step->code, facts()))
+                ->toContain('zero current')
+                ->and(against($action, $step->code, facts(), [], ['isolate']))
+                ->toContain('zero current')
+                ->and((string) against($action, $step->code, facts(), ['isolate']))
+                ->not->toContain('zero current');
+        }
+    }
+    expect(against($action, 'no such step', facts()))->toBeNull();
+})->with(RepairAction::cases());
+
+it('lets no board be plugged whose pin check is not right, though somebody left it out', function (): void {
+    $pins = fn(array $v): array => ['tests' => [['kind' => 'pin-check', 'at' => clock(5), 'pins_v' => $v]]];
+    $plug = fn(Facts $facts, array $left = []): ?string => against(RepairAction::ReplaceBoard, 'plug', $facts, ['isolate', 'match'], $left);
+    expect($plug(facts([rest(1)], $pins([0.0, 3.9, 7.8, 11.7, 15.6]))))
+        ->toBeNull()
+        ->and($plug(facts([rest(1)])))
+        ->toContain('not read since')
+        ->and($plug(facts([rest(1)]), ['pin-check']))
+        ->toContain('The pin check is not right')
+        ->and($plug(facts([rest(1)], $pins([15.6, 11.7, 7.8, 3.9, 0.0]))))
+        ->toContain('reversed');
+});
+
+it('lets no cells be joined that the join rule keeps apart, and knows nothing against those that nobody read', function (
+    ?float $v,
+    bool $apart,
+): void {
+    $cell = fn(string $code, ?float $v): array => ['code' => $code, 'v' => $v, 'ohm' => 0.03, 'ah' => 2.9, 'max_a' => 1.4];
+    $facts = facts(cells: [['at' => epoch(5), 'group' => 2, 'cells' => [$cell('A', 3.61), $cell('B', $v)]]]);
+    $said = against(RepairAction::ReplaceGroup, 'weld', $facts, ['isolate'], ['join']);
+    expect($said !== null)->toBe($apart);
+})->with(['alike' => [3.62, false], 'far' => [3.79, true], 'not read' => [null, false]]);

@@ -116,6 +116,8 @@ it('takes a tick back without taking back the revision it opened', function (): 
         'action' => 'replace-group',
         'reason' => 'Dead.',
     ]);
+    $isolate = $work->json('decision.steps.0.id');
+    $this->bench->post("jobs/{$job->id}/steps/$isolate", ['done' => true, 'entry' => '0.00'])->assertOk();
     $weld = collect($work->json('decision.steps'))->firstWhere('alters', true);
     $this->bench->post("jobs/{$job->id}/steps/{$weld['id']}", ['done' => true, 'entry' => 'setting 4'])->assertJsonPath('revision', 2);
     $this->bench->post("jobs/{$job->id}/steps/{$weld['id']}", ['done' => false, 'entry' => 'setting 4'])->assertJsonPath('revision', 2);

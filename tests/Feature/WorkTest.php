@@ -127,6 +127,14 @@ it('opens the next revision when the work on what alters the pack is begun, once
     ($this->decide)([3.85, 3.851, 0.1, 3.849], 'replace-group');
     ($this->say)('cells', ['start' => true])->assertJsonPath('revision', 1);
     ($this->say)('weld', ['start' => true])->assertJsonPath('revision', 2);
+    // The weld is loosened work: zero current first, and that is not left out.
+    ($this->say)('weld', ['done' => true, 'entry' => 'setting 4'])
+        ->assertStatus(409)
+        ->assertJsonPath('code', 'not-yet');
+    ($this->say)('isolate', ['skip' => 'no time'])
+        ->assertStatus(409)
+        ->assertJsonPath('code', 'never-left');
+    ($this->say)('isolate', ['done' => true, 'entry' => '0'])->assertOk();
     // What is read from here on is of the changed pack, and still older than the weld that is not finished.
     ($this->later)();
     $this->bench->read($this->job->refresh(), [3.85, 3.851, 3.85, 3.849]);

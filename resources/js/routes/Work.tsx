@@ -165,9 +165,12 @@ function Step({ job, step, number, now }: { job: Job; step: WorkStep; number: nu
                             {step.door}
                         </Button>
                     )}
-                    <Button look="quiet" onClick={() => setLeaving(true)}>
-                        Leave it
-                    </Button>
+                    {/* That nothing flows is proved: it is not left out. */}
+                    {step.closed_by !== 'no-current' && (
+                        <Button look="quiet" onClick={() => setLeaving(true)}>
+                            Leave it
+                        </Button>
+                    )}
                 </div>
             )}
             {open && leaving && (

@@ -83,6 +83,7 @@ describe('the steps of the work', () => {
         given.job = jobOf([step({})]);
         show(<Work />);
         post.mockRejectedValueOnce(new ApiError(422, 'entry', '0.4 A still flows', { entry: '0.4 A still flows' }));
+        expect(screen.queryByRole('button', { name: 'Leave it' })).toBeNull();
         fireEvent.change(screen.getByLabelText('Current read, A'), { target: { value: '0.4' } });
         fireEvent.click(screen.getByRole('button', { name: 'Done' }));
         await screen.findByText(/0.4 A still flows/);
