@@ -152,9 +152,17 @@ test('full at once, dies at once: from first readings through the tests it asks 
 
 test('a probe that did not move is questioned at once', async ({ page }) => {
     await signIn(page);
-    await takeIn(page, 'Slipped shears');
+    const job = await takeIn(page, 'Slipped shears');
     await type(page, '3.801', '7.602', '7.602');
     await expect(page.getByTestId('questions')).toContainText('read the same');
+    // And what would be decided by it says so.
+    await expect(page.getByTestId('safekeeping')).toContainText('all kept');
+    await page.goto(`/jobs/${job}/verdict`);
+    await expect(page.getByText('Doubtful reading.').first()).toBeVisible();
+    await page.goto(`/jobs/${job}/plan`);
+    await expect(page.getByText('A reading is doubted, and what is offered hangs on it.')).toBeVisible();
+    await page.getByRole('link', { name: 'Read it again first' }).click();
+    await page.goto(`/jobs/${job}/probe`);
     await page.getByRole('button', { name: 'Read T2 to T3 now' }).click();
     await expect(page.getByTestId('target')).toContainText(/T2.*T3/);
     await type(page, '0.002');

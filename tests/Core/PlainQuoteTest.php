@@ -5,7 +5,7 @@ declare(strict_types=1);
 use Heartwood\Core\Money\PlainQuote;
 
 /** @param  array<string, mixed>  $more @return array<string, list<string>> */
-function quoted(array $more = []): array
+function quoteTold(array $more = []): array
 {
     return array_column(
         PlainQuote::of(
@@ -29,7 +29,7 @@ function quoted(array $more = []): array
 }
 
 it('tells hands and waiting apart', function (int $minutes, float $hours, string $said): void {
-    expect(quoted(['handsMinutes' => $minutes, 'waitHours' => $hours])['How long it takes'])->toBe([$said]);
+    expect(quoteTold(['handsMinutes' => $minutes, 'waitHours' => $hours])['How long it takes'])->toBe([$said]);
 })->with([
     [75, 24.0, '1 h 15 min of work, and 1 day in which the pack itself needs its time.'],
     [45, 0.0, '45 min of work.'],
@@ -38,28 +38,28 @@ it('tells hands and waiting apart', function (int $minutes, float $hours, string
 ]);
 
 it('says what happens if more is found, by what was agreed', function (): void {
-    expect(quoted()['If more is found'])
+    expect(quoteTold()['If more is found'])
         ->toBe(['Nothing beyond this is done before you were called.'])
-        ->and(quoted(['ceiling' => '140.00 EUR'])['If more is found'][0])
+        ->and(quoteTold(['ceiling' => '140.00 EUR'])['If more is found'][0])
         ->toContain('goes on up to 140.00 EUR')
-        ->and(quoted(['ceiling' => '140.00 EUR', 'over' => true])['If more is found'][0])
+        ->and(quoteTold(['ceiling' => '140.00 EUR', 'over' => true])['If more is found'][0])
         ->toContain('more than the 140.00 EUR');
 });
 
 it('says what is expected as expected, and a price that nobody said as taken for granted', function (): void {
-    expect(quoted()['What we propose'])
+    expect(quoteTold()['What we propose'])
         ->toBe([
             'Replace the group: group 3.',
             'Never revived.',
             'It should give about 5.0 Ah after it: expected, and proved before it goes back.',
         ])
-        ->and(quoted(['usableAh' => null, 'why' => ''])['What we propose'])
+        ->and(quoteTold(['usableAh' => null, 'why' => ''])['What we propose'])
         ->toBe(['Replace the group: group 3.'])
-        ->and(quoted(['newPack' => '52.20 EUR'])['A new one instead'][0])
+        ->and(quoteTold(['newPack' => '52.20 EUR'])['A new one instead'][0])
         ->toContain('taken for granted')
-        ->and(quoted(['newPack' => '52.20 EUR', 'listed' => true])['A new one instead'])
+        ->and(quoteTold(['newPack' => '52.20 EUR', 'listed' => true])['A new one instead'])
         ->toBe(['A new pack costs 52.20 EUR.'])
-        ->and(quoted())
+        ->and(quoteTold())
         ->not->toHaveKey('A new one instead')
         ->not->toHaveKey('What it leaves as it is');
 });

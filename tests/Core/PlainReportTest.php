@@ -5,7 +5,7 @@ declare(strict_types=1);
 use Heartwood\Core\Work\PlainReport;
 
 /** @param  array<string, mixed>  $more */
-function plainly(array $more = []): array
+function ownerTold(array $more = []): array
 {
     return array_column(
         PlainReport::of(
@@ -31,22 +31,22 @@ it('tells the owner what was found in plain words, and who says so, once for sev
         'probability' => $p,
         'evidence' => [['basis' => $basis]],
     ];
-    $told = plainly([
+    $told = ownerTold([
         'findings' => [$dead(3, 0.97, 'measured'), $dead(4, 0.9, 'measured'), ['code' => 'bms.drain'] + $dead(1, 0.49, 'derived')],
     ]);
     expect($told['What we found'])
         ->toBe(['Group 3 is dead. One part of the pack is finished and is never revived. (measured here)'])
-        ->and(plainly(['findings' => [['code' => 'bms.drain'] + $dead(1, 0.5, 'reported')]])['What we found'][0])
+        ->and(ownerTold(['findings' => [['code' => 'bms.drain'] + $dead(1, 0.5, 'reported')]])['What we found'][0])
         ->toContain('(reported, not measured)')
-        ->and(plainly()['What we found'])
+        ->and(ownerTold()['What we found'])
         ->toBe(['Nothing wrong was found in what was measured.'])
-        ->and(plainly(['findings' => null])['What we found'])
+        ->and(ownerTold(['findings' => null])['What we found'])
         ->toBe(['Nothing was judged yet.']);
 });
 
 it('tells what was left out and what was never tried', function (): void {
     $step = fn(string $state, string $why = ''): array => ['state' => $state, 'title' => 'Pin check', 'skipped' => $why];
-    $told = plainly([
+    $told = ownerTold([
         'decided' => 'Replace the group: group 3',
         'steps' => [$step('done'), $step('skipped', 'no plug'), $step('open')],
         'checks' => [
@@ -63,9 +63,9 @@ it('tells what was left out and what was never tried', function (): void {
         ->toBe(['Passed: capacity.', 'Not tried: hold test.'])
         ->and($told['What to watch'])
         ->toHaveCount(2);
-    expect(plainly(['decided' => 'Recycle it', 'steps' => [$step('open')]]))
+    expect(ownerTold(['decided' => 'Recycle it', 'steps' => [$step('open')]]))
         ->toHaveKey('What is to be done')
         ->not->toHaveKey('What we did');
     // What has nothing to say is not there.
-    expect(array_keys(plainly(['complaint' => ''])))->toBe(['What we found']);
+    expect(array_keys(ownerTold(['complaint' => ''])))->toBe(['What we found']);
 });

@@ -18,12 +18,12 @@ use Tests\Core\Bench;
 
 const DECIDED = '2026-05-04T09:00:00Z';
 
-function clock(float $min): string
+function clockAt(float $min): string
 {
     return gmdate('Y-m-d\\TH:i:s\\Z', (int) (strtotime(DECIDED) + 60 * $min));
 }
 
-function epoch(float $min): float
+function epochAt(float $min): float
 {
     return strtotime(DECIDED) + 60 * $min;
 }
@@ -33,7 +33,7 @@ function epoch(float $min): float
  * @param  array<string, mixed>  $more  of the record
  * @param  mixed  ...$facts  of the job
  */
-function facts(array $sets = [], array $more = [], array $pack = [], mixed ...$facts): Facts
+function factsOf(array $sets = [], array $more = [], array $pack = [], mixed ...$facts): Facts
 {
     $pack += ['chemistry' => 'nmc', 'series' => 4, 'parallel' => 2];
     $record = ['format' => 'heartwood.job', 'version' => 1, 'pack' => $pack, 'measurements' => $sets, 'tests' => []];
@@ -42,28 +42,28 @@ function facts(array $sets = [], array $more = [], array $pack = [], mixed ...$f
 }
 
 /** @param  list<float>  $groups */
-function rest(float $min, array $groups = [3.9, 3.9, 3.9, 3.9], int $revision = 1): array
+function restAt(float $min, array $groups = [3.9, 3.9, 3.9, 3.9], int $revision = 1): array
 {
-    return ['revision' => $revision] + Bench::rest("r$min", $groups, 'across', clock($min));
+    return ['revision' => $revision] + Bench::rest("r$min", $groups, 'across', clockAt($min));
 }
 
 /**
  * @param  array<int|string, float>  $words  minutes at which a person closed a step, by code
  * @return array<string, StepProof> by the code of the step
  */
-function proved(RepairAction $action, array $places, Facts $facts, array $words = []): array
+function stepsProved(RepairAction $action, array $places, Facts $facts, array $words = []): array
 {
     $plan = WorkPlan::for($action);
     $steps = array_map(
         fn(WorkStep $s): array => [
             'code' => $s->code,
             'alters' => $s->alters,
-            'word' => isset($words[$s->code]) ? epoch($words[$s->code]) : null,
+            'word' => isset($words[$s->code]) ? epochAt($words[$s->code]) : null,
         ],
         $plan,
     );
 
-    return array_combine(array_column($steps, 'code'), Work::of($action, $places, $steps, $facts, epoch(0)));
+    return array_combine(array_column($steps, 'code'), Work::of($action, $places, $steps, $facts, epochAt(0)));
 }
 
 it('knows of every step of every plan what closes it, and where', function (RepairAction $action): void {
@@ -77,7 +77,7 @@ it('knows of every step of every plan what closes it, and where', function (Repa
     }
     expect(WorkPlan::for($action) === [])->toBe($action === RepairAction::None);
     // Nothing on record: nothing is closed.
-    foreach (proved($action, [Place::group(2)], facts()) as $proof) {
+    foreach (stepsProved($action, [Place::group(2)], factsOf()) as $proof) {
         expect($proof->closed)
             ->toBeFalse()
             ->and($proof->by->isWord() || $proof->text !== '')
@@ -86,16 +86,16 @@ it('knows of every step of every plan what closes it, and where', function (Repa
 })->with(RepairAction::cases());
 
 it('closes the reading again by a set of every group that is newer than what altered the pack', function (): void {
-    $at = fn(float $min, array $words, array $groups = [3.9, 3.9, 3.9, 3.9]): StepProof => proved(
+    $at = fn(float $min, array $words, array $groups = [3.9, 3.9, 3.9, 3.9]): StepProof => stepsProved(
         RepairAction::Reweld,
         [Place::group(2)],
-        facts([rest($min, $groups)]),
+        factsOf([restAt($min, $groups)]),
         $words,
     )['reread'];
     expect($at(30, ['weld' => 20])->closed)
         ->toBeTrue()
         ->and($at(30, ['weld' => 20])->at)
-        ->toBe(epoch(30))
+        ->toBe(epochAt(30))
         ->and($at(10, ['weld' => 20])->text)
         ->toBe('No set at rest since.')
         ->and($at(30, [])->text)
@@ -105,20 +105,22 @@ it('closes the reading again by a set of every group that is newer than what alt
         ->toBeTrue()
         ->and($at(20, ['weld' => 20 + (WorkLimits::CLOCK_S + 1) / 60])->closed)
         ->toBeFalse();
-    $part = rest(30);
+    $part = restAt(30);
     $part['readings'] = array_slice($part['readings'], 0, 2);
-    expect(proved(RepairAction::Reweld, [], facts([$part]), ['weld' => 20])['reread']->text)->toBe('Not read at rest since: group 3, 4.');
+    expect(stepsProved(RepairAction::Reweld, [], factsOf([$part]), ['weld' => 20])['reread']->text)->toBe(
+        'Not read at rest since: group 3, 4.',
+    );
     // Read from one end, every group is told all the same.
-    $stair = ['revision' => 1] + Bench::rest('s', [3.9, 3.9, 3.9, 3.9], 'staircase', clock(30));
-    expect(proved(RepairAction::Reweld, [], facts([$stair]), ['weld' => 20])['reread']->closed)->toBeTrue();
+    $stair = ['revision' => 1] + Bench::rest('s', [3.9, 3.9, 3.9, 3.9], 'staircase', clockAt(30));
+    expect(stepsProved(RepairAction::Reweld, [], factsOf([$stair]), ['weld' => 20])['reread']->closed)->toBeTrue();
 });
 
 it('takes the pin check that is right and newer than the weld, and no other', function (): void {
-    $pins = fn(float $min, array $v): array => ['kind' => 'pin-check', 'at' => clock($min), 'pins_v' => $v];
+    $pins = fn(float $min, array $v): array => ['kind' => 'pin-check', 'at' => clockAt($min), 'pins_v' => $v];
     $right = [0.0, 3.9, 7.8, 11.7, 15.6];
-    $of = fn(array ...$tests): StepProof => proved(RepairAction::Reweld, [], facts([rest(1)], ['tests' => $tests]), ['weld' => 20])[
-        'pin-check'
-    ];
+    $of = fn(array ...$tests): StepProof => stepsProved(RepairAction::Reweld, [], factsOf([restAt(1)], ['tests' => $tests]), [
+        'weld' => 20,
+    ])['pin-check'];
     expect($of($pins(25, $right))->closed)
         ->toBeTrue()
         ->and($of($pins(15, $right))->text)
@@ -127,20 +129,20 @@ it('takes the pin check that is right and newer than the weld, and no other', fu
         ->toContain('exchanged')
         ->and($of($pins(25, $right), $pins(26, [0.0, 7.8, 3.9, 11.7, 15.6]))->closed)
         ->toBeFalse()
-        ->and(proved(RepairAction::Reweld, [], facts([], ['tests' => [$pins(25, $right)]]), ['weld' => 20])['pin-check']->text)
+        ->and(stepsProved(RepairAction::Reweld, [], factsOf([], ['tests' => [$pins(25, $right)]]), ['weld' => 20])['pin-check']->text)
         ->toContain('Every group is read first');
 });
 
 it('wants a cell for every place of the groups that are replaced, and of a cell alone one', function (): void {
     $cell = fn(string $code, ?float $v = 3.61): array => ['code' => $code, 'v' => $v, 'ohm' => 0.03, 'ah' => 2.9, 'max_a' => 1.4];
-    $of = fn(RepairAction $a, array $cells): array => proved(
+    $of = fn(RepairAction $a, array $cells): array => stepsProved(
         $a,
         [Place::group(2)],
-        facts(cells: [['at' => epoch(5), 'group' => 2, 'cells' => $cells]]),
+        factsOf(cells: [['at' => epochAt(5), 'group' => 2, 'cells' => $cells]]),
     );
     $two = [$cell('A'), $cell('B')];
     expect($of(RepairAction::ReplaceGroup, $two)['cells'])
-        ->toEqual(new StepProof(ClosedBy::Cells, true, epoch(5), '2 cells out of the drawer'))
+        ->toEqual(new StepProof(ClosedBy::Cells, true, epochAt(5), '2 cells out of the drawer'))
         ->and($of(RepairAction::ReplaceGroup, [$cell('A')])['cells']->text)
         ->toBe('No cells yet for group 2.')
         ->and($of(RepairAction::ReplaceCell, [$cell('A')])['cells']->closed)
@@ -160,13 +162,18 @@ it('wants a cell for every place of the groups that are replaced, and of a cell 
 });
 
 it('takes groups for level that were read so, or were charged singly since', function (float $top, bool $closed): void {
-    $facts = facts([rest(40, [3.9, 3.9, 3.9, $top])]);
-    expect(proved(RepairAction::ReplaceGroup, [Place::group(2)], $facts, ['weld' => 20])['fill']->closed)->toBe($closed);
-    $event = fn(int $k, float $min): array => ['kind' => 'group-charged', 'at' => clock($min), 'where' => ['group' => $k], 'revision' => 1];
-    $charged = fn(float $min): bool => proved(
+    $facts = factsOf([restAt(40, [3.9, 3.9, 3.9, $top])]);
+    expect(stepsProved(RepairAction::ReplaceGroup, [Place::group(2)], $facts, ['weld' => 20])['fill']->closed)->toBe($closed);
+    $event = fn(int $k, float $min): array => [
+        'kind' => 'group-charged',
+        'at' => clockAt($min),
+        'where' => ['group' => $k],
+        'revision' => 1,
+    ];
+    $charged = fn(float $min): bool => stepsProved(
         RepairAction::ReplaceGroup,
         [Place::group(2)],
-        facts([], ['events' => [$event(2, $min), $event(3, 50)]]),
+        factsOf([], ['events' => [$event(2, $min), $event(3, 50)]]),
         ['weld' => 20],
     )['fill']->closed;
     expect($charged(30))->toBeTrue()->and($charged(10))->toBeFalse();
@@ -176,36 +183,38 @@ it('takes groups for level that were read so, or were charged singly since', fun
 ]);
 
 it('follows a recovery from the run to the hour of rest', function (): void {
-    $run = ['kind' => 'recovery', 'group' => 2, 'started' => epoch(5), 'ended' => epoch(40), 'good' => true, 'text' => 'done'];
-    $trial = ['kind' => 'recovery', 'at' => clock(40), 'scope' => ['group' => 2], 'current_a' => 0.1, 'samples' => []];
-    $of = fn(float $read): array => proved(
+    $run = ['kind' => 'recovery', 'group' => 2, 'started' => epochAt(5), 'ended' => epochAt(40), 'good' => true, 'text' => 'done'];
+    $trial = ['kind' => 'recovery', 'at' => clockAt(40), 'scope' => ['group' => 2], 'current_a' => 0.1, 'samples' => []];
+    $of = fn(float $read): array => stepsProved(
         RepairAction::RecoverGroup,
         [Place::group(2)],
-        facts([rest($read)], ['tests' => [$trial]], runs: [$run]),
+        factsOf([restAt($read)], ['tests' => [$trial]], runs: [$run]),
     );
     $hour = 40 + WorkLimits::RESTED_S / 60;
     expect($of($hour)['place']->closed)
         ->toBeTrue()
         ->and($of($hour)['slow']->at)
-        ->toBe(epoch(40))
+        ->toBe(epochAt(40))
         ->and($of($hour)['rest-60']->closed)
         ->toBeTrue()
         ->and($of($hour - 0.1)['rest-60']->closed)
         ->toBeFalse();
     // A trial of another group, or one before the decision, is none of this.
     $other = ['scope' => ['group' => 3]] + $trial;
-    $before = ['at' => clock(-5)] + $trial;
+    $before = ['at' => clockAt(-5)] + $trial;
     foreach ([$other, $before] as $t) {
-        expect(proved(RepairAction::RecoverGroup, [Place::group(2)], facts([], ['tests' => [$t]]))['slow']->closed)->toBeFalse();
+        expect(stepsProved(RepairAction::RecoverGroup, [Place::group(2)], factsOf([], ['tests' => [$t]]))['slow']->closed)->toBeFalse();
     }
-    expect(proved(RepairAction::RecoverGroup, [Place::group(3)], facts(runs: [$run]))['place']->closed)->toBeFalse();
+    expect(stepsProved(RepairAction::RecoverGroup, [Place::group(3)], factsOf(runs: [$run]))['place']->closed)->toBeFalse();
 });
 
 it('closes a joint by its record, each that the plan names', function (): void {
-    $set = fn(int $tap, float $min): array => ['at' => epoch($min), 'tap' => $tap, 'text' => "T$tap at 6.0 Nm"];
-    $of = fn(array ...$joints): StepProof => proved(RepairAction::CleanJoint, [Place::joint(3), Place::joint(4)], facts(joints: $joints))[
-        'joint'
-    ];
+    $set = fn(int $tap, float $min): array => ['at' => epochAt($min), 'tap' => $tap, 'text' => "T$tap at 6.0 Nm"];
+    $of = fn(array ...$joints): StepProof => stepsProved(
+        RepairAction::CleanJoint,
+        [Place::joint(3), Place::joint(4)],
+        factsOf(joints: $joints),
+    )['joint'];
     expect($of($set(3, 5), $set(4, 6))->text)
         ->toBe('T3 at 6.0 Nm; T4 at 6.0 Nm')
         ->and($of($set(3, 5))->text)
@@ -215,10 +224,10 @@ it('closes a joint by its record, each that the plan names', function (): void {
 });
 
 it('closes the case when all is back and the counts agree', function (): void {
-    $of = fn(array $t): StepProof => proved(RepairAction::Reweld, [], facts(teardown: $t), ['weld' => 20])['close'];
-    $all = ['steps' => 9, 'at' => epoch(3), 'back' => epoch(60), 'left' => 0, 'missing' => []];
+    $of = fn(array $t): StepProof => stepsProved(RepairAction::Reweld, [], factsOf(teardown: $t), ['weld' => 20])['close'];
+    $all = ['steps' => 9, 'at' => epochAt(3), 'back' => epochAt(60), 'left' => 0, 'missing' => []];
     expect($of($all))
-        ->toEqual(new StepProof(ClosedBy::WayBack, true, epoch(60), 'All is back, the counts agree'))
+        ->toEqual(new StepProof(ClosedBy::WayBack, true, epochAt(60), 'All is back, the counts agree'))
         ->and($of(['left' => 2] + $all)->text)
         ->toBe('2 of the way back to go')
         ->and($of(['missing' => ['11 screws out, 10 back.']] + $all)->text)
@@ -228,27 +237,28 @@ it('closes the case when all is back and the counts agree', function (): void {
 });
 
 it('believes a wake action that woke it, a charger that was read, a watched charge that came to its end', function (): void {
-    $tests = fn(array ...$t): Facts => facts([], ['tests' => $t]);
-    $woke = fn(bool $b): array => ['kind' => 'wake', 'action' => 'charger-pulse', 'woke' => $b, 'at' => clock(4)];
-    expect(proved(RepairAction::WakeBoard, [], $tests($woke(true)))['wake']->closed)
+    $tests = fn(array ...$t): Facts => factsOf([], ['tests' => $t]);
+    $woke = fn(bool $b): array => ['kind' => 'wake', 'action' => 'charger-pulse', 'woke' => $b, 'at' => clockAt(4)];
+    expect(stepsProved(RepairAction::WakeBoard, [], $tests($woke(true)))['wake']->closed)
         ->toBeTrue()
-        ->and(proved(RepairAction::WakeBoard, [], $tests($woke(false)))['wake']->text)
+        ->and(stepsProved(RepairAction::WakeBoard, [], $tests($woke(false)))['wake']->text)
         ->toBe('No action woke it yet.')
         ->and(
-            proved(RepairAction::ReplaceCharger, [], $tests(['kind' => 'charger', 'open_v' => 16.8, 'at' => clock(4)]))['charger']->closed,
+            stepsProved(RepairAction::ReplaceCharger, [], $tests(['kind' => 'charger', 'open_v' => 16.8, 'at' => clockAt(4)]))['charger']
+                ->closed,
         )
         ->toBeTrue();
     $run = fn(bool $good): array => [
         'kind' => 'charge',
         'group' => null,
-        'started' => epoch(1),
-        'ended' => epoch(9),
+        'started' => epochAt(1),
+        'ended' => epochAt(9),
         'good' => $good,
         'text' => 'x',
     ];
-    expect(proved(RepairAction::ChargePack, [], facts(runs: [$run(true)]))['watch']->closed)
+    expect(stepsProved(RepairAction::ChargePack, [], factsOf(runs: [$run(true)]))['watch']->closed)
         ->toBeTrue()
-        ->and(proved(RepairAction::ChargePack, [], facts(runs: [$run(false)]))['watch']->closed)
+        ->and(stepsProved(RepairAction::ChargePack, [], factsOf(runs: [$run(false)]))['watch']->closed)
         ->toBeFalse();
 });
 
@@ -268,45 +278,51 @@ it('takes a typed current for none, or says what still flows', function (string 
 ]);
 
 /** What stands against a step, all before it done by a word or left. */
-function against(RepairAction $action, string $code, Facts $facts, array $words = [], array $left = []): ?string
+function saidAgainst(RepairAction $action, string $code, Facts $facts, array $words = [], array $left = []): ?string
 {
     $steps = array_map(
         fn(WorkStep $s): array => [
             'code' => $s->code,
             'alters' => $s->alters,
-            'word' => in_array($s->code, [...$words, ...$left], true) ? epoch(1) : null,
+            'word' => in_array($s->code, [...$words, ...$left], true) ? epochAt(1) : null,
             'skipped' => in_array($s->code, $left, true),
         ],
         WorkPlan::for($action),
     );
 
-    return Work::against($action, [Place::group(2)], $steps, $facts, epoch(0), $code);
+    return Work::against($action, [Place::group(2)], $steps, $facts, epochAt(0), $code);
 }
 
 it('lets nothing be loosened before zero current is proved, whatever was left out', function (RepairAction $action): void {
     foreach (WorkPlan::for($action) as $step) {
         if ($step->alters && WorkPlan::for($action)[0]->code === 'isolate') {
-            expect(against($action, $step->code, facts()))
+            expect(saidAgainst($action, $step->code, factsOf()))
                 ->toContain('zero current')
-                ->and(against($action, $step->code, facts(), [], ['isolate']))
+                ->and(saidAgainst($action, $step->code, factsOf(), [], ['isolate']))
                 ->toContain('zero current')
-                ->and((string) against($action, $step->code, facts(), ['isolate']))
+                ->and((string) saidAgainst($action, $step->code, factsOf(), ['isolate']))
                 ->not->toContain('zero current');
         }
     }
-    expect(against($action, 'no such step', facts()))->toBeNull();
+    expect(saidAgainst($action, 'no such step', factsOf()))->toBeNull();
 })->with(RepairAction::cases());
 
 it('lets no board be plugged whose pin check is not right, though somebody left it out', function (): void {
-    $pins = fn(array $v): array => ['tests' => [['kind' => 'pin-check', 'at' => clock(5), 'pins_v' => $v]]];
-    $plug = fn(Facts $facts, array $left = []): ?string => against(RepairAction::ReplaceBoard, 'plug', $facts, ['isolate', 'match'], $left);
-    expect($plug(facts([rest(1)], $pins([0.0, 3.9, 7.8, 11.7, 15.6]))))
+    $pins = fn(array $v): array => ['tests' => [['kind' => 'pin-check', 'at' => clockAt(5), 'pins_v' => $v]]];
+    $plug = fn(Facts $facts, array $left = []): ?string => saidAgainst(
+        RepairAction::ReplaceBoard,
+        'plug',
+        $facts,
+        ['isolate', 'match'],
+        $left,
+    );
+    expect($plug(factsOf([restAt(1)], $pins([0.0, 3.9, 7.8, 11.7, 15.6]))))
         ->toBeNull()
-        ->and($plug(facts([rest(1)])))
+        ->and($plug(factsOf([restAt(1)])))
         ->toContain('not read since')
-        ->and($plug(facts([rest(1)]), ['pin-check']))
+        ->and($plug(factsOf([restAt(1)]), ['pin-check']))
         ->toContain('The pin check is not right')
-        ->and($plug(facts([rest(1)], $pins([15.6, 11.7, 7.8, 3.9, 0.0]))))
+        ->and($plug(factsOf([restAt(1)], $pins([15.6, 11.7, 7.8, 3.9, 0.0]))))
         ->toContain('reversed');
 });
 
@@ -315,7 +331,7 @@ it('lets no cells be joined that the join rule keeps apart, and knows nothing ag
     bool $apart,
 ): void {
     $cell = fn(string $code, ?float $v): array => ['code' => $code, 'v' => $v, 'ohm' => 0.03, 'ah' => 2.9, 'max_a' => 1.4];
-    $facts = facts(cells: [['at' => epoch(5), 'group' => 2, 'cells' => [$cell('A', 3.61), $cell('B', $v)]]]);
-    $said = against(RepairAction::ReplaceGroup, 'weld', $facts, ['isolate'], ['join']);
+    $facts = factsOf(cells: [['at' => epochAt(5), 'group' => 2, 'cells' => [$cell('A', 3.61), $cell('B', $v)]]]);
+    $said = saidAgainst(RepairAction::ReplaceGroup, 'weld', $facts, ['isolate'], ['join']);
     expect($said !== null)->toBe($apart);
 })->with(['alike' => [3.62, false], 'far' => [3.79, true], 'not read' => [null, false]]);

@@ -88,6 +88,14 @@ function Plan({ job }: { job: Job }) {
                         Something was measured since this verdict. <Go to={`/jobs/${job.id}/verdict`}>Read it again</Go>
                     </p>
                 )}
+                {job.verdict.detail.suspicions.map((s) => (
+                    <p key={s.text} role="alert" className="border-l-4 border-amber pl-3">
+                        <b>A reading is doubted, and what is offered hangs on it.</b> {s.text}{' '}
+                        <Link to={`/jobs/${job.id}/verdict`} className="underline underline-offset-4">
+                            Read it again first
+                        </Link>
+                    </p>
+                ))}
                 <fieldset className="grid gap-3">
                     <legend className="font-bold text-lg pb-2">
                         What is to be done?{' '}
