@@ -17,8 +17,7 @@ test('who is new here is walked through the screens by keyboard, once, and nothi
     const walk = page.getByRole('complementary', { name: 'Walk through' });
     await expect(walk).toContainText('1 of 7');
     for (const stage of ['probe', 'verdict', 'plan', 'work', 'proof']) {
-        await walk.getByRole('button', { name: 'Next' }).focus();
-        await page.keyboard.press('Enter');
+        await walk.getByRole('button', { name: 'Next' }).press('Enter');
         await page.waitForURL(new RegExp(`/jobs/\\d+/${stage}$`));
     }
     // Looking around from a stop does not pull anybody back to it.

@@ -156,8 +156,9 @@ test('a probe that did not move is questioned at once', async ({ page }) => {
     await type(page, '3.801', '7.602', '7.602');
     await expect(page.getByTestId('questions')).toContainText('read the same');
     // And what would be decided by it says so.
+    await type(page, '11.403', '15.204');
     await expect(page.getByTestId('safekeeping')).toContainText('all kept');
-    await page.goto(`/jobs/${job}/verdict`);
+    await page.getByRole('button', { name: /^See the verdict/ }).click();
     await expect(page.getByText('Doubtful reading.').first()).toBeVisible();
     await page.goto(`/jobs/${job}/plan`);
     await expect(page.getByText('A reading is doubted, and what is offered hangs on it.')).toBeVisible();

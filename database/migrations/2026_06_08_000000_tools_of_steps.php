@@ -10,10 +10,12 @@ use Illuminate\Support\Facades\Schema;
 return new class extends Migration {
     public function up(): void
     {
-        Schema::table('teardown_steps', function (Blueprint $t): void {
-            $t->string('tool', 120)->default('');
-            $t->string('lay', 120)->default('');
-        });
+        if (!Schema::hasColumn('teardown_steps', 'tool')) {
+            Schema::table('teardown_steps', function (Blueprint $t): void {
+                $t->string('tool', 120)->default('');
+                $t->string('lay', 120)->default('');
+            });
+        }
     }
 
     public function down(): void

@@ -11,18 +11,24 @@ use Illuminate\Support\Facades\Schema;
 return new class extends Migration {
     public function up(): void
     {
-        Schema::create('consent_people', function (Blueprint $t): void {
-            $t->foreignId('consent_id')->primary()->constrained();
-            $t->string('said_by', 160);
-            $t->string('may_call', 190)->default('');
-            $t->json('signature')->nullable();
-        });
-        DB::statement(
-            'insert into consent_people (consent_id, said_by, may_call, signature) select id, said_by, may_call, signature from consents',
-        );
-        Schema::table('consents', function (Blueprint $t): void {
-            $t->dropColumn(['said_by', 'may_call', 'signature']);
-        });
+        if (!Schema::hasTable('consent_people')) {
+            Schema::create('consent_people', function (Blueprint $t): void {
+                $t->foreignId('consent_id')->primary()->constrained();
+                $t->string('said_by', 160);
+                $t->string('may_call', 190)->default('');
+                $t->json('signature')->nullable();
+            });
+        }
+        if (Schema::hasColumn('consents', 'said_by')) {
+            // Ended in the middle, it goes on where it was: nobody is written down twice.
+            DB::statement(
+                'insert ignore into consent_people (consent_id, said_by, may_call, signature)
+                 select id, said_by, may_call, signature from consents',
+            );
+            Schema::table('consents', function (Blueprint $t): void {
+                $t->dropColumn(['said_by', 'may_call', 'signature']);
+            });
+        }
     }
 
     public function down(): void

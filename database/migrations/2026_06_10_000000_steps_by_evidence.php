@@ -10,10 +10,12 @@ use Illuminate\Support\Facades\Schema;
 return new class extends Migration {
     public function up(): void
     {
-        Schema::table('work_steps', function (Blueprint $t): void {
-            $t->string('skipped', 400)->default('');
-            $t->dateTime('started_at', 6)->nullable();
-        });
+        if (!Schema::hasColumn('work_steps', 'skipped')) {
+            Schema::table('work_steps', function (Blueprint $t): void {
+                $t->string('skipped', 400)->default('');
+                $t->dateTime('started_at', 6)->nullable();
+            });
+        }
     }
 
     public function down(): void
