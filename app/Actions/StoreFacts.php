@@ -13,6 +13,7 @@ use App\Models\Outbox;
 use App\Models\Person;
 use App\Models\Reading;
 use Carbon\CarbonImmutable;
+use Heartwood\Core\Limits\WorkLimits;
 use Heartwood\Core\Reading\TypedValue;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
@@ -29,12 +30,14 @@ final class StoreFacts
 
     /**
      * @param  list<array<string, mixed>>  $entries  by rising `seq`
+     * @param  CarbonImmutable|null  $sent  now, by the clock that the times of the entries are of; null: it is taken for right
      * @return array{results: list<array<string, mixed>>, last_seq: int}
      *
      * @throws Refused the outbox is another person's, or a number is missing
      */
-    public function handle(Person $person, string $outboxId, array $entries): array
+    public function handle(Person $person, string $outboxId, array $entries, ?CarbonImmutable $sent = null): array
     {
+        $late = self::late($sent);
         // The same number in another workshop is another box.
         $box = Outbox::of($person->workshop_id, $outboxId);
         (clone $box)->insertOrIgnore([
@@ -50,7 +53,7 @@ final class StoreFacts
         }
         $results = [];
         foreach ($entries as $entry) {
-            $results[] = $this->one($person, $outboxId, $entry);
+            $results[] = $this->one($person, $outboxId, ['at' => self::corrected((string) $entry['at'], $late)] + $entry);
         }
 
         return ['results' => $results, 'last_seq' => (int) (clone $box)->value('last_seq')];
@@ -89,6 +92,21 @@ final class StoreFacts
 
             return $errors === [] ? $answer : ['status' => 'refused', 'errors' => (object) $errors] + $answer;
         });
+    }
+
+    /** Seconds that a bench's clock is behind this one; what a network takes is not told from it, and left. */
+    private static function late(?CarbonImmutable $sent): float
+    {
+        $late = $sent === null ? 0.0 : $sent->diffInMilliseconds(CarbonImmutable::now()) / 1000;
+
+        return abs($late) <= WorkLimits::CLOCK_S ? 0.0 : $late;
+    }
+
+    private static function corrected(string $at, float $late): string
+    {
+        return $late === 0.0
+            ? $at
+            : CarbonImmutable::parse($at)->addMilliseconds((int) round($late * 1000))->toIso8601ZuluString('millisecond');
     }
 
     /**

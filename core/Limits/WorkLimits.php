@@ -12,8 +12,8 @@ final class WorkLimits
     #[Limit('A', 'handbook "Gates on work": what a clamp or meter may show and be taken for no current (assumed)')]
     public const NO_CURRENT_A = 0.05;
 
-    #[Limit('s', self::WORK . ': times of a record are whole seconds; evidence may be so much older than the step that it follows')]
-    public const CLOCK_S = 1.0;
+    #[Limit('s', self::WORK . ': clocks of benches are set right beyond this; so much older than its step may evidence be (assumed)')]
+    public const CLOCK_S = 2.0;
 
     #[Limit('1', self::WORK . ': milliohm over those after it was set, from which a joint has come back (assumed)')]
     public const JOINT_COMES_BACK = 1.5;

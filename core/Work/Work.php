@@ -15,14 +15,14 @@ use Heartwood\Core\Repair\RepairAction;
 
 /**
  * The steps of a plan held against what is on record: what is proved, and what is missing of the others (handbook "Work steps are
- * closed by evidence"). Evidence counts when it is newer than the decision and than the last step before it that altered the pack.
+ * closed by evidence"). Evidence counts when it is newer than the decision and than the last step before it that changed the pack.
  */
 final class Work
 {
     /** Groups that are named one by one. */
     private const SHOWN = 8;
 
-    /** From here on evidence is new enough: the decision, or the last step that altered the pack. */
+    /** From here on evidence is new enough: the decision, or the last step that changed the pack. */
     private float $after;
 
     /**
@@ -56,7 +56,8 @@ final class Work
                 $waits !== null && self::follows($by) => new StepProof($by, false, null, "After step $waits."),
                 default => $work->proof($by),
             };
-            if ($s['alters']) {
+            // What changed the cells or their charge: what is read afterwards says what it came to.
+            if ($s['alters'] || in_array($by, [ClosedBy::Charged, ClosedBy::Trial, ClosedBy::PackCharge], true)) {
                 $work->after = max($work->after, $proof->at ?? 0.0);
                 $waits ??= $proof->closed ? null : $i + 1;
             }

@@ -115,6 +115,21 @@ it('closes the reading again by a set of every group that is newer than what alt
     expect(stepsProved(RepairAction::Reweld, [], factsOf([$stair]), ['weld' => 20])['reread']->closed)->toBeTrue();
 });
 
+it('wants the groups read after the charge that they were given, and not before it', function (): void {
+    $event = ['kind' => 'group-charged', 'at' => clockAt(30), 'where' => ['group' => 2], 'revision' => 1];
+    $of = fn(float $read, array $events): StepProof => stepsProved(
+        RepairAction::ChargeGroup,
+        [Place::group(2)],
+        factsOf([restAt($read)], ['events' => $events]),
+    )['reread'];
+    expect($of(40, [$event])->closed)
+        ->toBeTrue()
+        ->and($of(20, [$event])->text)
+        ->toBe('No set at rest since.')
+        ->and($of(40, [])->text)
+        ->toBe('After step 4.');
+});
+
 it('takes the pin check that is right and newer than the weld, and no other', function (): void {
     $pins = fn(float $min, array $v): array => ['kind' => 'pin-check', 'at' => clockAt($min), 'pins_v' => $v];
     $right = [0.0, 3.9, 7.8, 11.7, 15.6];

@@ -2,11 +2,13 @@
 
 declare(strict_types=1);
 
+use App\Models\BenchTest;
 use App\Models\PackRevision;
 use App\Models\Workshop;
 use Heartwood\Core\Build\Joint;
 use Heartwood\Core\Limits\WorkLimits;
 use Illuminate\Support\Carbon;
+use Illuminate\Support\Str;
 use Illuminate\Testing\TestResponse;
 use Tests\Feature\Contract;
 use Tests\Feature\Workbench;
@@ -54,7 +56,7 @@ it('closes each step of a single charge by what was measured, and none by a tick
     ($this->say)('reread', ['done' => true])
         ->assertStatus(409)
         ->assertJsonPath('code', 'evidence-wanted')
-        ->assertJsonPath('message', fn(string $m): bool => str_contains($m, 'No set at rest since'));
+        ->assertJsonPath('message', fn(string $m): bool => str_contains($m, 'After step 4'));
     foreach (['noted', '', '0.4'] as $typed) {
         ($this->say)('isolate', ['done' => true, 'entry' => $typed])
             ->assertStatus(422)
@@ -186,7 +188,7 @@ it('takes the cells of a group from the drawer and lets the join rule speak by i
         "/api/cells/{$cells[0]['id']}",
         ['rest_v' => 3.795],
         [
-            'Idempotency-Key' => (string) Illuminate\Support\Str::uuid(),
+            'Idempotency-Key' => (string) Str::uuid(),
             'If-Match' => $this->getJson("/api/cells/{$cells[0]['id']}")->json('cell.version'),
         ],
     )->assertOk();
@@ -341,4 +343,37 @@ it('quotes what is decided, or any way of the plan, in words and on paper, by th
         'steps'
     ];
     expect(array_column($steps, 'room'))->toContain('build?do=match', 'build?do=pins', 'probe', 'teardown');
+});
+
+it('sets the clock of a bench right, so that what was read after a step is newer than it', function (int $behind, bool $right): void {
+    $job = $this->bench->open();
+    $entry =
+        ['at' => now()->subSeconds($behind)->toIso8601ZuluString('millisecond')] +
+        $this->bench->entry($job, 'test', ['kind' => 'tug-weld', 'where' => ['group' => 1], 'loose' => false]);
+    $this->postJson(
+        '/api/outbox',
+        [
+            'outbox_id' => (string) Str::uuid7(),
+            'sent_at' => now()->subSeconds($behind)->toIso8601ZuluString('millisecond'),
+            'entries' => [['seq' => 1] + $entry],
+        ],
+        ['Idempotency-Key' => (string) Str::uuid()],
+    )
+        ->assertOk()
+        ->assertJsonPath('results.0.status', 'stored');
+    $taken = BenchTest::query()->whereKey($entry['id'])->sole()->taken_at;
+    expect(abs($taken->floatDiffInSeconds(now())) < 2.0)->toBe($right);
+})->with(['ten minutes behind' => [600, true], 'a day ahead' => [-86400, true], 'right' => [0, true]]);
+
+it('leaves a time as it came where nobody says what the clock shows now', function (): void {
+    $job = $this->bench->open();
+    $entry =
+        ['at' => now()->subMinutes(10)->toIso8601ZuluString()] +
+        $this->bench->entry($job, 'test', ['kind' => 'tug-weld', 'where' => ['group' => 1], 'loose' => false]);
+    $this->postJson(
+        '/api/outbox',
+        ['outbox_id' => (string) Str::uuid7(), 'entries' => [['seq' => 1] + $entry]],
+        ['Idempotency-Key' => (string) Str::uuid()],
+    )->assertOk();
+    expect(BenchTest::query()->whereKey($entry['id'])->sole()->taken_at->floatDiffInMinutes(now()))->toEqualWithDelta(10.0, 0.1);
 });

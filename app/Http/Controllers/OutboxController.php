@@ -8,6 +8,7 @@ use App\Actions\CheckReadings;
 use App\Actions\StoreFacts;
 use App\Http\Requests\OutboxBody;
 use App\Models\Job;
+use Carbon\CarbonImmutable;
 use Illuminate\Http\JsonResponse;
 
 /** Takes a bench's outbox and answers each entry; says at once what is questionable about the set being read. */
@@ -16,7 +17,8 @@ final class OutboxController extends Controller
     public function store(OutboxBody $request, StoreFacts $store): JsonResponse
     {
         $data = $request->validated();
-        $result = $store->handle($this->person(), $data['outbox_id'], $data['entries']);
+        $sent = isset($data['sent_at']) ? CarbonImmutable::parse($data['sent_at']) : null;
+        $result = $store->handle($this->person(), $data['outbox_id'], $data['entries'], $sent);
         $last = $data['entries'][count($data['entries']) - 1];
         $set = $data['check'] ?? null;
         $job = $set === null ? null : Job::query()->where('workshop_id', $this->person()->workshop_id)->whereKey($last['job_id'])->first();

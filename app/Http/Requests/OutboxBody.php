@@ -15,6 +15,7 @@ final class OutboxBody extends Body
     {
         return [
             'outbox_id' => 'required|uuid',
+            'sent_at' => 'nullable|date',
             'entries' => 'required|list|min:1|max:' . self::MOST,
             'entries.*.seq' => 'required|integer|min:1',
             'entries.*.id' => 'required|uuid',

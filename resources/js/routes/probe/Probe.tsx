@@ -24,6 +24,9 @@ import { Questions } from './Questions';
 import { ReadBack } from './ReadBack';
 import { Typed } from './Typed';
 
+/** For so long a reading that was taken counts as taken, whatever is drawn. */
+const JUST_MS = 3_000;
+
 export function Component() {
     const job = useOutletContext<Job>();
     return <Probe key={job.id} job={job} />;
@@ -137,17 +140,24 @@ function Probe({ job }: { job: Job }) {
     const setIdRef = useRef(setId);
     setIdRef.current = setId ?? setIdRef.current;
 
+    // What this hand has just taken, whatever a drawing in between makes of it: a number typed fast goes to the tap after it, never to
+    // the same one twice.
+    const justTaken = useRef<{ line: Line; at: number }[]>([]);
+
     const take = (numbers: string[]) => {
         setAsked(null);
         const taken: { line: Line; corrects?: string }[] = [];
-        let done = run;
-        let next = target;
+        justTaken.current = justTaken.current.filter((t) => performance.now() - t.at < JUST_MS);
+        const unseen = justTaken.current.filter((t) => !run.some((l) => l.id === t.line.id || pairKey(l) === pairKey(t.line)));
+        let done = [...run, ...unseen.map((t) => t.line)];
+        let next = asked ?? nextPair(plan, done);
         for (const number of numbers) {
             if (!next) break;
             const pair = next;
             const old = done.find((l) => pairKey(l) === pairKey(pair) && l.where !== 'refused');
             const line: Line = { ...pair, id: newId(), typed: number, where: 'bench' };
             taken.push({ line, corrects: old?.id });
+            justTaken.current.push({ line, at: performance.now() });
             done = [...done.filter((l) => l.id !== old?.id), line];
             next = nextPair(plan, done);
         }
@@ -175,6 +185,7 @@ function Probe({ job }: { job: Job }) {
     const takeBack = () => {
         const last = run[run.length - 1];
         if (!last || !setId) return;
+        justTaken.current = justTaken.current.filter((t) => t.line.id !== last.id);
         void queue(async () => {
             if (last.where === 'refused') return;
             await outbox.add('reading', job.id, { measurement_id: setId, from: last.from, to: last.to, typed: '', corrects_id: last.id });
@@ -200,6 +211,7 @@ function Probe({ job }: { job: Job }) {
     };
     const newSet = () => {
         keepSet(job.id, person, 'new');
+        justTaken.current = [];
         setIdRef.current = null;
         setSetId(null);
         setAsked(null);
@@ -217,6 +229,7 @@ function Probe({ job }: { job: Job }) {
         listen: useStable(() => setFree(true)),
         newSet: useStable(newSet),
         choose: useStable((id: string) => {
+            justTaken.current = [];
             keepSet(job.id, person, id);
             setIdRef.current = id;
             setSetId(id);
