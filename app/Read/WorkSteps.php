@@ -15,7 +15,7 @@ use App\Models\Run;
 use App\Models\TeardownStep;
 use App\Models\WorkStep;
 use Carbon\CarbonImmutable;
-use Heartwood\Core\Cell\JoinSide;
+use Heartwood\Core\Limits\CellLimits;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\Place;
@@ -174,12 +174,12 @@ final class WorkSteps
         );
     }
 
-    /** @return array{steps: int, at: float|null, back: float|null, left: int, missing: list<string>} */
+    /** @return array{steps: int, at: float|null, back: float|null, left: int} */
     private static function teardown(Job $job): array
     {
         $rows = TeardownStep::query()->where('job_id', $job->id)->get();
         if ($rows->isEmpty()) {
-            return ['steps' => 0, 'at' => null, 'back' => null, 'left' => 0, 'missing' => []];
+            return ['steps' => 0, 'at' => null, 'back' => null, 'left' => 0];
         }
         $left = count(array_filter(Teardowns::of($job)['way_back'], fn(array $s): bool => !$s['done']));
 
@@ -188,7 +188,6 @@ final class WorkSteps
             'at' => self::seconds($rows->min('taken_at')),
             'back' => self::seconds($rows->max('back_at')),
             'left' => $left,
-            'missing' => [],
         ];
     }
 
@@ -211,7 +210,7 @@ final class WorkSteps
                 'v' => $c->rest_v,
                 'ohm' => (float) $c->mohm / 1000,
                 'ah' => $ah,
-                'max_a' => (float) ($specs[$c->model]['max_charge_a'] ?? $ah * JoinSide::ASSUMED_C),
+                'max_a' => (float) ($specs[$c->model]['max_charge_a'] ?? $ah * CellLimits::CHARGE_C),
             ];
         }
 

@@ -6,6 +6,7 @@ namespace Heartwood\Core\Balance;
 
 use Heartwood\Core\Cell\JoinRule;
 use Heartwood\Core\Cell\JoinSide;
+use Heartwood\Core\Limits\CellLimits;
 use Heartwood\Core\Limits\RunLimits;
 use Heartwood\Core\Maths\Tiny;
 use Heartwood\Core\Pack\RestCurve;
@@ -284,7 +285,7 @@ final readonly class BalancePlan
         $high = (int) array_search(max($this->soc === [] ? [0.0] : $this->soc), $this->soc, true);
         $maxCharge =
             ($this->pack->cell->float('max_charge_a') ??
-                ($this->pack->groupCapacityAh() ?? PackSpec::UNKNOWN_AH) / 2 / ($this->pack->parallel ?? 1)) *
+                (CellLimits::CHARGE_C * ($this->pack->groupCapacityAh() ?? PackSpec::UNKNOWN_AH)) / ($this->pack->parallel ?? 1)) *
             ($this->pack->parallel ?? 1);
         $side = fn(int $i): JoinSide => new JoinSide(
             $this->curve->volts($this->soc[$i]),

@@ -11,9 +11,6 @@ use Heartwood\Core\Pack\Chemistry;
 /** One of two that are to be joined: volts now, ohms, amp-hours, amps it may be charged with, what it is made of. */
 final readonly class JoinSide
 {
-    /** Of its capacity an hour, where its maker's charge current is not known (assumed). */
-    public const ASSUMED_C = 0.5;
-
     public function __construct(
         public float $volts,
         public float $ohm,

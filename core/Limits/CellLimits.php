@@ -32,4 +32,7 @@ final class CellLimits
 
     #[Limit('1', self::MATCHING . ': share of the rating that new cells hold (assumed)')]
     public const NEW_SHARE = 0.95;
+
+    #[Limit('1/h', 'handbook "Joining cells or packs in parallel": charge current over capacity where no maker said one (assumed)')]
+    public const CHARGE_C = 0.5;
 }

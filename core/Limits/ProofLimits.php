@@ -36,9 +36,6 @@ final class ProofLimits
     #[Limit('1', self::ACCEPTANCE . ': share of the label that a pack gives where nothing was quoted')]
     public const CAPACITY_SHARE = 0.8;
 
-    #[Limit('1', self::ACCEPTANCE . ': share of what its cells hold that a new pack gives (assumed)')]
-    public const NEW_CAPACITY_SHARE = 0.95;
-
     #[Limit('K', self::ACCEPTANCE . ': warmer than ambient by no more than this')]
     public const WARMER_K = 20.0;
 

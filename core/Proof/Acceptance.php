@@ -6,6 +6,7 @@ namespace Heartwood\Core\Proof;
 
 use Heartwood\Core\Diagnosis\GroupEvidence;
 use Heartwood\Core\Diagnosis\PackEvidence;
+use Heartwood\Core\Limits\CellLimits;
 use Heartwood\Core\Limits\ProofLimits;
 use Heartwood\Core\Limits\VerdictLimits;
 use Heartwood\Core\Maths\Robust;
@@ -201,16 +202,19 @@ final class Acceptance
                 ? sprintf('within 50 mV of %.2f V, the board\'s own', $own)
                 : sprintf('the board\'s own, which nobody said; boards of this kind cut at %.2f V', $usual);
         $v = $this->entry($check)->float('v');
+        $settle = fn(CheckResult $r): CheckResult => $own === null ? $r->settledBy("pack.bms.$field", 'Say what its sheet says') : $r;
         if ($v === null) {
-            return CheckResult::missing($check, $limit);
+            return $settle(CheckResult::missing($check, $limit));
         }
         $near = abs($v - $usual) <= ProofLimits::CUT_V + Tiny::COARSE;
         $profile = $this->record->pack->profile();
         $beyond = $check === Check::HighCut ? $v > $profile->boardHighV + ProofLimits::CUT_V + Tiny::COARSE : $v < $profile->floorV;
 
-        return $own === null && !$near && !$beyond
-            ? CheckResult::missing($check, $limit, sprintf('%.3f V: compare it with the board\'s sheet, and say what that says', $v))
-            : CheckResult::of($check, $near && ($own !== null || !$beyond), sprintf('%.3f V', $v), $limit);
+        return $settle(
+            $own === null && !$near && !$beyond
+                ? CheckResult::missing($check, $limit, sprintf('%.3f V: compare it with the board\'s sheet, and say what that says', $v))
+                : CheckResult::of($check, $near && ($own !== null || !$beyond), sprintf('%.3f V', $v), $limit),
+        );
     }
 
     private function loadTest(): CheckResult
@@ -263,7 +267,7 @@ final class Acceptance
         $label =
             $this->quotedAh ??
             (($new ? $own : null) ?? ($this->record->pack->label->float('capacity_ah') ?? ($own ?? 0.0))) *
-                ($new ? max(ProofLimits::NEW_CAPACITY_SHARE, $this->strict->capacityShare) : $this->strict->capacityShare);
+                ($new ? max(CellLimits::NEW_SHARE, $this->strict->capacityShare) : $this->strict->capacityShare);
         $limit =
             $label > 0
                 ? sprintf('%.2f Ah or more%s', $label, $new ? ', as a new pack gives' : '')
@@ -368,13 +372,16 @@ final class Acceptance
             $mohm = $t->data->float('mohm') ?? $mohm;
         }
 
-        return $mohm === null
-            ? CheckResult::missing(
-                Check::Insulation,
-                'over 1 Mohm',
-                $metal === null ? 'not looked at: is the case of metal? Say so at the intake, or measure' : 'not measured',
-            )
-            : CheckResult::of(Check::Insulation, $mohm > ProofLimits::INSULATION_MOHM, sprintf('%.3g Mohm', $mohm), 'over 1 Mohm');
+        $result =
+            $mohm === null
+                ? CheckResult::missing(
+                    Check::Insulation,
+                    'over 1 Mohm',
+                    $metal === null ? 'not looked at: is the case of metal? Say so at the intake, or measure' : 'not measured',
+                )
+                : CheckResult::of(Check::Insulation, $mohm > ProofLimits::INSULATION_MOHM, sprintf('%.3g Mohm', $mohm), 'over 1 Mohm');
+
+        return $metal === null ? $result->settledBy('metal_case', 'Say what the case is made of') : $result;
     }
 
     private function cause(): CheckResult

@@ -13,7 +13,15 @@ final readonly class CheckResult
         public string $found,
         public string $limit,
         public string $basis,
+        public ?string $settle = null,
+        public string $settleText = '',
     ) {}
+
+    /** The same, with the field of the intake that nobody filled and that would settle it. */
+    public function settledBy(string $field, string $text): self
+    {
+        return new self($this->check, $this->status, $this->found, $this->limit, $this->basis, $field, $text);
+    }
 
     public static function of(Check $check, bool $passed, string $found, string $limit, string $basis = 'measured'): self
     {
@@ -31,7 +39,8 @@ final readonly class CheckResult
     }
 
     /**
-     * @return array{code: string, title: string, status: string, found: string, limit: string, basis: string, fields: list<array{
+     * @return array{code: string, title: string, status: string, found: string, limit: string, basis: string,
+     *   settle: array{field: string, text: string}|null, fields: list<array{
      *   name: string, label: string, kind: string}>}
      */
     public function toArray(): array
@@ -43,6 +52,7 @@ final readonly class CheckResult
             'found' => $this->found,
             'limit' => $this->limit,
             'basis' => $this->basis,
+            'settle' => $this->settle === null ? null : ['field' => $this->settle, 'text' => $this->settleText],
             'fields' => $this->check->fields(),
         ];
     }

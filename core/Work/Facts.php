@@ -22,7 +22,7 @@ final readonly class Facts
     public array $groupsV;
 
     /**
-     * @param  array{steps: int, at: float|null, back: float|null, left: int, missing: list<string>}  $teardown  back: when the last
+     * @param  array{steps: int, at: float|null, back: float|null, left: int}  $teardown  back: when the last
      *   thing of it was put back
      * @param  list<array{at: float, group: int,
      *   cells: list<array{code: string, v: float|null, ohm: float, ah: float, max_a: float}>}>  $cells
@@ -31,7 +31,7 @@ final readonly class Facts
      */
     public function __construct(
         public JobRecord $record,
-        public array $teardown = ['steps' => 0, 'at' => null, 'back' => null, 'left' => 0, 'missing' => []],
+        public array $teardown = ['steps' => 0, 'at' => null, 'back' => null, 'left' => 0],
         public array $cells = [],
         public array $runs = [],
         public array $joints = [],
@@ -57,6 +57,32 @@ final readonly class Facts
         }
 
         return $out;
+    }
+
+    /** Volts of a group in the last set at rest that tells it, of the pack as it is or was; null where none does. */
+    public function lastV(int $group): ?float
+    {
+        $sets = array_filter($this->record->measurements, fn(Measurement $m): bool => $m->condition === Condition::Rest);
+        usort($sets, fn(Measurement $a, Measurement $b): int => ($b->at?->getTimestamp() ?? 0) <=> ($a->at?->getTimestamp() ?? 0));
+        foreach ($sets as $set) {
+            $at = [$group - 1 => 0.0];
+            // As far as readings lead from its lower tap.
+            for ($more = true; $more; ) {
+                $more = false;
+                foreach ($set->readings as $r) {
+                    [$a, $b] = [Reading::tap($r->from), Reading::tap($r->to)];
+                    if ($a !== null && $b !== null && isset($at[$a]) !== isset($at[$b])) {
+                        isset($at[$a]) ? ($at[$b] = $at[$a] + $r->volts) : ($at[$a] = $at[$b] - $r->volts);
+                        $more = true;
+                    }
+                }
+            }
+            if (isset($at[$group])) {
+                return $at[$group];
+            }
+        }
+
+        return null;
     }
 
     /** @return array<int, float> by group, when it was last charged by itself, not before this */

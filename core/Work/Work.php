@@ -7,9 +7,11 @@ namespace Heartwood\Core\Work;
 use Heartwood\Core\Build\PinCheck;
 use Heartwood\Core\Cell\JoinRule;
 use Heartwood\Core\Cell\JoinSide;
+use Heartwood\Core\Limits\CellLimits;
 use Heartwood\Core\Limits\VerdictLimits;
 use Heartwood\Core\Limits\WorkLimits;
 use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Record\Place;
 use Heartwood\Core\Repair\RepairAction;
 
@@ -163,9 +165,6 @@ final class Work
         if ($t['steps'] === 0) {
             return [null, 'Nothing of the teardown was written down: there is no count to close it by.'];
         }
-        if ($t['missing'] !== []) {
-            return [null, implode(' ', $t['missing'])];
-        }
 
         return $t['left'] > 0 || $t['back'] === null
             ? [null, sprintf('%d of the way back to go', $t['left'])]
@@ -211,18 +210,14 @@ final class Work
         if ($dealt === null) {
             return [null, $text];
         }
-        $in = array_column($this->facts->cells, null, 'group');
         $widest = 0.0;
         foreach ($this->groups() as $k) {
-            $cells = $in[$k]['cells'];
-            $unread = array_values(array_filter($cells, fn(array $c): bool => $c['v'] === null));
-            if ($unread !== []) {
-                return [null, sprintf('Cell %s has no rest voltage on record: read it.', $unread[0]['code'])];
+            [$rule, $unread] = $this->beside($k);
+            if ($rule === null || $unread !== null) {
+                return [null, $unread === null ? "Group $k is not read at rest." : "$unread has no rest voltage on record: read it."];
             }
-            usort($cells, fn(array $a, array $b): int => $a['v'] <=> $b['v']);
-            $rule = JoinRule::check($this->side($cells[0]), $this->side($cells[count($cells) - 1]));
             if ($rule->way !== 'direct') {
-                return [null, sprintf('Group %d, %s and %s: %s', $k, $cells[0]['code'], $cells[count($cells) - 1]['code'], $rule->text)];
+                return [null, "Group $k: $rule->text"];
             }
             $widest = max($widest, $rule->deltaV);
         }
@@ -233,10 +228,9 @@ final class Work
     /** Whether cells that are to lie side by side are known to be too far apart for it. */
     private function apart(): bool
     {
-        foreach ($this->facts->cells as $g) {
-            $read = array_values(array_filter($g['cells'], fn(array $c): bool => $c['v'] !== null));
-            usort($read, fn(array $a, array $b): int => $a['v'] <=> $b['v']);
-            if (count($read) > 1 && JoinRule::check($this->side($read[0]), $this->side($read[count($read) - 1]))->way !== 'direct') {
+        foreach ($this->groups() as $k) {
+            [$rule] = $this->beside($k);
+            if ($rule !== null && $rule->way !== 'direct') {
                 return true;
             }
         }
@@ -244,10 +238,43 @@ final class Work
         return false;
     }
 
-    /** @param  array{code: string, v: float|null, ohm: float, ah: float, max_a: float}  $c */
-    private function side(array $c): JoinSide
+    /**
+     * The widest two of what comes side by side in a group: its new cells, and where one cell is replaced those that it joins.
+     *
+     * @return array{JoinRule|null, string|null} by those that were read, null where nothing was; and what was not
+     */
+    private function beside(int $group): array
     {
-        return new JoinSide((float) $c['v'], $c['ohm'], $c['ah'], $c['max_a'], $this->facts->record->pack->chemistry);
+        $sides = [];
+        $unread = null;
+        $pack = $this->facts->record->pack;
+        if ($this->action === RepairAction::ReplaceCell) {
+            $own = $this->facts->lastV($group);
+            $ah = $pack->groupCapacityAh();
+            if ($own === null) {
+                $unread = "Group $group";
+            } else {
+                $most =
+                    $pack->cell->float('max_charge_a') ?? (($ah ?? PackSpec::UNKNOWN_AH) * CellLimits::CHARGE_C) / ($pack->parallel ?? 1);
+                $sides[] = new JoinSide(
+                    $own,
+                    $pack->groupResistanceMohm() / 1000,
+                    $ah ?? PackSpec::UNKNOWN_AH,
+                    $most * ($pack->parallel ?? 1),
+                    $pack->chemistry,
+                );
+            }
+        }
+        foreach (array_column($this->facts->cells, 'cells', 'group')[$group] ?? [] as $c) {
+            if ($c['v'] === null) {
+                $unread ??= "Cell {$c['code']}";
+            } else {
+                $sides[] = new JoinSide($c['v'], $c['ohm'], $c['ah'], $c['max_a'], $pack->chemistry);
+            }
+        }
+        usort($sides, fn(JoinSide $a, JoinSide $b): int => $a->volts <=> $b->volts);
+
+        return [$sides === [] ? null : JoinRule::check($sides[0], $sides[count($sides) - 1]), $unread];
     }
 
     /** @return array{float|null, string} */
@@ -273,7 +300,12 @@ final class Work
     /** @return array{float|null, string} */
     private function charged(): array
     {
-        $charged = $this->facts->charged($this->new());
+        // What a run put in that a rule or a hand ended is no charge that came to its end.
+        $broken = array_column(array_filter($this->facts->runs, fn(array $r): bool => $r['ended'] !== null && !$r['good']), 'ended');
+        $charged = array_filter(
+            $this->facts->charged($this->new()),
+            fn(float $at): bool => array_filter($broken, fn(float $b): bool => abs($b - $at) <= WorkLimits::CLOCK_S) === [],
+        );
         $left = array_values(array_filter($this->groups(), fn(int $k): bool => !isset($charged[$k])));
 
         return $left === []
@@ -341,7 +373,10 @@ final class Work
      */
     private function started(): array
     {
-        $run = $this->run(fn(array $r): float => $r['started'], 'No run was started for it.');
+        $run = $this->run(
+            fn(array $r): ?float => in_array($r['kind'], ['recovery', 'balance'], true) ? $r['started'] : null,
+            'No run was started for it.',
+        );
         foreach ($run[0] === null ? [$this->charged(), $this->trial()] : [] as $done) {
             if ($done[0] !== null) {
                 return $done;

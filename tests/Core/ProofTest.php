@@ -104,6 +104,26 @@ it('judges a cut by the board\'s own figure, and where nobody said it sends to i
     'not said, under the floor' => [[], 'board-low-cut', 1.4, 'failed'],
 ]);
 
+it('names the field of the intake that would settle a check, and none that is filled', function (): void {
+    $settle = function (array $record): array {
+        $out = [];
+        foreach ((new Acceptance(Bench::parse($record), []))->results() as $r) {
+            $out[$r->check->value] = $r->toArray()['settle']['field'] ?? null;
+        }
+
+        return array_filter($out);
+    };
+    $record = full();
+    expect($settle($record))->toBe([
+        'board-high-cut' => 'pack.bms.high_cut_v',
+        'board-low-cut' => 'pack.bms.low_cut_v',
+        'insulation' => 'metal_case',
+    ]);
+    $record['pack']['bms'] = ['high_cut_v' => 4.2, 'low_cut_v' => 3.0];
+    $record['inspection'] = ['metal_case' => true];
+    expect($settle($record))->toBe([]);
+});
+
 it('holds a new pack to what its cells hold, and not to four fifths of a label', function (float $ah, string $status): void {
     $record = full(more: ['tests' => [['kind' => 'capacity', 'scope' => 'pack', 'measured_ah' => $ah, 'started_full' => true]]]);
     $record['pack'] = ['build' => 'new', 'label' => ['capacity_ah' => 5.0]] + $record['pack'];

@@ -240,13 +240,11 @@ it('closes a joint by its record, each that the plan names', function (): void {
 
 it('closes the case when all is back and the counts agree', function (): void {
     $of = fn(array $t): StepProof => stepsProved(RepairAction::Reweld, [], factsOf(teardown: $t), ['weld' => 20])['close'];
-    $all = ['steps' => 9, 'at' => epochAt(3), 'back' => epochAt(60), 'left' => 0, 'missing' => []];
+    $all = ['steps' => 9, 'at' => epochAt(3), 'back' => epochAt(60), 'left' => 0];
     expect($of($all))
         ->toEqual(new StepProof(ClosedBy::WayBack, true, epochAt(60), 'All is back, the counts agree'))
         ->and($of(['left' => 2] + $all)->text)
         ->toBe('2 of the way back to go')
-        ->and($of(['missing' => ['11 screws out, 10 back.']] + $all)->text)
-        ->toBe('11 screws out, 10 back.')
         ->and($of(['steps' => 0, 'back' => null] + $all)->text)
         ->toContain('no count to close it by');
 });
@@ -350,3 +348,40 @@ it('lets no cells be joined that the join rule keeps apart, and knows nothing ag
     $said = saidAgainst(RepairAction::ReplaceGroup, 'weld', $facts, ['isolate'], ['join']);
     expect($said !== null)->toBe($apart);
 })->with(['alike' => [3.62, false], 'far' => [3.79, true], 'not read' => [null, false]]);
+
+it('holds a new cell against the group that it joins, and not against itself', function (
+    string $style,
+    ?float $own,
+    bool $closed,
+    string $word,
+): void {
+    $cell = ['code' => 'A', 'v' => 3.61, 'ohm' => 0.03, 'ah' => 2.9, 'max_a' => 1.4];
+    $sets = $own === null ? [] : [['revision' => 1] + Bench::rest('s', [3.6, $own, 3.6, 3.6], $style, clockAt(-9))];
+    $facts = factsOf($sets, ['revision' => 2], cells: [['at' => epochAt(5), 'group' => 2, 'cells' => [$cell]]]);
+    $join = stepsProved(RepairAction::ReplaceCell, [Place::group(2)], $facts)['join'];
+    expect($join->closed)->toBe($closed)->and($join->text)->toContain($word);
+    expect(saidAgainst(RepairAction::ReplaceCell, 'weld', $facts, ['isolate'], ['join']) !== null)->toBe($own !== null && !$closed);
+})->with([
+    'alike' => ['across', 3.62, true, '10 mV'],
+    'read from one end' => ['staircase', 3.62, true, '10 mV'],
+    'far' => ['across', 3.98, false, '370 mV apart'],
+    'not read' => ['across', null, false, 'Group 2 has no rest voltage'],
+]);
+
+it('takes no charge for done that a rule or a hand ended', function (bool $good): void {
+    $run = ['kind' => 'balance', 'group' => null, 'started' => epochAt(5), 'ended' => epochAt(30), 'good' => $good, 'text' => 'x'];
+    $event = ['kind' => 'balanced', 'at' => clockAt(30), 'where' => ['group' => 2], 'revision' => 1];
+    $steps = stepsProved(RepairAction::ChargeGroup, [Place::group(2)], factsOf([], ['events' => [$event]], runs: [$run]));
+    expect($steps['fill']->closed)->toBe($good)->and($steps['voltage']->closed)->toBeTrue();
+    $other = ['kind' => 'discharge'] + $run;
+    expect(stepsProved(RepairAction::ChargeGroup, [Place::group(2)], factsOf(runs: [$other]))['voltage']->closed)->toBeFalse();
+})->with([true, false]);
+
+it('takes half the capacity an hour for the charge current where no maker said one', function (float $own, bool $closed): void {
+    // 10 mohm of the group, 20 of the cell, 2 of the joint: at 1 A, half of 2 Ah, that is 32 mV.
+    $cell = ['code' => 'A', 'v' => 3.61, 'ohm' => 0.02, 'ah' => 1.0, 'max_a' => 99.0];
+    $set = ['revision' => 1] + Bench::rest('s', [3.6, $own, 3.6, 3.6], 'across', clockAt(-9));
+    $pack = ['cell' => ['capacity_ah' => 1.0, 'resistance_mohm' => 20]];
+    $facts = factsOf([$set], ['revision' => 2], $pack, cells: [['at' => epochAt(5), 'group' => 2, 'cells' => [$cell]]]);
+    expect(stepsProved(RepairAction::ReplaceCell, [Place::group(2)], $facts)['join']->closed)->toBe($closed);
+})->with(['just under' => [3.641, true], 'just over' => [3.643, false]]);

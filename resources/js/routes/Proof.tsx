@@ -11,9 +11,6 @@ import { NumberField } from '@/parts/NumberField';
 import { Beside } from '@/parts/Beside';
 import { Word } from '@/parts/Word';
 
-/** The field of the board that a check is held against. */
-const CUTS = { 'board-high-cut': 'high_cut_v', 'board-low-cut': 'low_cut_v' } as const;
-
 const STATUS = {
     passed: { sign: '✓', ink: 'text-moss' },
     failed: { sign: '✗', ink: 'text-ember' },
@@ -164,14 +161,9 @@ function Row({ job, check }: { job: Job; check: ProofCheck }) {
                     {check.found} {check.status !== 'missing' && <Basis of={check.basis} />}{' '}
                     <span className="text-muted text-sm block">
                         limit: {check.limit}{' '}
-                        {check.code === 'insulation' && typeof job.inspection['metal_case'] !== 'boolean' && (
-                            <Settle job={job.id} field="metal_case">
-                                Say what the case is made of
-                            </Settle>
-                        )}
-                        {check.code in CUTS && job.pack.bms?.[CUTS[check.code as keyof typeof CUTS]] === undefined && (
-                            <Settle job={job.id} field={`pack.bms.${CUTS[check.code as keyof typeof CUTS]}`}>
-                                Say what its sheet says
+                        {check.settle && (
+                            <Settle job={job.id} field={check.settle.field}>
+                                {check.settle.text}
                             </Settle>
                         )}
                         {check.code === 'capacity' && job.status === 'open' && !job.sign_off && (
