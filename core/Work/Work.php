@@ -27,6 +27,9 @@ final class Work
     /** From here on evidence is new enough: the decision, or the last step that changed the pack. */
     private float $after;
 
+    /** Seconds by which evidence may seem older than that and be newer: none where one clock told both. */
+    private float $slack = WorkLimits::CLOCK_S;
+
     /**
      * @param  list<Place>  $places  what the plan is about
      */
@@ -60,7 +63,7 @@ final class Work
             };
             // What changed the cells or their charge: what is read afterwards says what it came to.
             if ($s['alters'] || in_array($by, [ClosedBy::Charged, ClosedBy::Trial, ClosedBy::PackCharge], true)) {
-                $work->after = max($work->after, $proof->at ?? 0.0);
+                $work->altered($proof->at ?? 0.0, $s['word'] === null && in_array($by, [ClosedBy::Charged, ClosedBy::Trial], true));
                 $waits ??= $proof->closed ? null : $i + 1;
             }
             $out[] = $proof;
@@ -121,6 +124,21 @@ final class Work
             : null;
     }
 
+    /**
+     * The pack is another one from here on. What a hand did is told by the bench that reads the pack next, on its own clock.
+     *
+     * @param  bool  $told  whether the bench told it: a run and a person's word are timed by the server
+     */
+    private function altered(float $at, bool $told): void
+    {
+        if ($at <= $this->after) {
+            return;
+        }
+        $this->after = $at;
+        $ran = array_filter($this->facts->runs, fn(array $r): bool => abs(($r['ended'] ?? 0.0) - $at) <= WorkLimits::CLOCK_S);
+        $this->slack = $told && $ran === [] ? 0.0 : WorkLimits::CLOCK_S;
+    }
+
     /** Whether it says something of the pack as it is after a step that alters it. */
     private static function follows(ClosedBy $by): bool
     {
@@ -138,7 +156,7 @@ final class Work
             ClosedBy::Join => $this->join(),
             ClosedBy::Level => $this->level(),
             ClosedBy::Pins => $this->pins(),
-            ClosedBy::RestSet => $this->rest($this->after),
+            ClosedBy::RestSet => $this->rest($this->new()),
             ClosedBy::RunStarted => $this->started(),
             ClosedBy::Charged => $this->charged(),
             ClosedBy::Trial => $this->trial(),
@@ -284,7 +302,7 @@ final class Work
         if ($at !== null) {
             return [$at, $text];
         }
-        [$read] = $this->rest($this->after);
+        [$read] = $this->rest($this->new());
         $volts = array_filter($this->facts->groupsV, fn(?float $v): bool => $v !== null);
         if ($read !== null && $volts !== [] && count($volts) === $this->facts->record->pack->series) {
             $spread = max($volts) - min($volts);
@@ -336,7 +354,7 @@ final class Work
         $series = $this->facts->record->pack->series;
         $missing = null;
         foreach (array_reverse($this->facts->rests) as $set) {
-            if ($set['at'] < $after - WorkLimits::CLOCK_S) {
+            if ($set['at'] < $after) {
                 continue;
             }
             if (count($set['groups']) === $series) {
@@ -462,7 +480,7 @@ final class Work
 
     private function new(): float
     {
-        return $this->after - WorkLimits::CLOCK_S;
+        return $this->after - $this->slack;
     }
 
     /** @param  list<int>  $numbers */

@@ -127,7 +127,28 @@ it('wants the groups read after the charge that they were given, and not before 
         ->and($of(20, [$event])->text)
         ->toBe('No set at rest since.')
         ->and($of(40, [])->text)
-        ->toBe('After step 4.');
+        ->toBe('After step 4.')
+        // One bench told both, on one clock: what it read a second before the charge was not read after it.
+        ->and($of(30, [$event])->closed)
+        ->toBeTrue()
+        ->and($of(30 - 1 / 60, [$event])->text)
+        ->toBe('No set at rest since.');
+    // The server timed a run, the bench the set: two clocks, set right to the limit.
+    $ran = fn(float $s): StepProof => stepsProved(
+        RepairAction::ChargeGroup,
+        [Place::group(2)],
+        factsOf(
+            [restAt(30 - $s / 60)],
+            ['events' => [$event]],
+            runs: [
+                ['kind' => 'balance', 'group' => 2, 'started' => epochAt(10), 'ended' => epochAt(30), 'good' => true, 'text' => 'Full.'],
+            ],
+        ),
+    )['reread'];
+    expect($ran(WorkLimits::CLOCK_S)->closed)
+        ->toBeTrue()
+        ->and($ran(WorkLimits::CLOCK_S + 1)->closed)
+        ->toBeFalse();
 });
 
 it('takes the pin check that is right and newer than the weld, and no other', function (): void {
