@@ -22,6 +22,8 @@ const LONGEST_S = 300;
 /** What notices most, and fastest, first: a number is tried on the next only when none before it noticed. */
 const TESTS = [
     [
+        'tests/Core/ProtocolTest.php',
+        'tests/Core/WorkTest.php',
         'tests/Core/RunLimitsTest.php',
         'tests/Core/ProofTest.php',
         'tests/Core/RecoveryTest.php',

@@ -12,6 +12,7 @@ use Heartwood\Core\Diagnosis\TestKind;
 use Heartwood\Core\Fault\Faults;
 use Heartwood\Core\Glossary;
 use Heartwood\Core\Pack\Chemistry;
+use Heartwood\Core\Protocol\Protocols;
 use Heartwood\Core\Record\PackKind;
 use Heartwood\Core\Record\Symptom;
 use Heartwood\Core\Repair\RepairAction;
@@ -108,6 +109,12 @@ $written[dirname(__DIR__) . '/contract/words.json'] =
             ),
             'rooms' => array_filter(
                 array_combine($values(RepairAction::cases()), array_map(fn(RepairAction $a): ?string => $a->room(), RepairAction::cases())),
+            ),
+            'guided' => array_filter(
+                array_combine(
+                    $values(TestKind::cases()),
+                    array_map(fn(TestKind $t): ?string => Protocols::for($t)?->code(), TestKind::cases()),
+                ),
             ),
             'kinds' => $values(PackKind::cases()),
             'chemistries' => $values(Chemistry::cases()),

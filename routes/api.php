@@ -10,6 +10,7 @@ use App\Http\Controllers\ConsentController;
 use App\Http\Controllers\CustomerController;
 use App\Http\Controllers\DealController;
 use App\Http\Controllers\DoorController;
+use App\Http\Controllers\GuidedController;
 use App\Http\Controllers\HealthController;
 use App\Http\Controllers\InstrumentController;
 use App\Http\Controllers\JobController;
@@ -101,6 +102,9 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::get('jobs/{job}/build.pdf', [BuildController::class, 'pdf']);
         Route::post('jobs/{job}/pin-check', [BuildController::class, 'pins']);
         Route::get('jobs/{job}/joints', [JointController::class, 'index']);
+        Route::get('jobs/{job}/guided', [GuidedController::class, 'index']);
+        Route::get('guided/{guidedRun}', [GuidedController::class, 'show']);
+        Route::get('guided/{guidedRun}/sheet.pdf', [GuidedController::class, 'pdf']);
         Route::post('jobs/{job}/board-swap', [BuildController::class, 'board']);
         Route::get('instruments', [InstrumentController::class, 'index']);
         Route::get('instruments/{instrument}/reading', [InstrumentController::class, 'reading'])->middleware('can:probe');
@@ -170,6 +174,8 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::post('jobs/{job}/cells', [DealController::class, 'store'])->middleware('can:work');
         Route::post('jobs/{job}/joints', [JointController::class, 'store'])->middleware('can:work');
         Route::post('jobs/{job}/joints/{jointCheck}/again', [JointController::class, 'again'])->middleware('can:work');
+        Route::post('jobs/{job}/guided', [GuidedController::class, 'store'])->middleware('can:probe');
+        Route::post('guided/{guidedRun}/end', [GuidedController::class, 'end'])->middleware('can:probe');
         Route::post('jobs/{job}/sheets/{kind}', [BuildController::class, 'keep'])->middleware('can:work');
         Route::post('instruments', [InstrumentController::class, 'store'])->middleware('can:instruments');
         Route::post('instruments/{instrument}/identify', [InstrumentController::class, 'identify'])->middleware('can:instruments');

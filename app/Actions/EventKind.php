@@ -35,6 +35,8 @@ enum EventKind: string
     case LayoutKept = 'layout-kept';
     case CellsDealt = 'cells-dealt';
     case LotDecided = 'lot-decided';
+    case GuidedBegun = 'guided-begun';
+    case GuidedEnded = 'guided-ended';
     case RunStarted = 'run-started';
     case RunEnded = 'run-ended';
     case RunWatched = 'run-watched';
@@ -86,6 +88,8 @@ enum EventKind: string
             self::JointChecked => ['tap', 'mohm', 'holds'],
             self::CellsDealt => ['groups', 'cells'],
             self::LotDecided => ['lot', 'state', 'outcome'],
+            self::GuidedBegun => ['run', 'title'],
+            self::GuidedEnded => ['run', 'title', 'word', 'text'],
             self::RunStarted => ['kind', 'group'],
             self::RunEnded => ['kind', 'group', 'outcome', 'text'],
             self::RunWatched => ['quarantine'],

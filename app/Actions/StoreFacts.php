@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Actions;
 
-use App\Contract\SchemaCheck;
 use App\Models\BenchTest;
 use App\Models\Event;
 use App\Models\Job;
@@ -125,7 +124,13 @@ final class StoreFacts
                 ->where('data->entry', $entry['id'])
                 ->exists();
         }
-        $table = ['measurement' => 'measurements', 'reading' => 'readings', 'test' => 'bench_tests'][$entry['kind']] ?? null;
+        $table =
+            [
+                'measurement' => 'measurements',
+                'reading' => 'readings',
+                'test' => 'bench_tests',
+                'guided' => 'guided_entries',
+            ][$entry['kind']] ?? null;
         $row =
             $table === null
                 ? null
@@ -165,7 +170,8 @@ final class StoreFacts
             'reading' => $this->reading($job, $base, $data, $outboxId, (int) $entry['seq']),
             'test' => $this->test($person, $job, $base, $data),
             'event' => $this->event($person, $job, $base, $data),
-            default => ['kind' => 'Measurement, reading, test or event.'],
+            'guided' => (new GuideRun())->entry($job, $base, $data),
+            default => ['kind' => 'Measurement, reading, test, event or guided.'],
         };
     }
 
@@ -176,7 +182,7 @@ final class StoreFacts
      */
     private function measurement(Job $job, array $base, array $data): array
     {
-        $errors = self::schemaErrors(['measurements' => [['id' => $base['id']] + $data]], $job, '/measurements/0/');
+        $errors = FactCheck::errors(['measurements' => [['id' => $base['id']] + $data]], $job, '/measurements/0/');
         if ($errors === []) {
             $condition = $data['condition'];
             unset($data['condition'], $data['readings'], $data['id'], $data['at'], $data['revision']);
@@ -213,7 +219,7 @@ final class StoreFacts
             $errors['typed'] = 'This is not a number: type volts such as 3.71.';
         }
         if ($value !== null) {
-            $errors += self::schemaErrors(
+            $errors += FactCheck::errors(
                 [
                     'measurements' => [
                         [
@@ -273,7 +279,7 @@ final class StoreFacts
         $event =
             ['at' => $base['taken_at']->toIso8601ZuluString(), 'kind' => $kind, 'revision' => $job->revision] +
             ($needs === '' ? [] : ['where' => [$needs => $place]]);
-        $errors = self::schemaErrors(['events' => [$event]], $job, '/events/0/');
+        $errors = FactCheck::errors(['events' => [$event]], $job, '/events/0/');
         if ($errors === []) {
             EventLog::add($person, $job, EventKind::PackEvent, $event + ['entry' => $base['id']]);
         }
@@ -297,7 +303,7 @@ final class StoreFacts
         ) {
             return ['corrects_id' => 'The test that this corrects does not exist.'];
         }
-        $errors = $withdraws ? [] : self::schemaErrors(['tests' => [$data]], $job, '/tests/0/');
+        $errors = $withdraws ? [] : FactCheck::errors(['tests' => [$data]], $job, '/tests/0/');
         if ($errors === []) {
             $kind = $data['kind'] ?? (string) BenchTest::query()->where('id', $corrects)->value('kind');
             unset($data['kind'], $data['at'], $data['revision']);
@@ -305,32 +311,6 @@ final class StoreFacts
                 $base + ['revision' => $job->revision, 'kind' => $kind, 'data' => $data, 'corrects_id' => $corrects],
             );
             EventLog::add($person, $job, EventKind::Test, ['kind' => $kind]);
-        }
-
-        return $errors;
-    }
-
-    /**
-     * The published schema and the record's own rules decide what an entry may hold.
-     *
-     * @param  array<string, mixed>  $part
-     * @return array<string, string> by field below $prefix
-     */
-    private static function schemaErrors(array $part, Job $job, string $prefix): array
-    {
-        $document =
-            ['format' => 'heartwood.job', 'version' => 1, 'pack' => ['chemistry' => $job->chemistry, 'series' => $job->series]] + $part;
-        $problems = SchemaCheck::problems(json_decode((string) json_encode($document)), 'job.schema.json');
-        if ($problems === []) {
-            try {
-                \Heartwood\Core\Record\JobRecord::fromArray($document);
-            } catch (\Heartwood\Core\Record\InvalidRecord $e) {
-                $problems = $e->problems;
-            }
-        }
-        $errors = [];
-        foreach ($problems as $p) {
-            $errors[str_starts_with($p['pointer'], $prefix) ? substr($p['pointer'], strlen($prefix)) : $p['pointer']] = $p['message'];
         }
 
         return $errors;

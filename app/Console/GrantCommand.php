@@ -15,6 +15,7 @@ final class GrantCommand extends Command
         'readings',
         'measurements',
         'bench_tests',
+        'guided_entries',
         'events',
         'verdicts',
         'decisions',

@@ -14,6 +14,7 @@ use App\Http\StrictValidator;
 use App\Models\Cell;
 use App\Models\CellModel;
 use App\Models\Customer;
+use App\Models\GuidedRun;
 use App\Models\Instrument;
 use App\Models\Invitation;
 use App\Models\Job;
@@ -75,6 +76,7 @@ final class HeartwoodProvider extends ServiceProvider
             [
                 'teardownStep' => TeardownStep::class,
                 'jointCheck' => JointCheck::class,
+                'guidedRun' => GuidedRun::class,
                 'customer' => Customer::class,
                 'lot' => Lot::class,
                 'cellModel' => CellModel::class,

@@ -133,7 +133,8 @@ final class WorkSteps
         ];
     }
 
-    private static function facts(Job $job): Facts
+    /** All that is on record of a job and may answer a step of its work or of a guided run. */
+    public static function facts(Job $job): Facts
     {
         return new Facts(
             JobRecord::fromArray(BuildRecord::of($job)),

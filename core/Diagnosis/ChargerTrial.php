@@ -4,16 +4,14 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Diagnosis;
 
+use Heartwood\Core\Limits\ProtocolLimits;
 use Heartwood\Core\Record\JobRecord;
 
 /** What a charger did in trial cycles on workshop cells (handbook "Outside the pack"). */
 final readonly class ChargerTrial
 {
-    /** Chance of a fault in a cycle that n cycles without one leave open, 95 % (the rule of three in its exact form). */
-    private const MISSED = 0.05;
-
     /** Stages that no charger for these cells has. */
-    private const FOREIGN = ['equalise', 'desulphate', 'pulse'];
+    public const FOREIGN = ['equalise', 'desulphate', 'pulse'];
 
     /**
      * @param  int  $cycles  run in all
@@ -56,13 +54,19 @@ final readonly class ChargerTrial
 
     public function sentence(): string
     {
-        return $this->faults > 0
-            ? sprintf('in %d of %d trial cycles it did what it must not', $this->faults, $this->cycles)
+        return self::sentenceOf($this->cycles, $this->faults);
+    }
+
+    /** What so many cycles say: n without the fault leave 1 - 0.05^(1/n) of a cycle open (the rule of three in its exact form). */
+    public static function sentenceOf(int $cycles, int $faults): string
+    {
+        return $faults > 0
+            ? sprintf('in %d of %d trial cycles it did what it must not', $faults, $cycles)
             : sprintf(
                 'not replicated in %d trial cycle%s: under %.0f %% a cycle (95 %%), which is no acquittal',
-                $this->cycles,
-                $this->cycles === 1 ? '' : 's',
-                100 * (1 - self::MISSED ** (1 / max(1, $this->cycles))),
+                $cycles,
+                $cycles === 1 ? '' : 's',
+                100 * (1 - ProtocolLimits::MISSED ** (1 / max(1, $cycles))),
             );
     }
 }

@@ -14,6 +14,8 @@ final readonly class NextThing
 
     /**
      * @param  bool  $waited  whether it waited for something that is due now and nobody has touched it since
+     * @param  string  $guided  what a guided run under way wants next; empty: none is
+     * @param  bool  $rests  whether that waits for its time
      * @param  string  $again  what was done and is due to be looked at again, also of a pack that went back; empty: nothing
      */
     public static function of(
@@ -24,6 +26,8 @@ final readonly class NextThing
         string $waitsFor,
         bool $waited = false,
         string $again = '',
+        string $guided = '',
+        bool $rests = false,
     ): self {
         if ($again !== '' && $status !== 'scrapped' && ($status === 'returned' || $safety === SafetyState::Clear)) {
             return new self('hands', $again, true);
@@ -36,6 +40,10 @@ final readonly class NextThing
         }
         if ($safety === SafetyState::Hold) {
             return new self('held', 'On hold: a senior decides');
+        }
+        // Its own time is known to the minute: a longer wait that somebody set does not hide it.
+        if ($guided !== '') {
+            return $rests ? new self('waiting', $guided) : new self('hands', $guided, true);
         }
         if ($waits) {
             return new self('waiting', $waitsFor === '' ? 'Waiting' : $waitsFor);

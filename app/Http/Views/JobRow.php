@@ -7,6 +7,7 @@ namespace App\Http\Views;
 use App\Actions\EventKind;
 use App\Models\Job;
 use App\Models\Verdict;
+use App\Read\GuidedRuns;
 use App\Read\JointChecks;
 use Carbon\CarbonImmutable;
 use Carbon\CarbonInterface;
@@ -18,8 +19,11 @@ use Illuminate\Support\Facades\DB;
 /** A job in a list: where it stands, what it wants next, and its thumbnail. */
 final class JobRow
 {
-    /** @return array<string, mixed> */
-    public static function of(Job $job, ?CarbonInterface $touched = null, string $again = ''): array
+    /**
+     * @param  array{text: string, until: CarbonImmutable|null, run: int}|null  $guided  a guided run that is under way
+     * @return array<string, mixed>
+     */
+    public static function of(Job $job, ?CarbonInterface $touched = null, string $again = '', ?array $guided = null): array
     {
         $next = NextThing::of(
             $job->stage,
@@ -29,6 +33,8 @@ final class JobRow
             $job->waits_for,
             $touched !== null && $job->waits_until !== null && $touched->lessThan($job->waits_until),
             $again,
+            $guided['text'] ?? '',
+            $guided !== null && $guided['until']?->isFuture() === true,
         );
 
         return [
@@ -50,7 +56,8 @@ final class JobRow
             'lane' => $next->lane,
             'next' => $next->text,
             'due' => $next->due,
-            'door' => $again === '' ? '' : 'build?do=checks',
+            'door' => $again !== '' ? 'build?do=checks' : ($guided === null ? '' : "guided/{$guided['run']}"),
+            'due_at' => $guided === null ? null : $guided['until']?->toIso8601ZuluString(),
             'waits_until' => $job->waits_until?->toIso8601ZuluString(),
             'opened_at' => $job->created_at->toIso8601ZuluString(),
         ];
@@ -77,11 +84,17 @@ final class JobRow
 
         $touched = self::touched($jobs);
         $again = JointChecks::due($jobs->pluck('id')->all());
+        $guided = GuidedRuns::under($jobs->pluck('id')->all());
 
         return array_values(
             $jobs
                 ->map(
-                    fn(Job $job): array => self::of($job, $touched[$job->id]['at'] ?? null, $again[$job->id] ?? '') + [
+                    fn(Job $job): array => self::of(
+                        $job,
+                        $touched[$job->id]['at'] ?? null,
+                        $again[$job->id] ?? '',
+                        $guided[$job->id] ?? null,
+                    ) + [
                         'touched_at' => ($touched[$job->id]['at'] ?? $job->created_at)->toIso8601ZuluString(),
                         'by' => $touched[$job->id]['by'] ?? null,
                         'groups' => array_map(

@@ -23,6 +23,7 @@ use App\Models\Person;
 use App\Models\ProofEntry;
 use App\Models\SignOff;
 use App\Models\Verdict;
+use App\Read\GuidedRuns;
 use App\Read\JobLines;
 use App\Read\KnownPack;
 use App\Read\Looks;
@@ -31,6 +32,7 @@ use Heartwood\Core\Diagnosis\PackEvidence;
 use Heartwood\Core\Money\Prices;
 use Heartwood\Core\Pack\LabelCheck;
 use Heartwood\Core\Proof\CheckResult;
+use Heartwood\Core\Protocol\Protocols;
 use Heartwood\Core\Reading\ProbePlanner;
 use Heartwood\Core\Reading\RestSpread;
 use Heartwood\Core\Reading\SetsCompared;
@@ -67,8 +69,9 @@ final class JobView
         $entries = ProofEntry::query()->where('job_id', $job->id)->orderBy('id')->get();
         $sign = SignOff::query()->where('job_id', $job->id)->where('revision', $job->revision)->with('person')->first();
 
+        $guided = GuidedRuns::under([$job->id]);
         $view = [
-            ...JobRow::of($job),
+            ...JobRow::of($job, null, '', $guided[$job->id] ?? null),
             'complaint' => $job->complaint,
             'pack' => $job->pack,
             'symptoms' => $job->symptoms,
@@ -129,6 +132,7 @@ final class JobView
                     ],
             'decision' => $decision === null ? null : self::decision($decision, $verdict),
             'proof' => self::proof($job, $parsed, $entries, $evidence),
+            'guided' => GuidedRuns::listed($job),
             'may_take_back' => MoveJob::mayTakeBack($job),
             'sign_off' =>
                 $sign === null
@@ -345,6 +349,7 @@ final class JobView
     {
         return array_map(
             fn(CheckResult $r): array => $r->toArray() + [
+                'guided' => Protocols::proving($r->check)?->code(),
                 'entered' =>
                     (object) ($entries->where('revision', $job->revision)->where('check_code', $r->check->value)->last()->data ?? []),
             ],

@@ -55,6 +55,8 @@ export const looks = words.looks as {
 /** The condition of the set that a test opens, and the room in which an action is done. */
 export const sets = words.sets as Record<string, 'rest' | 'relaxing' | 'charge' | 'discharge'>;
 export const rooms: Record<string, string> = words.rooms;
+/** The guided run that is the way of doing a test, by the test. */
+export const guided: Record<string, string> = words.guided;
 export const kinds: string[] = words.kinds;
 export const chemistries = words.chemistries as NonNullable<components['schemas']['JoinSide']['chemistry']>[];
 

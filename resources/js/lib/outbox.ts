@@ -10,7 +10,7 @@ export interface Entry {
     seq: number;
     id: string;
     person: number;
-    kind: 'measurement' | 'reading' | 'test' | 'event';
+    kind: 'measurement' | 'reading' | 'test' | 'event' | 'guided';
     job_id: number;
     at: string;
     data: Record<string, unknown>;

@@ -176,15 +176,18 @@ function Row({ job, check }: { job: Job; check: ProofCheck }) {
                         )}
                     </span>
                 </span>
-                {job.status === 'open' &&
-                    !job.sign_off &&
-                    (check.fields.length > 0 ? (
-                        <Button onClick={() => setOpen(!open)} aria-expanded={open}>
-                            Enter
-                        </Button>
-                    ) : (
-                        check.status === 'missing' && <Go to={`/jobs/${job.id}/probe`}>Measure</Go>
-                    ))}
+                {job.status === 'open' && !job.sign_off && (
+                    <span className="flex flex-wrap gap-2 justify-end">
+                        {check.guided && check.status === 'missing' && <Go to={`/jobs/${job.id}/guided?start=${check.guided}`}>Guided</Go>}
+                        {check.fields.length > 0 ? (
+                            <Button onClick={() => setOpen(!open)} aria-expanded={open}>
+                                Enter
+                            </Button>
+                        ) : (
+                            check.status === 'missing' && <Go to={`/jobs/${job.id}/probe`}>Measure</Go>
+                        )}
+                    </span>
+                )}
             </div>
             {open && (
                 <form

@@ -1,7 +1,7 @@
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { useNavigate, useOutletContext } from 'react-router';
 import { api, type Finding, type Job, key, unwrap } from '@/api/client';
-import { odds, percent, place, sureness, tests, volts, weight, when } from '@/lib/format';
+import { guided, odds, percent, place, sureness, tests, volts, weight, when } from '@/lib/format';
 import { useJobWrite } from '@/lib/job';
 import { Basis, Button, Cautions, Go, Settle, Waiting } from '@/parts/basics';
 import { bandsOf } from '@/lib/bands';
@@ -21,6 +21,7 @@ const testLink = (job: number, t: { test: string; where: Record<string, unknown>
     if (t.test === 'recovery-trial') return `/jobs/${job}/supply`;
     if (t.test === 'pin-check') return `/jobs/${job}/build`;
     const place = Object.fromEntries(Object.entries(t.where ?? {}).map(([k, v]) => [k, String(v)]));
+    if (guided[t.test]) return `/jobs/${job}/guided?${new URLSearchParams({ start: guided[t.test]!, ...place }).toString()}`;
     return `/jobs/${job}/probe?${new URLSearchParams({ test: t.test, ...place }).toString()}`;
 };
 

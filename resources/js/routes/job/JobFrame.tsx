@@ -48,6 +48,7 @@ export function Component() {
             <SafetyBanner job={job} />
             {here !== 'intake' && here !== 'report' && <LookStrip job={job} />}
             {here !== 'work' && here !== 'report' && <BackToWork job={job} />}
+            {here !== 'guided' && here !== 'report' && <UnderWay job={job} />}
             <Outlet context={job} />
         </>
     );
@@ -79,6 +80,28 @@ export function BackToWork({ job }: { job: Job }) {
                     <b>✓ Every step is closed.</b>
                 )}
             </p>
+        </nav>
+    );
+}
+
+/** Guided runs that somebody has begun: what each wants next, one touch away from any room. */
+function UnderWay({ job }: { job: Job }) {
+    const open = job.guided.filter((r) => r.ended_at === null);
+    if (open.length === 0 || job.status !== 'open') return null;
+    return (
+        <nav aria-label="Guided runs under way" className="no-print mx-4 mb-1 px-3 border-l-4 border-amber bg-knot rounded-r">
+            {open.map((r) => (
+                <Link
+                    key={r.id}
+                    to={`/jobs/${job.id}/guided/${r.id}`}
+                    className="min-h-[44px] flex items-center gap-x-2 underline underline-offset-4"
+                >
+                    <b className="whitespace-nowrap">{r.title}</b>
+                    <span className="truncate">
+                        {r.waits_until && new Date(r.waits_until) > new Date() ? `waits until ${when(r.waits_until)}` : r.next}
+                    </span>
+                </Link>
+            ))}
         </nav>
     );
 }

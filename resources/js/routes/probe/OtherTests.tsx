@@ -4,7 +4,7 @@ import type { Job } from '@/api/client';
 import { useKeep, usePerson } from '@/lib/bench';
 import { place, when } from '@/lib/format';
 import { useDraft } from '@/lib/useDraft';
-import { Button, Field } from '@/parts/basics';
+import { Button, Field, Go } from '@/parts/basics';
 import { NumberField } from '@/parts/NumberField';
 import { Sheet } from '@/parts/Sheet';
 import { type Ask, asked, entryOf, problems, startValues, type TestForm, TESTS, type Values } from './tests';
@@ -29,6 +29,7 @@ export const OtherTests = memo(function OtherTests({
     const test = TESTS.find((t) => t.kind === open);
     return (
         <div className="grid gap-2">
+            <Go to={`/jobs/${job.id}/guided`}>Guided runs: load step, capacity, watched charge, hold ...</Go>
             <Field label="Another test, or something done">
                 {(p) => (
                     <select {...p} value="" onChange={(e) => setOpen(e.target.value)}>
