@@ -11,7 +11,7 @@ final readonly class Guided
     private const MOST = 2000;
 
     /**
-     * @param  list<array{step: Step, state: 'done'|'now'|'later'|'left', entry: Entry|null, rows: list<Entry>, due: float|null}>  $steps
+     * @param  list<array{step: Step, state: 'done'|'next'|'later'|'left', entry: Entry|null, rows: list<Entry>, due: float|null}>  $steps
      *   due: when a wait is over, seconds of the epoch
      * @param  int|null  $at  index of the step that is next; null when all are closed
      * @param  bool  $complete  whether its outcome can be told
@@ -52,7 +52,7 @@ final readonly class Guided
                 'state' => match (true) {
                     $entry?->left === true => 'left',
                     $closed && $now === null => 'done',
-                    $now === $i => 'now',
+                    $now === $i => 'next',
                     default => 'later',
                 },
                 'entry' => $entry,

@@ -46,7 +46,7 @@ final class Ready
 
         return $low === []
             ? new Needs(sprintf('Every group is over %.2f V, the low cut.', $c->pack->lowCutV()), true)
-            : new Needs(sprintf('Group %s is at the low cut already: charge first.', implode(', ', $low)), false, 'supply', 'Charge it');
+            : new Needs(self::are($low) . ' at the low cut already: charge first.', false, 'supply', 'Charge it');
     }
 
     /** @return list<string> what ends a charge or a discharge for warmth or cold */
@@ -57,6 +57,12 @@ final class Ready
             : [RunLimits::DISCHARGE_COLDEST_C, RunLimits::DISCHARGE_HOTTEST_C, RunLimits::DISCHARGE_OVER_AMBIENT_K];
 
         return [sprintf('Ends at once: any cell over %.0f degC, %.0f K over the room, or under %.0f degC.', $hottest, $over, $coldest)];
+    }
+
+    /** @param  list<int>  $groups */
+    private static function are(array $groups): string
+    {
+        return count($groups) === 1 ? "Group {$groups[0]} is" : 'Groups ' . implode(', ', $groups) . ' are';
     }
 
     /**

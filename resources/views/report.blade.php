@@ -119,6 +119,18 @@
 </table>
 </div>
 @endif
+@php($came = array_filter($job['guided'], fn ($r) => $r['ended_at'] !== null))
+@if($came !== [])
+<h2>Guided tests</h2>
+<table class="rows">
+    @foreach($came as $r)
+        <tr><td style="width: 38%">{{ $r['title'] }}@if($r['where']), {{ array_key_first($r['where']) }} {{ reset($r['where']) }}@endif</td>
+          <td>@if($r['outcome']){{ ['pass' => 'passed', 'fail' => 'failed', 'cannot-tell' => 'cannot tell'][$r['outcome']['word']] }}:
+          {{ $r['outcome']['text'] }}. {{ implode(' ', $r['outcome']['reasons']) }}@else left: {{ $r['left'] }}@endif
+          <span class="muted">Revision {{ $r['revision'] }}, {{ $r['by'] }}.</span></td></tr>
+    @endforeach
+</table>
+@endif
 <div style="page-break-inside: avoid">
 <h2>Proof</h2>
 <table class="rows">

@@ -6,10 +6,11 @@
 <style>
     @page { margin: 18mm 20mm; }
     body { font-family: "DejaVu Sans", sans-serif; font-size: 10.5pt; color: #2b2018; line-height: 1.4; }
-    h1 { font-size: 18pt; margin: 0 0 1mm; } h2 { font-size: 12pt; margin: 5mm 0 1mm; }
+    h1 { font-size: 18pt; margin: 0 0 1mm; } h2 { font-size: 12pt; margin: 4mm 0 0.5mm; }
     .part { page-break-inside: avoid; }
     .muted { color: #5b4c3d; } table { width: 100%; border-collapse: collapse; margin-top: 2mm; page-break-inside: avoid; }
-    td { padding: 1.2mm 0; border-bottom: 0.2mm solid #d9c8a8; vertical-align: top; } .num { text-align: right; white-space: nowrap; }
+    td { padding: 0.5mm 0; line-height: 1.2; border-bottom: 0.2mm solid #d9c8a8; vertical-align: top; }
+    .num { text-align: right; white-space: nowrap; }
 </style>
 </head>
 <body>

@@ -146,11 +146,11 @@ it('is the way of a test and of a check that want one', function (): void {
 
 it('takes a step after the other, waits, and goes on where it was left', function (): void {
     expect(statesOf('capacity', courseOf()))
-        ->toBe(['full now', 'rest later', 'discharge later'])
+        ->toBe(['full next', 'rest later', 'discharge later'])
         ->and(statesOf('capacity', courseOf([['full', 60, FULL]], now: 61)))
-        ->toBe(['full done', 'rest now', 'discharge later'])
+        ->toBe(['full done', 'rest next', 'discharge later'])
         ->and(statesOf('capacity', courseOf([['full', 60, FULL]], now: 60 + ProtocolLimits::REST_MIN)))
-        ->toBe(['full done', 'rest done', 'discharge now'])
+        ->toBe(['full done', 'rest done', 'discharge next'])
         ->and(statesOf('capacity', courseOf([['full', 60, FULL], ['discharge', 400, GAVE]], now: 400)))
         ->toBe(['full done', 'rest done', 'discharge done']);
     $waiting = Guided::of(protocolOf('capacity'), courseOf([['full', 60, FULL]], now: 61));
@@ -487,7 +487,7 @@ it('wakes a board by one action after another, and stops at the first that works
     $entries = [['try-charger-pulse', 1, ['output_v' => 0.4]], ['try-button', 2, ['output_v' => 15.1]]];
     $came = cameTo('wake', courseOf($entries, now: 3));
     expect(statesOf('wake', courseOf()))
-        ->toBe(['try-charger-pulse now'])
+        ->toBe(['try-charger-pulse next'])
         ->and(statesOf('wake', courseOf($entries, now: 3)))
         ->toBe(['try-charger-pulse done', 'try-button done'])
         ->and($came->word)

@@ -38,7 +38,7 @@ it('walks a load step: sets for the verdict and the proof, one withdrawn and rea
     $bench->as('technician');
     [$job, $begun] = guidedRun($bench, 'load-step');
     $run = $begun->assertCreated()->json('id');
-    expect(Contract::complaints($begun, 'post', '/api/jobs/{job}/guided'))->toBe([])->and($begun->json('steps.0.state'))->toBe('now');
+    expect(Contract::complaints($begun, 'post', '/api/jobs/{job}/guided'))->toBe([])->and($begun->json('steps.0.state'))->toBe('next');
     $id = (string) Str::uuid7();
     guidedStep($bench, $job, $run, 'before', ['groups_v' => '3.80 3.80 3.80 3.80', 'again_v' => 3.8], 2, $id)
         ->assertOk()
@@ -50,7 +50,7 @@ it('walks a load step: sets for the verdict and the proof, one withdrawn and rea
         'duplicate',
     );
     $bench->send([$bench->entry($job, 'guided', ['run' => $run, 'withdraws' => $id])])->assertJsonPath('results.0.status', 'stored');
-    expect($this->getJson("/api/guided/$run")->json('steps.0.state'))->toBe('now');
+    expect($this->getJson("/api/guided/$run")->json('steps.0.state'))->toBe('next');
     guidedStep($bench, $job, $run, 'before', ['groups_v' => '3.801 3.800 3.802 3.800', 'again_v' => 3.801], 3)->assertJsonPath(
         'results.0.status',
         'stored',

@@ -64,7 +64,7 @@ final class BoardCut extends Protocol
         return [
             Step::do(
                 'input',
-                'Sense plug out. A small supply of its own (isolated from everything, 100 mA) on one sense input through 1 kohm; the other ' .
+                'Sense plug out. A small supply of its own (isolated, 100 mA) on one sense input through 1 kohm; the other ' .
                     'inputs on the cells.',
             ),
             Step::ask('high', 'Raise it by 10 mV a second until the charge switch opens.', [

@@ -34,7 +34,7 @@ final class Capacity extends Protocol
 
     public function why(): string
     {
-        return 'Full to the taper\'s end, rested, then out at a fifth of its capacity to the cut-off, logged: only that tells what it holds.';
+        return 'Full to the taper\'s end, rested, out at a fifth of its capacity to the cut-off, logged: only that tells what it holds.';
     }
 
     public function scope(): string

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Heartwood\Core\Protocol\Kind;
 
 use Heartwood\Core\Diagnosis\ChargerTrial as Trial;
+use Heartwood\Core\Limits\LogLimits;
 use Heartwood\Core\Limits\ProofLimits;
 use Heartwood\Core\Limits\ProtocolLimits;
 use Heartwood\Core\Maths\Tiny;
@@ -12,6 +13,7 @@ use Heartwood\Core\Protocol\ChargerOdds;
 use Heartwood\Core\Protocol\Course;
 use Heartwood\Core\Protocol\Coverage;
 use Heartwood\Core\Protocol\Cycle;
+use Heartwood\Core\Protocol\Entry;
 use Heartwood\Core\Protocol\Field;
 use Heartwood\Core\Protocol\Needs;
 use Heartwood\Core\Protocol\Outcome;
@@ -69,17 +71,18 @@ final class ChargerTrial extends Protocol
         $steps = [
             Step::ask('bench', 'Workshop cells behind a board. Prove today, at its sense input, that the board cuts.', [
                 Field::text('cells', 'Which cells, and how many in series'),
-                Field::number('cut_v', 'It cut at, V a cell', 0.0, 10.0),
+                Field::number('cut_v', 'It cut at, V a cell', 0.0, LogLimits::CELL_MOST_V),
             ]),
             Step::ask('modes', 'What does the charger show that it can do?', [
                 Field::text('modes', 'Its modes as it shows them, commas between'),
             ]),
         ];
         for ($i = 1; $i <= self::MOST; $i++) {
+            $last = $c->values('begin-' . ($i - 1))->string('selected_by');
             $steps[] = Step::ask("begin-$i", "Cycle $i: what is set, before the mains go on?", [
-                Field::choice('mode', 'Mode', $modes, $modes[0] ?? null),
-                Field::choice('selected_by', 'It was selected by', ['short-press', 'long-press', 'itself', 'unknown']),
-                Field::choice('from', 'Cells are', ['empty', 'half', 'full']),
+                Field::choice('mode', 'Mode', $modes, $this->untried($c, 'mode', $modes)),
+                Field::choice('selected_by', 'It was selected by', ['short-press', 'long-press', 'itself', 'unknown'], $last),
+                Field::choice('from', 'Cells are', ['empty', 'half', 'full'], $this->untried($c, 'from', ['half', 'empty', 'full'])),
                 Field::yesNo('cold', 'First time on today, charger cold?'),
                 Field::yesNo('attended', 'Somebody stays with it all along?'),
                 Field::marks('guards', 'Unattended only with all of these', self::GUARDS),
@@ -88,11 +91,11 @@ final class ChargerTrial extends Protocol
                 Field::number('hours', 'Hours on', 0.0, 1000.0),
                 Field::number('open_v', 'Open, V', 0.0, self::MOST_V),
                 Field::number('end_v', 'At the end, V', 0.0, self::MOST_V),
-                Field::number('highest_group_v', 'Highest cell, V', -1.0, 10.0),
+                Field::number('highest_group_v', 'Highest cell, V', -1.0, LogLimits::CELL_MOST_V),
                 Field::marks('stages', 'Stages seen', self::STAGES),
                 Field::yesNo('board_cut', 'Did the board have to cut?'),
                 Field::yesNo('mains_lost', 'Mains taken away and given back in mid-charge?'),
-                Field::choice('mode_after', 'Mode afterwards', $modes, $modes[0] ?? null),
+                Field::choice('mode_after', 'Mode afterwards', $modes, $c->values("begin-$i")->string('mode')),
                 Field::yesNo('fault_seen', 'Was the fault seen that it came for?'),
             ]);
             if ($c->entry("end-$i") === null) {
@@ -101,6 +104,18 @@ final class ChargerTrial extends Protocol
         }
 
         return $steps;
+    }
+
+    /**
+     * The first that no cycle was begun with; of all that were, the first.
+     *
+     * @param  list<string>  $of
+     */
+    private function untried(Course $c, string $field, array $of): ?string
+    {
+        $tried = array_map(fn(Entry $e): ?string => str_starts_with($e->step, 'begin-') ? $e->fields()->string($field) : null, $c->entries);
+
+        return array_values(array_diff($of, $tried))[0] ?? ($of[0] ?? null);
     }
 
     /** @return list<string> */
@@ -202,7 +217,6 @@ final class ChargerTrial extends Protocol
         $cycles = $this->cycles($c);
         $n = count($cycles);
         $bad = array_values(array_filter($cycles, fn(Cycle $y): bool => $y->fault()));
-        $tried = array_values(array_filter($this->coverage($c)->rows, fn(array $r): bool => $r['cycles'] > 0));
         $odds = $this->odds($c)->causes;
 
         return [
@@ -210,11 +224,10 @@ final class ChargerTrial extends Protocol
                 'title' => 'What we did',
                 'lines' => [
                     sprintf(
-                        'Your charger charged cells of ours of the same kind %d time%s, behind a protection that was seen to work that day.',
+                        'Your charger charged cells of ours of the same kind %d time%s, behind a protection that was seen to work.',
                         $n,
                         $n === 1 ? '' : 's',
                     ),
-                    ...$tried === [] ? [] : ['We tried: ' . implode(', ', array_column($tried, 'what')) . '.'],
                 ],
             ],
             [
@@ -227,8 +240,9 @@ final class ChargerTrial extends Protocol
                 'lines' => [
                     $bad === []
                         ? sprintf(
-                            'What went wrong with you did not come back in %d charge%s. If it happens at random, it does so in fewer than %.0f of a ' .
-                                'hundred charges: with these few charges we are sure of that much to 95 %%, and of no more. It does not clear the charger.',
+                            'What went wrong with you did not come back in %d charge%s. If it happens at random, it does so in ' .
+                                'fewer than %.0f of a hundred charges: so few charges make us sure of that much to 95 %%, and of ' .
+                                'no more. It does not clear the charger.',
                             $n,
                             $n === 1 ? '' : 's',
                             100 * (1 - ProtocolLimits::MISSED ** (1 / max(1, $n))),
@@ -247,9 +261,7 @@ final class ChargerTrial extends Protocol
                 'title' => 'What to do',
                 'lines' => [
                     ...$bad === []
-                        ? [
-                            'Charge where you are awake and near, on a surface that cannot burn, and look at the mode each time you switch it on.',
-                        ]
+                        ? ['Charge where you are awake and near, on what cannot burn, and look at the mode each time you switch it on.']
                         : [],
                     'Take a charger that knows one kind of battery only, made for yours: then nothing can be set wrongly.',
                     'Swollen, hot, a smell: switch off at the wall, take it outdoors, do not charge it again, call us.',

@@ -20,6 +20,9 @@ use Heartwood\Core\Protocol\Step;
 /** Full, rest, empty, rest, full: the gauge learns what the cells give, and is held against it before and after. */
 final class GaugeRelearn extends Protocol
 {
+    /** A gauge that has lost itself may show more than all. */
+    private const MOST_SHOWN = 120.0;
+
     public function code(): string
     {
         return 'gauge-relearn';
@@ -55,7 +58,7 @@ final class GaugeRelearn extends Protocol
         $gauge = [
             Field::number('full_charge_wh', 'Full, it says, Wh', 0.0, self::MOST_AH),
             Field::number('design_wh', 'When new, it says, Wh', 0.0, self::MOST_AH, true),
-            Field::number('shown', 'It shows, %', 0.0, 120.0, true),
+            Field::number('shown', 'It shows, %', 0.0, self::MOST_SHOWN, true),
         ];
 
         return [

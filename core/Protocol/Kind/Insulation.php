@@ -16,6 +16,9 @@ use Heartwood\Core\Protocol\Step;
 /** Case to either terminal, everything connected that belongs to it and nothing that does not. */
 final class Insulation extends Protocol
 {
+    /** No tester shows more. */
+    private const MOST_MOHM = 1e6;
+
     public function code(): string
     {
         return 'insulation';
@@ -51,8 +54,8 @@ final class Insulation extends Protocol
         return [
             Step::do('apart', 'Charger, load, meters and instruments off; lid on, screws in.'),
             Step::ask('read', 'The tester from bare metal of the case to each end of the string.', [
-                Field::number('plus_mohm', 'Case to B+, Mohm', 0.0, 1e6),
-                Field::number('minus_mohm', 'Case to B-, Mohm', 0.0, 1e6),
+                Field::number('plus_mohm', 'Case to B+, Mohm', 0.0, self::MOST_MOHM),
+                Field::number('minus_mohm', 'Case to B-, Mohm', 0.0, self::MOST_MOHM),
             ]),
         ];
     }

@@ -1,11 +1,12 @@
 import { useState } from 'react';
-import { useNavigate, useOutletContext } from 'react-router';
+import { Link, useNavigate, useOutletContext } from 'react-router';
 import { api, type Job, key, unwrap } from '@/api/client';
 import { useMay, usePerson } from '@/lib/bench';
 import { count, money, percent, place, when } from '@/lib/format';
 import { useJobWrite } from '@/lib/job';
 import { Basis, Button, Field } from '@/parts/basics';
 import { Sheet } from '@/parts/Sheet';
+import { named, OUTCOMES } from './guided/guided';
 import { AgreedWords } from './intake/Agreed';
 import { ReportPhotos } from '@/parts/ReportPhotos';
 import { JobLine } from '@/parts/JobLine';
@@ -182,6 +183,29 @@ export function Component() {
                                           .join('; ')}.`}
                             </p>
                             {after.lacks.length > 0 && <p className="text-muted text-sm">Not known: {after.lacks.join('; ')}.</p>}
+                        </section>
+                    )}
+                    {job.guided.some((r) => r.ended_at !== null) && (
+                        <section>
+                            <h3 className="font-bold">Guided tests</h3>
+                            <ul>
+                                {job.guided
+                                    .filter((r) => r.ended_at !== null)
+                                    .map((r) => (
+                                        <li key={r.id} className="border-b border-line py-1">
+                                            <Link to={`/jobs/${job.id}/guided/${r.id}`} className="underline underline-offset-4">
+                                                {named(r)}
+                                            </Link>
+                                            :{' '}
+                                            {r.outcome
+                                                ? `${OUTCOMES[r.outcome.word].word}, ${r.outcome.text}. ${r.outcome.reasons.join(' ')}`
+                                                : `left: ${r.left}`}{' '}
+                                            <span className="text-muted text-sm">
+                                                Revision {r.revision}, {r.by}.
+                                            </span>
+                                        </li>
+                                    ))}
+                            </ul>
                         </section>
                     )}
                     <section>

@@ -1,3 +1,4 @@
+import { clsx } from 'clsx';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate, useOutletContext, useSearchParams } from 'react-router';
@@ -51,7 +52,7 @@ export function Component() {
             </ul>
             {ended.length > 0 && (
                 <section aria-label="What they came to" className="sheet p-4">
-                    <h3>What they came to</h3>
+                    <h3 className="font-bold">What they came to</h3>
                     <ul>
                         {ended.map((r) => (
                             <li key={r.id} className="border-b border-line py-1">
@@ -116,7 +117,10 @@ function OfferRow({ job, offer, why, first, under }: { job: Job; offer: Offer; w
     const running = under.some((r) => r.code === offer.code && (r.where === null || offer.scope === 'pack'));
     return (
         <li
-            className={`sheet px-4 py-2.5 grid gap-x-4 gap-y-1 md:grid-cols-[1fr_auto] items-center ${first || why ? 'border-l-8 !border-l-amber' : ''}`}
+            className={clsx(
+                'sheet px-4 py-2.5 grid gap-x-4 gap-y-1 md:grid-cols-[1fr_auto] items-center',
+                (first || why) && 'border-l-8 !border-l-amber',
+            )}
         >
             <div className="grid gap-0.5">
                 <b className="text-lg">{offer.title}</b>

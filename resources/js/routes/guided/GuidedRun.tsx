@@ -140,12 +140,19 @@ function Body({ job, run }: { job: Job; run: Run }) {
     );
 }
 
-const SIGN = { done: '✓', now: '▸', later: '·', left: '◇' };
+const SIGN = { done: '✓', next: '▸', later: '·', left: '◇' };
 
 function StepRow({ job, run, step, n, may }: { job: Job; run: Run; step: Step; n: number; may: boolean }) {
-    const now = step.state === 'now' && run.ended_at === null;
+    const now = step.state === 'next' && run.ended_at === null;
     return (
-        <li className={clsx('sheet px-4 py-2.5 grid gap-2', now && 'border-l-8 !border-l-bark')} aria-current={now ? 'step' : undefined}>
+        <li
+            className={clsx(
+                'px-4 grid gap-x-4',
+                now || step.kind === 'log' ? 'sheet py-2.5 gap-y-2' : 'py-0.5',
+                now && 'border-l-8 !border-l-bark',
+            )}
+            aria-current={now ? 'step' : undefined}
+        >
             <div className="flex items-baseline gap-x-3">
                 <span className={clsx('whitespace-nowrap', step.state === 'done' && 'text-moss')}>
                     <span aria-hidden="true">{SIGN[step.state]}</span> {n}
@@ -159,8 +166,8 @@ function StepRow({ job, run, step, n, may }: { job: Job; run: Run; step: Step; n
             </div>
             {step.state === 'left' && <p className="text-muted">left out</p>}
             {step.entry && step.kind !== 'log' && step.state === 'done' && (
-                <p className="text-muted">
-                    {saidOf(step, step.entry)} <span className="whitespace-nowrap">{when(step.entry.at)}</span> {step.entry.by}
+                <p className="text-muted pl-8 text-[0.95rem]">
+                    {[saidOf(step, step.entry), when(step.entry.at), step.entry.by].filter(Boolean).join(', ')}
                 </p>
             )}
             {step.kind === 'log' && step.rows.length > 0 && <Rows step={step} />}
@@ -212,7 +219,7 @@ function Trial({ run }: { run: Run }) {
     return (
         <section aria-label="What was tried" className="grid gap-4 md:grid-cols-2">
             <div className="sheet p-4">
-                <h3>What was tried</h3>
+                <h3 className="font-bold">What was tried</h3>
                 <ul>
                     {trial.coverage.map((c) => (
                         <li key={c.what} className="flex justify-between border-b border-line py-0.5">
@@ -225,13 +232,13 @@ function Trial({ run }: { run: Run }) {
                 </ul>
             </div>
             <div className="sheet p-4">
-                <h3>How it is weighed now</h3>
+                <h3 className="font-bold">How it is weighed now</h3>
                 <ul>
                     {trial.odds.map((o) => (
                         <li key={o.cause} className="border-b border-line py-0.5">
                             <span className="flex justify-between">
                                 <span>{o.title}</span>
-                                <b className="digits">{percent(o.share)}</b>
+                                <b className="digits">{o.share < 0.005 ? 'under 1 %' : percent(o.share)}</b>
                             </span>
                             <span className="text-muted text-sm">{o.why}</span>
                         </li>

@@ -51,7 +51,7 @@ export function StepForm({ run, step, name }: { run: Run; step: Step; name: stri
                                 label={f.label}
                                 why={f.why || undefined}
                                 error={errors[f.name]}
-                                autoFocus={i === 0 && step.state === 'now'}
+                                autoFocus={i === 0 && step.state === 'next'}
                                 value={typed[f.name] ?? ''}
                                 onChange={(t) => set(f.name, t)}
                             />
@@ -66,7 +66,12 @@ export function StepForm({ run, step, name }: { run: Run; step: Step; name: stri
                             <Field label={f.label} error={errors[f.name]} why={f.why || undefined}>
                                 {(p) =>
                                     f.kind === 'yes-no' || f.kind === 'choice' ? (
-                                        <select {...p} value={typed[f.name] ?? ''} onChange={(e) => set(f.name, e.target.value)}>
+                                        <select
+                                            {...p}
+                                            autoFocus={i === 0 && step.state === 'next'}
+                                            value={typed[f.name] ?? ''}
+                                            onChange={(e) => set(f.name, e.target.value)}
+                                        >
                                             <option value="">choose</option>
                                             {(f.kind === 'yes-no' ? ['yes', 'no'] : f.options).map((o) => (
                                                 <option key={o}>{o}</option>
@@ -76,7 +81,7 @@ export function StepForm({ run, step, name }: { run: Run; step: Step; name: stri
                                         <input
                                             {...p}
                                             autoComplete="off"
-                                            autoFocus={i === 0 && step.state === 'now'}
+                                            autoFocus={i === 0 && step.state === 'next'}
                                             className={f.kind === 'text' ? '' : 'digits'}
                                             value={typed[f.name] ?? ''}
                                             onChange={(e) => set(f.name, e.target.value)}
