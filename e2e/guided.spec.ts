@@ -139,3 +139,29 @@ test('a gauge is taught: it waits on the bench, and a rest cut short is said', a
     await page.getByRole('button', { name: 'Leave it', exact: true }).click();
     await expect(page.getByRole('region', { name: 'What they came to' })).toContainText('left: Done anew over night.');
 });
+
+test('two faults are one plan: opened once, one price, cells for the group that is replaced, the other one charged', async ({ page }) => {
+    await signIn(page);
+    const job = await takeIn(page, 'Two faults at once');
+    await paste(page, ['3.850', '3.872', '7.492', '11.342', '15.192']);
+    await page.getByRole('button', { name: 'See the verdict' }).click();
+    await page.getByText('Choose what to do').first().click();
+    await page.getByRole('radio', { name: /Replace the group/ }).check();
+    await expect(page.getByText('Left as it is:')).toBeVisible();
+    await page.getByRole('checkbox', { name: /Top the group up by itself/ }).check();
+    const plan = page.getByRole('region', { name: 'All together' });
+    await expect(plan).toContainText('Replace the group, top the group up by itself');
+    await expect(plan).toContainText('opened and closed once');
+    await expect(plan).toContainText('Ah');
+    await page.getByRole('button', { name: 'The quote for the customer' }).click();
+    await expect(page.getByRole('dialog')).toContainText('Replace the group, top the group up by itself');
+    await page.keyboard.press('Escape');
+    await page.getByLabel('Why this one').fill('One opening for both.');
+    await page.getByRole('button', { name: /^Do this: Replace the group, top/ }).click();
+    const steps = page.getByRole('listitem').filter({ has: page.getByRole('heading') });
+    await expect(steps).toHaveCount(12);
+    await expect(steps.filter({ hasText: 'Charge the one group' })).toContainText('group 3');
+    await expect(steps.filter({ hasText: 'Choose tested cells' })).toContainText('No cells yet for group 2.');
+    await page.goto(`/jobs/${job}/report`);
+    await expect(page.getByText('Replace the group, top the group up by itself').first()).toBeVisible();
+});

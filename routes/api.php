@@ -78,6 +78,7 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::get('jobs/{job}', [JobController::class, 'show']);
         Route::get('jobs/{job}/check/{measurement}', [OutboxController::class, 'check'])->whereUuid('measurement');
         Route::get('jobs/{job}/report.pdf', [RecordController::class, 'pdf']);
+        Route::get('jobs/{job}/plan', [QuoteController::class, 'plan']);
         Route::get('jobs/{job}/quote', [QuoteController::class, 'show']);
         Route::get('jobs/{job}/quote.pdf', [QuoteController::class, 'pdf']);
         Route::get('jobs/{job}/replay', [JobController::class, 'replay']);

@@ -12,21 +12,31 @@ use App\Models\Person;
 use App\Models\Verdict;
 use App\Models\WorkStep;
 use App\Policies\Rights;
+use App\Read\Plans;
 use Heartwood\Core\Money\Prices;
 use Heartwood\Core\Money\Quote;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Repair\RepairAction;
-use Heartwood\Core\Repair\WorkPlan;
 use Illuminate\Support\Facades\DB;
 
 /** Chooses one option of the latest verdict, with a reason and a quote, and lays out its work. */
 final class Decide
 {
-    /** @param  array{id: int|null}|null  $seen  the decision that whoever decides had before them; null: they do not say */
-    public function handle(Person $person, Job $job, int $verdictId, string $action, string $reason, ?array $seen = null): Decision
-    {
-        return DB::transaction(function () use ($person, $job, $verdictId, $action, $reason, $seen): Decision {
+    /**
+     * @param  array{id: int|null}|null  $seen  the decision that whoever decides had before them; null: they do not say
+     * @param  list<string>  $with  what is done with it, as one plan
+     */
+    public function handle(
+        Person $person,
+        Job $job,
+        int $verdictId,
+        string $action,
+        string $reason,
+        ?array $seen = null,
+        array $with = [],
+    ): Decision {
+        return DB::transaction(function () use ($person, $job, $verdictId, $action, $reason, $seen, $with): Decision {
             Gatekeeper::open(LockJob::now($job));
             $last = Decision::query()->where('job_id', $job->id)->with('person')->latest('id')->first();
             if ($last === null && isset($seen['id'])) {
@@ -54,16 +64,14 @@ final class Decide
             if ($verdict === null || $verdict->id !== $verdictId) {
                 throw new Refused('stale-verdict', 'The verdict has changed since this screen was drawn: read it again before choosing.');
             }
-            $index = array_search($action, array_column($verdict->document['options'], 'action'), true);
-            if ($index === false) {
-                throw new Refused('no-such-option', 'This verdict does not offer that option.', 422);
+            $option = Plans::option($job, $verdict, [$action, ...$with]);
+            $repair = RepairAction::from((string) $option['action']);
+            foreach (array_column($option['parts'] ?? [$option], 'action') as $part) {
+                Gatekeeper::pass($job, RepairAction::from($part)->gate(), $person);
+                if ($part === RepairAction::RecoverGroup->value && !Rights::allows($person, 'recover')) {
+                    throw new Refused('no-right', 'A trainee may not start a recovery.', 403);
+                }
             }
-            $repair = RepairAction::from($action);
-            Gatekeeper::pass($job, $repair->gate(), $person);
-            if ($repair === RepairAction::RecoverGroup && !Rights::allows($person, 'recover')) {
-                throw new Refused('no-right', 'A trainee may not start a recovery.', 403);
-            }
-            $option = array_replace($verdict->detail['options'][$index], $verdict->document['options'][$index]);
             $decision = Decision::query()->create([
                 'workshop_id' => $job->workshop_id,
                 'job_id' => $job->id,
@@ -76,17 +84,18 @@ final class Decide
                 'decided_by' => $person->id,
                 'decided_at' => now(),
             ]);
-            foreach (WorkPlan::for($repair) as $i => $step) {
+            $steps = Plans::steps($option);
+            foreach ($steps as $i => $step) {
                 WorkStep::query()->create([
                     'workshop_id' => $job->workshop_id,
                     'job_id' => $job->id,
                     'decision_id' => $decision->id,
                     'position' => $i + 1,
-                    'step' => $step->toArray(),
+                    'step' => $step,
                     'entry' => '',
                 ]);
             }
-            $job->update(['stage' => WorkPlan::for($repair) === [] ? 'proof' : 'work']);
+            $job->update(['stage' => $steps === [] ? 'proof' : 'work']);
             EventLog::add($person, $job, EventKind::Decided, ['action' => $repair->value, 'reason' => $reason]);
 
             return $decision;
@@ -128,7 +137,7 @@ final class Decide
         $volts = $pack->series * $pack->profile()->nominalV;
         $labelAh = $pack->label->float('capacity_ah') ?? $pack->groupCapacityAh();
         $usable = $option['usable_ah'] ?? null;
-        $action = (string) ($option['action'] ?? '');
+        $actions = array_column($option['parts'] ?? [$option], 'action');
 
         return Quote::of(
             $prices,
@@ -138,11 +147,11 @@ final class Decide
             (int) ($option['hands_minutes'] ?? 0),
             $labelAh === null ? null : $labelAh * $volts,
             $usable === null ? null : $usable * $volts,
-            $action === 'replace-board',
-            in_array($action, ['replace-cell', 'replace-group', 'reweld', 'rebuild', 'build'], true),
+            in_array('replace-board', $actions, true),
+            array_intersect($actions, ['replace-cell', 'replace-group', 'reweld', 'rebuild', 'build']) !== [],
             $listed['pack'],
             // A new pack is not weighed against a new pack.
-            $action !== 'build' && RepairAction::tryFrom($action)?->endsPack() !== true,
+            !in_array('build', $actions, true) && RepairAction::tryFrom((string) ($actions[0] ?? ''))?->endsPack() !== true,
         );
     }
 }

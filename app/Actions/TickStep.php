@@ -105,7 +105,7 @@ final class TickStep
         Gatekeeper::open(LockJob::now($job));
         /** @var Decision $decision */
         $decision = Decision::query()->whereKey($step->decision_id)->firstOrFail();
-        $action = RepairAction::from($decision->action);
+        $action = WorkSteps::actionOf($decision, $step);
         if ($acts) {
             Gatekeeper::pass($job, $action->gate(), $person);
             if ($action === RepairAction::RecoverGroup && !Rights::allows($person, 'recover')) {
@@ -151,6 +151,6 @@ final class TickStep
 
     private static function closedBy(Decision $decision, WorkStep $step): ClosedBy
     {
-        return ClosedBy::of(RepairAction::from($decision->action), (string) $step->step['code']);
+        return ClosedBy::of(WorkSteps::actionOf($decision, $step), (string) $step->step['code']);
     }
 }

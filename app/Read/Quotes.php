@@ -18,28 +18,27 @@ final class Quotes
 {
     /**
      * @param  string|null  $action  of the latest verdict; null: what was decided, else what the verdict puts first
+     * @param  list<string>  $with  what is done with it, as one plan
      * @return array<string, mixed>
      *
      * @throws Refused nothing was judged yet, or the verdict does not offer that
      */
-    public static function of(Job $job, ?string $action = null): array
+    public static function of(Job $job, ?string $action = null, array $with = []): array
     {
         $decision = Decision::query()->where('job_id', $job->id)->latest('id')->first();
         $verdict = Verdict::query()->where('job_id', $job->id)->latest('id')->first();
         if ($verdict === null) {
             throw new Refused('no-verdict', 'Nothing was judged yet: a quote follows from the verdict.');
         }
-        if ($decision !== null && ($action === null || $action === $decision->action)) {
+        if (
+            $decision !== null &&
+            ($action === null || ($with === [] && !isset($decision->option['parts']) && $action === $decision->action))
+        ) {
             $option = $decision->option;
             $findings = Verdict::query()->whereKey($decision->verdict_id)->value('document')['findings'];
         } else {
-            $index = $action === null ? 0 : array_search($action, array_column($verdict->document['options'], 'action'), true);
-            if ($index === false || !isset($verdict->document['options'][$index])) {
-                throw new Refused('no-such-option', 'This verdict does not offer that option.', 422, [
-                    'action' => 'Choose one of the plan.',
-                ]);
-            }
-            $option = array_replace($verdict->detail['options'][$index], $verdict->document['options'][$index]);
+            $first = $action ?? ($verdict->document['options'][0]['action'] ?? '');
+            $option = Plans::option($job, $verdict, [$first, ...$with]);
             $findings = $verdict->document['findings'];
         }
         $quote = Decide::quote($job, $option)->toArray();

@@ -37,10 +37,10 @@ final class WorkSteps
     {
         $steps = self::rows($decision);
         $proofs = self::proofs($decision, $steps);
-        $action = RepairAction::from($decision->action);
         $out = [];
         foreach ($steps as $i => $s) {
             $proof = $proofs[$i];
+            $action = self::actionOf($decision, $s);
             $at = $proof->at === null ? null : CarbonImmutable::createFromTimestampUTC($proof->at);
             $out[] = [
                 'id' => $s->id,
@@ -103,7 +103,8 @@ final class WorkSteps
 
     /**
      * @param  Collection<int, WorkStep>  $steps
-     * @return array{RepairAction, list<Place>, list<array{code: string, alters: bool, word: float|null, skipped: bool}>, Facts, float}
+     * @return array{RepairAction, list<Place>, list<array{code: string, alters: bool, word: float|null, skipped: bool,
+     *   action: RepairAction, places: list<Place>}>, Facts, float}
      */
     private static function asked(Decision $decision, Collection $steps): array
     {
@@ -112,10 +113,7 @@ final class WorkSteps
 
         return [
             RepairAction::from($decision->action),
-            array_map(
-                fn(array $w): Place => Place::from(new Fields($w)),
-                array_values(array_filter((array) ($decision->option['where'] ?? []))),
-            ),
+            self::places((array) ($decision->option['where'] ?? [])),
             array_values(
                 $steps
                     ->map(
@@ -124,6 +122,8 @@ final class WorkSteps
                             'alters' => (bool) $s->step['alters'],
                             'word' => self::seconds($s->done_at),
                             'skipped' => $s->skipped !== '',
+                            'action' => self::actionOf($decision, $s),
+                            'places' => self::places((array) ($s->step['where'] ?? ($decision->option['where'] ?? []))),
                         ],
                     )
                     ->all(),
@@ -131,6 +131,27 @@ final class WorkSteps
             self::facts($job),
             (float) self::seconds($decision->decided_at),
         ];
+    }
+
+    /** The part of the plan that a step belongs to. */
+    public static function actionOf(Decision $decision, WorkStep $step): RepairAction
+    {
+        return RepairAction::from((string) ($step->step['action'] ?? $decision->action));
+    }
+
+    /** @return list<RepairAction> all parts of a plan, in the order in which they are done */
+    public static function actions(Decision $decision): array
+    {
+        return array_map(RepairAction::from(...), array_column($decision->option['parts'] ?? [], 'action') ?: [$decision->action]);
+    }
+
+    /**
+     * @param  array<array-key, mixed>  $where
+     * @return list<Place>
+     */
+    private static function places(array $where): array
+    {
+        return array_map(fn(array $w): Place => Place::from(new Fields($w)), array_values(array_filter($where, is_array(...))));
     }
 
     /** All that is on record of a job and may answer a step of its work or of a guided run. */

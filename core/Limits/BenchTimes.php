@@ -35,6 +35,10 @@ final class BenchTimes
         'build' => 240,
     ];
 
+    /** Of them for opening a pack and closing it again: a plan of several does that once. */
+    #[Limit('min', 'assumed: open, close and count of a practised hand')]
+    public const OPEN_MIN = 10;
+
     /** Hours of the calendar: charging, resting, the hold test, a delivery of cells. */
     #[Limit('h', 'assumed: charge, rest and hold of handbook "Recovery of a deep-discharged group", "Balancing"; a day for cells')]
     public const WAIT_H = [

@@ -46,6 +46,25 @@ final readonly class Option
         return new self($this->action, $this->places, null, $leaves, $this->why, $this->cells, $this->handsMinutes, $this->waitHours);
     }
 
+    /**
+     * The same, with what it leaves unsolved.
+     *
+     * @param  list<string>  $leaves
+     */
+    public function leaving(array $leaves): self
+    {
+        return new self(
+            $this->action,
+            $this->places,
+            $this->usableAh,
+            $leaves,
+            $this->why,
+            $this->cells,
+            $this->handsMinutes,
+            $this->waitHours,
+        );
+    }
+
     /** @return array{action: string, where: list<array<string, int|string>>, usable_ah: float|null, leaves: list<string>} */
     public function toArray(): array
     {

@@ -117,10 +117,46 @@ final readonly class Options
             $options = array_values(array_filter($options, fn(Option $o): bool => $o->action !== RepairAction::Balance));
         }
 
-        return array_map(
-            fn(Option $o): Option => $this->dead($o, $findings) ? $o->without($o->leaves) : $o,
-            $this->merged($options, $case),
-        );
+        return array_map(function (Option $o) use ($findings, $case): Option {
+            $o = $o->leaving($o->leaves === [] ? $this->left($o, $findings, $case) : $o->leaves);
+
+            return $this->dead($o, $findings) ? $o->without($o->leaves) : $o;
+        }, $this->merged($options, $case));
+    }
+
+    /**
+     * What stands and is not answered by an option: none of the ways of a finding is this one, at its place.
+     *
+     * @param  list<Finding>  $findings
+     * @return list<string>
+     */
+    private function left(Option $o, array $findings, RepairCase $case): array
+    {
+        if ($o->action->endsPack() || $o->action === RepairAction::Build) {
+            return [];
+        }
+        $calls = array_filter($findings, fn(Finding $f): bool => $f->probability >= self::ACT && $f->severity->value !== 'note');
+        $groups = array_filter($calls, fn(Finding $f): bool => str_starts_with($f->code, 'group.')) !== [];
+        $codes = [];
+        foreach ($calls as $f) {
+            // How far apart they stand follows from the groups that are named; a board that does its job is no fault.
+            if (($f->code === 'pack.spread' && $groups) || $f->code === 'bms.protecting' || str_starts_with($f->code, 'reading.')) {
+                continue;
+            }
+            if ($o->action === RepairAction::Rebuild && preg_match('/^(group|cell|joint|pack)\./', $f->code) === 1) {
+                continue;
+            }
+            foreach (Faults::of($f->code)->remedies($f, $case) as $way) {
+                $keys = array_map(fn(Place $p): string => $p->key(), $o->places);
+                $its = array_map(fn(Place $p): string => $p->key(), $way->places);
+                if ($way->action === $o->action && array_diff($its, $keys) === []) {
+                    continue 2;
+                }
+            }
+            $codes[$f->code] = true;
+        }
+
+        return array_keys($codes);
     }
 
     /**

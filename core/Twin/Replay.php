@@ -69,40 +69,66 @@ final readonly class Replay
      */
     public function after(Option $option): ?TwinPack
     {
+        return $this->afterAll([$option]);
+    }
+
+    /**
+     * The pack as it would be after several options, one after another; null when one of them leaves no pack to run.
+     *
+     * @param  list<Option>  $options  in the order in which they are done
+     */
+    public function afterAll(array $options): ?TwinPack
+    {
+        $anew = [RepairAction::ReplaceGroup, RepairAction::ReplaceCell, RepairAction::Reweld];
+        $replaces = array_filter($options, fn(Option $o): bool => in_array($o->action, $anew, true)) !== [];
+        // What the pack gave as a whole says nothing of the groups beside one that is replaced.
+        $pack = $replaces ? $this->others ?? $this->pack : $this->pack;
+        foreach ($options as $o) {
+            $pack = $this->applied($pack, $o);
+            if ($pack === null) {
+                return null;
+            }
+        }
+
+        return $pack;
+    }
+
+    private function applied(TwinPack $pack, Option $option): ?TwinPack
+    {
         $groups = array_values(
             array_map(fn(Place $p): int => $p->number, array_filter($option->places, fn(Place $p): bool => $p->kind === 'group')),
         );
         $rated = $this->spec->groupCapacityAh() ?? PackSpec::UNKNOWN_AH;
-        $others = array_values(array_diff_key($this->pack->charge, array_flip(array_map(fn(int $k): int => $k - 1, $groups))));
+        $others = array_values(array_diff_key($pack->charge, array_flip(array_map(fn(int $k): int => $k - 1, $groups))));
         $middle = $others === [] ? 0.5 : Robust::median($others);
         $healthy = Robust::median($this->pack->ohm === [] ? [0.01] : $this->pack->ohm);
 
         return match ($option->action) {
-            RepairAction::None, RepairAction::Relabel, RepairAction::KeepWithTopup, RepairAction::LighterDuty => $this->pack,
-            RepairAction::ChargeGroup => $this->pack->with($groups, ['charge' => $middle]),
-            RepairAction::Balance => $this->pack->at(
-                array_fill(0, $this->pack->series(), Robust::median($this->pack->charge === [] ? [0.5] : $this->pack->charge)),
+            RepairAction::None, RepairAction::Relabel, RepairAction::KeepWithTopup, RepairAction::LighterDuty => $pack,
+            RepairAction::ChargeGroup => $pack->with($groups, ['charge' => $middle]),
+            RepairAction::Balance => $pack->at(
+                array_fill(0, $pack->series(), Robust::median($pack->charge === [] ? [0.5] : $pack->charge)),
             ),
-            RepairAction::RecoverGroup => $this->pack->with($groups, ['charge' => $middle]),
-            RepairAction::ReplaceGroup => ($this->others ?? $this->pack)->with($groups, [
+            RepairAction::RecoverGroup => $pack->with($groups, ['charge' => $middle]),
+            RepairAction::ReplaceGroup => $pack->with($groups, [
                 'charge' => $middle,
                 'capacity' => $rated,
                 'ohm' => $healthy,
                 'leak' => 0.0,
             ]),
-            RepairAction::ReplaceCell, RepairAction::Reweld => ($this->others ?? $this->pack)->with($groups, [
+            RepairAction::ReplaceCell, RepairAction::Reweld => $pack->with($groups, [
                 'capacity' => $rated,
                 'ohm' => $healthy,
             ]),
-            RepairAction::CleanJoint => $this->pack->with(range(1, max(1, $this->pack->series())), ['ohm' => $healthy]),
-            RepairAction::Rebuild => $this->pack->with(range(1, max(1, $this->pack->series())), [
+            RepairAction::CleanJoint => $pack->with(range(1, max(1, $this->pack->series())), ['ohm' => $healthy]),
+            RepairAction::Rebuild => $pack->with(range(1, max(1, $this->pack->series())), [
                 'charge' => $middle,
                 'capacity' => $rated,
                 'ohm' => $healthy,
                 'leak' => 0.0,
             ]),
             RepairAction::Donor, RepairAction::Recycle, RepairAction::Quarantine => null,
-            default => $this->pack,
+            default => $pack,
         };
     }
 

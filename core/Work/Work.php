@@ -34,8 +34,8 @@ final class Work
      * @param  list<Place>  $places  what the plan is about
      */
     private function __construct(
-        private readonly RepairAction $action,
-        private readonly array $places,
+        private RepairAction $action,
+        private array $places,
         private readonly Facts $facts,
         private readonly float $since,
     ) {
@@ -44,7 +44,8 @@ final class Work
 
     /**
      * @param  list<Place>  $places
-     * @param  list<array{code: string, alters: bool, word: float|null}>  $steps  in order; word: when a person closed or left it
+     * @param  list<array{code: string, alters: bool, word: float|null, action?: RepairAction, places?: list<Place>}>  $steps  in order;
+     *   word: when a person closed or left it; action, places: of the part of the plan that it belongs to, where it has several
      * @param  float  $since  seconds of the epoch of the decision
      * @return list<StepProof> a step for a step
      */
@@ -54,7 +55,9 @@ final class Work
         $out = [];
         $waits = null;
         foreach ($steps as $i => $s) {
-            $by = ClosedBy::of($action, $s['code']);
+            $work->action = $s['action'] ?? $action;
+            $work->places = $s['places'] ?? $places;
+            $by = ClosedBy::of($work->action, $s['code']);
             $proof = match (true) {
                 $s['word'] !== null => new StepProof($by, true, $s['word'], ''),
                 $by->isWord() => new StepProof($by, false, null, ''),
@@ -77,7 +80,7 @@ final class Work
      * zero current is proved, no board is plugged whose pin check is not right, no cells are joined that the join rule keeps apart.
      *
      * @param  list<Place>  $places
-     * @param  list<array{code: string, alters: bool, word: float|null, skipped: bool}>  $steps
+     * @param  list<array{code: string, alters: bool, word: float|null, skipped: bool, action?: RepairAction, places?: list<Place>}>  $steps
      * @param  string  $code  of the step that is to be done
      * @return string|null why not; null when nothing does
      */
@@ -99,7 +102,14 @@ final class Work
         if ($code === 'plug' && isset($of['pin-check']) && !$of['pin-check']->closed) {
             return 'The pin check is not right: ' . $of['pin-check']->text . ' Nothing is plugged before it is.';
         }
-        if ($code === 'weld' && isset($of['join']) && !$of['join']->closed && (new self($action, $places, $facts, $since))->apart()) {
+        $join = array_search('join', array_column($steps, 'code'), true);
+        $part = $join === false ? [] : $steps[$join];
+        if (
+            $code === 'weld' &&
+            isset($of['join']) &&
+            !$of['join']->closed &&
+            (new self($part['action'] ?? $action, $part['places'] ?? $places, $facts, $since))->apart()
+        ) {
             return 'The join rule keeps them apart: ' . $of['join']->text;
         }
 

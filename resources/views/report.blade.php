@@ -73,6 +73,7 @@
       [])->map(fn ($w) => $place((array) $w))->implode(',') }}. {{ $job['decision']['reason'] }}</div>
     <div class="muted">Decided by {{ $job['decision']['by'] }}, {{ substr($job['decision']['at'], 0, 10) }}. Quote
       {{ number_format($job['decision']['quote']->total_cents / 100, 2) }}.</div>
+    @if($job['decision']['left'] !== [])<div>Left as it is: {{ implode(' ', $job['decision']['left']) }}</div>@endif
     <table class="rows">
         @foreach($job['decision']['steps'] as $s)
             <tr><td>{{ $s['title'] }}

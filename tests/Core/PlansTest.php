@@ -7,6 +7,7 @@ use Heartwood\Core\Diagnosis\Priors;
 use Heartwood\Core\Fault\Faults;
 use Heartwood\Core\Reading\ProbePlanner;
 use Heartwood\Core\Record\Instrument;
+use Tests\Core\Bench;
 
 it('keeps shares a distribution and moves them with counts, the handbook weighing forty jobs', function (): void {
     $sum = fn(Priors $p) => array_sum(array_map($p->share(...), array_keys(Faults::groups())));
@@ -58,3 +59,27 @@ it('plans the search inside a parallel group by what the meter can see', functio
 it('prices a cell of no known model by what it holds', function (?float $ah, int $cents): void {
     expect(Heartwood\Core\Money\Quote::cellCents(500, $ah))->toBe($cents);
 })->with(['typical' => [3.0, 500], 'nobody told' => [null, 500], 'a hundred times larger' => [100.0, 16667], 'half' => [1.5, 250]]);
+
+it('says of every option what it leaves, and of one that answers all of it nothing', function (): void {
+    $leaves = function (array $groups, array $more = []): array {
+        $out = [];
+        foreach (Bench::verdict(Bench::record($groups, ['parallel' => 2], $more))->options as $o) {
+            $out[$o->action->value] = $o->leaves;
+        }
+
+        return $out;
+    };
+    $two = $leaves([3.85, 0.022, 3.62, 3.85, 3.85]);
+    expect($two['replace-group'])
+        ->toBe(['group.undercharged'])
+        ->and($two['charge-group'])
+        ->toBe(['group.dead'])
+        // What leaves service leaves nothing to solve.
+        ->and($two['recycle'])
+        ->toBe([]);
+    $one = $leaves([3.85, 3.85, 3.62, 3.85, 3.85]);
+    expect($one['charge-group'])
+        ->toBe([])
+        ->and($one['none'])
+        ->toBe(['group.undercharged']);
+});

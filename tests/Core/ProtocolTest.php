@@ -238,7 +238,7 @@ it('asks for nothing that stands on record: a run at the supply, a log that was 
 });
 
 /** @return list<array{string, float, array<string, mixed>}> a load step of four groups */
-function loaded(string $at60, string $after = '3.790 3.790 3.790 3.790', array $more = []): array
+function loadStepped(string $at60, string $after = '3.790 3.790 3.790 3.790', array $more = []): array
 {
     return [
         ['before', 0, ['groups_v' => '3.800 3.800 3.800 3.800']],
@@ -252,17 +252,17 @@ it('tells by a load step which group sags, and which stays down', function (arra
     $came = cameTo('load-step', courseOf($entries, now: 9));
     expect($came->word)->toBe($word)->and(implode(' ', $came->reasons))->toContain($why)->and($came->tests)->toBe([]);
 })->with([
-    'even' => [loaded('3.700 3.700 3.698 3.702'), 'pass', ''],
-    'a weak one' => [loaded('3.700 3.700 3.600 3.700'), 'fail', 'Group 3 sags 200 mV, the middle one 100 mV: +20.0 mohm.'],
-    'just within' => [loaded('3.700 3.700 3.685 3.700'), 'pass', ''],
-    'just beyond' => [loaded('3.700 3.700 3.684 3.700'), 'fail', 'Group 3'],
-    'read from B-' => [loaded('3.700 7.400 11.000 14.700'), 'fail', 'Group 3 sags 200 mV'],
-    'stays down' => [loaded('3.700 3.700 3.700 3.700', '3.790 3.779 3.790 3.790'), 'fail', 'Group 2 stays 11 mV'],
-    'stays just within' => [loaded('3.700 3.700 3.700 3.700', '3.790 3.780 3.790 3.790'), 'pass', ''],
-    'moved meanwhile' => [loaded('3.700 3.700 3.700 3.700', more: ['again_v' => 3.689]), 'cannot-tell', 'The first group moved 11 mV'],
-    'hardly moved' => [loaded('3.700 3.700 3.700 3.700', more: ['again_v' => 3.691]), 'pass', ''],
-    'one unread' => [loaded('3.700 - 3.700 3.700'), 'cannot-tell', 'group 2'],
-    'under the low cut' => [loaded('2.700 2.700 2.700 2.700'), 'fail', 'under the low cut'],
+    'even' => [loadStepped('3.700 3.700 3.698 3.702'), 'pass', ''],
+    'a weak one' => [loadStepped('3.700 3.700 3.600 3.700'), 'fail', 'Group 3 sags 200 mV, the middle one 100 mV: +20.0 mohm.'],
+    'just within' => [loadStepped('3.700 3.700 3.685 3.700'), 'pass', ''],
+    'just beyond' => [loadStepped('3.700 3.700 3.684 3.700'), 'fail', 'Group 3'],
+    'read from B-' => [loadStepped('3.700 7.400 11.000 14.700'), 'fail', 'Group 3 sags 200 mV'],
+    'stays down' => [loadStepped('3.700 3.700 3.700 3.700', '3.790 3.779 3.790 3.790'), 'fail', 'Group 2 stays 11 mV'],
+    'stays just within' => [loadStepped('3.700 3.700 3.700 3.700', '3.790 3.780 3.790 3.790'), 'pass', ''],
+    'moved meanwhile' => [loadStepped('3.700 3.700 3.700 3.700', more: ['again_v' => 3.689]), 'cannot-tell', 'The first group moved 11 mV'],
+    'hardly moved' => [loadStepped('3.700 3.700 3.700 3.700', more: ['again_v' => 3.691]), 'pass', ''],
+    'one unread' => [loadStepped('3.700 - 3.700 3.700'), 'cannot-tell', 'group 2'],
+    'under the low cut' => [loadStepped('2.700 2.700 2.700 2.700'), 'fail', 'under the low cut'],
 ]);
 
 it('makes a reading into a set of the record, in the direction of its current', function (): void {
@@ -356,7 +356,7 @@ it('lets a night begin with every guard, and takes numbers that were typed with 
 });
 
 /** @return list<array{string, float, array<string, mixed>}> rows every so many minutes, the last so long before the end */
-function watched(array $rows, float $every = 5.0, float $tail = 0.4, string $by = 'charger'): array
+function rowsWatched(array $rows, float $every = 5.0, float $tail = 0.4, string $by = 'charger'): array
 {
     $out = [];
     foreach ($rows as $i => $volts) {
@@ -384,16 +384,16 @@ it('tells who ended a watched charge, which group was there first, and when nobo
         ->toBe(2.1);
 })->with([
     'by the charger' => [
-        watched(['4.0 4.0 4.0 4.0', '4.10 4.12 4.10 4.10', '4.150 4.180 4.150 4.150']),
+        rowsWatched(['4.0 4.0 4.0 4.0', '4.10 4.12 4.10 4.10', '4.150 4.180 4.150 4.150']),
         'pass',
         'Group 2 was there first, 30 mV ahead',
     ],
-    'by the board' => [watched(['4.0 4.0 4.0 4.0', '4.0 4.19 4.0 4.0'], by: 'bms'), 'fail', 'The board stopped it'],
-    'by a hand' => [watched(['4.0 4.0 4.0 4.0', '4.0 4.1 4.0 4.0'], by: 'person'), 'cannot-tell', 'A person ended it'],
-    'not looked' => [watched(['4.0 4.0 4.0 4.0', '4.1 4.1 4.1 4.1'], 12), 'cannot-tell', '12 min went by'],
-    'looked just enough' => [watched(['4.0 4.0 4.0 4.0', '4.1 4.1 4.1 4.1'], ProtocolLimits::EVERY_MIN + 1), 'pass', ''],
-    'end not seen' => [watched(['4.0 4.0 4.0 4.0', '4.1 4.1 4.1 4.1'], 5, 4), 'cannot-tell', 'which group ended it is not seen'],
-    'past full' => [watched(['4.0 4.0 4.0 4.0', '4.0 4.31 4.0 4.0']), 'fail', 'Group 2 went to 4.310 V'],
+    'by the board' => [rowsWatched(['4.0 4.0 4.0 4.0', '4.0 4.19 4.0 4.0'], by: 'bms'), 'fail', 'The board stopped it'],
+    'by a hand' => [rowsWatched(['4.0 4.0 4.0 4.0', '4.0 4.1 4.0 4.0'], by: 'person'), 'cannot-tell', 'A person ended it'],
+    'not looked' => [rowsWatched(['4.0 4.0 4.0 4.0', '4.1 4.1 4.1 4.1'], 12), 'cannot-tell', '12 min went by'],
+    'looked just enough' => [rowsWatched(['4.0 4.0 4.0 4.0', '4.1 4.1 4.1 4.1'], ProtocolLimits::EVERY_MIN + 1), 'pass', ''],
+    'end not seen' => [rowsWatched(['4.0 4.0 4.0 4.0', '4.1 4.1 4.1 4.1'], 5, 4), 'cannot-tell', 'which group ended it is not seen'],
+    'past full' => [rowsWatched(['4.0 4.0 4.0 4.0', '4.0 4.31 4.0 4.0']), 'fail', 'Group 2 went to 4.310 V'],
 ]);
 
 it('keeps rows open until it is said how it ended', function (): void {
@@ -407,14 +407,14 @@ it('keeps rows open until it is said how it ended', function (): void {
         ->toBe(StepKind::Log)
         ->and($guided->open('end')?->code)
         ->toBe('end')
-        ->and(statesOf('full-charge', courseOf(watched(['4.0 4.0 4.0 4.0']), now: 9)))
+        ->and(statesOf('full-charge', courseOf(rowsWatched(['4.0 4.0 4.0 4.0']), now: 9)))
         ->toBe(['watch done', 'end done']);
 });
 
 it('tells by a watched discharge which group is empty first, and a board that lets it sink', function (): void {
     $rows = fn(string $last, string $by): Outcome => cameTo(
         'full-discharge',
-        courseOf(watched(['3.5 3.5 3.5 3.5', $last], by: $by), now: 99),
+        courseOf(rowsWatched(['3.5 3.5 3.5 3.5', $last], by: $by), now: 99),
     );
     expect($rows('3.1 3.1 2.7 3.1', 'bms')->word)
         ->toBe('pass')
@@ -429,7 +429,7 @@ it('tells by a watched discharge which group is empty first, and a board that le
 });
 
 /** @return list<array{string, float, array<string, mixed>}> */
-function held(string $first, string $second, float $hours = 24, float $ended = 8): array
+function heldHold(string $first, string $second, float $hours = 24, float $ended = 8): array
 {
     return [['ended', 0, ['hours' => $ended]], ['first', 1, ['groups_v' => $first]], ['again-1', 1 + 60 * $hours, ['groups_v' => $second]]];
 }
@@ -441,15 +441,15 @@ it('passes, rejects or cannot tell a hold by what a group loses beyond the other
 ): void {
     expect(cameTo('hold', courseOf($entries, scope: $scope, now: 99999))->word)->toBe($word);
 })->with([
-    'one leaks' => [held('3.800 3.800 3.800 3.800', '3.798 3.798 3.781 3.798'), null, 'fail'],
-    'another leaks' => [held('3.800 3.800 3.800 3.800', '3.798 3.798 3.781 3.798'), Place::group(3), 'fail'],
-    'too early' => [held('3.800 3.800 3.800 3.800', '3.799 3.799 3.799 3.799', 6), null, 'cannot-tell'],
-    'a coarse meter' => [held('3.80 3.80 3.80 3.80', '3.80 3.80 3.80 3.80', 400), null, 'cannot-tell'],
-    'it holds' => [held('3.800 3.800 3.800 3.800', '3.796 3.796 3.796 3.796', 400), Place::group(3), 'pass'],
+    'one leaks' => [heldHold('3.800 3.800 3.800 3.800', '3.798 3.798 3.781 3.798'), null, 'fail'],
+    'another leaks' => [heldHold('3.800 3.800 3.800 3.800', '3.798 3.798 3.781 3.798'), Place::group(3), 'fail'],
+    'too early' => [heldHold('3.800 3.800 3.800 3.800', '3.799 3.799 3.799 3.799', 6), null, 'cannot-tell'],
+    'a coarse meter' => [heldHold('3.80 3.80 3.80 3.80', '3.80 3.80 3.80 3.80', 400), null, 'cannot-tell'],
+    'it holds' => [heldHold('3.800 3.800 3.800 3.800', '3.796 3.796 3.796 3.796', 400), Place::group(3), 'pass'],
 ]);
 
 it('goes on asking for a reading until a hold can be told, and not after', function (): void {
-    $early = Guided::of(protocolOf('hold'), courseOf(held('3.800 3.800 3.800 3.800', '3.799 3.799 3.799 3.799', 12), now: 800));
+    $early = Guided::of(protocolOf('hold'), courseOf(heldHold('3.800 3.800 3.800 3.800', '3.799 3.799 3.799 3.799', 12), now: 800));
     expect($early->complete)
         ->toBeTrue()
         ->and($early->steps[count($early->steps) - 1]['step']->code)
@@ -458,7 +458,7 @@ it('goes on asking for a reading until a hold can be told, and not after', funct
         ->toBeGreaterThan(RUN_BEGAN + 60 * (1 + 12 * 60));
     $leaks = Guided::of(
         protocolOf('hold'),
-        courseOf(held('3.800 3.800 3.800 3.800', '3.798 3.798 3.781 3.798'), scope: Place::group(3), now: 9999),
+        courseOf(heldHold('3.800 3.800 3.800 3.800', '3.798 3.798 3.781 3.798'), scope: Place::group(3), now: 9999),
     );
     expect($leaks->at)->toBeNull();
 });
@@ -790,7 +790,7 @@ it('reads a load ten and sixty seconds in', function (): void {
 });
 
 it('lets the first group move by five millivolts, or a tenth of its sag', function (string $at60, float $again, string $word): void {
-    $rows = loaded($at60, more: ['again_v' => $again]);
+    $rows = loadStepped($at60, more: ['again_v' => $again]);
     $rows[3][2]['groups_v'] = '3.800 3.800 3.800 3.800';
     expect(cameTo('load-step', courseOf($rows, now: 9))->word)->toBe($word);
 })->with([
@@ -801,7 +801,7 @@ it('lets the first group move by five millivolts, or a tenth of its sag', functi
 ]);
 
 it('lets a group stay ten millivolts behind', function (string $after, string $word): void {
-    expect(cameTo('load-step', courseOf(loaded('3.700 3.700 3.700 3.700', $after), now: 9))->word)->toBe($word);
+    expect(cameTo('load-step', courseOf(loadStepped('3.700 3.700 3.700 3.700', $after), now: 9))->word)->toBe($word);
 })->with([['3.790 3.7800 3.790 3.790', 'pass'], ['3.790 3.7796 3.790 3.790', 'fail']]);
 
 it('wants rows every five minutes, every half minute in the last tenth', function (
@@ -810,7 +810,7 @@ it('wants rows every five minutes, every half minute in the last tenth', functio
     float $tail,
     string $word,
 ): void {
-    $came = cameTo('full-charge', courseOf(watched(array_fill(0, $rows, '4.0 4.1 4.0 4.0'), $every, $tail), now: 999));
+    $came = cameTo('full-charge', courseOf(rowsWatched(array_fill(0, $rows, '4.0 4.1 4.0 4.0'), $every, $tail), now: 999));
     expect($came->word)->toBe($word);
 })->with([
     'five, and one to write' => [3, 6.0, 0.4, 'pass'],

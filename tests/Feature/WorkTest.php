@@ -263,6 +263,64 @@ it(
     },
 );
 
+it(
+    'decides several ways as one plan: one price, one prediction, steps of each part, cells for the groups that are replaced alone',
+    function (): void {
+        $this->job = $this->bench->open();
+        $this->bench->read($this->job, [3.85, 0.02, 3.62, 3.849]);
+        ($this->later)();
+        $verdict = $this->bench->post("jobs/{$this->job->id}/verdict");
+        $offered = array_column($verdict->json('verdict.document.options'), null, 'action');
+        expect($offered)->toHaveKeys(['replace-group', 'charge-group']);
+        $plan = $this->getJson("/api/jobs/{$this->job->id}/plan?action=charge-group&with=replace-group")->assertOk();
+        $single = $this->getJson("/api/jobs/{$this->job->id}/plan?action=replace-group")->assertOk();
+        expect(Contract::complaints($plan, 'get', '/api/jobs/{job}/plan'))
+            ->toBe([])
+            ->and($plan->json('title'))
+            ->toBe('Replace the group, top the group up by itself')
+            ->and($plan->json('action'))
+            ->toBe('replace-group')
+            ->and($plan->json('quote.fee_cents'))
+            ->toBe($single->json('quote.fee_cents'))
+            ->and($plan->json('quote.labour_cents'))
+            ->toBeGreaterThan($single->json('quote.labour_cents'))
+            ->and($plan->json('leaves'))
+            ->toBe(array_values(array_intersect($offered['replace-group']['leaves'], $offered['charge-group']['leaves'])));
+        $this->getJson("/api/jobs/{$this->job->id}/plan?action=recycle&with=replace-group")
+            ->assertUnprocessable()
+            ->assertJsonPath('fields.with', fn(string $w): bool => str_contains($w, 'stands by itself'));
+        $this->getJson("/api/jobs/{$this->job->id}/plan?action=replace-group&with=solder")->assertUnprocessable();
+        $decided = $this->bench
+            ->post("jobs/{$this->job->id}/decision", [
+                'verdict_id' => $verdict->json('verdict.id'),
+                'action' => 'charge-group',
+                'with' => ['replace-group'],
+                'reason' => 'Both at once.',
+            ])
+            ->assertOk();
+        $steps = collect($decided->json('decision.steps'));
+        expect($steps->pluck('code')->all())
+            ->toBe(['isolate', 'open', 'cells', 'join', 'weld', 'insulate', 'fill', 'pin-check', 'voltage', 'fill', 'reread', 'close'])
+            ->and($steps->where('code', 'cells')->first()['proof'])
+            ->toBe('No cells yet for group 2.')
+            ->and($steps->where('action', 'charge-group')->where('code', 'fill')->first()['proof'])
+            ->toContain('group 3')
+            ->and($decided->json('decision.quote.total_cents'))
+            ->toBe($plan->json('quote.total_cents'));
+        // Cells are dealt to the group that is replaced, and to no other.
+        expect($this->getJson("/api/jobs/{$this->job->id}/quote")->json('title'))->toBe('Replace the group, top the group up by itself');
+        $this->bench->as('trainee');
+        $this->bench
+            ->post("jobs/{$this->job->id}/decision", [
+                'verdict_id' => $verdict->json('verdict.id'),
+                'action' => 'charge-group',
+                'with' => ['replace-group'],
+                'reason' => 'x y',
+            ])
+            ->assertForbidden();
+    },
+);
+
 it('takes a hand-back back within the day, with its reason, and not what ended otherwise', function (): void {
     ($this->decide)([3.85, 3.851, 0.1, 3.849], 'recycle')->assertOk();
     $back = fn(array $said = ['reason' => 'The wrong one of two.']): TestResponse => $this->bench->post(

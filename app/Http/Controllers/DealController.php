@@ -119,12 +119,14 @@ final class DealController extends Controller
     private static function replaced(Job $job): array
     {
         $decision = Decision::query()->where('job_id', $job->id)->latest('id')->first();
+        $out = [];
+        foreach ($decision === null ? [] : $decision->option['parts'] ?? [['action' => $decision->action] + $decision->option] as $part) {
+            if (in_array($part['action'], [RepairAction::ReplaceGroup->value, RepairAction::ReplaceCell->value], true)) {
+                array_push($out, ...array_map(fn(array $w): int => (int) ($w['group'] ?? 0), (array) ($part['where'] ?? [])));
+            }
+        }
 
-        return in_array($decision?->action, [RepairAction::ReplaceGroup->value, RepairAction::ReplaceCell->value], true)
-            ? array_values(
-                array_filter(array_map(fn(array $w): int => (int) ($w['group'] ?? 0), (array) ($decision->option['where'] ?? []))),
-            )
-            : [];
+        return array_values(array_filter($out));
     }
 
     /** What a group of the pack holds as it is, Ah: measured, else as new; null where nobody said. */

@@ -139,6 +139,7 @@ final class JobController extends Controller
             $data['action'],
             $data['reason'],
             array_key_exists('seen', $data) ? ['id' => $data['seen'] === null ? null : (int) $data['seen']] : null,
+            array_values($data['with'] ?? []),
         );
 
         return $this->view($job->refresh());

@@ -13,6 +13,8 @@ final class DecideBody extends Body
         return [
             'verdict_id' => 'required|integer',
             'action' => 'required|string|max:24',
+            'with' => 'sometimes|list|max:8',
+            'with.*' => 'string|max:24',
             'reason' => 'required|string|min:2|max:2000',
             'seen' => 'sometimes|nullable|integer',
         ];

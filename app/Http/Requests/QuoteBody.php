@@ -10,6 +10,6 @@ final class QuoteBody extends Body
     /** @return array<string, mixed> */
     public function rules(): array
     {
-        return ['action' => 'nullable|string|max:40'];
+        return ['action' => 'nullable|string|max:40', 'with' => 'nullable|string|max:240'];
     }
 }

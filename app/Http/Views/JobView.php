@@ -29,6 +29,7 @@ use App\Read\KnownPack;
 use App\Read\Looks;
 use App\Read\WorkSteps;
 use Heartwood\Core\Diagnosis\PackEvidence;
+use Heartwood\Core\Fault\Faults;
 use Heartwood\Core\Money\Prices;
 use Heartwood\Core\Pack\LabelCheck;
 use Heartwood\Core\Proof\CheckResult;
@@ -40,6 +41,7 @@ use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\Instrument;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\PackSpec;
+use Heartwood\Core\Repair\Combined;
 use Heartwood\Core\Repair\RepairAction;
 use Heartwood\Core\Safety\Cautions;
 use Heartwood\Core\Safety\EnergyAtRisk;
@@ -304,6 +306,7 @@ final class JobView
             $action = RepairAction::from($option['action']);
             $detail['options'][$i]['school'] = $schools->says($action);
             $detail['options'][$i]['steps'] = WorkSteps::planned($action);
+            $detail['options'][$i]['joins'] = Combined::may($action);
         }
 
         return $detail;
@@ -321,6 +324,7 @@ final class JobView
             'by' => $decision->person->name,
             'at' => $decision->decided_at->toIso8601ZuluString(),
             'found' => self::found($decision, $latest),
+            'left' => array_map(fn(string $c): string => Faults::of($c)->words()->plain, array_values($decision->option['leaves'] ?? [])),
             'steps' => WorkSteps::of($decision),
         ];
     }

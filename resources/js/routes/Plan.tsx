@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { OverCeiling } from './intake/Agreed';
 import { Link, useNavigate, useOutletContext } from 'react-router';
 import { api, type Job, key, unwrap } from '@/api/client';
+import type { components } from '@/api/schema';
 import { useMay, usePerson } from '@/lib/bench';
 import { money, place } from '@/lib/format';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
@@ -31,6 +32,11 @@ function Plan({ job }: { job: Job }) {
     const navigate = useNavigate();
     const options = job.verdict ? job.verdict.document.options.map((o, i) => ({ ...o, ...job.verdict!.detail.options[i]! })) : [];
     const [chosen, setChosen] = useState<string | null>(job.decision?.action ?? options[0]?.action ?? null);
+    const [also, setAlso] = useState<string[]>([]);
+    const choose = (action: string) => {
+        setChosen(action);
+        setAlso([]);
+    };
     const [reason, setReason, clear] = useDraft(`reason.${job.id}.${person.id}`, NO_REASON);
     const replay = useReplay(job, job.verdict !== null);
     const runs = new Map(replay.data?.options.map((o) => [o.action, o]));
@@ -40,7 +46,7 @@ function Plan({ job }: { job: Job }) {
             unwrap(
                 api.POST('/api/jobs/{job}/decision', {
                     params: { path: { job: job.id }, header: key() },
-                    body: { verdict_id: job.verdict!.id, action: chosen!, reason, seen },
+                    body: { verdict_id: job.verdict!.id, action: chosen!, with: also, reason, seen },
                 }),
             ),
         (j) => {
@@ -48,6 +54,17 @@ function Plan({ job }: { job: Job }) {
             void navigate(`/jobs/${j.id}/${j.stage}`);
         },
     );
+    const joined = useQuery({
+        queryKey: slots.job(job.id, 'plan', job.verdict?.id, chosen, also.join(',')),
+        queryFn: () =>
+            unwrap(
+                api.GET('/api/jobs/{job}/plan', {
+                    params: { path: { job: job.id }, query: { action: chosen!, with: also.join(',') } },
+                }),
+            ),
+        enabled: also.length > 0,
+        retry: false,
+    });
     if (!job.verdict) {
         return (
             <div className="p-6 grid gap-3">
@@ -64,7 +81,10 @@ function Plan({ job }: { job: Job }) {
     const best = Math.max(...options.map((o) => runs.get(o.action)?.usable_ah ?? o.usable_ah ?? 0), 0.1);
     const now = runs.get('none')?.usable_ah ?? job.verdict?.document.window?.discharge_ah ?? null;
     const errors = fieldErrors(decide.error);
-    const choice = options.find((o) => o.action === chosen);
+    const one = options.find((o) => o.action === chosen);
+    // Several are one plan with one price: everything below speaks of that.
+    const choice = also.length > 0 ? joined.data : one;
+    const beside = one?.joins ? options.filter((o) => o.action !== chosen && o.joins) : [];
     return (
         <div className="p-5 grid gap-5 lg:grid-cols-[240px_1fr] items-start">
             <div className="max-lg:order-2">
@@ -113,7 +133,7 @@ function Plan({ job }: { job: Job }) {
                                 name="option"
                                 className="mt-1"
                                 checked={chosen === o.action}
-                                onChange={() => setChosen(o.action)}
+                                onChange={() => choose(o.action)}
                             />
                             <span className="grow grid gap-1.5 gap-x-5 md:grid-cols-[1.4fr_1fr_1fr]">
                                 <span>
@@ -182,6 +202,44 @@ function Plan({ job }: { job: Job }) {
                         </label>
                     ))}
                 </fieldset>
+                {beside.length > 0 && (
+                    <fieldset className="sheet p-4 grid gap-1">
+                        <legend className="font-bold">And with it, opened once and at one price</legend>
+                        <div className="flex flex-wrap gap-x-6">
+                            {beside.map((o) => (
+                                <label key={o.action} className="flex items-center gap-2 min-h-[44px]">
+                                    <input
+                                        type="checkbox"
+                                        checked={also.includes(o.action)}
+                                        onChange={(e) =>
+                                            setAlso(e.target.checked ? [...also, o.action] : also.filter((a) => a !== o.action))
+                                        }
+                                    />
+                                    {o.title}
+                                    {o.where.length > 0 && `, ${o.where.map((w) => place(w)).join(', ')}`}
+                                </label>
+                            ))}
+                        </div>
+                        {joined.error && also.length > 0 && (
+                            <p role="alert" className="text-ember">
+                                {joined.error.message}
+                            </p>
+                        )}
+                    </fieldset>
+                )}
+                {also.length > 0 && joined.data && <Together plan={joined.data} currency={currency} />}
+                {choice && (
+                    <p className={choice.leaves.length > 0 ? 'border-l-4 border-amber pl-3' : 'border-l-4 border-moss pl-3'}>
+                        {choice.leaves.length > 0 ? (
+                            <>
+                                <b>Left as it is:</b> {choice.leaves.map((c) => c.split('.')[1]?.replaceAll('-', ' ')).join(', ')}. It stays
+                                on the quote and on the report.
+                            </>
+                        ) : (
+                            'Every finding is answered by it.'
+                        )}
+                    </p>
+                )}
                 {now !== null && (
                     <p className="text-muted">
                         The mark in each bar is what the pack gives as it is: {now.toFixed(1)} Ah. <Basis of="predicted" />
@@ -210,7 +268,12 @@ function Plan({ job }: { job: Job }) {
                             <>A new pack of this model costs {money(choice.quote.new_pack_cents, currency)} by the price list.</>
                         ) : (
                             <>
-                                A new pack of this size costs about {money(choice.quote.new_pack_cents, currency)}. <Basis of="assumed" />
+                                A new pack of this size costs about {money(choice.quote.new_pack_cents, currency)}. <Basis of="assumed" />{' '}
+                                {sets && (
+                                    <Link to="/settings#prices" className="underline underline-offset-4 text-ink">
+                                        Say what a new one costs
+                                    </Link>
+                                )}
                             </>
                         )}
                     </p>
@@ -232,7 +295,7 @@ function Plan({ job }: { job: Job }) {
                         </ol>
                     </section>
                 )}
-                {choice && <CustomersQuote job={job.id} action={choice.action} />}
+                {choice && <CustomersQuote job={job.id} action={chosen!} also={also.join(',')} />}
                 <Cautions lines={job.cautions['plan'] ?? []} />
                 {job.status === 'open' &&
                     (may ? (
@@ -273,7 +336,7 @@ function Plan({ job }: { job: Job }) {
                                         )}
                                     </Field>
                                 </div>
-                                <Button type="submit" look="main" disabled={decide.isPending || chosen === null}>
+                                <Button type="submit" look="main" disabled={decide.isPending || !choice}>
                                     Do this: {choice?.title ?? ''}
                                 </Button>
                             </div>
@@ -286,12 +349,49 @@ function Plan({ job }: { job: Job }) {
     );
 }
 
+/** Several ways as one plan: what it brings, costs and takes, all together. */
+function Together({ plan, currency }: { plan: components['schemas']['Plan']; currency: string }) {
+    return (
+        <section aria-label="All together" className="sheet p-4 border-bark border-[3px] grid gap-1.5 gap-x-5 md:grid-cols-[1.4fr_1fr_1fr]">
+            <div>
+                <b className="text-lg block leading-tight">{plan.title}</b>
+                <ul className="list-disc pl-5 text-muted">
+                    {plan.parts.map((p) => (
+                        <li key={p.action}>
+                            {p.title}
+                            {p.where.length > 0 && `, ${p.where.map((w) => place(w)).join(', ')}`}
+                        </li>
+                    ))}
+                </ul>
+            </div>
+            <div>
+                {plan.usable_ah !== null ? (
+                    <>
+                        <span className="digits text-xl">{plan.usable_ah.toFixed(1)} Ah</span> <Basis of="predicted" />
+                        <span className="block text-muted text-sm">{plan.sentence}</span>
+                    </>
+                ) : (
+                    <span className="text-muted">not predicted: a group was not read, or nobody said what it holds</span>
+                )}
+            </div>
+            <div>
+                <span className="text-xl">{money(plan.quote.total_cents, currency)}</span> <Basis of="predicted" />
+                <span className="block text-muted text-sm">
+                    parts {money(plan.quote.parts_cents, currency)}, {plan.hands_minutes} min of hands, opened and closed once
+                    {plan.wait_hours > 0 && `, ${plan.wait_hours} h of waiting`}
+                </span>
+                {plan.quote.scrap && <span className="block text-ember text-sm">Over the scrap line: {plan.quote.scrap}</span>}
+            </div>
+        </section>
+    );
+}
+
 /** What the customer reads of it, before anything is done. */
-function CustomersQuote({ job, action }: { job: number; action: string }) {
+function CustomersQuote({ job, action, also }: { job: number; action: string; also: string }) {
     const [open, setOpen] = useState(false);
     const quote = useQuery({
-        queryKey: slots.quote(job, action),
-        queryFn: () => unwrap(api.GET('/api/jobs/{job}/quote', { params: { path: { job }, query: { action } } })),
+        queryKey: slots.quote(job, action, also),
+        queryFn: () => unwrap(api.GET('/api/jobs/{job}/quote', { params: { path: { job }, query: { action, with: also } } })),
         enabled: open,
     });
     return (
@@ -323,7 +423,7 @@ function CustomersQuote({ job, action }: { job: number; action: string }) {
                     <p>
                         <a
                             className="inline-flex items-center min-h-[44px] underline underline-offset-4"
-                            href={`/api/jobs/${job}/quote.pdf?action=${action}`}
+                            href={`/api/jobs/${job}/quote.pdf?action=${action}&with=${also}`}
                             target="_blank"
                             rel="noreferrer"
                         >

@@ -156,6 +156,11 @@ export function Component() {
                                     .
                                 </span>
                             </p>
+                            {job.decision.left.length > 0 && (
+                                <p>
+                                    <b>Left as it is:</b> {job.decision.left.join(' ')}
+                                </p>
+                            )}
                             <ul>
                                 {job.decision.steps.map((s) => (
                                     <li key={s.id} className="border-b border-line py-0.5">

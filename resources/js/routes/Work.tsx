@@ -2,7 +2,7 @@ import { useNavigate, useOutletContext } from 'react-router';
 import { useState } from 'react';
 import { ApiError, api, type Job, key, unwrap } from '@/api/client';
 import { usePerson } from '@/lib/bench';
-import { rooms, when } from '@/lib/format';
+import { place, rooms, when } from '@/lib/format';
 import { useJobWrite } from '@/lib/job';
 import { useDraft } from '@/lib/useDraft';
 import { Button, Field, Go } from '@/parts/basics';
@@ -45,6 +45,8 @@ export function Component() {
         );
     }
     const door = doorOf(decision.action, job.id);
+    // Of a plan of several parts each step says of which places it speaks.
+    const several = ((decision.option as { parts?: unknown[] }).parts ?? []).length > 1;
     const open = decision.steps.findIndex((s) => s.state === 'open');
     const room = open === -1 ? '' : decision.steps[open]!.room;
     return (
@@ -58,7 +60,7 @@ export function Component() {
             <ol className="grid gap-3">
                 {decision.steps.map((s, i) => (
                     <li key={s.id}>
-                        <Step job={job} step={s} number={i + 1} now={i === open} />
+                        <Step job={job} step={s} number={i + 1} now={i === open} parts={several} />
                     </li>
                 ))}
             </ol>
@@ -85,7 +87,7 @@ type WorkStep = NonNullable<Job['decision']>['steps'][number];
 const SIGN = { open: '○', done: '✓', skipped: '◇' } as const;
 
 /** A step: closed by its evidence, whose room is one touch away; by a word where nothing can prove it; or left, and why. */
-function Step({ job, step, number, now }: { job: Job; step: WorkStep; number: number; now: boolean }) {
+function Step({ job, step, number, now, parts }: { job: Job; step: WorkStep; number: number; now: boolean; parts: boolean }) {
     const navigate = useNavigate();
     const [entry, setEntry, clear] = useDraft(`step.${step.id}.${usePerson().id}`, step.typed || NOTHING);
     const [leaving, setLeaving] = useState(false);
@@ -113,6 +115,9 @@ function Step({ job, step, number, now }: { job: Job; step: WorkStep; number: nu
         >
             <h3 className={`text-lg leading-tight ${now ? 'font-bold' : ''}`}>
                 <span className="text-muted">{number}.</span> {step.title}
+                {parts && (step.where ?? []).length > 0 && (
+                    <span className="font-normal text-muted">: {step.where!.map((w) => place(w)).join(', ')}</span>
+                )}
             </h3>
             {step.caution && step.state === 'open' && <p className="border-l-4 border-amber pl-3">{step.caution}</p>}
             {step.alters && step.state === 'open' && (
