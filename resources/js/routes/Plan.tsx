@@ -268,7 +268,7 @@ function Plan({ job }: { job: Job }) {
                             <>A new pack of this model costs {money(choice.quote.new_pack_cents, currency)} by the price list.</>
                         ) : (
                             <>
-                                A new pack of this size costs about {money(choice.quote.new_pack_cents, currency)}. <Basis of="assumed" />{' '}
+                                A new one of its size: about {money(choice.quote.new_pack_cents, currency)}. <Basis of="assumed" />{' '}
                                 {sets && (
                                     <Link to="/settings#prices" className="underline underline-offset-4 text-ink">
                                         Say what a new one costs
