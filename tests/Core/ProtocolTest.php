@@ -787,6 +787,8 @@ it('reads a load ten and sixty seconds in', function (): void {
         array_filter(protocolOf('load-step')->steps(courseOf()), fn(Step $s): bool => $s->code === $code),
     )[0]->sinceS;
     expect($of('at-10'))->toBe(10.0)->and($of('at-60'))->toBe(60.0)->and($of('before'))->toBeNull();
+    $after = array_values(array_filter(protocolOf('load-step')->steps(courseOf()), fn(Step $s): bool => $s->code === 'after'))[0];
+    expect($after->condition)->toBe(\Heartwood\Core\Record\Condition::Relaxing)->and($after->sinceS)->toBe(60.0);
 });
 
 it('lets the first group move by five millivolts, or a tenth of its sag', function (string $at60, float $again, string $word): void {

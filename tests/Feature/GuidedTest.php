@@ -87,7 +87,8 @@ it('walks a load step: sets for the verdict and the proof, one withdrawn and rea
         ->toBe('failed')
         ->and($seen->json('guided.0.outcome.word'))
         ->toBe('fail');
-    // The verdict takes what was read for what it is.
+    // A minute after a current is no rest, and the verdict takes what was read for what it is.
+    expect($sets->pluck('condition')->all())->toBe(['rest', 'rest', 'rest', 'discharge', 'relaxing']);
     $verdict = $bench->post("jobs/{$job->id}/verdict")->json('verdict.document.findings');
     expect(json_encode($verdict))->toContain('"group":3');
     $bench->post("guided/$run/end")->assertConflict();

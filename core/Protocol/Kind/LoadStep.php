@@ -34,7 +34,7 @@ final class LoadStep extends Protocol
 
     public function why(): string
     {
-        return 'At rest, ten and sixty seconds into the working current, and at rest again: tells a weak joint or cell from a low one.';
+        return 'At rest, ten and sixty seconds into the working current, and a minute after it: tells a weak joint or cell from a low one.';
     }
 
     public function tests(): array
@@ -82,7 +82,14 @@ final class LoadStep extends Protocol
                 [$first->with($flows === null ? null : (string) round($flows, 1)), $again],
                 ProtocolLimits::LOAD_S,
             ),
-            Step::read('after', 'Current off for a minute: read every group at rest again.', Condition::Rest, [$again]),
+            // A minute after a current is no rest: nobody takes it for one.
+            Step::read(
+                'after',
+                'Current off for a minute: read every group once more.',
+                Condition::Relaxing,
+                [$again],
+                ProtocolLimits::LOAD_S,
+            ),
         ];
     }
 
