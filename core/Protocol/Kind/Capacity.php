@@ -129,8 +129,9 @@ final class Capacity extends Protocol
         $rested = $apart === null ? null : $apart - self::took($ah, $rate);
         if ($rested !== null && $rested < ProtocolLimits::REST_MIN - Tiny::COARSE) {
             $missing[] = sprintf(
-                'It rested only %.0f min between charge and discharge: %.0f are wanted.',
-                $rested,
+                'It rested %s between charge and discharge: %.0f min are wanted.',
+                // Written down sooner than such a discharge takes: it began before the charge was said to be over.
+                $rested < 0.0 ? 'not at all' : sprintf('only %.0f min', $rested),
                 ProtocolLimits::REST_MIN,
             );
         }

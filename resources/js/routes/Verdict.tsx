@@ -1,5 +1,5 @@
 import { lazy, Suspense, useEffect, useState } from 'react';
-import { useNavigate, useOutletContext } from 'react-router';
+import { Link, useNavigate, useOutletContext } from 'react-router';
 import { api, type Finding, type Job, key, unwrap } from '@/api/client';
 import { guided, odds, percent, place, sureness, tests, volts, weight, when } from '@/lib/format';
 import { useJobWrite } from '@/lib/job';
@@ -104,6 +104,19 @@ export function Component() {
                             {unread
                                 ? `Nothing is measured yet${job.revision > 1 ? `, on revision ${job.revision} of the pack` : ''}.`
                                 : 'Nothing wrong in what was measured.'}
+                            {!unread && job.symptoms.length > 0 && job.status === 'open' && (
+                                <span className="block font-normal text-base pt-1">
+                                    What was said of it may come from outside the pack:{' '}
+                                    <Link to={`/jobs/${job.id}/probe?test=load-check`} className="underline underline-offset-4">
+                                        measure device and harness
+                                    </Link>{' '}
+                                    or{' '}
+                                    <Link to={`/jobs/${job.id}/probe?test=charger-check`} className="underline underline-offset-4">
+                                        the charger
+                                    </Link>
+                                    , before it goes back as sound.
+                                </span>
+                            )}
                         </p>
                     )}
                 </section>
