@@ -51,7 +51,7 @@ final class Plans
         if ($against !== null) {
             throw new Refused('no-plan', $against, 422, ['with' => $against]);
         }
-        $options = Combined::ordered($options);
+        $options = Combined::shared($options);
         [$ah, $sentence] = self::predicted($job, $options);
         $one = Combined::of($options, $ah);
 

@@ -39,7 +39,7 @@ final readonly class Combined
     /** Steps that a plan has once, whatever it is made of. */
     private const ONCE = ['isolate', 'open', 'reread', 'close'];
 
-    /** What is done to a group leaves nothing of it for another of these. */
+    /** What is done to a group leaves nothing of it for another of these; the gentler comes first. */
     private const OF_A_GROUP = [RepairAction::RecoverGroup, RepairAction::ReplaceCell, RepairAction::ReplaceGroup];
 
     /** Whether an option can be part of a plan of several. */
@@ -71,25 +71,56 @@ final readonly class Combined
      */
     public static function against(array $options): ?string
     {
-        $of = [];
         foreach ($options as $o) {
             if (!self::may($o->action)) {
                 return sprintf('"%s" stands by itself: nothing is added to it.', $o->action->title());
             }
-            foreach (in_array($o->action, self::OF_A_GROUP, true) ? $o->places : [] as $p) {
-                if (isset($of[$p->key()])) {
-                    return sprintf(
-                        'Group %d is in both "%s" and "%s": one of them is enough.',
-                        $p->number,
-                        $of[$p->key()]->title(),
-                        $o->action->title(),
-                    );
-                }
-                $of[$p->key()] = $o->action;
+        }
+        foreach (self::shared($options) as $o) {
+            if ($o->places === [] && in_array($o->action, self::OF_A_GROUP, true)) {
+                return sprintf('Nothing is left of "%s" beside the others: leave it out.', $o->action->title());
             }
         }
 
         return null;
+    }
+
+    /**
+     * Each group once: what is tried gently is not replaced in the same plan.
+     *
+     * @param  list<Option>  $options
+     * @return list<Option> in the order in which they are done
+     */
+    public static function shared(array $options): array
+    {
+        $taken = $out = [];
+        foreach (self::ordered($options) as $o) {
+            if (!in_array($o->action, self::OF_A_GROUP, true)) {
+                $out[] = $o;
+
+                continue;
+            }
+            $mine = array_values(array_filter($o->places, fn(Place $p): bool => !isset($taken[$p->key()])));
+            foreach ($mine as $p) {
+                $taken[$p->key()] = true;
+            }
+            $share = count($mine) / max(1, count($o->places));
+            $out[] =
+                count($mine) === count($o->places)
+                    ? $o
+                    : new Option(
+                        $o->action,
+                        $mine,
+                        null,
+                        $o->leaves,
+                        $o->why,
+                        (int) round($o->cells * $share),
+                        (int) round($o->handsMinutes * $share),
+                        $o->waitHours,
+                    );
+        }
+
+        return $out;
     }
 
     /**

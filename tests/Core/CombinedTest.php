@@ -115,13 +115,28 @@ it('names why some are no plan together', function (array $options, ?string $why
         [wayOf(RepairAction::Rebuild), wayOf(RepairAction::Balance)],
         '"Rebuild it with new cells" stands by itself: nothing is added to it.',
     ],
-    'one group twice' => [
-        [wayOf(RepairAction::ReplaceGroup, [2, 3]), wayOf(RepairAction::RecoverGroup, [3])],
-        'Group 3 is in both "Replace the group" and "Recover the group slowly": one of them is enough.',
+    'nothing left of it' => [
+        [wayOf(RepairAction::ReplaceGroup, [3]), wayOf(RepairAction::RecoverGroup, [3])],
+        'Nothing is left of "Replace the group" beside the others: leave it out.',
     ],
     'two groups' => [[wayOf(RepairAction::ReplaceGroup, [2]), wayOf(RepairAction::RecoverGroup, [3])], null],
     'charged after it is new' => [[wayOf(RepairAction::ReplaceGroup, [2]), wayOf(RepairAction::ChargeGroup, [2])], null],
 ]);
+
+it('replaces no group that is tried gently in the same plan, and counts cells and time for the others', function (): void {
+    $both = Combined::shared([
+        new Option(RepairAction::ReplaceGroup, [Place::group(3), Place::group(6)], 5.0, [], '', 8, 150, 24.0),
+        wayOf(RepairAction::RecoverGroup, [6]),
+    ]);
+    expect(array_map(fn(Option $o): array => [$o->action, array_map(fn(Place $p): int => $p->number, $o->places)], $both))
+        ->toBe([[RepairAction::RecoverGroup, [6]], [RepairAction::ReplaceGroup, [3]]])
+        ->and($both[1]->cells)
+        ->toBe(4)
+        ->and($both[1]->handsMinutes)
+        ->toBe(75)
+        ->and($both[1]->waitHours)
+        ->toBe(24.0);
+});
 
 it('predicts what all of them bring, which none of them brings alone', function (): void {
     // Group 2 holds half, group 4 is low: one is replaced and the other charged.
