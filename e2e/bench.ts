@@ -24,6 +24,19 @@ export function services(verb: 'stop' | 'start', ...names: string[]) {
     });
 }
 
+/** Lets days go by for one row of the server under test: what was due then is due now. */
+export function daysLater(days: number, table: string, column: string, job: number) {
+    execFileSync(
+        'bash',
+        [
+            '-c',
+            `. bin/lib.sh && sockets_folder && db_root "$(setting DB_DATABASE)" -e ` +
+                `"UPDATE ${table} SET ${column} = ${column} - INTERVAL ${days} DAY WHERE job_id = ${job}"`,
+        ],
+        { env: { ...process.env, HEARTWOOD_INSTANCE: 'test' }, stdio: 'pipe' },
+    );
+}
+
 /** Takes a fresh pack of a known model in, and stands at its probe screen. */
 export async function takeIn(page: Page, name: string, model = 'Orchard shears'): Promise<number> {
     await page.goto('/intake');

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { paste, signIn, takeIn } from './bench';
+import { daysLater, held, paste, signIn, takeIn } from './bench';
 
 test('each step of the work is closed by its evidence, from the room that takes it and back', async ({ page }) => {
     let touches = 0;
@@ -61,4 +61,53 @@ test('each step of the work is closed by its evidence, from the room that takes 
     await close.getByRole('button', { name: 'The way back' }).click();
     await expect(page).toHaveURL(/teardown/);
     console.log(`touches of a one-group job up to here: ${touches}`);
+});
+
+test('a joint that was set stands on the bench a week later, and has come back or holds', async ({ page }) => {
+    await signIn(page);
+    const job = await takeIn(page, 'Warm lug of the week');
+    await page.goto(`/jobs/${job}/build?do=checks`);
+    const set = async (fields: Record<string, string>) => {
+        for (const [label, text] of Object.entries(fields)) await page.getByLabel(label, { exact: true }).fill(text);
+        await page.getByRole('button', { name: 'Set and recorded' }).click();
+    };
+    await set({
+        'Joint at tap': '2',
+        'Maker, Nm at least': '5',
+        'Nm at most': '6',
+        Tool: 'click wrench 3',
+        'Before, mV across it': '112',
+        'After, mV': '9',
+        'both at, A': '45',
+    });
+    const again = page.getByRole('list', { name: 'Looked at again' });
+    await expect(again).toContainText('Look again at the joint at T2');
+    await expect(again).toContainText('0.20 mohm when it was set');
+    daysLater(8, 'joint_checks', 'due_at', job);
+    await page.goto('/');
+    await page.getByRole('searchbox', { name: 'Show' }).fill('Warm lug of the week');
+    const row = page.getByRole('link', { name: /Warm lug of the week/ });
+    await expect(row).toContainText('Look again at the joint at T2');
+    await row.click();
+    await expect(page).toHaveURL(/build\?do=checks/);
+    await again.getByLabel('mV across it now').fill('31');
+    await again.getByLabel('at A').fill('45');
+    await again.getByRole('button', { name: 'It reads so' }).click();
+    await expect(again).toContainText('✕');
+    await page.goto('/');
+    await page.getByRole('searchbox', { name: 'Show' }).fill('Warm lug of the week');
+    await expect(page.getByRole('link', { name: /Warm lug of the week/ })).not.toContainText('Look again at the joint');
+});
+
+test('a column pasted in the second before a reload is all kept, or none of it', async ({ page }) => {
+    await signIn(page);
+    const job = await takeIn(page, 'Pasted and gone');
+    await paste(page, ['3.860', '7.721', '11.582', '15.442', '19.303']);
+    await page.reload();
+    await expect(page.getByTestId('safekeeping')).toContainText('all kept');
+    const kept = (await held(page, job)).map((r) => r.typed);
+    expect([[], ['3.860', '7.721', '11.582', '15.442', '19.303']]).toContainEqual(kept);
+    // Whatever came of it, the rest goes on from there.
+    if (kept.length === 0) await paste(page, ['3.860', '7.721', '11.582', '15.442', '19.303']);
+    await expect.poll(async () => (await held(page, job)).length).toBe(5);
 });

@@ -105,7 +105,7 @@ enum ClosedBy: string
             self::Woke => 'supply?do=wake',
             self::Charger => 'probe?test=charger-check',
             self::LoadCheck => 'probe?test=load-check',
-            self::Gauge => 'probe?test=gauge-relearn',
+            self::Gauge => 'guided?start=gauge-relearn',
         };
     }
 
@@ -134,7 +134,7 @@ enum ClosedBy: string
             self::Woke => 'Wake the board',
             self::Charger => 'Measure the charger',
             self::LoadCheck => 'Measure the device',
-            self::Gauge => 'What the gauge says',
+            self::Gauge => 'Teach it, guided',
         };
     }
 }

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Protocol\Kind;
 
-use Heartwood\Core\Diagnosis\TestKind;
 use Heartwood\Core\Proof\Check;
 use Heartwood\Core\Protocol\Course;
 use Heartwood\Core\Protocol\Field;
@@ -53,11 +52,6 @@ final class Hold extends Protocol
     public function moves(): bool
     {
         return false;
-    }
-
-    public function tests(): array
-    {
-        return [TestKind::RestAgain];
     }
 
     public function proves(): array

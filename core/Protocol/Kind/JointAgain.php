@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Heartwood\Core\Protocol\Kind;
 
 use Heartwood\Core\Build\Joint;
-use Heartwood\Core\Diagnosis\TestKind;
 use Heartwood\Core\Limits\ProofLimits;
 use Heartwood\Core\Limits\VerdictLimits;
 use Heartwood\Core\Protocol\Course;
@@ -36,11 +35,6 @@ final class JointAgain extends Protocol
     public function scope(): string
     {
         return 'joint';
-    }
-
-    public function tests(): array
-    {
-        return [TestKind::Continuity];
     }
 
     public function needs(Course $c): array

@@ -70,9 +70,15 @@ function Probe({ job }: { job: Job }) {
     const field = useRef<HTMLInputElement>(null);
     const busy = useRef(Promise.resolve());
 
+    const setIdRef = useRef(setId);
+    setIdRef.current = setId ?? setIdRef.current;
+
     // What this bench's disk holds is known after the first drawing: look again for a set that was started here.
     useEffect(() => {
-        if (loaded && early.length === 0 && !sets[asksFor()]) setSetId(currentSet(job, mine, loaded, person));
+        if (!loaded || early.length > 0 || sets[asksFor()]) return;
+        const id = currentSet(job, mine, loaded, person);
+        setIdRef.current = id;
+        setSetId(id);
         // eslint-disable-next-line react-hooks/exhaustive-deps
     }, [loaded]);
 
@@ -122,10 +128,11 @@ function Probe({ job }: { job: Job }) {
 
     /** The set that readings belong to, named at once (what is typed before "New set" stays in the old one), and what opens it. */
     const openSet = (): { id: string; opening: Draft[] } => {
-        if (setIdRef.current) return { id: setIdRef.current, opening: [] };
-        const id = newId();
-        setIdRef.current = id;
-        keepSet(job.id, person, id);
+        const id = setIdRef.current ?? newId();
+        if (!setIdRef.current) {
+            setIdRef.current = id;
+            keepSet(job.id, person, id);
+        }
         const still = choice.condition === 'rest' || choice.condition === 'relaxing';
         const data = {
             condition: choice.condition,
@@ -137,8 +144,7 @@ function Probe({ job }: { job: Job }) {
         setSetId(id);
         return { id, opening: [{ kind: 'measurement', job: job.id, data, id }] };
     };
-    const setIdRef = useRef(setId);
-    setIdRef.current = setId ?? setIdRef.current;
+    const opened = useRef(new Set<string>());
 
     // What this hand has just taken, whatever a drawing in between makes of it: a number typed fast goes to the tap after it, never to
     // the same one twice.
@@ -175,7 +181,12 @@ function Probe({ job }: { job: Job }) {
             return { kind: 'reading', job: job.id, data, id: line.id };
         });
         void queue(async () => {
-            await outbox.addAll([...set.opening, ...readings]);
+            // A set that was named and never reached the disk (the page went in that moment) is opened with its first readings.
+            if (!outbox.snapshot().loaded) await outbox.load();
+            const { waiting, refused } = outbox.snapshot();
+            const has = opened.current.has(set.id) || [...job.measurements, ...waiting, ...refused].some((m) => m.id === set.id);
+            await outbox.addAll([...(has ? [] : set.opening), ...readings]);
+            opened.current.add(set.id);
             // With the outbox's own word of it, and not before: the line is never in neither.
             startTransition(() => setEarly((e) => e.filter((l) => !readings.some((r) => r.id === l.id))));
         });
