@@ -49,6 +49,7 @@ use Heartwood\Core\Safety\LookAgain;
 use Heartwood\Core\Schedule\Stage;
 use Heartwood\Core\Shop\Schools;
 use Heartwood\Core\Work\PlainReport;
+use Heartwood\Core\Work\Proved;
 use Illuminate\Support\Collection;
 
 /** One job as its screens need it, in a number of queries that does not grow with the workshop. */
@@ -315,6 +316,9 @@ final class JobView
     /** @return array<string, mixed> */
     private static function decision(Decision $decision, ?Verdict $latest): array
     {
+        $found = self::found($decision, $latest);
+        $steps = WorkSteps::of($decision);
+
         return [
             'id' => $decision->id,
             'action' => $decision->action,
@@ -323,10 +327,43 @@ final class JobView
             'reason' => $decision->reason,
             'by' => $decision->person->name,
             'at' => $decision->decided_at->toIso8601ZuluString(),
-            'found' => self::found($decision, $latest),
+            'found' => $found,
+            'proved' => self::proved($decision, $latest, $found, $steps),
             'left' => array_map(fn(string $c): string => Faults::of($c)->words()->plain, array_values($decision->option['leaves'] ?? [])),
-            'steps' => WorkSteps::of($decision),
+            'steps' => $steps,
         ];
+    }
+
+    /**
+     * @param  array<string, mixed>  $found
+     * @param  list<array<string, mixed>>  $steps
+     * @return list<array<string, mixed>> what the work has proved of what was found
+     */
+    private static function proved(Decision $decision, ?Verdict $latest, array $found, array $steps): array
+    {
+        $parts = array_values(
+            array_map(
+                fn(array $p): array => [
+                    'action' => (string) $p['action'],
+                    'where' => array_values(array_filter((array) ($p['where'] ?? []))),
+                    'done' =>
+                        array_filter(
+                            $steps,
+                            fn(array $s): bool => ($s['action'] ?? $decision->action) === $p['action'] &&
+                                $s['alters'] &&
+                                $s['state'] !== 'done',
+                        ) === [],
+                ],
+                $decision->option['parts'] ?? [['action' => $decision->action] + $decision->option],
+            ),
+        );
+
+        return Proved::of(
+            $found['findings'],
+            $latest === null || $latest->id === $decision->verdict_id ? null : $latest->document['findings'],
+            $parts,
+            array_values($decision->option['leaves'] ?? []),
+        );
     }
 
     /** @return array<string, mixed> the verdict that the decision was made on: what was found before the work */

@@ -1,6 +1,6 @@
 import { slots } from '@/lib/slots';
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { api, type Job, unwrap } from '@/api/client';
 import { percent } from '@/lib/format';
 import { Field } from '@/parts/basics';
@@ -33,6 +33,18 @@ export function truthOf(
     return was.length > 0 || Object.values(answers).includes('not') ? was : undefined;
 }
 
+/** Answers that the work has given already, by the key of what was found. */
+export const provedOf = (
+    found: { key: string; was: Was }[],
+    proved: { code: string; where: Record<string, unknown> | null; seen_by: Seen }[],
+): Record<string, string> =>
+    Object.fromEntries(
+        found.flatMap((f) => {
+            const p = proved.find((x) => x.code === f.was.code && JSON.stringify(x.where) === JSON.stringify(f.was.where ?? null));
+            return p ? [[f.key, p.seen_by]] : [];
+        }),
+    );
+
 /** What it was in the end, asked once the pack leaves: what the shop learns from, and not from the verdict's own opinion. */
 export function Truth({ job, onChange }: { job: Job; onChange: (truth: Was[] | undefined) => void }) {
     const faults = useQuery({ queryKey: slots.faults(), queryFn: () => unwrap(api.GET('/api/faults')), staleTime: Infinity }).data ?? [];
@@ -45,7 +57,14 @@ export function Truth({ job, onChange }: { job: Job; onChange: (truth: Was[] | u
         probability: f.probability,
         was: { code: f.code, where: f.where as Was['where'] },
     }));
-    const [answers, setAnswers] = useState<Record<string, string>>({});
+    // What the work has proved is put before whoever closes it: they look at it, and say otherwise where it was not so.
+    const [answers, setAnswers] = useState<Record<string, string>>(() => provedOf(found, job.decision?.proved ?? []));
+    const proved = useRef(answers).current;
+    const told = useRef(onChange);
+    const known = useRef(found);
+    useEffect(() => {
+        if (Object.keys(proved).length > 0) told.current(truthOf(proved, known.current, { code: '', seen: '' }));
+    }, [proved]);
     const [other, setOther] = useState({ code: '', seen: '' });
     const tell = (a: Record<string, string>, o: typeof other) => {
         setAnswers(a);
@@ -55,7 +74,10 @@ export function Truth({ job, onChange }: { job: Job; onChange: (truth: Was[] | u
     return (
         <section aria-label="What it was" className="no-print sheet p-4 max-w-5xl grid gap-3">
             <h2>What was it in the end?</h2>
-            <p className="text-muted">Only what somebody saw. The next verdicts here lean on it; left open, nothing is learnt.</p>
+            <p className="text-muted">
+                Only what somebody saw. The next verdicts here lean on it; left open, nothing is learnt.
+                {Object.keys(proved).length > 0 && ' What the work has proved is filled in: look at it.'}
+            </p>
             <div className="grid gap-3 md:grid-cols-2">
                 {found.map((f) => (
                     <Field key={f.key} label={`${f.title} (${percent(f.probability)} said)`}>

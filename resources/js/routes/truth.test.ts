@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { truthOf } from './Truth';
+import { provedOf, truthOf } from './Truth';
 
 const found = [
     { key: 'a', was: { code: 'group.dead', where: { group: 4 } } },
@@ -26,5 +26,18 @@ describe('what it was in the end', () => {
             { code: 'path.fuse-open', seen_by: 'replaced' },
         ]);
         expect(truthOf({}, found, { code: 'path.fuse-open', seen: '' })).toEqual([{ code: 'path.fuse-open' }]);
+    });
+});
+
+describe('what the work has proved', () => {
+    it('fills in what was found at the same place, and nothing else', () => {
+        const proved = [
+            { code: 'group.dead', where: { group: 4 }, seen_by: 'replaced' as const },
+            { code: 'bms.latched', where: { group: 1 }, seen_by: 'tried' as const },
+        ];
+        expect(provedOf(found, proved)).toEqual({ a: 'replaced' });
+        expect(truthOf(provedOf(found, proved), found, none)).toEqual([{ code: 'group.dead', where: { group: 4 }, seen_by: 'replaced' }]);
+        expect(provedOf(found, [{ code: 'bms.latched', where: null, seen_by: 'tried' }])).toEqual({ b: 'tried' });
+        expect(provedOf(found, [])).toEqual({});
     });
 });
