@@ -62,7 +62,23 @@ const views = {
     proof: at('sunniva', job('Harbour chair', 'proof')),
     report: at('tobiah', job('Shears 08', 'report')),
     cells: at('sunniva', '/cells'),
-    budget: at('tobiah', `${job('Delivery trike', 'build')}?do=budget`),
+    guided: async () => {
+        const page = await as('sunniva');
+        await page.goto(job('Post bike 1', 'guided'));
+        await page.getByRole('listitem').filter({ hasText: 'Read under load' }).getByRole('button', { name: 'Begin' }).click();
+        const now = page.locator('[aria-current=step]');
+        await now.getByLabel('Volts of the groups').waitFor();
+        const { measurements } = await (await page.request.get(`/api${job('Post bike 1', '')}`.replace(/\/$/, ''))).json();
+        const volts = measurements.findLast((m) => m.condition === 'rest').groups_v.map((v) => v.toFixed(3));
+        await now.getByLabel('Volts of the groups').fill(volts.join(' '));
+        await now.getByLabel('The first group once more, V').fill(volts[0]);
+        await now.getByRole('button', { name: 'Keep the reading' }).click();
+        await now.getByRole('button', { name: 'Leave it out' }).click();
+        await page.getByText('Read every group from sixty seconds in').waitFor();
+        await now.getByLabel('Volts of the groups').waitFor();
+        await now.getByLabel('Volts of the groups').fill(volts.map((v) => (v - 0.112).toFixed(3)).join(' '));
+        return page;
+    },
     'build-sheet': at('tobiah', `${job('Post bike 1', 'build')}?do=sheet`),
     balance: at('sunniva', `${job('Delivery trike', 'supply')}?do=balance`),
     customer: async () => {

@@ -17,7 +17,12 @@ final class Ready
 
         return $unread === []
             ? new Needs('Every group is read at rest.', true)
-            : new Needs('Not read at rest: group ' . implode(', ', $unread) . '.', false, 'probe', 'Read the groups');
+            : new Needs(
+                'Not read at rest: ' . (count($unread) === 1 ? 'group ' : 'groups ') . implode(', ', $unread) . '.',
+                false,
+                'probe',
+                'Read the groups',
+            );
     }
 
     /** No group is so low that only a slow recovery may charge it. */
