@@ -35,6 +35,7 @@ enum EventKind: string
     case LayoutKept = 'layout-kept';
     case CellsDealt = 'cells-dealt';
     case LotDecided = 'lot-decided';
+    case WorkTimed = 'work-timed';
     case GuidedBegun = 'guided-begun';
     case GuidedEnded = 'guided-ended';
     case RunStarted = 'run-started';
@@ -88,6 +89,7 @@ enum EventKind: string
             self::JointChecked => ['tap', 'mohm', 'holds'],
             self::CellsDealt => ['groups', 'cells'],
             self::LotDecided => ['lot', 'state', 'outcome'],
+            self::WorkTimed => ['action', 'minutes'],
             self::GuidedBegun => ['run', 'title'],
             self::GuidedEnded => ['run', 'title', 'word', 'text'],
             self::RunStarted => ['kind', 'group'],

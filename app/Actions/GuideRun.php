@@ -11,6 +11,7 @@ use App\Models\Job;
 use App\Models\Measurement;
 use App\Models\Person;
 use App\Models\Reading;
+use App\Policies\Rights;
 use App\Read\GuidedRuns;
 use Carbon\CarbonImmutable;
 use Heartwood\Core\Proof\Check;
@@ -44,6 +45,9 @@ final class GuideRun
         return DB::transaction(function () use ($person, $job, $protocol, $where): GuidedRun {
             Gatekeeper::open(LockJob::now($job));
             $scope = self::scope($job, $protocol, $where);
+            if ($protocol->charges() && !Rights::allows($person, 'recover')) {
+                throw new Refused('no-right', 'Cells are charged by a technician or a senior: ask one to begin it.', 403);
+            }
             if ($protocol->moves()) {
                 Gatekeeper::pass($job, 'load-or-charge', $person);
                 Gatekeeper::looked($job);

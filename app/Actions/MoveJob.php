@@ -9,6 +9,7 @@ use App\Models\Event;
 use App\Models\Job;
 use App\Models\Person;
 use App\Models\SignOff;
+use App\Read\OwnMinutes;
 use Carbon\CarbonImmutable;
 use Heartwood\Core\Limits\WorkLimits;
 use Heartwood\Core\Repair\RepairAction;
@@ -64,6 +65,9 @@ final class MoveJob
                 'waits_for' => '',
             ]);
             ShopPriors::learn($job->workshop_id, $truth);
+            foreach ($decision === null ? [] : OwnMinutes::ofWork($decision) as $action => $minutes) {
+                EventLog::add($person, $job, EventKind::WorkTimed, ['action' => $action, 'minutes' => round($minutes, 1)]);
+            }
             EventLog::add(
                 $person,
                 $job,

@@ -158,6 +158,7 @@ final class GuidedRuns
                 'title' => $p->title(),
                 'why' => $p->why(),
                 'scope' => $p->scope(),
+                'charges' => $p->charges(),
                 'needs' => array_map(fn(Needs $n): array => $n->toArray(), $p->needs($course)),
                 'tests' => array_map(fn(TestKind $t): string => $t->value, $p->tests()),
                 'proves' => array_map(fn(Check $c): string => $c->value, $p->proves()),

@@ -34,6 +34,7 @@ final class Plans
     public static function option(Job $job, Verdict $verdict, array $actions): array
     {
         $chosen = [];
+        $own = OwnMinutes::of($job->workshop_id);
         foreach (array_values(array_unique($actions)) as $action) {
             $index = array_search($action, array_column($verdict->document['options'], 'action'), true);
             if ($index === false) {
@@ -41,7 +42,7 @@ final class Plans
                     'action' => 'Choose one of the plan.',
                 ]);
             }
-            $chosen[] = array_replace($verdict->detail['options'][$index], $verdict->document['options'][$index]);
+            $chosen[] = OwnMinutes::in(array_replace($verdict->detail['options'][$index], $verdict->document['options'][$index]), $own);
         }
         if (count($chosen) === 1) {
             return $chosen[0];

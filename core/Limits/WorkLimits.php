@@ -29,4 +29,7 @@ final class WorkLimits
 
     #[Limit('s', 'handbook "Recovery of a deep-discharged group": rest before it is read')]
     public const RESTED_S = 3600.0;
+
+    #[Limit('1', self::WORK . ': times from which the shop\'s own median stands in the place of the handbook\'s minutes', step: 0.2)]
+    public const OWN_FROM = 5;
 }

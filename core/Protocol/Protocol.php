@@ -44,6 +44,12 @@ abstract class Protocol
         return true;
     }
 
+    /** Whether it charges cells: begun by whoever may charge at the supply, and by nobody else. */
+    public function charges(): bool
+    {
+        return false;
+    }
+
     /** @return list<TestKind> tests of a verdict that it is the way of doing */
     public function tests(): array
     {

@@ -15,7 +15,7 @@ final readonly class NextThing
     /**
      * @param  bool  $waited  whether it waited for something that is due now and nobody has touched it since
      * @param  string  $guided  what a guided run under way wants next; empty: none is
-     * @param  bool  $rests  whether that waits for its time
+     * @param  bool|null  $rests  whether that waits for its time; null: it has waited for nothing
      * @param  string  $again  what was done and is due to be looked at again, also of a pack that went back; empty: nothing
      */
     public static function of(
@@ -27,7 +27,7 @@ final readonly class NextThing
         bool $waited = false,
         string $again = '',
         string $guided = '',
-        bool $rests = false,
+        ?bool $rests = null,
     ): self {
         if ($again !== '' && $status !== 'scrapped' && ($status === 'returned' || $safety === SafetyState::Clear)) {
             return new self('hands', $again, true);
@@ -43,7 +43,7 @@ final readonly class NextThing
         }
         // Its own time is known to the minute: a longer wait that somebody set does not hide it.
         if ($guided !== '') {
-            return $rests ? new self('waiting', $guided) : new self('hands', $guided, true);
+            return $rests === true ? new self('waiting', $guided) : new self('hands', $guided, $rests === false);
         }
         if ($waits) {
             return new self('waiting', $waitsFor === '' ? 'Waiting' : $waitsFor);

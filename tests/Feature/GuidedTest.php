@@ -131,6 +131,19 @@ it('begins nothing whose needs are not met, that a gate closes, or that is under
         ->assertJsonPath('code', 'closed');
 });
 
+it('lets nobody begin what charges cells who may not charge at the supply', function (): void {
+    $bench = new Workbench($this);
+    $bench->as('trainee');
+    [$job, $charge] = guidedRun($bench, 'full-charge');
+    expect($charge->assertForbidden()->json('message'))->toContain('a technician or a senior');
+    foreach (['capacity', 'refill', 'gauge-relearn', 'charger-trial', 'first-charge'] as $code) {
+        $bench->post("jobs/{$job->id}/guided", ['code' => $code])->assertForbidden();
+    }
+    $bench->post("jobs/{$job->id}/guided", ['code' => 'load-step'])->assertCreated();
+    $bench->as('technician');
+    $bench->post("jobs/{$job->id}/guided", ['code' => 'full-charge'])->assertCreated();
+});
+
 it('refuses with its field what cannot be taken, and keeps the numbering', function (): void {
     $bench = new Workbench($this);
     $bench->as('technician');
@@ -193,7 +206,7 @@ it('stands on the bench while it waits and comes up when its time is over', func
     [$job, $begun] = guidedRun($bench, 'hold');
     $run = $begun->json('id');
     $row = fn(): array => collect($this->getJson('/api/bench')->assertOk()->json('jobs'))->firstWhere('id', $job->id);
-    expect($row()['lane'])->toBe('hands')->and($row()['next'])->toContain('Hold test: Charger, load');
+    expect($row()['lane'])->toBe('hands')->and($row()['due'])->toBeFalse()->and($row()['next'])->toContain('Hold test: Charger, load');
     guidedStep($bench, $job, $run, 'ended', ['hours' => 5.0])->assertJsonPath('results.0.status', 'stored');
     expect($row()['lane'])
         ->toBe('waiting')

@@ -435,3 +435,39 @@ it('leaves a time as it came where nobody says what the clock shows now', functi
     )->assertOk();
     expect(BenchTest::query()->whereKey($entry['id'])->sole()->taken_at->floatDiffInMinutes(now()))->toEqualWithDelta(10.0, 0.1);
 });
+
+it('takes its own minutes in the place of the handbook\'s from the fifth time on', function (): void {
+    ($this->decide)([3.85, 3.851, 3.62, 3.849], 'charge-group')->assertOk();
+    $minutes = fn(): array => collect($this->getJson("/api/jobs/{$this->job->id}")->json('verdict.detail.options'))
+        ->map(fn(array $o): array => [$o['action'] ?? '', $o['hands_minutes'], $o['hands_from']])
+        ->firstWhere(0, 'charge-group');
+    $before = $minutes();
+    $timed = function (float $m): void {
+        $job = $this->bench->open();
+        App\Actions\EventLog::add($this->bench->people['technician'], $job, App\Actions\EventKind::WorkTimed, [
+            'action' => 'charge-group',
+            'minutes' => $m,
+        ]);
+    };
+    foreach ([30.0, 31.0, 33.0, 200.0] as $m) {
+        $timed($m);
+    }
+    expect($minutes())->toBe($before)->and($before[2])->toBeNull();
+    $timed(32.0);
+    expect($minutes())->toBe(['charge-group', 32, 5]);
+    $plan = $this->getJson("/api/jobs/{$this->job->id}/plan?action=charge-group")->assertOk();
+    expect($plan->json('hands_minutes'))->toBe(32);
+    // Another workshop has its own.
+    $theirs = (new Workbench($this))->as('technician');
+    expect(App\Read\OwnMinutes::of($theirs->workshop->id))->toBe([]);
+});
+
+it('writes down what the work of a pack took when it is closed, for each part of its plan', function (): void {
+    ($this->decide)([3.85, 0.01, 3.85, 3.85], 'recycle')->assertOk();
+    ($this->say)('away', ['start' => true])->assertOk();
+    ($this->later)(7);
+    ($this->say)('away', ['done' => true, 'entry' => 'To the yard'])->assertOk();
+    $this->bench->post("jobs/{$this->job->id}/return", ['note' => 'Gone.'])->assertOk();
+    $event = App\Models\Event::query()->where('job_id', $this->job->id)->where('kind', App\Actions\EventKind::WorkTimed)->sole();
+    expect($event->data)->toBe(['action' => 'recycle', 'minutes' => 7]);
+});

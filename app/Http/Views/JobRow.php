@@ -34,7 +34,7 @@ final class JobRow
             $touched !== null && $job->waits_until !== null && $touched->lessThan($job->waits_until),
             $again,
             $guided['text'] ?? '',
-            $guided !== null && $guided['until']?->isFuture() === true,
+            $guided === null ? null : $guided['until']?->isFuture(),
         );
 
         return [

@@ -27,6 +27,7 @@ use App\Read\GuidedRuns;
 use App\Read\JobLines;
 use App\Read\KnownPack;
 use App\Read\Looks;
+use App\Read\OwnMinutes;
 use App\Read\WorkSteps;
 use Heartwood\Core\Diagnosis\PackEvidence;
 use Heartwood\Core\Fault\Faults;
@@ -301,8 +302,12 @@ final class JobView
         $prices = Prices::of($person->workshop->said());
         $schools = Schools::of($person->workshop->said());
         $listed = Decide::listed($job);
+        $own = OwnMinutes::of($job->workshop_id);
         foreach ($detail['options'] as $i => $option) {
-            $quote = Decide::price($job, array_replace($option, $verdict->document['options'][$i]), $prices, $listed);
+            $whole = OwnMinutes::in(array_replace($option, $verdict->document['options'][$i]), $own);
+            $quote = Decide::price($job, $whole, $prices, $listed);
+            $detail['options'][$i]['hands_minutes'] = $whole['hands_minutes'];
+            $detail['options'][$i]['hands_from'] = $whole['hands_from'] ?? null;
             $detail['options'][$i]['quote'] = $quote->toArray();
             $action = RepairAction::from($option['action']);
             $detail['options'][$i]['school'] = $schools->says($action);

@@ -37,6 +37,11 @@ final class Capacity extends Protocol
         return 'Full to the taper\'s end, rested, out at a fifth of its capacity to the cut-off, logged: only that tells what it holds.';
     }
 
+    public function charges(): bool
+    {
+        return true;
+    }
+
     public function scope(): string
     {
         return 'pack-or-group';

@@ -60,6 +60,11 @@ final class ChargerTrial extends Protocol
         return false;
     }
 
+    public function charges(): bool
+    {
+        return true;
+    }
+
     public function needs(Course $c): array
     {
         return [new Needs('Workshop cells of the same chemistry: never the customer\'s pack first.', null)];

@@ -30,6 +30,11 @@ class FullCharge extends Watched
         return 'Every group read all along: shows which is full first, and whether charger or board ends it.';
     }
 
+    public function charges(): bool
+    {
+        return true;
+    }
+
     public function tests(): array
     {
         return [TestKind::FullChargeWatch];

@@ -38,6 +38,11 @@ final class GaugeRelearn extends Protocol
         return 'Full, rest, empty, rest, full: the gauge learns what the cells give. It is held against them before and after.';
     }
 
+    public function charges(): bool
+    {
+        return true;
+    }
+
     public function tests(): array
     {
         return [TestKind::GaugeRelearn];

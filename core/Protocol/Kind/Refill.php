@@ -44,6 +44,11 @@ final class Refill extends Protocol
         return 'Every group full, left alone a week or more, filled again: what each takes is what it lost. The one way on phosphate.';
     }
 
+    public function charges(): bool
+    {
+        return true;
+    }
+
     public function tests(): array
     {
         return [TestKind::Refill];

@@ -9,3 +9,16 @@ export function bandsOf(job: Job): Band[] {
     const read = job.measurements.filter((m) => m.revision === job.revision && m.groups_v.some((v) => v !== null)).at(-1);
     return Array.from({ length: job.series }, (_, i) => ({ group: i + 1, v: read?.groups_v[i] ?? null, state: null, probability: 0 }));
 }
+
+/** What a plan has once, of whatever it is made: it says nothing of one group. */
+const OF_ALL = ['isolate', 'open', 'pin-check', 'reread', 'close'];
+
+/** The same at the work: groups that it is about, and whether all that is done to them is closed. */
+export function bandsAtWork(job: Job): Band[] {
+    const steps = (job.decision?.steps ?? []).filter((s) => !OF_ALL.includes(s.code));
+    const about = (group: number) => steps.filter((s) => (s.where ?? []).some((w) => w['group'] === group));
+    return bandsOf(job).map((b) => {
+        const mine = about(b.group);
+        return mine.length === 0 ? b : { ...b, work: mine.every((s) => s.state !== 'open') ? 'done' : 'open' };
+    });
+}

@@ -13,6 +13,7 @@ const row = (number: number, more: Partial<BenchRow> = {}): BenchRow =>
         stage: 'probe',
         due: false,
         waits_until: null,
+        due_at: null,
         touched_at: `2026-11-${String(number).padStart(2, '0')}T10:00:00Z`,
         by: 'Sunniva Lark',
         first_finding: null,
@@ -26,7 +27,7 @@ describe('the order of the bench', () => {
         row(3),
         row(1),
         row(9, { due: true, waits_until: '2026-11-20T10:00:00Z' }),
-        row(8, { due: true, waits_until: '2026-11-19T10:00:00Z' }),
+        row(8, { due: true, waits_until: null, due_at: '2026-11-19T10:00:00Z' }),
         row(10, { name: 'Pack 10' }),
         row(2, { name: 'Pack 2' }),
     ];

@@ -15,7 +15,8 @@ const time = (iso: string | null) => (iso === null ? Infinity : Date.parse(iso))
 /** What is due comes before what is not, the longest due first; the rest by how long nobody has touched it. */
 const BY: Record<Order, (a: BenchRow, b: BenchRow) => number> = {
     due: (a, b) =>
-        Number(b.due) - Number(a.due) || (a.due ? time(a.waits_until) - time(b.waits_until) : time(a.touched_at) - time(b.touched_at)),
+        Number(b.due) - Number(a.due) ||
+        (a.due ? time(a.due_at ?? a.waits_until) - time(b.due_at ?? b.waits_until) : time(a.touched_at) - time(b.touched_at)),
     oldest: (a, b) => time(a.touched_at) - time(b.touched_at),
     newest: (a, b) => b.number - a.number,
     name: (a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }),

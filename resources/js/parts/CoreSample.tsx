@@ -13,13 +13,17 @@ export interface Band {
     note?: string;
     /** The voltage may be a slip: drawn open-edged until it is settled. */
     doubt?: boolean;
+    /** The work is about it: still open, or all of it closed. */
+    work?: 'open' | 'done';
 }
 
 type Look = { word: string; fill: string; ink: string; pattern: string };
 const LOOKS = states as Record<string, Look>;
 
 export const lookOf = (b: Band): Look => (b.v === null ? LOOKS['unread'] : LOOKS[b.state ?? 'group.ok']) ?? LOOKS['group.ok']!;
-const saidOf = (b: Band) => `group ${b.group} ${b.v === null ? 'not read' : `${b.v.toFixed(3)} volts ${wordOf(b)}`}`;
+const WORK = { open: { sign: '▸', said: ', work on it is open' }, done: { sign: '✓', said: ', work on it is done' } };
+const saidOf = (b: Band) =>
+    `group ${b.group} ${b.v === null ? 'not read' : `${b.v.toFixed(3)} volts ${wordOf(b)}`}${b.work ? WORK[b.work].said : ''}`;
 export const wordOf = (b: Band) => (b.state === null ? '' : b.v !== null && b.probability < 0.6 ? `${lookOf(b).word}?` : lookOf(b).word);
 
 const Strokes = memo(function Strokes({ pattern, w, h, ink }: { pattern: string; w: number; h: number; ink: string }) {
@@ -122,6 +126,7 @@ export const CoreSample = memo(function CoreSample({
                         {!thumb && (
                             <g fill={look.ink} fontSize={size} dominantBaseline="central">
                                 <text x={10} y={h / 2} fontWeight={700}>
+                                    {b.work && WORK[b.work].sign}
                                     {b.group}
                                 </text>
                                 <text x={52} y={h / 2} fontFamily="var(--font-mono)">

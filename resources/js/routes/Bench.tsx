@@ -207,6 +207,7 @@ function Card({ job, now, compact }: { job: BenchRow; now: number; compact: bool
         job.groups.length > 0
             ? job.groups.map((g, i) => ({ group: i + 1, ...g }))
             : Array.from({ length: job.series }, (_, i) => ({ group: i + 1, v: null, state: null, probability: 0 }));
+    const until = job.due_at ?? job.waits_until;
     const edge = job.lane === 'held' ? 'border-l-8 border-l-ember' : job.due ? 'border-l-8 border-l-amber' : '';
     return (
         <Link to={`/jobs/${job.id}/${job.door || job.stage}`} className={`sheet flex gap-4 p-3 no-underline hover:border-bark ${edge}`}>
@@ -224,9 +225,9 @@ function Card({ job, now, compact }: { job: BenchRow; now: number; compact: bool
                     {job.batch && `, batch ${job.batch}`}
                 </p>
                 {job.first_finding && !compact && <p className="text-[0.95rem]">{job.first_finding}</p>}
-                {job.waits_until && job.lane === 'waiting' && <p className="font-bold">until {when(job.waits_until)}</p>}
+                {until && job.lane === 'waiting' && <p className="font-bold">until {when(until)}</p>}
                 <p className="text-muted text-[0.88rem]">
-                    {job.due && job.waits_until ? `since ${when(job.waits_until)}; ` : ''}
+                    {job.due && until ? `since ${when(until)}; ` : ''}
                     {job.by ? `${job.by}, ${ago(job.touched_at, now)}` : ago(job.touched_at, now)}
                 </p>
             </div>

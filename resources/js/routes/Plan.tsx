@@ -190,6 +190,7 @@ function Plan({ job }: { job: Job }) {
                                         {o.quote.lines.length > 1 &&
                                             ` (${o.quote.lines.map((l) => `${l.what} ${money(l.cents, currency)}`).join(', ')})`}
                                         , {o.hands_minutes} min of hands
+                                        {o.hands_from ? ` (as ${o.hands_from} jobs took here)` : ''}
                                         {o.wait_hours > 0 && `, ${o.wait_hours} h of waiting`}
                                         {(o.quote.tax_cents ?? 0) > 0 &&
                                             `; of it ${o.quote.tax} ${o.quote.tax_percent} % ${money(o.quote.tax_cents!, currency)}`}

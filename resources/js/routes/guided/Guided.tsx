@@ -88,7 +88,8 @@ export function asked(job: Job, offer: Offer): string {
 }
 
 function OfferRow({ job, offer, why, first, under }: { job: Job; offer: Offer; why: string; first: boolean; under: Row[] }) {
-    const may = useMay('probe') && job.status === 'open';
+    const mayCharge = useMay('recover');
+    const may = useMay('probe') && job.status === 'open' && (mayCharge || !offer.charges);
     const navigate = useNavigate();
     const queries = useQueryClient();
     const [params] = useSearchParams();
@@ -126,6 +127,7 @@ function OfferRow({ job, offer, why, first, under }: { job: Job; offer: Offer; w
                 <b className="text-lg">{offer.title}</b>
                 {why && <span>{why}</span>}
                 <span className="text-muted">{offer.why}</span>
+                {offer.charges && !mayCharge && <span className="text-amber">A technician or a senior begins it: it charges cells.</span>}
                 {offer.needs
                     .filter((n) => n.met !== true)
                     .map((n) => (
