@@ -85,6 +85,7 @@ const JOB_SCREENS: [string, string][] = [
     ['Delivery trike', 'build?do=pins'],
     ['Delivery trike', 'build?do=checks'],
     ['Post bike 4', 'probe?hands=free'],
+    ['Post bike 1', 'guided'],
 ];
 // Screens of a kind that another of the list stands for: the drill looks at these too.
 const IN_THE_DRILL = [

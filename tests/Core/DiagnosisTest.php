@@ -266,12 +266,12 @@ it('names the field of a record that cannot be read', function (array $change, s
     [['version' => 2], '/version'],
 ]);
 
-it('never crashes on 5,000 mutated records and always answers in shape', function (): void {
+it('never crashes on 2,000 mutated records and always answers in shape', function (): void {
     mt_srand(20260504);
     $bases = array_map(fn(string $f) => json_decode((string) file_get_contents($f), true)['job'], glob(__DIR__ . '/cases/*.json'));
     $bases[] = Bench::record([3.8, 3.8, 0.0, 3.8], [], ['inspection' => ['wet' => true]], 'cumulative');
     $verdicts = $refused = 0;
-    for ($n = 0; $n < 5000; $n++) {
+    for ($n = 0; $n < 2000; $n++) {
         $record = $bases[$n % count($bases)];
         for ($i = mt_rand(1, 3); $i > 0; $i--) {
             $record = Tests\Core\Mutation::of($record);
@@ -288,7 +288,7 @@ it('never crashes on 5,000 mutated records and always answers in shape', functio
             expect($e->problems[0]['message'])->not->toBe('');
         }
     }
-    expect($verdicts)->toBeGreaterThan(500)->and($refused)->toBeGreaterThan(500);
+    expect($verdicts)->toBeGreaterThan(200)->and($refused)->toBeGreaterThan(200);
 });
 
 it('believes a charger trial: what it did, and what it did not do in so many cycles', function (

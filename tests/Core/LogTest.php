@@ -353,11 +353,11 @@ it('refuses what is no log and says why', function (string $text, string $says):
     'one row' => ["time,voltage,current\n1,2,3\n", 'Fewer than two'],
 ]);
 
-it('survives three thousand mutated files without a crash', function (): void {
+it('survives a thousand mutated files without a crash', function (): void {
     mt_srand(77);
     $whole = csv(array_slice(trueLog(20.0), 0, 700));
     $outcomes = ['read' => 0, 'refused' => 0];
-    for ($n = 0; $n < 3000; $n++) {
+    for ($n = 0; $n < 1000; $n++) {
         $text = $whole;
         for ($m = mt_rand(1, 6); $m > 0; $m--) {
             $at = mt_rand(0, max(0, strlen($text) - 2));
@@ -389,11 +389,11 @@ it('survives three thousand mutated files without a crash', function (): void {
         }
     }
     expect($outcomes['read'] + $outcomes['refused'])
-        ->toBe(3000)
+        ->toBe(1000)
         ->and($outcomes['read'])
-        ->toBeGreaterThan(500)
+        ->toBeGreaterThan(200)
         ->and($outcomes['refused'])
-        ->toBeGreaterThan(100);
+        ->toBeGreaterThan(50);
 });
 
 it('hands every row to the sink once, and the stored parts give them back', function (): void {
