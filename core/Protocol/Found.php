@@ -35,11 +35,12 @@ final class Found
         return null;
     }
 
-    /** The last run at the supply of a kind that came to its own end since. */
+    /** The last run at the supply of a kind that came to its own end since; where it is about a group, of that group. */
     public static function run(Course $c, string $step, string $kind, float $since): ?Entry
     {
         foreach (array_reverse($c->facts->runs) as $r) {
-            if ($r['kind'] === $kind && $r['good'] && $r['ended'] !== null && $r['started'] >= $since) {
+            $mine = $c->scope->kind !== 'group' || $r['group'] === null || $r['group'] === $c->scope->number;
+            if ($r['kind'] === $kind && $mine && $r['good'] && $r['ended'] !== null && $r['started'] >= $since) {
                 return new Entry($step, $r['ended'], ['by_taper' => true], false, 'a run at the supply: ' . $r['text']);
             }
         }

@@ -232,6 +232,12 @@ it('asks for nothing that stands on record: a run at the supply, a log that was 
         ->toBe([])
         ->and($guided->steps[0]['entry']?->found)
         ->toContain('Tapered.');
+    // Another group's fill is none of this one's; a fill of all of them is.
+    $fill = fn(?int $k): ?int => Guided::of(
+        protocolOf('capacity'),
+        courseOf(scope: Place::group(2), now: 70, runs: [['kind' => 'balance', 'group' => $k] + $run]),
+    )->at;
+    expect($fill(1))->toBe(0)->and($fill(2))->toBe(1)->and($fill(null))->toBe(1);
     // What ended badly, or was read in before it began, answers nothing.
     $bad = ['good' => false] + $run;
     $old = ['at' => gmdate('c', (int) RUN_BEGAN - 60)] + $log;
