@@ -12,6 +12,7 @@ use App\Models\TestLog;
 use Heartwood\Core\Limits\RunLimits;
 use Heartwood\Core\Log\SeriesChunk;
 use Heartwood\Core\Pack\Chemistry;
+use Heartwood\Core\Run\ChargeTest;
 use Heartwood\Core\Run\Why;
 use Heartwood\Core\Work\ClosedBy;
 use Illuminate\Support\Facades\DB;
@@ -140,6 +141,20 @@ final class FoldRuns
                         ],
                         fn(mixed $x): bool => $x !== null,
                     ),
+                ]);
+            }
+            $charge = ChargeTest::of($run->kind, $why, (float) ($view['ah_in'] ?? 0.0), $samples, $job->series);
+            if ($charge !== null) {
+                BenchTest::query()->create([
+                    'id' => (string) Str::uuid7(),
+                    'workshop_id' => $run->workshop_id,
+                    'job_id' => $run->job_id,
+                    'revision' => $run->revision,
+                    'kind' => 'charge',
+                    'taken_by' => $run->started_by,
+                    'taken_at' => now(),
+                    'received_at' => now(),
+                    'data' => $charge,
                 ]);
             }
             // Where a hand typed the amps, what the meter saw in between has none.

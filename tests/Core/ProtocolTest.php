@@ -403,6 +403,32 @@ it('tells who ended a watched charge, which group was there first, and when nobo
     'past full' => [rowsWatched(['4.0 4.0 4.0 4.0', '4.0 4.31 4.0 4.0']), 'fail', 'Group 2 went to 4.310 V'],
 ]);
 
+it('takes a charge that was watched at the supply for its own, typed by nobody and told once', function (): void {
+    $at = fn(float $min): string => gmdate('Y-m-d\\TH:i:s\\Z', (int) (RUN_BEGAN + 60 * $min));
+    $test = fn(float $min, array $more = []): array => $more + [
+        'kind' => 'charge',
+        'stopped_by' => 'charger',
+        'after_ah' => 2.1,
+        'groups_v' => [4.15, 4.18, 4.15, 4.15],
+        'at' => $at($min),
+    ];
+    $course = fn(array $t): Course => courseOf(more: ['tests' => [$t]], now: 99);
+    $came = cameTo('full-charge', $course($test(60)));
+    expect(Guided::of(protocolOf('full-charge'), $course($test(60)))->complete)
+        ->toBeTrue()
+        ->and($came->word)
+        ->toBe('pass')
+        ->and($came->text)
+        ->toContain('Group 2 was there first, 30 mV ahead')
+        ->and($came->tests)
+        ->toBe([])
+        ->and(cameTo('full-charge', $course($test(60, ['groups_v' => [4.15, null, 4.15, 4.15]])))->word)
+        ->toBe('cannot-tell')
+        // What was charged before it began is another charge.
+        ->and(Guided::of(protocolOf('full-charge'), $course($test(-5)))->at)
+        ->toBe(0);
+});
+
 it('keeps rows open until it is said how it ended', function (): void {
     $course = courseOf([['watch', 0, ['groups_v' => '4.0 4.0 4.0 4.0', 'current_a' => 0.5]]], now: 3);
     $guided = Guided::of(protocolOf('full-charge'), $course);

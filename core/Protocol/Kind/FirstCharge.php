@@ -122,7 +122,7 @@ final class FirstCharge extends FullCharge
             sprintf('%.0f mV apart at the top; %.0f K over the room at %.1f A', 1000 * ($spread ?? 0.0), $rise, $v->float('amps') ?? 0.0) .
                 ($first === null ? '' : "; group $first was there first"),
             $reasons,
-            [$this->test($c, 'charge', $last)],
+            $this->test($c, 'charge', $last),
         );
     }
 }

@@ -95,7 +95,7 @@ class FullCharge extends Watched
             default => sprintf('Group %d was there first, %.0f mV ahead of the next, at %.3f V', $first, 1000 * $ahead, $last[$first - 1]),
         };
 
-        return Outcome::of($reasons === [], $missing, $text, $reasons, [$this->test($c, 'charge', $last)]);
+        return Outcome::of($reasons === [], $missing, $text, $reasons, $this->test($c, 'charge', $last));
     }
 
     /** @return list<string> groups that went past their full voltage at any row */

@@ -80,6 +80,6 @@ final class FullDischarge extends Watched
                 ? 'Ended, no group seen.'
                 : sprintf('Group %d was empty first, %.0f mV under the next, at %.3f V', $first, 1000 * $ahead, $lowest);
 
-        return Outcome::of($reasons === [], $missing, $text, $reasons, [$this->test($c, 'discharge', $last)]);
+        return Outcome::of($reasons === [], $missing, $text, $reasons, $this->test($c, 'discharge', $last));
     }
 }
