@@ -20,7 +20,9 @@ export function useJobWrite<V>(write: (input: V) => Promise<Job>, done?: (job: J
     const queries = useQueryClient();
     return useMutation({
         mutationFn: write,
-        onSuccess: (job, input) => {
+        onSuccess: async (job, input) => {
+            // An answer that was asked for before the write does not know it: it must not come in after it.
+            await queries.cancelQueries({ queryKey: slots.job(job.id), exact: true });
             queries.setQueryData(slots.job(job.id), job);
             void queries.invalidateQueries({ queryKey: slots.bench() });
             done?.(job, input);

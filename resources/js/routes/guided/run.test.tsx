@@ -278,7 +278,7 @@ describe('the list of guided runs', () => {
     });
 
     it('puts first what was asked for, shows what is missing with the door that mends it, and begins', async () => {
-        get.mockResolvedValue({
+        const list = {
             offered: [
                 offer('hold'),
                 offer('full-charge', {
@@ -287,7 +287,8 @@ describe('the list of guided runs', () => {
                 offer('capacity', { scope: 'pack-or-group' }),
             ],
             runs: [],
-        });
+        };
+        get.mockImplementation((path: string) => Promise.resolve(path === '/api/guided/{guidedRun}' ? run([], { id: 9 }) : list));
         post.mockResolvedValue(run([], { id: 9 }));
         show('/jobs/3/guided?start=capacity&group=2');
         const rows = within(await screen.findByRole('list', { name: 'What can be begun' })).getAllByRole('listitem');
@@ -295,7 +296,6 @@ describe('the list of guided runs', () => {
         expect(within(rows[2]!).queryByRole('button')).toBeNull();
         expect(within(rows[2]!).getByRole('link', { name: 'Recover it' }).getAttribute('href')).toBe('/jobs/3/supply?do=recover');
         expect(within(rows[0]!).getByLabelText('Group, or the pack')).toHaveProperty('value', '2');
-        get.mockResolvedValue(run([], { id: 9 }));
         fireEvent.click(within(rows[0]!).getByRole('button', { name: 'Begin' }));
         await waitFor(() => expect(screen.getByTestId('at').textContent).toBe('/jobs/3/guided/9'));
         expect(post.mock.lastCall![1].body).toEqual({ code: 'capacity', where: { group: 2 } });
