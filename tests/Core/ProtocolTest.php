@@ -899,3 +899,105 @@ it('begins with weights of the causes, and turns them by what was seen, hinted a
         ->and($cut['board-does-not-cut'] / $cut['weak-cells'])
         ->toEqualWithDelta(0.1, 1e-6);
 });
+
+/* What guided runs say: to the hand that does them, and to the owner of what was tried. */
+
+/** @param  array<string, mixed>  $end  of the last of two cycles */
+function trialSheet(array $end = []): array
+{
+    $begin = ['mode' => 'slow', 'selected_by' => 'long-press', 'from' => 'half', 'cold' => true, 'attended' => true];
+    $did = ['hours' => 3.0, 'stages' => ['cc'], 'mode_after' => 'slow', 'board_cut' => false, 'mains_lost' => false, 'fault_seen' => false];
+    $course = courseOf(
+        [
+            ['bench', 1, ['cells' => '4S', 'cut_v' => 3.7]],
+            ['modes', 2, ['modes' => 'slow, fast']],
+            ['begin-1', 3, $begin],
+            ['end-1', 4, $did],
+            ['begin-2', 5, $begin],
+            ['end-2', 6, $end + $did],
+        ],
+        ['chemistry' => 'lfp'],
+        ['rest' => 3.3],
+        now: 9,
+    );
+
+    return array_column((new ChargerTrial())->sheet($course), 'lines', 'title');
+}
+
+it('tells the owner of a charger that nothing came back, how much that says, and never that it is well', function (): void {
+    $sheet = trialSheet();
+    expect($sheet['What happened'])
+        ->toBe(['Nothing that it must not do.'])
+        ->and($sheet['What we did'][0])
+        ->toContain('2 times')
+        ->and($sheet['What we did not try'][0])
+        ->toContain('mode "fast"')
+        ->and($sheet['What that means'][0])
+        ->toContain('fewer than 78 of a hundred charges')
+        ->toContain('It does not clear the charger.')
+        ->and($sheet['What to do'])
+        ->toHaveCount(3)
+        ->and(implode(' ', array_merge(...array_values($sheet))))
+        ->not->toContain('safe');
+});
+
+it('tells the owner of a charger that failed to use it no more, and what it did', function (): void {
+    $sheet = trialSheet(['stages' => ['cc', 'equalise']]);
+    expect($sheet['What happened'])
+        ->toBe(['In "slow": it has a stage of another kind of battery (equalise).'])
+        ->and($sheet['What that means'][0])
+        ->toBe('Do not use this charger again.')
+        ->and($sheet['What that means'][1])
+        ->toContain('a profile for another kind of battery')
+        ->and($sheet['What to do'])
+        ->toHaveCount(2);
+});
+
+it('begins the next cycle with what was not tried yet', function (): void {
+    $cycle = fn(int $i, string $mode, string $from): array => [
+        ["begin-$i", 2 * $i + 1, ['mode' => $mode, 'from' => $from, 'selected_by' => 'long-press', 'attended' => true]],
+        ["end-$i", 2 * $i + 2, ['hours' => 2.0, 'mode_after' => $mode]],
+    ];
+    $starts = function (array ...$cycles): array {
+        $course = courseOf([
+            ['bench', 1, ['cells' => '4S', 'cut_v' => 4.2]],
+            ['modes', 2, ['modes' => 'slow, fast']],
+            ...array_merge(...$cycles),
+        ]);
+        $steps = (new ChargerTrial())->steps($course);
+        $begin = array_values(array_filter($steps, fn(Step $s): bool => $s->code === 'begin-' . (count($cycles) + 1)))[0];
+
+        return array_column(array_map(fn($f): array => $f->toArray(), $begin->fields), 'value', 'name');
+    };
+    expect($starts())
+        ->toMatchArray(['mode' => 'slow', 'selected_by' => null, 'from' => 'half'])
+        ->and($starts($cycle(1, 'slow', 'half')))
+        ->toMatchArray(['mode' => 'fast', 'selected_by' => 'long-press', 'from' => 'empty'])
+        ->and($starts($cycle(1, 'slow', 'half'), $cycle(2, 'fast', 'empty')))
+        ->toMatchArray(['mode' => 'slow', 'from' => 'full'])
+        // Who stays with it is said anew each time.
+        ->and($starts($cycle(1, 'slow', 'half'))['attended'])
+        ->toBeNull();
+});
+
+it('names the limits of the pack in what is watched meanwhile', function (string $code, string $words): void {
+    expect(implode(' ', (Protocols::of($code) ?? throw new LogicException($code))->watch(courseOf())))->toContain($words);
+})->with([
+    ['load-step', '2.80 V, the low cut'],
+    ['full-charge', 'No group past 4.250 V'],
+    ['full-charge', 'over 45 degC'],
+    ['full-discharge', 'No group under 1.50 V'],
+    ['full-discharge', 'over 60 degC'],
+    ['gauge-relearn', 'No group under 1.50 V'],
+    ['charger-trial', 'any cell over 4.30 V'],
+]);
+
+it('asks a hold of one group for that group', function (): void {
+    $hold = Protocols::of('hold') ?? throw new LogicException();
+    $course = courseOf([['ended', 0, ['hours' => 8.0]]], scope: Place::group(3), now: 10);
+    $first = array_values(array_filter($hold->steps($course), fn(Step $s): bool => $s->code === 'first'))[0];
+    expect($hold->problems($course, $first, ['groups_v' => '3.800 3.800 - 3.800'])['groups_v'] ?? '')
+        ->toContain('Group 3 is what it is about')
+        ->and($hold->problems($course, $first, ['groups_v' => '- - 3.800 -']))
+        ->toBe([]);
+});
