@@ -222,3 +222,54 @@ it('closes each step by the part of the plan that it belongs to', function (): v
         ->and($proofs[$of('fill', RepairAction::ChargeGroup)]->text)
         ->toContain('group 4');
 });
+
+it('knows of every way whether it can be part of a plan of several', function (RepairAction $action, bool $may): void {
+    expect(Combined::may($action))->toBe($may);
+    // What may be part of one is refused beside itself by nothing, what may not is refused beside anything.
+    expect(Combined::against([wayOf($action, [1]), wayOf(RepairAction::Relabel)]) === null)->toBe($may);
+})->with([
+    'recover a pack' => [RepairAction::RecoverPack, true],
+    'recover a group' => [RepairAction::RecoverGroup, true],
+    'a cell' => [RepairAction::ReplaceCell, true],
+    'a group' => [RepairAction::ReplaceGroup, true],
+    'a weld' => [RepairAction::Reweld, true],
+    'a joint' => [RepairAction::CleanJoint, true],
+    'a sense lead' => [RepairAction::RepairSense, true],
+    'the path' => [RepairAction::RepairPath, true],
+    'the board' => [RepairAction::ReplaceBoard, true],
+    'top a group' => [RepairAction::ChargeGroup, true],
+    'balance' => [RepairAction::Balance, true],
+    'charge' => [RepairAction::ChargePack, true],
+    'wake' => [RepairAction::WakeBoard, true],
+    'the gauge' => [RepairAction::RelearnGauge, true],
+    'lighter duty' => [RepairAction::LighterDuty, true],
+    'the charger' => [RepairAction::ReplaceCharger, true],
+    'the device' => [RepairAction::RepairLoad, true],
+    'a top-up' => [RepairAction::KeepWithTopup, true],
+    'nothing' => [RepairAction::None, false],
+    'a donor' => [RepairAction::Donor, false],
+    'the yard' => [RepairAction::Recycle, false],
+    'the box' => [RepairAction::Quarantine, false],
+    'all cells anew' => [RepairAction::Rebuild, false],
+    'a new build' => [RepairAction::Build, false],
+]);
+
+it('does what may change the plan first and what wants the pack closed last, whatever was chosen first', function (): void {
+    $order = array_map(
+        fn(Option $o): RepairAction => $o->action,
+        Combined::ordered([
+            wayOf(RepairAction::Relabel),
+            wayOf(RepairAction::WakeBoard),
+            wayOf(RepairAction::ChargeGroup, [4]),
+            wayOf(RepairAction::ReplaceGroup, [2]),
+            wayOf(RepairAction::RecoverGroup, [3]),
+        ]),
+    );
+    expect($order)->toBe([
+        RepairAction::RecoverGroup,
+        RepairAction::ReplaceGroup,
+        RepairAction::ChargeGroup,
+        RepairAction::WakeBoard,
+        RepairAction::Relabel,
+    ]);
+});
