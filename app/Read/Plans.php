@@ -87,7 +87,9 @@ final class Plans
             fn(array $r): array => [
                 ...$r['step']->toArray(),
                 'action' => $r['action']->value,
-                'where' => array_values(array_filter(array_map(fn(Place $p): ?array => $p->toArray(), $r['places']))),
+                ...$r['places'] === null
+                    ? []
+                    : ['where' => array_values(array_filter(array_map(fn(Place $p): ?array => $p->toArray(), $r['places'])))],
             ],
             Combined::steps(self::options($option['parts'] ?? [$option])),
         );

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Diagnosis;
 
+use Heartwood\Core\Limits\ProtocolLimits;
 use Heartwood\Core\Limits\VerdictLimits;
 use Heartwood\Core\Maths\Robust;
 use Heartwood\Core\Record\BenchTest;
@@ -213,11 +214,11 @@ final class TestEvidence
         $typical = count($rates) >= 3 ? Robust::median(array_values($rates)) : min(0.001, min($rates));
         foreach ($rates as $k => $rate) {
             $e = $this->pack->groups[$k - 1];
-            $sigma = 0.0025 / $refills[$k][1] + 0.1 * $rate;
+            $sigma = ProtocolLimits::REFILL_SIGMA_AH / $refills[$k][1] + 0.1 * $rate;
             if ($e->leakPerDay === null || $sigma < $e->leakSigma) {
                 $e->leakPerDay = $rate - $typical;
                 $e->leakSigma = $sigma;
-                $e->leakNoise = 0.0025 / $refills[$k][1];
+                $e->leakNoise = ProtocolLimits::REFILL_SIGMA_AH / $refills[$k][1];
                 $e->leakDays = $refills[$k][1];
                 $e->refillAh = $refills[$k][0];
                 $this->pack->leakDays = max($this->pack->leakDays, $e->leakDays);

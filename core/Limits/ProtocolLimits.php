@@ -49,7 +49,7 @@ final class ProtocolLimits
     #[Limit('d', 'handbook "Self-discharge": days between two fillings before what it took says anything')]
     public const REFILL_DAYS = 7.0;
 
-    #[Limit('Ah', 'handbook "Self-discharge": 1 sigma of what a filling took (assumed, as the verdict takes it)')]
+    #[Limit('Ah', 'handbook "Self-discharge": 1 sigma of what a filling took, also of the verdict (assumed)')]
     public const REFILL_SIGMA_AH = 0.0025;
 
     #[Limit('min', self::PROTOCOLS . ': rest of a full pack before its gauge is taught')]

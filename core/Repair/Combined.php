@@ -164,29 +164,24 @@ final readonly class Combined
      * The work of all of them.
      *
      * @param  list<Option>  $options  in order
-     * @return list<array{step: WorkStep, action: RepairAction, places: list<Place>}> each with what it belongs to; what a plan has once
-     *   belongs to the first and to all places
+     * @return list<array{step: WorkStep, action: RepairAction, places: list<Place>|null}> each with what it belongs to; what a plan has
+     *   once belongs to the first, and to all places: null
      */
     public static function steps(array $options): array
     {
-        $all = [];
-        foreach ($options as $o) {
-            array_push($all, ...$o->places);
-        }
         $once = $inside = $after = [];
         $pins = null;
         foreach ($options as $o) {
             foreach (WorkPlan::for($o->action) as $step) {
                 $row = ['step' => $step, 'action' => $o->action, 'places' => $o->places];
                 if (in_array($step->code, self::ONCE, true)) {
-                    $once[$step->code] ??=
-                        ['action' => $options[0]->action, 'places' => array_values(array_unique($all, SORT_REGULAR))] + $row;
+                    $once[$step->code] ??= ['action' => $options[0]->action, 'places' => null] + $row;
                 } elseif ($step->code === 'pin-check') {
                     // The plug is read once, after the last that was done behind it.
                     if ($pins !== null) {
                         unset($inside[$pins]);
                     }
-                    $inside[] = $row;
+                    $inside[] = ['places' => null] + $row;
                     $pins = array_key_last($inside);
                 } elseif (self::opens($o->action)) {
                     $inside[] = $row;

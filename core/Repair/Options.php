@@ -16,7 +16,7 @@ use Heartwood\Core\Safety\SafetyState;
 final readonly class Options
 {
     /** Findings from this probability up call for an action. */
-    private const ACT = 0.35;
+    public const ACT = 0.35;
 
     /** From this probability a group or a path counts as dead for what a pack can give. */
     private const DEAD = 0.5;

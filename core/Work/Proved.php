@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Work;
 
+use Heartwood\Core\Repair\Options;
 use Heartwood\Core\Repair\RepairAction;
 
 /**
@@ -12,9 +13,6 @@ use Heartwood\Core\Repair\RepairAction;
  */
 final class Proved
 {
-    /** Findings from this probability up called for the work. */
-    private const CALLED = 0.35;
-
     /**
      * @param  list<array{code: string, where: array<string, int|string>|null, probability: float, severity: string}>  $before  found
      *   when it was decided
@@ -34,7 +32,7 @@ final class Proved
         $out = [];
         foreach ($before as $f) {
             if (
-                $f['probability'] < self::CALLED ||
+                $f['probability'] < Options::ACT ||
                 $f['severity'] === 'note' ||
                 in_array($f['code'], $leaves, true) ||
                 in_array(self::key($f), $still, true)

@@ -16,11 +16,11 @@ describe('the pack beside its work', () => {
     it('marks the groups that the work is about, and which of them is done', () => {
         const bands = bandsAtWork(
             job([
-                step('isolate', 'open', 2, 3),
+                step('isolate', 'open'),
                 step('cells', 'done', 2),
                 step('weld', 'skipped', 2),
                 step('fill', 'open', 3),
-                step('close', 'open', 2, 3),
+                step('close', 'open'),
             ]),
         );
         expect(bands.map((b) => b.work)).toEqual([undefined, 'done', 'open']);

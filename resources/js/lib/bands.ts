@@ -10,12 +10,10 @@ export function bandsOf(job: Job): Band[] {
     return Array.from({ length: job.series }, (_, i) => ({ group: i + 1, v: read?.groups_v[i] ?? null, state: null, probability: 0 }));
 }
 
-/** What a plan has once, of whatever it is made: it says nothing of one group. */
-const OF_ALL = ['isolate', 'open', 'pin-check', 'reread', 'close'];
-
 /** The same at the work: groups that it is about, and whether all that is done to them is closed. */
 export function bandsAtWork(job: Job): Band[] {
-    const steps = (job.decision?.steps ?? []).filter((s) => !OF_ALL.includes(s.code));
+    // What a plan has once, such as opening it, names no place.
+    const steps = job.decision?.steps ?? [];
     const about = (group: number) => steps.filter((s) => (s.where ?? []).some((w) => w['group'] === group));
     return bandsOf(job).map((b) => {
         const mine = about(b.group);

@@ -60,13 +60,7 @@ export function Component() {
             <ol className="grid gap-3">
                 {decision.steps.map((s, i) => (
                     <li key={s.id}>
-                        <Step
-                            job={job}
-                            step={s}
-                            number={i + 1}
-                            now={i === open}
-                            parts={several ? ((decision.option as { where?: unknown[] }).where?.length ?? 0) : 0}
-                        />
+                        <Step job={job} step={s} number={i + 1} now={i === open} parts={several} />
                     </li>
                 ))}
             </ol>
@@ -93,7 +87,7 @@ type WorkStep = NonNullable<Job['decision']>['steps'][number];
 const SIGN = { open: '○', done: '✓', skipped: '◇' } as const;
 
 /** A step: closed by its evidence, whose room is one touch away; by a word where nothing can prove it; or left, and why. */
-function Step({ job, step, number, now, parts }: { job: Job; step: WorkStep; number: number; now: boolean; parts: number }) {
+function Step({ job, step, number, now, parts }: { job: Job; step: WorkStep; number: number; now: boolean; parts: boolean }) {
     const navigate = useNavigate();
     const [entry, setEntry, clear] = useDraft(`step.${step.id}.${usePerson().id}`, step.typed || NOTHING);
     const [leaving, setLeaving] = useState(false);
@@ -121,7 +115,7 @@ function Step({ job, step, number, now, parts }: { job: Job; step: WorkStep; num
         >
             <h3 className={`text-lg leading-tight ${now ? 'font-bold' : ''}`}>
                 <span className="text-muted">{number}.</span> {step.title}
-                {parts > (step.where ?? []).length && (step.where ?? []).length > 0 && (
+                {parts && (step.where ?? []).length > 0 && (
                     <span className="font-normal text-muted">: {step.where!.map((w) => place(w)).join(', ')}</span>
                 )}
             </h3>
