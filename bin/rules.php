@@ -107,6 +107,12 @@ $written[dirname(__DIR__) . '/contract/words.json'] =
             'sets' => array_filter(
                 array_combine($values(TestKind::cases()), array_map(fn(TestKind $t): ?string => $t->set()?->value, TestKind::cases())),
             ),
+            'continues' => array_filter(
+                array_combine(
+                    $values(TestKind::cases()),
+                    array_map(fn(TestKind $t): ?string => $t->continues()?->value, TestKind::cases()),
+                ),
+            ),
             'rooms' => array_filter(
                 array_combine($values(RepairAction::cases()), array_map(fn(RepairAction $a): ?string => $a->room(), RepairAction::cases())),
             ),

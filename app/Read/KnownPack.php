@@ -6,6 +6,7 @@ namespace App\Read;
 
 use App\Models\Job;
 use App\Models\Verdict;
+use Heartwood\Core\Diagnosis\Statements;
 use Illuminate\Database\Eloquent\Collection;
 
 /** What this workshop knows of a pack by its serial or mark: every time that it was here. */
@@ -74,7 +75,7 @@ final class KnownPack
                 'name' => $j->name,
                 'status' => $j->status,
                 'opened_at' => $j->created_at->toIso8601ZuluString(),
-                'found' => $found[$j->id]->document['findings'][0]['title'] ?? null,
+                'found' => Statements::first($found[$j->id]->document['findings'] ?? []),
             ];
         }
 

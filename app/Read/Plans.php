@@ -59,6 +59,7 @@ final class Plans
         return [
             ...$one->toArray(),
             'title' => Combined::title($options),
+            'said' => Combined::title($options),
             'why' => $one->why,
             'cells' => $one->cells,
             'hands_minutes' => $one->handsMinutes,
@@ -68,11 +69,23 @@ final class Plans
                 fn(Option $o): array => [
                     'action' => $o->action->value,
                     'title' => $o->action->title(),
+                    'said' => $o->action->at(array_map(fn(Place $p): ?array => $p->toArray(), $o->places)),
                     'where' => array_values(array_filter(array_map(fn(Place $p): ?array => $p->toArray(), $o->places))),
                 ],
                 $options,
             ),
         ];
+    }
+
+    /** @param  array<string, mixed>  $option  of a verdict, or as a decision keeps it: what is done, and where */
+    public static function said(array $option): string
+    {
+        return RepairAction::together(
+            array_map(
+                fn(array $p): array => ['action' => (string) $p['action'], 'where' => array_values((array) ($p['where'] ?? []))],
+                array_values((array) ($option['parts'] ?? [$option])),
+            ),
+        );
     }
 
     /**

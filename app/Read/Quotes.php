@@ -44,20 +44,14 @@ final class Quotes
         $quote = Decide::quote($job, $option)->toArray();
         $money = fn(int $cents): string => number_format($cents / 100, 2, '.', '') . ' ' . $quote['currency'];
         $ceiling = Consent::query()->where('job_id', $job->id)->latest('id')->value('ceiling_cents');
-        $where = implode(
-            ', ',
-            array_map(
-                fn(array $w): string => (string) array_key_first($w) . ' ' . (string) reset($w),
-                array_values(array_filter((array) ($option['where'] ?? []))),
-            ),
-        );
+        $said = Plans::said($option);
 
         return [
             'action' => (string) $option['action'],
-            'title' => (string) $option['title'],
+            'title' => $said,
             'parts' => PlainQuote::of(
                 $findings,
-                $option['title'] . ($where === '' ? '' : ": $where"),
+                $said,
                 (string) ($option['why'] ?? ''),
                 isset($option['usable_ah']) ? (float) $option['usable_ah'] : null,
                 (int) ($option['hands_minutes'] ?? 0),

@@ -19,6 +19,7 @@ use Heartwood\Core\Limits\CellLimits;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\Place;
+use Heartwood\Core\Record\Places;
 use Heartwood\Core\Repair\RepairAction;
 use Heartwood\Core\Repair\WorkPlan;
 use Heartwood\Core\Repair\WorkStep as Step;
@@ -45,6 +46,7 @@ final class WorkSteps
             $out[] = [
                 'id' => $s->id,
                 ...$s->step,
+                'places' => Places::words(array_values((array) ($s->step['where'] ?? []))),
                 'typed' => $s->entry,
                 'skipped' => $s->skipped,
                 'closed_by' => $proof->by->value,

@@ -13,7 +13,7 @@ final class CoreSampleSvg
     private const WIDTH = 190;
 
     /**
-     * @param  list<array{group: int, v: float|null, state: string, probability: float}>  $groups
+     * @param  list<array{group: int, v: float|null, state: string, probability: float, doubt?: string|null}>  $groups
      */
     public static function draw(array $groups, float $height = 420.0): string
     {
@@ -27,7 +27,7 @@ final class CoreSampleSvg
             $top + $n * $band + 13,
         );
         foreach (array_reverse($groups) as $i => $g) {
-            $key = $g['v'] === null ? 'unread' : $g['state'];
+            $key = $g['v'] === null ? 'unread' : (isset($g['doubt']) ? 'doubtful' : $g['state']);
             $s = $states[$key];
             $y = $top + $i * $band;
             $svg .= sprintf(
@@ -46,7 +46,7 @@ final class CoreSampleSvg
                     $s['ink'] === '#ffffff' ? '#8d8074' : '#bfa985',
                 );
             }
-            $word = $g['v'] === null ? $s['word'] : ($g['probability'] < 0.6 ? $s['word'] . '?' : $s['word']);
+            $word = $g['v'] === null ? $s['word'] : ($key !== 'doubtful' && $g['probability'] < 0.6 ? $s['word'] . '?' : $s['word']);
             $text = sprintf('%d   %s   %s', $g['group'], $g['v'] === null ? '--' : number_format($g['v'], 3) . ' V', $word);
             $svg .= sprintf(
                 '<text x="12" y="%.1f" font-size="%.1f" fill="%s">%s</text>',

@@ -26,7 +26,7 @@ final class ReportPdf
         $sample =
             $job['verdict'] === null
                 ? null
-                : 'data:image/svg+xml;base64,' . base64_encode(CoreSampleSvg::draw($job['verdict']['document']['groups'], self::HALF));
+                : 'data:image/svg+xml;base64,' . base64_encode(CoreSampleSvg::draw(self::groups($job['verdict']), self::HALF));
 
         $found = $job['decision']['found'] ?? null;
         $before =
@@ -41,6 +41,25 @@ final class ReportPdf
             'sample' => $sample,
             'photos' => self::photos($photos),
         ]);
+    }
+
+    /**
+     * @param  array<string, mixed>  $verdict
+     * @return list<array{group: int, v: float|null, state: string, probability: float, doubt: string|null}> a doubted one says so
+     */
+    private static function groups(array $verdict): array
+    {
+        return array_map(
+            fn(array $g, ?array $more): array => [
+                'group' => (int) $g['group'],
+                'v' => isset($g['v']) ? (float) $g['v'] : null,
+                'state' => (string) $g['state'],
+                'probability' => (float) $g['probability'],
+                'doubt' => $more['doubt'] ?? null,
+            ],
+            $verdict['document']['groups'],
+            $verdict['detail']['groups'] ?? [],
+        );
     }
 
     /**

@@ -24,9 +24,10 @@ final class BoardSwap
 
     /**
      * @param  Fields  $board  series, discharge_limit_a, peak_limit_a, high_cut_v, low_cut_v and the answers to what is asked
+     * @param  float|null  $cellsA  what the cells carry for good; null: nobody knows
      * @return list<array{point: string, state: 'right'|'wrong'|'unknown', text: string}>
      */
-    public static function check(PackSpec $pack, Fields $board, float $loadA, float $peakA): array
+    public static function check(PackSpec $pack, Fields $board, float $loadA, float $peakA, ?float $cellsA = null): array
     {
         $profile = $pack->profile();
         $out = [];
@@ -63,6 +64,15 @@ final class BoardSwap
                 default => sprintf('%.0f A, the load draws %.1f A', $limit, $loadA),
             },
         );
+        if ($limit !== null && $cellsA !== null) {
+            $say(
+                'cells',
+                $limit <= $cellsA,
+                $limit <= $cellsA
+                    ? sprintf('%.0f A, the cells carry %.0f A', $limit, $cellsA)
+                    : sprintf('%.0f A, and the cells carry %.0f A: it would not save them', $limit, $cellsA),
+            );
+        }
         $peak = $board->float('peak_limit_a');
         $say(
             'peak',
@@ -75,6 +85,77 @@ final class BoardSwap
         );
         foreach (self::ASKED as $name => $text) {
             $say($name, $board->bool($name), $text);
+        }
+
+        return $out;
+    }
+
+    /**
+     * What a board for this pack must be, before one is looked for: groups, amps from what the device draws up to what the cells
+     * carry, and what else in the path must grow with it (a larger one only if the cells allow it).
+     *
+     * @return list<string>
+     */
+    public static function wanted(PackSpec $pack, CurrentBudget $budget): array
+    {
+        $chain = array_column($budget->chain, null, 'element');
+        $cells = $chain['cells']['continuous_a'];
+        $load = $budget->loadA;
+        $profile = $pack->profile();
+        $out = [
+            sprintf(
+                '%d groups of %s: high cut about %.2f V, low cut about %.2f V.',
+                $pack->series,
+                $pack->chemistry->value,
+                $profile->boardHighV,
+                $profile->boardLowV,
+            ),
+            match (true) {
+                $load <= 0.0 && $cells === null
+                    => 'Neither what the device draws nor what the cells carry is known: both are said under Intake.',
+                $load <= 0.0 => sprintf(
+                    'At most %.0f A: that is what the cells carry. What the device draws is not known: it is said under Intake.',
+                    $cells,
+                ),
+                $cells === null => sprintf(
+                    'At least %.0f A (%s). What the cells carry is not known: say the model of cell under Intake.',
+                    $load,
+                    $budget->how,
+                ),
+                $cells < $load => sprintf(
+                    'None: the device draws %.0f A (%s) and the cells carry %.0f A. A lower limit of the device, or a larger pack.',
+                    $load,
+                    $budget->how,
+                    $cells,
+                ),
+                default => sprintf(
+                    'Between %.0f A (%s) and %.0f A, which the cells carry (%s).',
+                    $load,
+                    $budget->how,
+                    $cells,
+                    $chain['cells']['note'],
+                ),
+            },
+        ];
+        $short = $unknown = [];
+        foreach ($chain as $element => $link) {
+            if (in_array($element, ['cells', 'bms', 'fuse', 'switch', 'joints'], true)) {
+                continue;
+            }
+            if ($link['continuous_a'] === null) {
+                $unknown[] = lcfirst($link['title']);
+            } elseif ($cells === null || $link['continuous_a'] < $cells) {
+                $short[] = sprintf('%s (%.0f A)', lcfirst($link['title']), $link['continuous_a']);
+            }
+        }
+        if ($short !== []) {
+            $out[] =
+                'No board lets through more for good than the least of these: ' .
+                implode(', ', $short) .
+                '. With a larger board they grow too.';
+        }
+        if ($unknown !== []) {
+            $out[] = 'Not entered in the budget, and to be looked at before a larger board: ' . implode(', ', $unknown) . '.';
         }
 
         return $out;

@@ -86,13 +86,13 @@ final class BoardEngine
             } elseif ($amps >= 0.95 * $limit) {
                 $this->add('bms.limit-too-low', 'The board\'s rating is under the load', Place::pack(), $clear ? 0.97 : 0.62, [
                     ...$text,
-                    new Evidence(sprintf('it is rated for %.0f A', $limit), 8.0, 'assumed'),
+                    new Evidence(sprintf('it is rated for %.0f A', $limit), 8.0, 'reported'),
                 ]);
             } else {
                 $bumped = $this->record->says('cuts-out-when-bumped');
                 $this->add('bms.trips-early', 'The board cuts out below its rating', Place::pack(), $bumped ? 0.4 : 0.96, [
                     ...$text,
-                    new Evidence(sprintf('it is rated for %.0f A', $limit), 8.0, 'assumed'),
+                    new Evidence(sprintf('it is rated for %.0f A', $limit), 8.0, 'reported'),
                 ]);
             }
         }

@@ -17,6 +17,7 @@ use Heartwood\Core\Inference\OutputPath;
 use Heartwood\Core\Inference\PackChecks;
 use Heartwood\Core\Inference\Situation;
 use Heartwood\Core\Inference\WholePack;
+use Heartwood\Core\Limits\VerdictLimits;
 use Heartwood\Core\Maths\Normal;
 use Heartwood\Core\Maths\Odds;
 use Heartwood\Core\Reading\RestSpread;
@@ -25,6 +26,7 @@ use Heartwood\Core\Record\BenchTest;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Record\Place;
+use Heartwood\Core\Record\Places;
 use Heartwood\Core\Record\Reading;
 use Heartwood\Core\Repair\Options;
 use Heartwood\Core\Safety\SafetyState;
@@ -46,7 +48,7 @@ final class Diagnoser
     /** Neighbours that make a run, and how sure each must be. */
     private const RUN = 3;
 
-    private const RUN_SURE = 0.5;
+    private const RUN_SURE = VerdictLimits::TOGETHER;
 
     /** How surely such a complaint has its cause elsewhere (assumed). */
     private const ELSEWHERE = 0.9;
@@ -152,7 +154,7 @@ final class Diagnoser
             $evidence->rest->redundancy ?? 0,
             $inputHash,
             $priors->name(),
-            self::ledger($findings, $ledger, $record),
+            self::ledger($findings, $ledger, $record, $evidence),
             $evidence->leakReadyDays(),
             self::parallel($findings, $record, $evidence),
         );
@@ -232,13 +234,13 @@ final class Diagnoser
      * @param  list<Finding>  $findings
      * @return list<array{plain: string, missing: list<string>, overturn: string}>
      */
-    private static function ledger(array $findings, GroupLedger $ledger, JobRecord $record): array
+    private static function ledger(array $findings, GroupLedger $ledger, JobRecord $record, PackEvidence $evidence): array
     {
         $tests = array_values(array_unique(array_map(fn(BenchTest $t): string => $t->kind, $record->currentTests())));
 
         $capacities = array_filter($record->currentTests(), fn(BenchTest $t): bool => $t->kind === 'capacity');
 
-        return array_map(function (Finding $f) use ($ledger, $tests, $capacities, $record): array {
+        return array_map(function (Finding $f) use ($ledger, $tests, $capacities, $record, $evidence): array {
             $fault = Faults::of($f->code);
             $done = [
                 // A group's says nothing of another group.
@@ -252,6 +254,8 @@ final class Diagnoser
                 ...array_merge([], ...array_map(fn(FeatureKind $k): array => TestKind::giving($k), $ledger->known($f->place))),
                 ...TestKind::recordedAs(...$tests),
                 ...self::readDirectly($record, $f->place) ? [TestKind::GroupReading] : [],
+                // Under the floor no current is tried: what stays out is no gap.
+                ...self::underFloor($record, $evidence, $f->place) ? [TestKind::RecoveryTrial] : [],
             ];
 
             return [
@@ -265,6 +269,13 @@ final class Diagnoser
                 'overturn' => $fault->words()->overturn,
             ];
         }, $findings);
+    }
+
+    private static function underFloor(JobRecord $record, PackEvidence $evidence, Place $place): bool
+    {
+        $v = $place->kind === 'group' ? $evidence->groups[$place->number - 1]->restV ?? null : null;
+
+        return $v !== null && $v < $record->pack->profile()->floorV;
     }
 
     /** Whether both probes stood on the two taps of this group, and it is no difference of two longer readings. */
@@ -536,7 +547,7 @@ final class Diagnoser
         if (count($unread) === count($evidence->groups)) {
             $out[] = 'no rest voltages';
         } elseif ($unread !== []) {
-            $out[] = 'no reading of group ' . implode(', ', array_map(fn(GroupEvidence $e): string => (string) $e->group, $unread));
+            $out[] = 'no reading of ' . Places::of('group', array_map(fn(GroupEvidence $e): int => $e->group, $unread));
         }
         if ($evidence->restFromBoard) {
             $out[] = 'group voltages come from the board only: no meter reading beside them';

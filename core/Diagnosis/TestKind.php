@@ -75,6 +75,15 @@ enum TestKind: string
         };
     }
 
+    /** The condition of the set that it adds to, when one of that condition was begun; null: it opens its own, or is no set. */
+    public function continues(): ?Condition
+    {
+        return match ($this) {
+            self::RestTaps, self::GroupReading, self::HalfString => Condition::Rest,
+            default => null,
+        };
+    }
+
     /** The condition of the set of readings that it opens; null for what adds to a set or is no reading. */
     public function set(): ?Condition
     {

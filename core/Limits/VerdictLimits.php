@@ -108,6 +108,9 @@ final class VerdictLimits
     #[Limit('1', self::CATALOGUE . ': probability from which a finding is listed')]
     public const LISTED = 0.1;
 
+    #[Limit('1', self::CATALOGUE . ': probability from which the same of several groups is one statement, and neighbours are a run')]
+    public const TOGETHER = 0.5;
+
     #[Limit('V', self::CATALOGUE . ': under the board\'s high cut by this, a group has reached it')]
     public const AT_THE_CUT_V = 0.05;
 

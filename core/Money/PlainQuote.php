@@ -14,7 +14,8 @@ final class PlainQuote
     private const DAY_H = 24;
 
     /**
-     * @param  list<array{code: string, title: string, probability: float, evidence: list<array{basis: string}>}>  $findings
+     * @param  list<array{code: string, title: string, where: array<string, int|string>|null, probability: float,
+     *   evidence: list<array{basis: string}>}>  $findings
      * @param  string  $proposed  what is proposed, and where
      * @param  float|null  $usableAh  expected after it
      * @param  list<string>  $leaves  what stays as it is, in words

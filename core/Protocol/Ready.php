@@ -6,6 +6,7 @@ namespace Heartwood\Core\Protocol;
 
 use Heartwood\Core\Limits\RunLimits;
 use Heartwood\Core\Maths\Tiny;
+use Heartwood\Core\Record\Places;
 
 /** What more than one guided run needs, and watches. */
 final class Ready
@@ -67,7 +68,7 @@ final class Ready
     /** @param  list<int>  $groups */
     private static function are(array $groups): string
     {
-        return count($groups) === 1 ? "Group {$groups[0]} is" : 'Groups ' . implode(', ', $groups) . ' are';
+        return ucfirst(Places::of('group', $groups)) . (count($groups) === 1 ? ' is' : ' are');
     }
 
     /**

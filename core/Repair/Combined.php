@@ -155,9 +155,15 @@ final readonly class Combined
     /** @param  list<Option>  $options  in order */
     public static function title(array $options): string
     {
-        $titles = array_map(fn(Option $o): string => $o->action->title(), $options);
-
-        return implode(', ', array_map(fn(string $t, int $i): string => $i === 0 ? $t : lcfirst($t), $titles, array_keys($titles)));
+        return RepairAction::together(
+            array_map(
+                fn(Option $o): array => [
+                    'action' => $o->action->value,
+                    'where' => array_map(fn(Place $p): ?array => $p->toArray(), $o->places),
+                ],
+                $options,
+            ),
+        );
     }
 
     /**

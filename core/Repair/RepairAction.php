@@ -6,6 +6,8 @@ namespace Heartwood\Core\Repair;
 
 use Heartwood\Core\Limits\BenchTimes;
 
+use Heartwood\Core\Record\Places;
+
 /** The closed set of actions. There is none for bridging a protection or reviving a short. */
 enum RepairAction: string
 {
@@ -138,5 +140,35 @@ enum RepairAction: string
             self::Rebuild => 'Rebuild it with new cells',
             self::Build => 'Build it by the sheet',
         };
+    }
+
+    /**
+     * What is done, and where: "Replace groups 5 to 8", "Clean and torque joint 4".
+     *
+     * @param  list<array<string, int|string>|null>  $where  as an option has it
+     */
+    public function at(array $where): string
+    {
+        $words = Places::words($where);
+        $kinds = array_unique(array_map(fn(?array $w): string => (string) array_key_first($w ?? []), $where));
+        $the = count($kinds) === 1 ? '/\\bthe ' . preg_quote($kinds[0], '/') . '\\b/' : null;
+
+        return match (true) {
+            $words === '' => $this->title(),
+            $the !== null && preg_match($the, $this->title()) === 1 => (string) preg_replace($the, $words, $this->title()),
+            default => "{$this->title()}: $words",
+        };
+    }
+
+    /**
+     * Several, as one plan says them.
+     *
+     * @param  list<array{action: string, where: list<array<string, int|string>|null>}>  $parts
+     */
+    public static function together(array $parts): string
+    {
+        $said = array_map(fn(array $p): string => self::from($p['action'])->at($p['where']), $parts);
+
+        return implode(', ', array_map(fn(string $t, int $i): string => $i === 0 ? $t : lcfirst($t), $said, array_keys($said)));
     }
 }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Work;
 
+use Heartwood\Core\Diagnosis\Statements;
 use Heartwood\Core\Fault\Faults;
 
 /**
@@ -27,7 +28,8 @@ final class PlainReport
     ];
 
     /**
-     * @param  list<array{code: string, title: string, probability: float, evidence: list<array{basis: string}>}>|null  $findings  as a
+     * @param  list<array{code: string, title: string, where: array<string, int|string>|null, probability: float,
+     *   evidence: list<array{basis: string}>}>|null  $findings  as a
      *   verdict has them; null: none was given
      * @param  list<array{state: string, title: string, skipped: string}>  $steps
      * @param  list<array{title: string, status: string}>  $checks
@@ -56,7 +58,8 @@ final class PlainReport
     }
 
     /**
-     * @param  list<array{code: string, title: string, probability: float, evidence: list<array{basis: string}>}>  $findings
+     * @param  list<array{code: string, title: string, where: array<string, int|string>|null, probability: float,
+     *   evidence: list<array{basis: string}>}>  $findings
      * @return list<string> in plain words, each with who says so
      */
     public static function found(array $findings): array
@@ -66,11 +69,12 @@ final class PlainReport
             return ['Nothing wrong was found in what was measured.'];
         }
         $lines = [];
-        foreach ($told as $f) {
+        foreach (Statements::of(array_values($told)) as $s) {
+            $f = array_values($told)[$s['findings'][0]];
             $plain = Faults::of($f['code'])->words()->plain;
             $who = self::WHO[$f['evidence'][0]['basis'] ?? ''] ?? null;
             // Several parts with one fault are one sentence to the owner.
-            $lines[$plain] ??= "{$f['title']}. $plain" . ($who === null ? '' : " ($who)");
+            $lines[$plain] ??= "{$s['title']}. $plain" . ($who === null ? '' : " ($who)");
         }
 
         return array_slice(array_values($lines), 0, self::MOST);

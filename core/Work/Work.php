@@ -13,6 +13,7 @@ use Heartwood\Core\Limits\WorkLimits;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Record\Place;
+use Heartwood\Core\Record\Places;
 use Heartwood\Core\Repair\RepairAction;
 
 /**
@@ -21,9 +22,6 @@ use Heartwood\Core\Repair\RepairAction;
  */
 final class Work
 {
-    /** Groups that are named one by one. */
-    private const SHOWN = 8;
-
     /** From here on evidence is new enough: the decision, or the last step that changed the pack. */
     private float $after;
 
@@ -217,7 +215,7 @@ final class Work
         $want = $this->action === RepairAction::ReplaceCell ? 1 : $each;
         $short = array_values(array_filter($this->groups(), fn(int $k): bool => count($in[$k]['cells'] ?? []) < $want));
         if ($short !== []) {
-            return [null, 'No cells yet for group ' . self::listed($short) . '.'];
+            return [null, 'No cells yet for ' . Places::of('group', $short) . '.'];
         }
         $mine = array_map(fn(int $k): array => $in[$k], $this->groups());
 
@@ -337,8 +335,8 @@ final class Work
         $left = array_values(array_filter($this->groups(), fn(int $k): bool => !isset($charged[$k])));
 
         return $left === []
-            ? [max(0.0, ...$charged), 'Charged singly: group ' . self::listed($this->groups())]
-            : [null, 'Not charged singly since: group ' . self::listed($left) . '.'];
+            ? [max(0.0, ...$charged), 'Charged singly: ' . Places::of('group', $this->groups())]
+            : [null, 'Not charged singly since: ' . Places::of('group', $left) . '.'];
     }
 
     /** @return array{float|null, string} */
@@ -373,7 +371,7 @@ final class Work
             $missing ??= array_values(array_diff(range(1, $series), $set['groups']));
         }
 
-        return [null, $missing === null ? 'No set at rest since.' : 'Not read at rest since: group ' . self::listed($missing) . '.'];
+        return [null, $missing === null ? 'No set at rest since.' : 'Not read at rest since: ' . Places::of('group', $missing) . '.'];
     }
 
     /**
@@ -438,7 +436,9 @@ final class Work
         $named = $this->action === RepairAction::RecoverPack && isset($done[0]) ? [0] : $this->groups();
         $left = array_values(array_filter($named, fn(int $k): bool => !isset($done[$k])));
 
-        return $left === [] ? [max(0.0, ...$done), 'The trial is on record'] : [null, 'No trial since: group ' . self::listed($left) . '.'];
+        return $left === []
+            ? [max(0.0, ...$done), 'The trial is on record']
+            : [null, 'No trial since: ' . Places::of('group', $left) . '.'];
     }
 
     /** @return array{float|null, string} */
@@ -454,7 +454,7 @@ final class Work
             }
         }
 
-        return [null, sprintf('Not read an hour after the current ended: group %s.', self::listed($this->groups()))];
+        return [null, sprintf('Not read an hour after the current ended: %s.', Places::of('group', $this->groups()))];
     }
 
     /** @return array{float|null, string} */
@@ -470,7 +470,7 @@ final class Work
         );
         $left = array_values(array_filter($taps, fn(int $t): bool => !isset($set[$t])));
         if ($left !== [] || $set === []) {
-            return [null, $left === [] ? 'No joint was set since.' : 'Not set since: joint ' . self::listed($left) . '.'];
+            return [null, $left === [] ? 'No joint was set since.' : 'Not set since: ' . Places::of('joint', $left) . '.'];
         }
         $mine = array_values($taps === [] ? $set : array_intersect_key($set, array_flip($taps)));
 
@@ -491,11 +491,5 @@ final class Work
     private function new(): float
     {
         return $this->after - $this->slack;
-    }
-
-    /** @param  list<int>  $numbers */
-    private static function listed(array $numbers): string
-    {
-        return implode(', ', array_slice($numbers, 0, self::SHOWN)) . (count($numbers) > self::SHOWN ? ' ...' : '');
     }
 }

@@ -21,8 +21,8 @@
 <body>
 @php($d = $job['verdict']['document'] ?? null)
 @php($found = $job['decision']['found']['findings'] ?? $d['findings'] ?? null)
+@php($said = $job['decision']['found']['statements'] ?? $job['verdict']['detail']['statements'] ?? [])
 @php($after = $job['decision'] !== null && $d !== null && $job['decision']['found']['verdict_id'] !== $job['verdict']['id'])
-@php($place = fn (?array $w): string => $w === null ? '' : ' ('.array_key_first($w).' '.reset($w).')')
 <table><tr>
 <td style="width: 66%">
     <div class="muted">{{ $workshop }}</div>
@@ -58,8 +58,9 @@
 <h2>What was found</h2>
 @if($found === null)<div>No verdict was issued.</div>@else
 <table class="rows">
-    @forelse(array_slice($found, 0, 7) as $f)
-        <tr><td>{{ $f['title'] }}<br><span class="muted">{{ $f['evidence'][0]['text'] }}
+    @forelse(array_slice($said, 0, 7) as $s)
+        @php($f = $found[$s['findings'][0]])
+        <tr><td>{{ $s['title'] }}<br><span class="muted">{{ $f['evidence'][0]['text'] }}
           ({{ $f['evidence'][0]['basis'] }})</span></td><td class="num">{{ round($f['probability'] * 100) }} % sure</td></tr>
     @empty
         <tr><td>Nothing wrong was found in what was measured.</td></tr>
@@ -69,8 +70,7 @@
 @endif
 @if($job['decision'] !== null)
     <h2>What was decided and done</h2>
-    <div>{{ $job['decision']['option']->title ?? $job['decision']['action'] }}{{ collect($job['decision']['option']->where ??
-      [])->map(fn ($w) => $place((array) $w))->implode(',') }}. {{ $job['decision']['reason'] }}</div>
+    <div>{{ $job['decision']['said'] }}. {{ $job['decision']['reason'] }}</div>
     <div class="muted">Decided by {{ $job['decision']['by'] }}, {{ substr($job['decision']['at'], 0, 10) }}. Quote
       {{ number_format($job['decision']['quote']->total_cents / 100, 2) }}.</div>
     @if($job['decision']['left'] !== [])<div>Left as it is: {{ implode(' ', $job['decision']['left']) }}</div>@endif
@@ -85,8 +85,9 @@
 @endif
 @if($after)
     <h2>After the work</h2>
-    <div>{{ $d['findings'] === [] ? 'Nothing wrong was found in what was measured since.' : implode('; ', array_map(fn ($f) =>
-      $f['title'].' ('.round($f['probability'] * 100).' % sure)', array_slice($d['findings'], 0, 5))).'.' }}</div>
+    <div>{{ $d['findings'] === [] ? 'Nothing wrong was found in what was measured since.' : implode('; ', array_map(fn ($s) =>
+      $s['title'].' ('.round($d['findings'][$s['findings'][0]]['probability'] * 100).' % sure)',
+      array_slice($job['verdict']['detail']['statements'], 0, 5))).'.' }}</div>
     @if($d['lacks'] !== [])<div class="muted">Not known: {{ implode('; ', $d['lacks']) }}.</div>@endif
 @endif
 @if(($photos ?? []) !== [])

@@ -410,6 +410,53 @@ it('shows in milliseconds why a slow breaker does not save the wire', function (
         ->toContain('does not save');
 });
 
+it('says what a board must be before one is looked for', function (array $pack, array $parts, array $says, array $not = []): void {
+    $spec = PackSpec::from(new Fields($pack + ['chemistry' => 'nmc', 'series' => 13, 'parallel' => 6]));
+    $said = implode("\n", BoardSwap::wanted($spec, CurrentBudget::of($spec, new Fields($parts))));
+    foreach ($says as $words) {
+        expect($said)->toContain($words);
+    }
+    foreach ($not as $words) {
+        expect($said)->not->toContain($words);
+    }
+})->with([
+    'nothing known' => [[], [], ['13 groups of nmc', 'Neither what the device draws nor what the cells carry is known']],
+    'the cells alone' => [['cell' => ['max_continuous_a' => 6.0]], [], ['At most 36 A', 'is not known: it is said under Intake']],
+    'the device alone' => [
+        ['load' => ['controller_limit_a' => 22]],
+        [],
+        ['At least 22 A (the controller\'s limit)', 'say the model of cell'],
+    ],
+    'both' => [
+        ['cell' => ['max_continuous_a' => 6.0], 'load' => ['controller_limit_a' => 22]],
+        ['connector' => ['continuous_a' => 30], 'wire' => ['awg' => 4]],
+        ['Between 22 A (the controller\'s limit) and 36 A', 'connector (30 A). With a larger board they grow too', 'series links, welds.'],
+        ['main wire'],
+    ],
+    'cells that are drawn past' => [
+        ['cell' => ['max_continuous_a' => 3.0], 'load' => ['controller_limit_a' => 22]],
+        [],
+        ['None: the device draws 22 A (the controller\'s limit) and the cells carry 18 A'],
+        ['Between'],
+    ],
+    'cells that carry just that' => [
+        ['cell' => ['max_continuous_a' => 3.0], 'load' => ['controller_limit_a' => 18]],
+        [],
+        ['Between 18 A (the controller\'s limit) and 18 A'],
+    ],
+]);
+
+it('does not let through more than the cells carry', function (): void {
+    $pack = PackSpec::from(new Fields(['chemistry' => 'nmc', 'series' => 13]));
+    $at = fn(float $limit, ?float $cells): ?array => array_column(
+        BoardSwap::check($pack, new Fields(['discharge_limit_a' => $limit]), 22.0, 22.0, $cells),
+        null,
+        'point',
+    )['cells'] ?? null;
+    expect($at(36.0, 36.0)['state'])->toBe('right')->and($at(36.1, 36.0)['state'])->toBe('wrong')->and($at(36.1, null))->toBeNull();
+    expect($at(40.0, 36.0)['text'])->toContain('would not save them');
+});
+
 it('checks another board point by point and passes nothing unknown', function (): void {
     $pack = PackSpec::from(new Fields(['chemistry' => 'nmc', 'series' => 10, 'parallel' => 4]));
     $by = fn(array $board): array => array_column(BoardSwap::check($pack, new Fields($board), 16.0, 30.0), 'state', 'point');

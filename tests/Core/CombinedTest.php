@@ -95,7 +95,7 @@ it('adds up cells and time, opened once, and leaves what none of them solves', f
         ->and($one->waitHours)
         ->toBe($replace->waitHours + $clean->waitHours)
         ->and(Combined::title(Combined::ordered([$label, $clean, $replace])))
-        ->toBe('Replace the group, clean and torque the joint, put the true figures on the label')
+        ->toBe('Replace group 2, clean and torque the joint, put the true figures on the label')
         ->and(BenchTimes::OPEN_MIN)
         ->toBeLessThan(BenchTimes::HANDS_MIN['reweld']);
 });

@@ -108,7 +108,7 @@ it('closes the reading again by a set of every group that is newer than what alt
     $part = restAt(30);
     $part['readings'] = array_slice($part['readings'], 0, 2);
     expect(stepsProved(RepairAction::Reweld, [], factsOf([$part]), ['weld' => 20])['reread']->text)->toBe(
-        'Not read at rest since: group 3, 4.',
+        'Not read at rest since: groups 3 and 4.',
     );
     // Read from one end, every group is told all the same.
     $stair = ['revision' => 1] + Bench::rest('s', [3.9, 3.9, 3.9, 3.9], 'staircase', clockAt(30));

@@ -277,7 +277,7 @@ it(
         expect(Contract::complaints($plan, 'get', '/api/jobs/{job}/plan'))
             ->toBe([])
             ->and($plan->json('title'))
-            ->toBe('Replace the group, top the group up by itself')
+            ->toBe('Replace group 2, top group 3 up by itself')
             ->and($plan->json('action'))
             ->toBe('replace-group')
             ->and($plan->json('quote.fee_cents'))
@@ -308,7 +308,7 @@ it(
             ->and($decided->json('decision.quote.total_cents'))
             ->toBe($plan->json('quote.total_cents'));
         // Cells are dealt to the group that is replaced, and to no other.
-        expect($this->getJson("/api/jobs/{$this->job->id}/quote")->json('title'))->toBe('Replace the group, top the group up by itself');
+        expect($this->getJson("/api/jobs/{$this->job->id}/quote")->json('title'))->toBe('Replace group 2, top group 3 up by itself');
         $this->bench->as('trainee');
         $this->bench
             ->post("jobs/{$this->job->id}/decision", [

@@ -69,7 +69,14 @@ final class BuildController extends Controller
         $budget = CurrentBudget::of($record->pack, new Fields(Sheets::kept($job, 'budget')));
 
         return new JsonResponse([
-            'points' => BoardSwap::check($record->pack, new Fields((array) $in['board']), $budget->loadA, $budget->peakA),
+            'wanted' => BoardSwap::wanted($record->pack, $budget),
+            'points' => BoardSwap::check(
+                $record->pack,
+                new Fields((array) $in['board']),
+                $budget->loadA,
+                $budget->peakA,
+                array_column($budget->chain, 'continuous_a', 'element')['cells'],
+            ),
         ]);
     }
 

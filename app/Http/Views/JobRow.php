@@ -11,6 +11,7 @@ use App\Read\GuidedRuns;
 use App\Read\JointChecks;
 use Carbon\CarbonImmutable;
 use Carbon\CarbonInterface;
+use Heartwood\Core\Diagnosis\Statements;
 use Heartwood\Core\Schedule\NextThing;
 use Illuminate\Database\Query\JoinClause;
 use Illuminate\Support\Collection;
@@ -98,10 +99,16 @@ final class JobRow
                         'touched_at' => ($touched[$job->id]['at'] ?? $job->created_at)->toIso8601ZuluString(),
                         'by' => $touched[$job->id]['by'] ?? null,
                         'groups' => array_map(
-                            fn(array $g): array => ['v' => $g['v'], 'state' => $g['state'], 'probability' => $g['probability']],
+                            fn(array $g, ?array $more): array => [
+                                'v' => $g['v'],
+                                'state' => $g['state'],
+                                'probability' => $g['probability'],
+                                'doubt' => isset($more['doubt']),
+                            ],
                             $latest[$job->id]->document['groups'] ?? [],
+                            $latest[$job->id]->detail['groups'] ?? [],
                         ),
-                        'first_finding' => $latest[$job->id]->document['findings'][0]['title'] ?? null,
+                        'first_finding' => Statements::first($latest[$job->id]->document['findings'] ?? []),
                     ],
                 )
                 ->all(),

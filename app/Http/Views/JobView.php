@@ -28,8 +28,10 @@ use App\Read\JobLines;
 use App\Read\KnownPack;
 use App\Read\Looks;
 use App\Read\OwnMinutes;
+use App\Read\Plans;
 use App\Read\WorkSteps;
 use Heartwood\Core\Diagnosis\PackEvidence;
+use Heartwood\Core\Diagnosis\Statements;
 use Heartwood\Core\Fault\Faults;
 use Heartwood\Core\Money\Prices;
 use Heartwood\Core\Pack\LabelCheck;
@@ -168,18 +170,10 @@ final class JobView
      */
     private static function plain(Job $job, array $view): array
     {
-        $where = implode(
-            ', ',
-            array_map(
-                fn(array $w): string => (string) array_key_first($w) . ' ' . (string) reset($w),
-                array_values(array_filter((array) ($view['decision']['option']->where ?? []))),
-            ),
-        );
-
         return PlainReport::of(
             $job->complaint,
             $view['decision']['found']['findings'] ?? ($view['verdict']['document']['findings'] ?? null),
-            $view['decision'] === null ? null : $view['decision']['option']->title . ($where === '' ? '' : ": $where"),
+            $view['decision']['said'] ?? null,
             $view['decision']['steps'] ?? [],
             $view['proof'],
             $view['watched'],
@@ -299,6 +293,7 @@ final class JobView
     {
         // A verdict that older rules gave knows less; it is read again as soon as somebody looks at it.
         $detail = $verdict->detail + ['ledger' => [], 'leak_ready_days' => null, 'parallel' => null];
+        $detail['statements'] = Statements::of($verdict->document['findings']);
         $prices = Prices::of($person->workshop->said());
         $schools = Schools::of($person->workshop->said());
         $listed = Decide::listed($job);
@@ -310,6 +305,7 @@ final class JobView
             $detail['options'][$i]['hands_from'] = $whole['hands_from'] ?? null;
             $detail['options'][$i]['quote'] = $quote->toArray();
             $action = RepairAction::from($option['action']);
+            $detail['options'][$i]['said'] = Plans::said($verdict->document['options'][$i]);
             $detail['options'][$i]['school'] = $schools->says($action);
             $detail['options'][$i]['steps'] = WorkSteps::planned($action);
             $detail['options'][$i]['joins'] = Combined::may($action);
@@ -328,6 +324,7 @@ final class JobView
             'id' => $decision->id,
             'action' => $decision->action,
             'option' => (object) $decision->option,
+            'said' => Plans::said(['action' => $decision->action] + $decision->option),
             'quote' => (object) $decision->quote,
             'reason' => $decision->reason,
             'by' => $decision->person->name,
@@ -384,6 +381,7 @@ final class JobView
             'revision' => $verdict->revision,
             'groups' => $verdict->document['groups'],
             'findings' => $verdict->document['findings'],
+            'statements' => Statements::of($verdict->document['findings']),
         ];
     }
 

@@ -32,6 +32,7 @@ final class Dead extends GroupFault
             'Group %d is dead',
             'One part of the pack is finished and is never revived.',
             'a reading straight across it shows a voltage',
+            'Groups %s are dead',
         );
     }
 

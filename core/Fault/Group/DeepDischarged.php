@@ -32,6 +32,7 @@ final class DeepDischarged extends GroupFault
             'Group %d is deep-discharged',
             'One part of the pack was emptied too far. It may come back if it is brought up slowly.',
             'it hangs or falls while a small current flows',
+            'Groups %s are deep-discharged',
         );
     }
 

@@ -31,6 +31,7 @@ final class HighResistance extends GroupFault
             'Group %d has high resistance in its cells',
             'The cells of one part let less current through: it sags under load.',
             'the cells measure normal by themselves: then it is the joint',
+            'Groups %s have high resistance in their cells',
         );
     }
 

@@ -32,6 +32,7 @@ final class LowCapacity extends GroupFault
             'Group %d has aged: it holds less',
             'One part of the pack has aged and holds less. It decides how far the whole pack goes.',
             'a full charge and a logged discharge give what the others give',
+            'Groups %s have aged: they hold less',
         );
     }
 

@@ -33,6 +33,7 @@ final class MissingCell extends GroupFault
             'Group %d has lost a cell',
             'A cell inside has come loose, so one part holds less and sags more.',
             'every strip carries its share and every weld holds',
+            'Groups %s have each lost a cell',
         );
     }
 

@@ -31,6 +31,7 @@ final class Overcharged extends GroupFault
             'Group %d holds more charge than its neighbours',
             'One part of the pack is fuller than the rest, so charging stops too early.',
             'its cells hold less than the others: a small group runs ahead in both directions',
+            'Groups %s hold more charge than their neighbours',
         );
     }
 

@@ -32,6 +32,7 @@ final class Reversed extends GroupFault
             'Group %d is reversed',
             'One part of the pack has been driven backwards. It is finished and dangerous to charge.',
             'the probes were swapped',
+            'Groups %s are reversed',
         );
     }
 

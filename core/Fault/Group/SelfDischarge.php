@@ -33,6 +33,7 @@ final class SelfDischarge extends GroupFault
             'Group %d leaks',
             'One part of the pack loses charge by itself. It comes back after charging and sinks again.',
             'it stays level over days, or sinks only with the sense plug in',
+            'Groups %s leak',
         );
     }
 

@@ -31,6 +31,7 @@ final class Undercharged extends GroupFault
             'Group %d holds less charge than its neighbours',
             'One part of the pack is emptier than the rest. It looks healthy otherwise.',
             'it falls again on its own within days, sags more than its neighbours, or holds less',
+            'Groups %s hold less charge than their neighbours',
         );
     }
 

@@ -18,6 +18,7 @@ use Heartwood\Core\Protocol\Protocol;
 use Heartwood\Core\Protocol\Ready;
 use Heartwood\Core\Protocol\Step;
 use Heartwood\Core\Record\Condition;
+use Heartwood\Core\Record\Places;
 
 /** What each group sags under the working current, and whether it comes back. */
 final class LoadStep extends Protocol
@@ -118,7 +119,7 @@ final class LoadStep extends Protocol
                 $stays[$k] = $a - $after[$k - 1];
             }
         }
-        $missing = $unread === [] ? [] : ['Not read at rest and under load: group ' . implode(', ', $unread) . '.'];
+        $missing = $unread === [] ? [] : ['Not read at rest and under load: ' . Places::of('group', $unread) . '.'];
         if ($sags === [] || $amps === 0.0) {
             return Outcome::of(false, $missing === [] ? ['No current was said.'] : $missing, 'Nothing to compare.');
         }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Job } from '@/api/client';
-import { bandsAtWork } from './bands';
+import { bandsAtWork, bandsOf } from './bands';
 
 const job = (steps: object[]) =>
     ({
@@ -30,5 +30,16 @@ describe('the pack beside its work', () => {
     it('marks none where a step names no group, or nothing was decided', () => {
         expect(bandsAtWork(job([{ code: 'wake', state: 'open' }])).map((b) => b.work)).toEqual([undefined, undefined, undefined]);
         expect(bandsAtWork({ ...job([]), decision: null }).map((b) => b.work)).toEqual([undefined, undefined, undefined]);
+    });
+});
+
+describe('the pack as it was judged', () => {
+    it('does not call a group sound whose reading is doubted', () => {
+        const group = (n: number, v: number) => ({ group: n, v, state: 'group.ok', probability: 0.99 });
+        const verdict = {
+            document: { groups: [group(1, 3.98), group(2, 0.012)] },
+            detail: { groups: [{ doubt: null }, { doubt: 'the probe may have stayed' }] },
+        };
+        expect(bandsOf({ ...job([]), verdict } as unknown as Job).map((b) => b.doubt)).toEqual([false, true]);
     });
 });

@@ -4,7 +4,14 @@ import type { Band } from '@/parts/CoreSample';
 /** Groups as the latest verdict judges them; before there is one, as the newest set of this revision reads them. */
 export function bandsOf(job: Job): Band[] {
     if (job.verdict) {
-        return job.verdict.document.groups.map((g) => ({ group: g.group, v: g.v, state: g.state, probability: g.probability }));
+        const { document, detail } = job.verdict;
+        return document.groups.map((g, i) => ({
+            group: g.group,
+            v: g.v,
+            state: g.state,
+            probability: g.probability,
+            doubt: detail.groups[i]?.doubt != null,
+        }));
     }
     const read = job.measurements.filter((m) => m.revision === job.revision && m.groups_v.some((v) => v !== null)).at(-1);
     return Array.from({ length: job.series }, (_, i) => ({ group: i + 1, v: read?.groups_v[i] ?? null, state: null, probability: 0 }));

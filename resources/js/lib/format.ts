@@ -54,6 +54,8 @@ export const looks = words.looks as {
 }[];
 /** The condition of the set that a test opens, and the room in which an action is done. */
 export const sets = words.sets as Record<string, 'rest' | 'relaxing' | 'charge' | 'discharge'>;
+/** The condition of the set that a test reads on in: any other set is left as it is, and one of its own is begun. */
+export const continues = words.continues as Record<string, 'rest'>;
 export const rooms: Record<string, string> = words.rooms;
 /** The guided run that is the way of doing a test, by the test. */
 export const guided: Record<string, string> = words.guided;

@@ -31,6 +31,7 @@ export const slots = {
     instruments: (...of: Part[]) => ['instruments', ...of] as const,
     job: (...of: Part[]) => ['job', ...of] as const,
     joints: (...of: Part[]) => ['joints', ...of] as const,
+    boardWanted: (...of: Part[]) => ['board-wanted', ...of] as const,
     quote: (...of: Part[]) => ['quote', ...of] as const,
     labelCheck: (...of: Part[]) => ['label-check', ...of] as const,
     lookups: (...of: Part[]) => ['lookups', ...of] as const,

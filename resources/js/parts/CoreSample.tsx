@@ -20,11 +20,19 @@ export interface Band {
 type Look = { word: string; fill: string; ink: string; pattern: string };
 const LOOKS = states as Record<string, Look>;
 
-export const lookOf = (b: Band): Look => (b.v === null ? LOOKS['unread'] : LOOKS[b.state ?? 'group.ok']) ?? LOOKS['group.ok']!;
+export const lookOf = (b: Band): Look =>
+    (b.v === null ? LOOKS['unread'] : b.doubt ? LOOKS['doubtful'] : LOOKS[b.state ?? 'group.ok']) ?? LOOKS['group.ok']!;
 const WORK = { open: { sign: '▸', said: ', work on it is open' }, done: { sign: '✓', said: ', work on it is done' } };
 const saidOf = (b: Band) =>
     `group ${b.group} ${b.v === null ? 'not read' : `${b.v.toFixed(3)} volts ${wordOf(b)}`}${b.work ? WORK[b.work].said : ''}`;
-export const wordOf = (b: Band) => (b.state === null ? '' : b.v !== null && b.probability < 0.6 ? `${lookOf(b).word}?` : lookOf(b).word);
+export const wordOf = (b: Band) =>
+    b.doubt && b.v !== null
+        ? lookOf(b).word
+        : b.state === null
+          ? ''
+          : b.v !== null && b.probability < 0.6
+            ? `${lookOf(b).word}?`
+            : lookOf(b).word;
 
 const Strokes = memo(function Strokes({ pattern, w, h, ink }: { pattern: string; w: number; h: number; ink: string }) {
     const lines: [number, number, number, number][] = [];
@@ -114,7 +122,7 @@ export const CoreSample = memo(function CoreSample({
                             width={w}
                             height={h}
                             rx={thumb ? 0 : 2}
-                            fill={b.doubt ? '#fff' : look.fill}
+                            fill={look.fill}
                             stroke={b.v === null ? 'var(--muted)' : b.doubt ? '#7a4d00' : '#4a3826'}
                             strokeDasharray={b.v === null ? '4 3' : b.doubt ? '9 5' : undefined}
                             strokeWidth={thumb ? 0.6 : 1}

@@ -38,6 +38,7 @@ describe('core sample', () => {
     it('draws a doubtful band open', () => {
         const svg = renderToStaticMarkup(<CoreSample bands={[{ ...band(1, 0.0), doubt: true }]} />);
         expect(svg).toContain('stroke-dasharray="9 5"');
+        expect(svg).toContain('group 1 0.000 volts ? doubtful');
     });
     it('fits any number of groups into its height', () => {
         for (const n of [1, 4, 14, 40]) {

@@ -4,7 +4,7 @@ import { Link, useNavigate, useOutletContext } from 'react-router';
 import { api, type Job, key, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
 import { useMay, usePerson } from '@/lib/bench';
-import { money, place } from '@/lib/format';
+import { money } from '@/lib/format';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { slots } from '@/lib/slots';
 import { QueryState } from '@/parts/QueryState';
@@ -99,8 +99,7 @@ function Plan({ job }: { job: Job }) {
             >
                 {job.decision && (
                     <p className="border-l-4 border-bark pl-3">
-                        Decided: <b>{job.decision.option.title}</b>. {job.decision.reason}{' '}
-                        <span className="text-muted">{job.decision.by}</span>
+                        Decided: <b>{job.decision.said}</b>. {job.decision.reason} <span className="text-muted">{job.decision.by}</span>
                     </p>
                 )}
                 {job.verdict.stale && (
@@ -137,12 +136,7 @@ function Plan({ job }: { job: Job }) {
                             />
                             <span className="grow grid gap-1.5 gap-x-5 md:grid-cols-[1.4fr_1fr_1fr]">
                                 <span>
-                                    <b className="text-lg block leading-tight">
-                                        {o.title}
-                                        {o.where.length > 0 && (
-                                            <span className="font-normal">, {o.where.map((w) => place(w)).join(', ')}</span>
-                                        )}
-                                    </b>
+                                    <b className="text-lg block leading-tight">{o.said}</b>
                                     <span className="text-muted">{o.why}</span>
                                     {o.school && (
                                         <span className={`block ${o.school.agrees ? 'text-muted' : 'text-amber'}`}>{o.school.text}</span>
@@ -216,8 +210,7 @@ function Plan({ job }: { job: Job }) {
                                             setAlso(e.target.checked ? [...also, o.action] : also.filter((a) => a !== o.action))
                                         }
                                     />
-                                    {o.title}
-                                    {o.where.length > 0 && `, ${o.where.map((w) => place(w)).join(', ')}`}
+                                    {o.said}
                                 </label>
                             ))}
                         </div>
@@ -304,7 +297,7 @@ function Plan({ job }: { job: Job }) {
                             <Clash
                                 error={decide.error}
                                 labels={{ action: 'To be done', reason: 'Why', by: 'By' }}
-                                mine={{ action: choice?.title ?? '', reason, by: person.name }}
+                                mine={{ action: choice?.said ?? '', reason, by: person.name }}
                                 onMine={() =>
                                     void queries
                                         .fetchQuery({ ...jobQuery(job.id), staleTime: 0 })
@@ -338,7 +331,7 @@ function Plan({ job }: { job: Job }) {
                                     </Field>
                                 </div>
                                 <Button type="submit" look="main" disabled={decide.isPending || !choice}>
-                                    Do this: {choice?.title ?? ''}
+                                    Do this: {choice?.said ?? ''}
                                 </Button>
                             </div>
                         </>
@@ -358,10 +351,7 @@ function Together({ plan, currency }: { plan: components['schemas']['Plan']; cur
                 <b className="text-lg block leading-tight">{plan.title}</b>
                 <ul className="list-disc pl-5 text-muted">
                     {plan.parts.map((p) => (
-                        <li key={p.action}>
-                            {p.title}
-                            {p.where.length > 0 && `, ${p.where.map((w) => place(w)).join(', ')}`}
-                        </li>
+                        <li key={p.action}>{p.said}</li>
                     ))}
                 </ul>
             </div>

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { Link, useNavigate, useOutletContext } from 'react-router';
 import { api, type Job, key, unwrap } from '@/api/client';
 import { useMay, usePerson } from '@/lib/bench';
-import { count, money, percent, place, when } from '@/lib/format';
+import { count, money, percent, when } from '@/lib/format';
 import { useJobWrite } from '@/lib/job';
 import { Basis, Button, Field } from '@/parts/basics';
 import { Sheet } from '@/parts/Sheet';
@@ -37,6 +37,7 @@ export function Component() {
     const left = (job.decision?.steps ?? []).filter((s) => s.state === 'open');
     const d = job.verdict?.document;
     const found = job.decision?.found.findings ?? d?.findings;
+    const said = job.decision?.found.statements ?? job.verdict?.detail.statements ?? [];
     const after = job.decision && job.verdict && job.decision.found.verdict_id !== job.verdict.id ? d : undefined;
     const leaving = job.sign_off !== null || ['recycle', 'donor', 'quarantine'].includes(job.decision?.action ?? '');
     return (
@@ -127,13 +128,16 @@ export function Component() {
                             <p>Nothing wrong was found in what was measured.</p>
                         ) : (
                             <ul>
-                                {found.slice(0, 6).map((f) => (
-                                    <li key={f.code + JSON.stringify(f.where)} className="border-b border-line py-1">
-                                        {`${f.title}: ${percent(f.probability)} sure. `}
-                                        <span className="text-muted">{f.evidence[0]?.text}</span>{' '}
-                                        <Basis of={f.evidence[0]?.basis ?? 'derived'} />
-                                    </li>
-                                ))}
+                                {said.slice(0, 6).map(({ title, findings: [at] }) => {
+                                    const f = found[at!]!;
+                                    return (
+                                        <li key={title} className="border-b border-line py-1">
+                                            {`${title}: ${percent(f.probability)} sure. `}
+                                            <span className="text-muted">{f.evidence[0]?.text}</span>{' '}
+                                            <Basis of={f.evidence[0]?.basis ?? 'derived'} />
+                                        </li>
+                                    );
+                                })}
                             </ul>
                         )}
                         {d && !after && d.lacks.length > 0 && <p className="text-muted text-sm pt-1">Not known: {d.lacks.join('; ')}.</p>}
@@ -142,11 +146,7 @@ export function Component() {
                         <section>
                             <h3 className="font-bold">What was decided and done</h3>
                             <p>
-                                {job.decision.option.title}
-                                {((job.decision.option as { where?: Record<string, unknown>[] }).where ?? [])
-                                    .map((w) => `, ${place(w)}`)
-                                    .join('')}
-                                . {job.decision.reason}{' '}
+                                {job.decision.said}. {job.decision.reason}{' '}
                                 <span className="text-muted">
                                     {job.decision.by},{' '}
                                     {money(job.decision.quote.total_cents, job.decision.quote.currency ?? person.workshop.currency)} quoted
@@ -182,9 +182,9 @@ export function Component() {
                             <p>
                                 {after.findings.length === 0
                                     ? 'Nothing wrong was found in what was measured since.'
-                                    : `${after.findings
+                                    : `${(job.verdict?.detail.statements ?? [])
                                           .slice(0, 5)
-                                          .map((f) => `${f.title} (${percent(f.probability)} sure)`)
+                                          .map((s) => `${s.title} (${percent(after.findings[s.findings[0]!]!.probability)} sure)`)
                                           .join('; ')}.`}
                             </p>
                             {after.lacks.length > 0 && <p className="text-muted text-sm">Not known: {after.lacks.join('; ')}.</p>}

@@ -64,15 +64,16 @@ export function Component() {
         );
     }
     const { document: d, detail } = job.verdict;
-    const [first, ...others] = d.findings.filter(
-        (f) => group === null || !f.where || 'group' in f.where === false || f.where['group'] === group,
-    );
-    const noteOf = (f: Finding) => detail.ledger[d.findings.indexOf(f)];
+    // A group that was picked: what is said of it, and of the pack as a whole.
+    const [first, ...others] = detail.statements
+        .map((s) => ({ title: s.title, at: inOrder(s.findings.map((i) => ({ finding: d.findings[i]!, note: detail.ledger[i] }))) }))
+        .filter((s) => group === null || s.at.some(({ finding: f }) => !f.where || !('group' in f.where) || f.where['group'] === group));
     const next = d.next_tests[0];
     const nextName = next ? (tests[next.test] ?? next.test) : '';
     const unread = d.groups.every((g) => g.v === null);
     // While the first finding is not sure, the test that tells most comes before any repair.
-    const measureFirst = next !== undefined && (next.gain_bits >= 1 || (next.gain_bits >= 0.3 && (first?.probability ?? 1) < 0.85));
+    const measureFirst =
+        next !== undefined && (next.gain_bits >= 1 || (next.gain_bits >= 0.3 && (first?.at[0]!.finding.probability ?? 1) < 0.85));
     return (
         <div className="p-4 grid gap-5 lg:grid-cols-[260px_minmax(0,1fr)] xl:grid-cols-[250px_minmax(0,1fr)_330px] items-start">
             <section aria-label="Core sample" className="grid gap-2 max-lg:order-2">
@@ -98,7 +99,7 @@ export function Component() {
                 </div>
                 <section aria-label="Findings" className="grid gap-3">
                     {first ? (
-                        <FindingCard finding={first} note={noteOf(first)} plain={plain} main />
+                        <FindingCard said={first} plain={plain} main />
                     ) : (
                         <p className="sheet p-5 text-xl font-bold">
                             {unread
@@ -182,8 +183,8 @@ export function Component() {
                 </section>
                 {others.length > 0 && (
                     <section aria-label="Other findings" className="grid gap-3">
-                        {others.map((f) => (
-                            <FindingCard key={f.code + JSON.stringify(f.where)} finding={f} note={noteOf(f)} plain={plain} />
+                        {others.map((s) => (
+                            <FindingCard key={s.title} said={s} plain={plain} />
                         ))}
                     </section>
                 )}
@@ -265,11 +266,20 @@ export function Component() {
 
 type Note = NonNullable<Job['verdict']>['detail']['ledger'][number];
 
-function FindingCard({ finding, note, plain, main = false }: { finding: Finding; note?: Note; plain: boolean; main?: boolean }) {
+/** What is said of the pack, and the findings that it says: several groups with one fault are one statement. */
+type Said = { title: string; at: { finding: Finding; note?: Note }[] };
+
+const numberOf = (f: Finding) => Number(Object.values(f.where ?? {})[0] ?? 0);
+const inOrder = (at: Said['at']) => [...at].sort((a, b) => numberOf(a.finding) - numberOf(b.finding));
+
+function FindingCard({ said, plain, main = false }: { said: Said; plain: boolean; main?: boolean }) {
+    const { finding, note } = said.at[0]!;
     const s = SEVERITY[finding.severity];
+    const several = said.at.length > 1;
+    const ledgers = said.at.map((f) => <Ledger key={JSON.stringify(f.finding.where)} {...f} titled={several} />);
     return (
         <article className={`sheet ${main ? 'p-5 border-l-8 border-l-bark' : 'px-4 py-2.5'}`}>
-            <h2 className={main ? 'text-2xl' : ''}>{finding.title}</h2>
+            <h2 className={main ? 'text-2xl' : ''}>{said.title}</h2>
             {note?.plain && (plain || main) && <p className={plain ? 'text-lg' : 'text-muted'}>{note.plain}</p>}
             <p>
                 <b className={s.ink}>
@@ -282,22 +292,36 @@ function FindingCard({ finding, note, plain, main = false }: { finding: Finding;
                         ({percent(finding.probability)} <Basis of="derived" word={false} />)
                     </>
                 )}
-                .{!plain && !main && <span className="text-muted"> {finding.evidence[0]?.text}.</span>}
+                .{!plain && !main && !several && <span className="text-muted"> {finding.evidence[0]?.text}.</span>}
             </p>
-            {!plain && main && <Ledger finding={finding} note={note} />}
-            {!plain && !main && (
+            {!plain && several && (
+                <ul className="grid gap-0.5 pt-1">
+                    {said.at.map(({ finding: f }) => (
+                        <li key={JSON.stringify(f.where)} className="flex flex-wrap gap-x-3 border-t border-line py-0.5">
+                            <b className="w-20">{place(f.where)}</b>
+                            <span className="grow">{f.evidence[0]?.text}</span>
+                            <span className="text-sm whitespace-nowrap">
+                                {percent(f.probability)} sure <Basis of={f.evidence[0]?.basis ?? 'derived'} word={false} />
+                            </span>
+                        </li>
+                    ))}
+                </ul>
+            )}
+            {!plain && main && !several && ledgers}
+            {!plain && (!main || several) && (
                 <details>
                     <summary className="min-h-[32px] text-sm underline underline-offset-4 flex items-center">Why</summary>
-                    <Ledger finding={finding} note={note} />
+                    {ledgers}
                 </details>
             )}
         </article>
     );
 }
 
-function Ledger({ finding, note }: { finding: Finding; note?: Note }) {
+function Ledger({ finding, note, titled }: { finding: Finding; note?: Note; titled: boolean }) {
     return (
         <>
+            {titled && <h3 className="font-bold pt-2 text-base">{finding.title}</h3>}
             <table className="mt-2 w-full">
                 <caption className="sr-only">For and against: {finding.title}</caption>
                 <thead className="text-muted text-sm">

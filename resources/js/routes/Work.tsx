@@ -2,7 +2,7 @@ import { useNavigate, useOutletContext } from 'react-router';
 import { useState } from 'react';
 import { ApiError, api, type Job, key, unwrap } from '@/api/client';
 import { usePerson } from '@/lib/bench';
-import { place, rooms, when } from '@/lib/format';
+import { rooms, when } from '@/lib/format';
 import { useJobWrite } from '@/lib/job';
 import { useDraft } from '@/lib/useDraft';
 import { Button, Field, Go } from '@/parts/basics';
@@ -52,7 +52,7 @@ export function Component() {
     return (
         <Beside job={job} stage="work">
             <div>
-                <h2 className="text-xl">{decision.option.title}</h2>
+                <h2 className="text-xl">{decision.said}</h2>
                 <p className="text-muted">
                     {decision.reason} ({decision.by})
                 </p>
@@ -115,9 +115,7 @@ function Step({ job, step, number, now, parts }: { job: Job; step: WorkStep; num
         >
             <h3 className={`text-lg leading-tight ${now ? 'font-bold' : ''}`}>
                 <span className="text-muted">{number}.</span> {step.title}
-                {parts && (step.where ?? []).length > 0 && (
-                    <span className="font-normal text-muted">: {step.where!.map((w) => place(w)).join(', ')}</span>
-                )}
+                {parts && step.places !== '' && <span className="font-normal text-muted">: {step.places}</span>}
             </h3>
             {step.caution && step.state === 'open' && <p className="border-l-4 border-amber pl-3">{step.caution}</p>}
             {step.alters && step.state === 'open' && (

@@ -33,6 +33,7 @@ const quote = (total: number) => ({
 const option = (action: string, more: object = {}) => ({
     action,
     title: `To ${action}`,
+    said: `To ${action}`,
     where: [],
     why: '',
     usable_ah: null,
@@ -82,11 +83,18 @@ beforeEach(() => {
 afterEach(cleanup);
 
 const both = {
-    ...option('replace-group', { title: 'Both of them', quote: quote(2500), hands_minutes: 80, leaves: ['pack.aged'], usable_ah: 4.8 }),
+    ...option('replace-group', {
+        title: 'Both of them',
+        said: 'Both of them',
+        quote: quote(2500),
+        hands_minutes: 80,
+        leaves: ['pack.aged'],
+        usable_ah: 4.8,
+    }),
     sentence: 'It stops after 4.8 Ah.',
     parts: [
-        { action: 'replace-group', title: 'To replace', where: [{ group: 2 }] },
-        { action: 'balance', title: 'To balance', where: [] },
+        { action: 'replace-group', title: 'To replace', said: 'To replace group 2', where: [{ group: 2 }] },
+        { action: 'balance', title: 'To balance', said: 'To balance', where: [] },
     ],
 };
 

@@ -2,6 +2,7 @@ import { slots } from '@/lib/slots';
 import { clsx } from 'clsx';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import { toast } from 'sonner';
 import { z } from 'zod';
 import { api, type Job, key, unwrap } from '@/api/client';
@@ -133,7 +134,13 @@ const BOARD = z.object({
 });
 
 function Board({ job }: { job: Job }) {
-    const form = useBenchForm(BOARD, { series: '', discharge_limit_a: '', peak_limit_a: '', high_cut_v: '', low_cut_v: '' });
+    const form = useBenchForm(BOARD, {
+        series: String(job.series),
+        discharge_limit_a: '',
+        peak_limit_a: '',
+        high_cut_v: '',
+        low_cut_v: '',
+    });
     const at = { control: form.control };
     const [answers, setAnswers] = useState<Record<string, boolean>>({});
     const check = useMutation({
@@ -146,6 +153,14 @@ function Board({ job }: { job: Job }) {
             ),
         onError: (e) => form.refused(e) || toast.error(e.message),
     });
+    // What is wanted is said before one is looked for.
+    const wanted = useQuery({
+        queryKey: slots.boardWanted(job.id),
+        queryFn: () =>
+            unwrap(api.POST('/api/jobs/{job}/board-swap', { params: { path: { job: job.id } }, body: { board: {} } })).then(
+                (r) => r.wanted,
+            ),
+    });
     const ask = (said: Record<string, boolean>) => form.handleSubmit((numbers) => check.mutate({ ...numbers, said }));
     const answer = (point: string, right: boolean) => {
         const next = { ...answers, [point]: right };
@@ -155,6 +170,19 @@ function Board({ job }: { job: Job }) {
     return (
         <form className="grid gap-3" noValidate onSubmit={ask(answers)}>
             <h2>Another board</h2>
+            {wanted.data && (
+                <section aria-label="What it must be">
+                    <h3 className="font-bold">What it must be</h3>
+                    <ul>
+                        {wanted.data.map((line) => (
+                            <li key={line}>{line}</li>
+                        ))}
+                    </ul>
+                    <Link to={`/jobs/${job.id}/build?do=budget`} className="underline underline-offset-4">
+                        Enter the path in the budget
+                    </Link>
+                </section>
+            )}
             <div className="grid grid-cols-3 gap-2">
                 {NUMBERS.map(([k, label]) => (
                     <FormNumber {...at} key={k} name={k} label={label} />
@@ -172,7 +200,7 @@ function Board({ job }: { job: Job }) {
                             <span className={`grow ${p.state === 'wrong' ? 'text-ember font-bold' : ''}`}>
                                 {{ right: '✓', wrong: '✕', unknown: '○' }[p.state]} {p.text}
                             </span>
-                            {!['series', 'high_cut', 'low_cut', 'continuous', 'peak'].includes(p.point) && (
+                            {!['series', 'high_cut', 'low_cut', 'continuous', 'cells', 'peak'].includes(p.point) && (
                                 <>
                                     <Button aria-pressed={answers[p.point] === true} onClick={() => answer(p.point, true)}>
                                         Yes

@@ -12,7 +12,7 @@ import { type Order, type Pair, pairKey, sequence } from '@/lib/order';
 import { useStable } from '@/lib/stable';
 import { Basis, Cautions } from '@/parts/basics';
 import { type Band, CoreSample } from '@/parts/CoreSample';
-import { currentSet, keepSet, type Line, lines, type Meter, METERS, newId, nextPair } from './set';
+import { keepSet, type Line, lines, type Meter, METERS, newId, nextPair, setFor } from './set';
 import { BoardReport } from './BoardReport';
 import { SetBar, type SetChoice } from './SetBar';
 import { OnToVerdict } from './OnToVerdict';
@@ -45,7 +45,7 @@ function Probe({ job }: { job: Job }) {
     const person = usePerson().id;
     const { loaded, waiting, refused } = useOutboxState();
     const mine = useMemo(() => [...waiting, ...refused].filter((e) => e.job_id === job.id), [waiting, refused, job.id]);
-    const [setId, setSetId] = useState<string | null>(() => (sets[asksFor()] ? null : currentSet(job, mine, loaded, person)));
+    const [setId, setSetId] = useState<string | null>(() => setFor(asksFor(), job, mine, loaded, person));
     const [meter, setMeter] = useState<Meter>(() =>
         asksFor() === 'low-impedance-terminal' ? METERS.find((m) => m.input === 'low')! : stored('heartwood.meter', METERS[0]!),
     );
@@ -60,10 +60,17 @@ function Probe({ job }: { job: Job }) {
     const [params] = useSearchParams();
     const test = params.get('test');
     const wanted = Number(params.get('group')) || null;
-    const [asked, setAsked] = useState<Pair | null>(() => {
-        if (test === 'group-reading' && wanted) return { from: `T${wanted - 1}`, to: `T${wanted}` };
-        return test === 'low-impedance-terminal' ? { from: 'P-', to: 'P+' } : null;
+    // What is asked for out of the order, one after another; the ref is what a hand that types fast goes by.
+    const [asks, setAsks] = useState<Pair[]>(() => {
+        if (test === 'group-reading' && wanted) return [{ from: `T${wanted - 1}`, to: `T${wanted}` }];
+        return test === 'low-impedance-terminal' ? [{ from: 'P-', to: 'P+' }] : [];
     });
+    const asksNow = useRef(asks);
+    const setAsked = (pairs: Pair[]) => {
+        asksNow.current = pairs;
+        setAsks(pairs);
+    };
+    const asked = asks[0] ?? null;
     const [free, setFree] = useState(() => params.get('hands') === 'free');
     // Numbers taken in the last moments, on their way to this bench's disk: the next tap is asked for without waiting.
     const [early, setEarly] = useState<Line[]>([]);
@@ -76,7 +83,7 @@ function Probe({ job }: { job: Job }) {
     // What this bench's disk holds is known after the first drawing: look again for a set that was started here.
     useEffect(() => {
         if (!loaded || early.length > 0 || sets[asksFor()]) return;
-        const id = currentSet(job, mine, loaded, person);
+        const id = setFor(asksFor(), job, mine, loaded, person);
         setIdRef.current = id;
         setSetId(id);
         // eslint-disable-next-line react-hooks/exhaustive-deps
@@ -112,7 +119,7 @@ function Probe({ job }: { job: Job }) {
                     state: null,
                     probability: 1,
                     doubt: g?.doubt != null,
-                    note: g?.doubt ? '? doubtful' : g?.v != null ? g.basis : '',
+                    note: g?.doubt ? undefined : g?.v != null ? g.basis : '',
                 };
             }),
         [groups, job.series],
@@ -151,22 +158,21 @@ function Probe({ job }: { job: Job }) {
     const justTaken = useRef<{ line: Line; at: number }[]>([]);
 
     const take = (numbers: string[]) => {
-        setAsked(null);
         const taken: { line: Line; corrects?: string }[] = [];
         justTaken.current = justTaken.current.filter((t) => performance.now() - t.at < JUST_MS);
         const unseen = justTaken.current.filter((t) => !run.some((l) => l.id === t.line.id || pairKey(l) === pairKey(t.line)));
         let done = [...run, ...unseen.map((t) => t.line)];
-        let next = asked ?? nextPair(plan, done);
+        const left = [...asksNow.current];
         for (const number of numbers) {
-            if (!next) break;
-            const pair = next;
+            const pair = left.shift() ?? nextPair(plan, done);
+            if (!pair) break;
             const old = done.find((l) => pairKey(l) === pairKey(pair) && l.where !== 'refused');
             const line: Line = { ...pair, id: newId(), typed: number, where: 'bench' };
             taken.push({ line, corrects: old?.id });
             justTaken.current.push({ line, at: performance.now() });
             done = [...done.filter((l) => l.id !== old?.id), line];
-            next = nextPair(plan, done);
         }
+        setAsked(left);
         if (taken.length === 0) return;
         const set = openSet();
         setEarly((e) => [...e, ...taken.map((t) => t.line)]);
@@ -207,17 +213,17 @@ function Probe({ job }: { job: Job }) {
                         void outbox.add('reading', job.id, { measurement_id: setId, from: last.from, to: last.to, typed: last.typed }),
                 },
             });
-            setAsked({ from: last.from, to: last.to });
+            setAsked([{ from: last.from, to: last.to }]);
         });
     };
 
     const move = (step: number) => {
         const i = target ? plan.findIndex((p) => pairKey(p) === pairKey(target)) : plan.length;
-        setAsked(plan[Math.max(0, Math.min(plan.length - 1, i + step))] ?? null);
+        setAsked(plan.slice(Math.max(0, Math.min(plan.length - 1, i + step))).slice(0, 1));
     };
 
-    const ask = (pair: Pair) => {
-        setAsked(pair);
+    const ask = (...pairs: Pair[]) => {
+        setAsked(pairs);
         field.current?.focus();
     };
     const newSet = () => {
@@ -225,7 +231,7 @@ function Probe({ job }: { job: Job }) {
         justTaken.current = [];
         setIdRef.current = null;
         setSetId(null);
-        setAsked(null);
+        setAsked([]);
         field.current?.focus();
     };
 
@@ -244,7 +250,7 @@ function Probe({ job }: { job: Job }) {
             keepSet(job.id, person, id);
             setIdRef.current = id;
             setSetId(id);
-            setAsked(null);
+            setAsked([]);
         }),
         setMeter: useStable((m: Meter) => {
             setMeter(m);
@@ -252,7 +258,7 @@ function Probe({ job }: { job: Job }) {
         }),
         setOrder: useStable((o: Order) => {
             setOrder(o);
-            setAsked(null);
+            setAsked([]);
             localStorage.setItem('heartwood.order', JSON.stringify(o));
         }),
     };

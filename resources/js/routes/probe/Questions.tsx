@@ -13,12 +13,20 @@ export const Questions = memo(function Questions({
     check: LiveCheck | null;
     unsent: number;
     any: boolean;
-    ask: (p: Pair) => void;
+    ask: (...pairs: Pair[]) => void;
 }) {
     const [settled, setSettled] = useState<string[]>([]);
     const open = check?.questions.filter((q) => !settled.includes(q.text)) ?? [];
+    const across = open.flatMap((q) => (q.kind === 'same-value' && q.settle ? [q.settle] : []));
     return (
         <div aria-live="assertive" className="grid gap-3" data-testid="questions">
+            {across.length > 1 && (
+                <div>
+                    <Button look="main" onClick={() => ask(...across)}>
+                        Read these {across.length} across, one after another
+                    </Button>
+                </div>
+            )}
             {open.map((q) => (
                 <div key={q.text} className="border-[3px] border-amber rounded bg-panel p-4 grid gap-3">
                     <p className="text-lg">
@@ -26,7 +34,7 @@ export const Questions = memo(function Questions({
                     </p>
                     <div className="flex flex-wrap gap-3">
                         {q.settle && (
-                            <Button look="main" onClick={() => ask(q.settle!)}>
+                            <Button look={across.length > 1 ? 'plain' : 'main'} onClick={() => ask(q.settle!)}>
                                 Read {q.settle.from} to {q.settle.to} now
                             </Button>
                         )}

@@ -1,6 +1,7 @@
 import { v7 } from 'uuid';
 import type { Job, Measurement } from '@/api/client';
 import type { Draft, Entry } from '@/lib/outbox';
+import { continues, sets } from '@/lib/format';
 import { type Pair, pairKey } from '@/lib/order';
 
 export interface Meter {
@@ -69,6 +70,16 @@ export function currentSet(job: Job, mine: Entry[], loaded: boolean, person: num
     if (kept && (known(kept) || maybe(kept))) return kept;
     const last = [...job.measurements].reverse().find((m) => m.revision === job.revision && m.readings.length > 0);
     return last && Date.now() - new Date(last.at).getTime() < CONTINUE_MS ? last.id : null;
+}
+
+/** The set that a test reads on in: none where it opens its own, or where the one being read is of another condition. */
+export function setFor(test: string, job: Job, mine: Entry[], loaded: boolean, person: number): string | null {
+    if (sets[test]) return null;
+    const id = currentSet(job, mine, loaded, person);
+    const wants = continues[test];
+    if (id === null || !wants) return id;
+    const of = job.measurements.find((m) => m.id === id)?.condition ?? mine.find((e) => e.id === id)?.data['condition'];
+    return of === undefined || of === wants ? id : null;
 }
 
 /** The set that this person reads on from here, or `new` for one that is yet to begin. */
