@@ -23,6 +23,7 @@ const LONGEST_S = 300;
 const TESTS = [
     [
         'tests/Core/ProtocolTest.php',
+        'tests/Core/DriftTest.php',
         'tests/Core/WorkTest.php',
         'tests/Core/RunLimitsTest.php',
         'tests/Core/ProofTest.php',

@@ -22,6 +22,8 @@ use Heartwood\Core\Cell\GradeRules;
 use Heartwood\Core\Cell\Matcher;
 use Heartwood\Core\Diagnosis\Diagnoser;
 use Heartwood\Core\Diagnosis\PackEvidence;
+use Heartwood\Core\Drift\Point;
+use Heartwood\Core\Drift\Verdict as DriftVerdict;
 use Heartwood\Core\Limits\BuildLimits;
 use Heartwood\Core\Limits\CellLimits;
 use Heartwood\Core\Log\LogProblem;
@@ -32,6 +34,7 @@ use Heartwood\Core\Pack\RestCurve;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\InvalidRecord;
 use Heartwood\Core\Record\JobRecord;
+use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Run\CannotRun;
 use Heartwood\Core\Run\Watch;
 use Heartwood\Core\Twin\Simulation;
@@ -39,7 +42,7 @@ use Heartwood\Core\Twin\Simulation;
 /** The verbs of the command line: JSON text in, one document out, errors by pointer. Needs no framework and no database. */
 final class Verbs
 {
-    public const ALL = ['diagnose', 'simulate', 'balance', 'analyse-log', 'match', 'budget', 'layout', 'pin-check', 'watch'];
+    public const ALL = ['diagnose', 'simulate', 'balance', 'analyse-log', 'match', 'budget', 'layout', 'pin-check', 'watch', 'drift'];
 
     /**
      * @return array<string, mixed>
@@ -58,6 +61,7 @@ final class Verbs
                 'layout' => self::layout(self::read($text, 'layout.schema.json')),
                 'pin-check' => self::pins(self::read($text, 'pin-check.schema.json')),
                 'watch' => self::watch($text),
+                'drift' => self::drift(self::read($text, 'drift.schema.json')),
                 'analyse-log' => self::log(self::read($text, 'analyse-log.schema.json')),
                 default => throw new InvalidRecord([['pointer' => '', 'message' => "there is no verb '$verb'"]]),
             };
@@ -95,6 +99,35 @@ final class Verbs
         } catch (CannotRun $e) {
             throw new InvalidRecord([['pointer' => $e->pointer, 'message' => $e->getMessage()]]);
         }
+    }
+
+    /** @return array<string, mixed> */
+    private static function drift(Fields $in): array
+    {
+        $pack = PackSpec::from($in->object('pack'));
+        $points = [];
+        foreach ($in->objects('points') as $i => $p) {
+            $point = Point::from($p);
+            $groups = $point->groupsV;
+            if ($groups !== null && count($groups) !== $pack->series) {
+                throw new InvalidRecord([
+                    [
+                        'pointer' => "/points/$i/groups_v",
+                        'message' => sprintf(
+                            'has %d values, the pack has %d groups: one for each, null where it was not read',
+                            count($groups),
+                            $pack->series,
+                        ),
+                    ],
+                ]);
+            }
+            if ($point->highestV !== null && $point->lowestV !== null && $point->highestV < $point->lowestV) {
+                throw new InvalidRecord([['pointer' => "/points/$i/highest_v", 'message' => 'is under the lowest: exchange the two']]);
+            }
+            $points[] = $point;
+        }
+
+        return DriftVerdict::of($pack, (string) $in->string('work_ended_at'), $points)->toArray();
     }
 
     private static function read(string $text, string $schema): Fields

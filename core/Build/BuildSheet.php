@@ -10,6 +10,16 @@ use Heartwood\Core\Maths\Tiny;
 /** Everything that hangs over the bench while a pack is built: places, strips, cuts, order of work, leads, plug. */
 final readonly class BuildSheet
 {
+    /** Pins of a plug that are drawn in one line, at the most, and how large on paper: mm a unit of the drawing. */
+    private const PINS_A_LINE = 15;
+
+    private const PLUG_SCALE = 0.7;
+
+    /** Units of the drawing: from pin to pin, and from line to line. */
+    private const PIN_WIDE = 16;
+
+    private const LINE_HIGH = 34;
+
     private StripLoad $load;
 
     /**
@@ -249,36 +259,67 @@ final readonly class BuildSheet
         return $sum;
     }
 
-    /** The plug seen from where the probe goes in, and from the wires: nobody turns it in their head. */
+    /**
+     * The plug seen from where the probe goes in, and from the wires: nobody turns it in their head. Long ones go over several lines,
+     * in the order of the pins, so that every pin can be read on paper.
+     */
     public function plug(bool $fromWires): string
     {
         $n = $this->plan->series + 1;
         $taps = $this->taps();
+        $lines = (int) ceil($n / self::PINS_A_LINE);
+        $each = (int) ceil($n / $lines);
         $out = sprintf(
-            '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %d 46" data-pins="%d" font-family="Atkinson Hyperlegible Next, ' .
-                'DejaVu Sans, sans-serif"><rect x="2" y="12" width="%d" height="16" rx="2" fill="#fffef9" stroke="#6b4423"/>',
-            $n * 16 + 4,
+            '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %d %d" data-pins="%d" font-family="Atkinson Hyperlegible Next, ' .
+                'DejaVu Sans, sans-serif">',
+            $each * self::PIN_WIDE + 4,
+            $lines * self::LINE_HIGH + 12,
             $n,
-            $n * 16,
         );
-        for ($k = 0; $k < $n; $k++) {
-            $tap = $fromWires ? $n - 1 - $k : $k;
-            $x = 10 + 16 * $k;
+        for ($line = 0; $line < $lines; $line++) {
+            $top = self::LINE_HIGH * $line;
+            $here = min($each, $n - $line * $each);
             $out .= sprintf(
-                '<rect class="pin" data-tap="%d" x="%d" y="16" width="8" height="8" fill="#d8c9a8" stroke="#4a3826"/><text ' .
-                    'x="%d" y="10" font-size="5.5" text-anchor="middle">T%d</text><text x="%d" y="36" font-size="5" ' .
-                    'text-anchor="middle" fill="#17456b">%s</text>',
-                $tap,
-                $x - 4,
-                $x,
-                $tap,
-                $x,
-                $taps === null ? '' : sprintf('%.1f', $taps[$tap]),
+                '<rect x="2" y="%d" width="%d" height="16" rx="2" fill="#fffef9" stroke="#6b4423"/>',
+                $top + 12,
+                $here * self::PIN_WIDE,
             );
+            for ($i = 0; $i < $here; $i++) {
+                $k = $line * $each + $i;
+                $tap = $fromWires ? $n - 1 - $k : $k;
+                $x = 10 + self::PIN_WIDE * $i;
+                $out .= sprintf(
+                    '<rect class="pin" data-tap="%d" x="%d" y="%d" width="8" height="8" fill="#d8c9a8" stroke="#4a3826"/><text ' .
+                        'x="%d" y="%d" font-size="5.5" text-anchor="middle">T%d</text><text x="%d" y="%d" font-size="5" ' .
+                        'text-anchor="middle" fill="#17456b">%s</text>',
+                    $tap,
+                    $x - 4,
+                    $top + 16,
+                    $x,
+                    $top + 10,
+                    $tap,
+                    $x,
+                    $top + 36,
+                    $taps === null ? '' : sprintf('%.1f', $taps[$tap]),
+                );
+            }
         }
 
         return $out .
-            sprintf('<text x="2" y="44" font-size="5">%s</text></svg>', $fromWires ? 'seen from the wires' : 'seen from the mating side');
+            sprintf(
+                '<text x="2" y="%d" font-size="5">%s%s</text></svg>',
+                $lines * self::LINE_HIGH + 10,
+                $fromWires ? 'seen from the wires' : 'seen from the mating side',
+                $lines === 1 ? '' : ", one row of pins drawn in $lines lines",
+            );
+    }
+
+    /** Width of the plug on paper, mm: a pin is some 11 mm, its writing 10 pt. */
+    public function plugMm(): float
+    {
+        $n = $this->plan->series + 1;
+
+        return round((ceil($n / ceil($n / self::PINS_A_LINE)) * self::PIN_WIDE + 4) * self::PLUG_SCALE, 1);
     }
 
     /** @return array<string, mixed> */
@@ -327,6 +368,7 @@ final readonly class BuildSheet
                 'thickness_mm' => $this->strip->thicknessMm,
             ],
             'cut_list' => $cuts,
+            'plug_mm' => $this->plugMm(),
             'drawn_mm' => round($this->drawn(), 1),
             'stock' => CutPlan::of($cuts, $stock['length_mm'], $stock['sheet_mm'], $this->strip->widthMm, $stock['kerf_mm'])->toArray(),
             'welds' => $p->welds($layers),

@@ -60,9 +60,9 @@
   <td class="num">{{ $l['expected_v'] === null ? 'not read yet' : number_format($l['expected_v'], 3).' V' }}</td><td>_________ V</td>
   </tr>@endforeach
 </table>
-<div style="margin-top: 4mm">@foreach(['plug_mating', 'plug_wires'] as $p)<img src="{{ $image($sheet['svg'][$p]) }}" style="width:
-  84mm"> @endforeach</div>
-<h2>Order of work</h2>
+@foreach(['plug_mating', 'plug_wires'] as $p)<div style="margin-top: 4mm; page-break-inside: avoid"><img
+  src="{{ $image($sheet['svg'][$p]) }}" style="width: {{ $sheet['plug_mm'] }}mm"></div>@endforeach
+<h2 class="page">Order of work</h2>
 <table class="rows">
 @foreach($sheet['order'] as $i => $step)<tr><td class="tick"><span></span></td><td class="num" style="width: 7mm">{{ $i + 1 }}.</td>
   <td>{{ $step['text'] }}@if($step['caution'])<div class="caution">{{ $step['caution'] }}</div>@endif</td></tr>@endforeach

@@ -410,6 +410,29 @@ it('shows in milliseconds why a slow breaker does not save the wire', function (
         ->toContain('does not save');
 });
 
+it('draws every pin of a plug so large that it is read on paper, in lines where it is long', function (int $series, int $lines): void {
+    $sheet = (new BuildSheet(LayoutSearch::find($series, 1, 18.4, 65.0), Strip::of('nickel', 8, 0.15), 5.0, null))->toArray();
+    foreach (['plug_mating', 'plug_wires'] as $side) {
+        $svg = $sheet['svg'][$side];
+        preg_match_all('/class="pin" data-tap="(\d+)" x="(\d+)" y="(\d+)"/', $svg, $pins, PREG_SET_ORDER);
+        preg_match('/viewBox="0 0 (\d+) (\d+)"/', $svg, $box);
+        $taps = array_map(fn(array $m): int => (int) $m[1], $pins);
+        expect($taps)
+            ->toBe($side === 'plug_mating' ? range(0, $series) : range($series, 0))
+            ->and(count(array_unique(array_column($pins, 3))))
+            ->toBe($lines)
+            ->and(max(array_map(fn(array $m): int => (int) $m[2] + 8, $pins)))
+            ->toBeLessThan((int) $box[1])
+            ->and(max(array_map(fn(array $m): int => (int) $m[3] + 8, $pins)))
+            ->toBeLessThan((int) $box[2])
+            // The smallest writing is 5 units high: 7 pt and more of the paper's own width.
+            ->and((5 * $sheet['plug_mm']) / (int) $box[1] / 0.3528)
+            ->toBeGreaterThan(7.0)
+            ->and($sheet['plug_mm'])
+            ->toBeLessThan(178.0);
+    }
+})->with(['four groups' => [4, 1], 'fourteen: fifteen pins' => [14, 1], 'fifteen: sixteen pins' => [15, 2], 'forty' => [40, 3]]);
+
 it('says what a board must be before one is looked for', function (array $pack, array $parts, array $says, array $not = []): void {
     $spec = PackSpec::from(new Fields($pack + ['chemistry' => 'nmc', 'series' => 13, 'parallel' => 6]));
     $said = implode("\n", BoardSwap::wanted($spec, CurrentBudget::of($spec, new Fields($parts))));

@@ -445,6 +445,24 @@ final class Figures
                     ['series' => 6, 'parallel' => 2, 'diameter_mm' => 21.2, 'length_mm' => 70, 'max_width_mm' => 95, 'packing' => 'offset'],
                 ],
                 ['layout', ['series' => 4, 'parallel' => 1, 'diameter_mm' => 30, 'length_mm' => 100, 'kind' => 'stack']],
+                [
+                    'drift',
+                    [
+                        'format' => 'heartwood.drift',
+                        'version' => 1,
+                        'pack' => ['name' => 'Figures', 'kind' => 'e-bike', 'chemistry' => 'nmc', 'series' => 3],
+                        'work_ended_at' => '2026-03-01T12:00:00Z',
+                        'points' => array_map(
+                            fn(int $day, float $low): array => [
+                                'at' => gmdate('Y-m-d\TH:i:s\Z', 1_772_366_400 + 86_400 * $day),
+                                'condition' => 'rest',
+                                'groups_v' => [3.81, 3.808, $low],
+                            ],
+                            [3, 7, 14, 30, 60],
+                            [3.804, 3.8, 3.797, 3.786, 3.768],
+                        ),
+                    ],
+                ],
                 ['pin-check', ['groups_v' => [3.7, 3.71, 3.69, 3.7], 'pins_v' => [0.0, 3.7, 7.4, 11.1, 14.8]]],
                 ['pin-check', ['groups_v' => [3.7, 3.71, 3.69, 3.7], 'pins_v' => [0.0, 7.41, 3.7, 11.1, 14.8]]],
                 ['pin-check', ['groups_v' => [3.7, 3.71, 3.69, 3.7], 'pins_v' => [0.0, 3.3, 7.4, 0.4, 14.8]]],
