@@ -24,6 +24,7 @@ const TESTS = [
     [
         'tests/Core/ProtocolTest.php',
         'tests/Core/DriftTest.php',
+        'tests/Core/OwnerAnswerTest.php',
         'tests/Core/WorkTest.php',
         'tests/Core/RunLimitsTest.php',
         'tests/Core/ProofTest.php',

@@ -9,6 +9,7 @@ declare(strict_types=1);
 
 use Heartwood\Core\Diagnosis\Spoken;
 use Heartwood\Core\Diagnosis\TestKind;
+use Heartwood\Core\Drift\Sign;
 use Heartwood\Core\Fault\Faults;
 use Heartwood\Core\Glossary;
 use Heartwood\Core\Pack\Chemistry;
@@ -104,6 +105,7 @@ $written[dirname(__DIR__) . '/contract/words.json'] =
                 ],
                 Look::cases(),
             ),
+            'signs' => $values(Sign::cases()),
             'sets' => array_filter(
                 array_combine($values(TestKind::cases()), array_map(fn(TestKind $t): ?string => $t->set()?->value, TestKind::cases())),
             ),

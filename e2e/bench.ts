@@ -25,13 +25,13 @@ export function services(verb: 'stop' | 'start', ...names: string[]) {
 }
 
 /** Lets days go by for one row of the server under test: what was due then is due now. */
-export function daysLater(days: number, table: string, column: string, job: number) {
+export function daysLater(days: number, table: string, column: string, of: number, key = 'job_id') {
     execFileSync(
         'bash',
         [
             '-c',
             `. bin/lib.sh && sockets_folder && db_root "$(setting DB_DATABASE)" -e ` +
-                `"UPDATE ${table} SET ${column} = ${column} - INTERVAL ${days} DAY WHERE job_id = ${job}"`,
+                `"UPDATE ${table} SET ${column} = ${column} - INTERVAL ${days} DAY WHERE ${key} = ${of}"`,
         ],
         { env: { ...process.env, HEARTWOOD_INSTANCE: 'test' }, stdio: 'pipe' },
     );

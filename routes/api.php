@@ -19,6 +19,8 @@ use App\Http\Controllers\LogController;
 use App\Http\Controllers\LotController;
 use App\Http\Controllers\MeController;
 use App\Http\Controllers\OutboxController;
+use App\Http\Controllers\OwnerController;
+use App\Http\Controllers\PackController;
 use App\Http\Controllers\PartModelController;
 use App\Http\Controllers\PeopleController;
 use App\Http\Controllers\PhotoController;
@@ -43,6 +45,10 @@ Route::post('join', [DoorController::class, 'join']);
 // A phone that holds a link to one job: known by the secret that it sends, and by no cookie.
 Route::get('phone', [PhotoController::class, 'phone'])->withoutMiddleware('web');
 Route::post('phone/photos', [PhotoController::class, 'fromPhone'])->withoutMiddleware('web');
+
+// The owner of a pack, by the link on its label: one pack, plain words, its readings.
+Route::get('owner', [OwnerController::class, 'show'])->withoutMiddleware('web');
+Route::post('owner/readings', [OwnerController::class, 'read'])->withoutMiddleware('web');
 
 Route::middleware(['auth', 'live'])->group(function (): void {
     // One's own keys and sessions: whoever is signed in. Tries at a password are counted, so these keep no idempotency key.
@@ -91,6 +97,8 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::post('logs/preview', [LogController::class, 'preview']);
         Route::get('jobs/{job}/capacity', [LogController::class, 'ofJob']);
         Route::get('jobs/{job}/consents', [ConsentController::class, 'index']);
+        Route::get('packs', [PackController::class, 'index']);
+        Route::get('packs/{pack}', [PackController::class, 'show']);
         Route::get('known-pack', [BenchController::class, 'known']);
         Route::get('jobs/{job}/teardown', [TeardownController::class, 'show']);
         Route::get('jobs/{job}/photos', [PhotoController::class, 'index']);
@@ -142,6 +150,11 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::patch('customers/{customer}', [CustomerController::class, 'update'])->middleware('can:customers');
         Route::post('customers/{customer}/merge', [CustomerController::class, 'merge'])->middleware('can:merge');
         Route::post('customers/{customer}/forget', [CustomerController::class, 'forget'])->middleware(['can:forget', 'proved']);
+        Route::post('packs/{pack}/readings', [PackController::class, 'read'])->middleware('can:probe');
+        Route::post('packs/{pack}/readings/{serviceReading}/back', [PackController::class, 'takeBack'])->middleware('can:probe');
+        Route::patch('packs/{pack}', [PackController::class, 'owner'])->middleware('can:customers');
+        Route::post('packs/{pack}/link', [PackController::class, 'open'])->middleware('can:return');
+        Route::delete('packs/{pack}/link', [PackController::class, 'withdraw'])->middleware('can:return');
         Route::post('jobs/{job}/consents', [ConsentController::class, 'store'])->middleware('can:intake');
         Route::post('jobs/{job}/teardown', [TeardownController::class, 'store'])->middleware('can:work');
         Route::post('jobs/{job}/teardown/checks', [TeardownController::class, 'check'])->middleware('can:work');

@@ -35,6 +35,7 @@ final class EditIntake
             }
             $job->version++;
             $job->save();
+            KeepPack::of($job);
             EventLog::add($person, $job, EventKind::IntakeEdited, ['before' => $before]);
 
             return (new AssessSafety())->handle($person, $job, [], null);

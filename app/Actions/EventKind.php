@@ -60,6 +60,10 @@ enum EventKind: string
     case PhotoRemoved = 'photo-removed';
     case PhoneLink = 'phone-link';
     case PartDescribed = 'part-described';
+    case PackRead = 'pack-read';
+    case PackReadTakenBack = 'pack-read-taken-back';
+    case PackOwner = 'pack-owner';
+    case OwnerLink = 'owner-link';
     case CustomerEdited = 'customer-edited';
     case CustomersMerged = 'customers-merged';
     case CustomerForgotten = 'customer-forgotten';
@@ -104,6 +108,10 @@ enum EventKind: string
             self::PhotoRemoved => ['photo'],
             self::PhoneLink => ['until'],
             self::PartDescribed => ['kind', 'name', 'spec'],
+            self::PackRead => ['pack', 'reading'],
+            self::PackReadTakenBack => ['pack', 'reading', 'reason'],
+            self::PackOwner => ['pack', 'from', 'to'],
+            self::OwnerLink => ['pack', 'open'],
             self::CustomersMerged => ['from', 'into'],
             default => [],
         };

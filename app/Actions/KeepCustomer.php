@@ -6,6 +6,9 @@ namespace App\Actions;
 
 use App\Models\Customer;
 use App\Models\Job;
+use App\Models\Pack;
+use App\Models\PackLink;
+use App\Models\PackOwner;
 use App\Models\Person;
 use App\Security\SecurityEvent;
 use App\Security\SecurityLog;
@@ -81,6 +84,11 @@ final class KeepCustomer
             Job::query()
                 ->where('customer_id', $from->id)
                 ->update(['customer_id' => $into->id]);
+            foreach ([Pack::class, PackOwner::class] as $of) {
+                $of::query()
+                    ->where('customer_id', $from->id)
+                    ->update(['customer_id' => $into->id]);
+            }
             Customer::query()
                 ->where('merged_into', $from->id)
                 ->update(['merged_into' => $into->id]);
@@ -121,6 +129,11 @@ final class KeepCustomer
                     ->update(['photo_id' => null]);
                 $theirs->delete();
             }
+            // Whoever was forgotten sees their packs no more.
+            PackLink::query()
+                ->whereIn('pack_id', Pack::query()->where('customer_id', $customer->id)->select('id'))
+                ->whereNull('ended_at')
+                ->update(['ended_at' => now()]);
             // Answers that were kept for repeating may name the customer.
             DB::table('idempotency_keys')
                 ->whereIn('person_id', Person::query()->where('workshop_id', $person->workshop_id)->select('id'))

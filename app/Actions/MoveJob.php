@@ -64,6 +64,7 @@ final class MoveJob
                 'waits_until' => null,
                 'waits_for' => '',
             ]);
+            $scrap ? KeepPack::unwatch($job) : KeepPack::watch($job);
             ShopPriors::learn($job->workshop_id, $truth);
             foreach ($decision === null ? [] : OwnMinutes::ofWork($decision) as $action => $minutes) {
                 EventLog::add($person, $job, EventKind::WorkTimed, ['action' => $action, 'minutes' => round($minutes, 1)]);
@@ -102,6 +103,7 @@ final class MoveJob
             ShopPriors::learn($job->workshop_id, $closed->data['truth'] ?? null, -1);
             EventLog::add($person, $job, EventKind::TakenBack, ['from' => $job->status, 'reason' => $reason]);
             $job->update(['status' => 'open', 'stage' => 'report', 'closed_at' => null]);
+            KeepPack::unwatch($job);
 
             return $job;
         });

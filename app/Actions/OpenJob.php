@@ -58,6 +58,7 @@ final class OpenJob
                 'status' => 'open',
             ]);
             $job->save();
+            KeepPack::of($job);
             OpenRevision::write($person, $job, ($pack['build'] ?? null) === 'new' ? 'as it is planned' : 'as it came in');
             EventLog::add($person, $job, EventKind::Opened, ['customer_id' => $customer->id]);
 

@@ -25,6 +25,7 @@ final class GrantCommand extends Command
         'pack_revisions',
         'cell_events',
         'series_chunks',
+        'service_readings',
         'security_events',
         'migrations',
     ];

@@ -8,16 +8,19 @@ use App\Actions\AssessSafety;
 use App\Actions\Decide;
 use App\Actions\IssueVerdict;
 use App\Actions\KeepJoint;
+use App\Actions\KeepServiceReading;
 use App\Actions\KeepTeardown;
 use App\Actions\LeaveSafety;
 use App\Actions\MoveJob;
 use App\Actions\OpenJob;
+use App\Actions\OpenPackLink;
 use App\Actions\Prove;
 use App\Actions\StoreFacts;
 use App\Actions\TakeConsent;
 use App\Actions\TickStep;
 use App\Models\Decision;
 use App\Models\Job;
+use App\Models\Pack;
 use App\Models\PackModel;
 use App\Models\Person;
 use App\Models\TeardownStep;
@@ -25,6 +28,7 @@ use App\Read\Teardowns;
 use App\Read\WorkSteps;
 use Carbon\Carbon;
 use Carbon\CarbonImmutable;
+use Heartwood\Core\Drift\Sign;
 use Heartwood\Core\Pack\Chemistry;
 use Heartwood\Core\Pack\RestCurve;
 use Heartwood\Core\Proof\Check;
@@ -410,6 +414,8 @@ final class DemoJobs
         $this->work($trimmer, 9);
         $this->prove($trimmer, 470, 4.188, 4.55, 6.0);
         $this->giveBack($trimmer, 440);
+        // Its owner reads it from the display of the shears: the group that was topped up falls behind again.
+        $this->reads($trimmer, [360 => 0.012, 268 => 0.019, 100 => 0.031]);
     }
 
     private function freshArrival(): void
@@ -734,6 +740,26 @@ final class DemoJobs
             (new Prove())->enter($this->people['technician'], $job, $check, $data);
         }
         (new Prove())->signOff($this->people['senior'], $job, 'Proved here; the hold test goes on with the owner.');
+    }
+
+    /** @param  array<int, float>  $spreads  volts by which the groups are apart, by the hours ago at which the owner read it */
+    private function reads(Job $job, array $spreads): void
+    {
+        $pack = Pack::query()->findOrFail((int) $job->refresh()->pack_id);
+        [$link] = (new OpenPackLink())->open($this->people['senior'], $pack);
+        foreach ($spreads as $hoursAgo => $volts) {
+            $this->at($hoursAgo);
+            (new KeepServiceReading())->keep($link, $pack, [
+                [
+                    'id' => (string) Str::uuid7(),
+                    'at' => now()->toIso8601ZuluString(),
+                    'condition' => 'full',
+                    'highest_v' => 4.186,
+                    'lowest_v' => round(4.186 - $volts, 3),
+                    'signs' => array_fill_keys(array_column(Sign::cases(), 'value'), false),
+                ],
+            ]);
+        }
     }
 
     private function giveBack(Job $job, float $hoursAgo): void

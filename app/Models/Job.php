@@ -45,6 +45,12 @@ final class Job extends Row
         return $this->belongsTo(Customer::class);
     }
 
+    /** @return BelongsTo<Pack, $this> */
+    public function itsPack(): BelongsTo
+    {
+        return $this->belongsTo(Pack::class, 'pack_id');
+    }
+
     /** @return BelongsTo<PackModel, $this> */
     public function packModel(): BelongsTo
     {

@@ -20,10 +20,12 @@ use App\Models\Invitation;
 use App\Models\Job;
 use App\Models\JointCheck;
 use App\Models\Lot;
+use App\Models\Pack;
 use App\Models\PackModel;
 use App\Models\Person;
 use App\Models\Photo;
 use App\Models\Run;
+use App\Models\ServiceReading;
 use App\Models\TeardownStep;
 use App\Models\TestLog;
 use App\Models\WorkStep;
@@ -81,6 +83,8 @@ final class HeartwoodProvider extends ServiceProvider
                 'lot' => Lot::class,
                 'cellModel' => CellModel::class,
                 'packModel' => PackModel::class,
+                'pack' => Pack::class,
+                'serviceReading' => ServiceReading::class,
             ]
             as $name => $model
         ) {

@@ -46,6 +46,9 @@ final class AccessLimits
     /** Photos that one such link takes. */
     public const PHONE_PHOTOS = 400;
 
+    /** Readings that one owner's link takes in an hour. */
+    public const OWNER_READINGS_HOUR = 30;
+
     /** Bytes of chance in such a link: 256 bits (ASVS 2.6.2 asks for 112 where tries are not limited). */
     public const LINK_BYTES = 32;
 

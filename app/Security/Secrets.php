@@ -44,6 +44,12 @@ final class Secrets
         return strtoupper((string) preg_replace('/[\s-]+/', '', $typed));
     }
 
+    /** Eight letters by which a pack is known: no secret, it stands on its label. */
+    public static function packCode(): string
+    {
+        return str_replace('-', '', self::letters(2, 4));
+    }
+
     private static function letters(int $groups, int $each): string
     {
         return implode(

@@ -37,6 +37,7 @@ enum SecurityEvent: string
     case CustomerForgotten = 'customer-forgotten';
     case CustomersMerged = 'customers-merged';
     case InstrumentAddress = 'instrument-address';
+    case OwnerLinkRefused = 'owner-link-refused';
     case Refused = 'refused';
 
     public function words(): string
@@ -72,6 +73,7 @@ enum SecurityEvent: string
             self::CustomerForgotten => 'had a customer forgotten',
             self::CustomersMerged => 'merged customers',
             self::InstrumentAddress => 'entered an instrument',
+            self::OwnerLinkRefused => 'tried an owner\'s link that is not good',
             self::Refused => 'was refused',
         };
     }

@@ -51,8 +51,7 @@ final readonly class Comparable
         $condition = null;
         foreach ($by as $name => $list) {
             $best = $condition === null ? [] : $by[$condition];
-            $last = fn(array $l): float => $l === [] ? 0.0 : end($l)->time();
-            if ([count($list), $last($list)] > [count($best), $last($best)]) {
+            if ([count($list), self::lastS($list)] > [count($best), self::lastS($best)]) {
                 $condition = $name;
             }
         }
@@ -89,6 +88,12 @@ final readonly class Comparable
     public static function days(Point $p, float $workEndedS): float
     {
         return ($p->time() - $workEndedS) / self::DAY_S;
+    }
+
+    /** @param  list<Point>  $points  in order */
+    private static function lastS(array $points): float
+    {
+        return $points === [] ? 0.0 : $points[count($points) - 1]->time();
     }
 
     /** Charge at which it was read, 0..1: as said; at the top when full; at rest from the middle group's curve; else not known. */

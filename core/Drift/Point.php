@@ -33,7 +33,7 @@ final readonly class Point
             (string) $p->string('at'),
             (string) $p->string('condition'),
             $p->float('soc'),
-            $p->has('groups_v') ? array_values($p->numbers('groups_v')) : null,
+            $p->has('groups_v') ? $p->numbers('groups_v') : null,
             $p->float('highest_v'),
             $p->float('lowest_v'),
             $p->float('resolution_v') ?? self::RESOLUTION_V,
@@ -46,7 +46,7 @@ final readonly class Point
         return (float) (new \DateTimeImmutable($this->at))->format('U.u');
     }
 
-    /** @return list<float>|null volts of all groups; null where one was not read, or none */
+    /** @return non-empty-list<float>|null volts of all groups; null where one was not read, or none */
     public function groups(): ?array
     {
         $read = array_values(array_filter($this->groupsV ?? [], fn(?float $v): bool => $v !== null));

@@ -102,7 +102,7 @@ final readonly class Verdict
         if ($passes === null) {
             return null;
         }
-        $far = DriftLimits::FAR_A * self::YEAR_D + ($this->spread?->last() ?? 0.0);
+        $far = DriftLimits::FAR_A * self::YEAR_D + $this->spread->last();
         $dates = array_map(fn(?float $d): ?string => $d === null || $d > $far ? null : self::date($this->workEndedS, $d), $passes);
 
         return array_filter($dates) === [] ? null : $dates;

@@ -44,6 +44,7 @@ const router = createBrowserRouter([
     room('/start', () => import('./routes/people/Start')),
     room('/join', () => import('./routes/people/Join')),
     room('/phone', () => import('./routes/Phone')),
+    room('/pack', () => import('./routes/owner/Owner')),
     {
         path: '/',
         element: <Shell />,
@@ -57,6 +58,8 @@ const router = createBrowserRouter([
             room('intake', () => import('./routes/intake/NewIntake')),
             room('cells', () => import('./routes/cells/Drawer')),
             room('instruments', () => import('./routes/Instruments')),
+            room('packs', () => import('./routes/packs/Packs')),
+            room('packs/:pack', () => import('./routes/packs/Passport')),
             room('customers', () => import('./routes/customers/Customers')),
             room('customers/:customer', () => import('./routes/customers/Customer')),
             room('settings', () => import('./routes/settings/Settings')),

@@ -28,6 +28,8 @@ const BEFORE_THE_DOOR = [
     'POST api/join',
     'GET api/phone',
     'POST api/phone/photos',
+    'GET api/owner',
+    'POST api/owner/readings',
 ];
 
 /** Addresses that are one's own, whatever the role. */
@@ -144,7 +146,22 @@ function oneOfEach(Workbench $bench): array
     ])->id;
     $bench->post('invitations', ['name' => 'X', 'role' => 'trainee']);
 
+    $pack = $job->refresh()->pack_id;
+    $reading = (string) Str::uuid7();
+    DB::table('service_readings')->insert([
+        'id' => $reading,
+        'workshop_id' => $w,
+        'pack_id' => $pack,
+        'at' => now(),
+        'told_at' => now(),
+        'source' => 'bench',
+        'condition' => 'rest',
+        'resolution_v' => 0.001,
+    ]);
+
     return [
+        'pack' => $pack,
+        'serviceReading' => $reading,
         'job' => $job->id,
         'step' => (int) DB::table('work_steps')->where('job_id', $job->id)->value('id'),
         'cell' => $cell,
@@ -222,6 +239,7 @@ it('makes every write safe to repeat: by its key, or because its own numbers mak
     $without = [
         'POST api/outbox',
         'POST api/phone/photos',
+        'POST api/owner/readings',
         'POST api/session',
         'DELETE api/session',
         'POST api/start',

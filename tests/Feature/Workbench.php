@@ -49,6 +49,12 @@ final class Workbench
         return $this;
     }
 
+    /** @return list<array<string, mixed>> what stands on the bench */
+    public function bench(): array
+    {
+        return $this->test->getJson('/api/bench')->json('jobs');
+    }
+
     /** @param  array<string, mixed>  $body */
     public function post(string $path, array $body = [], ?string $key = null): TestResponse
     {

@@ -15,6 +15,7 @@ use App\Models\Job;
 use App\Models\PackModel;
 use App\Read\JointChecks;
 use App\Read\KnownPack;
+use App\Read\PackWatch;
 use Heartwood\Core\Diagnosis\Priors;
 use Heartwood\Core\Fault\Faults;
 use Illuminate\Database\Eloquent\Builder;
@@ -37,7 +38,8 @@ final class BenchController extends Controller
         $done = $jobs()->where('status', '!=', 'open')->orderByDesc('number')->limit(self::DONE_SHOWN)->get();
 
         // What went back and is to be looked at again stands on the bench on its day.
-        $again = $jobs()->whereIn('id', JointChecks::jobs($this->person()->workshop_id))->where('status', 'returned')->get();
+        $due = [...JointChecks::jobs($this->person()->workshop_id), ...PackWatch::due($this->person()->workshop_id)];
+        $again = $jobs()->whereIn('id', $due)->where('status', 'returned')->get();
 
         return new JsonResponse([
             'jobs' => JobRow::many($open->concat($done)->concat($again)->unique('id')),

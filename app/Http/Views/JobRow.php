@@ -9,6 +9,7 @@ use App\Models\Job;
 use App\Models\Verdict;
 use App\Read\GuidedRuns;
 use App\Read\JointChecks;
+use App\Read\PackWatch;
 use Carbon\CarbonImmutable;
 use Carbon\CarbonInterface;
 use Heartwood\Core\Diagnosis\Statements;
@@ -22,10 +23,16 @@ final class JobRow
 {
     /**
      * @param  array{text: string, until: CarbonImmutable|null, run: int}|null  $guided  a guided run that is under way
+     * @param  array{pack: int, text: string, at: string}|null  $watch  a reading after the return that is due
      * @return array<string, mixed>
      */
-    public static function of(Job $job, ?CarbonInterface $touched = null, string $again = '', ?array $guided = null): array
-    {
+    public static function of(
+        Job $job,
+        ?CarbonInterface $touched = null,
+        string $again = '',
+        ?array $guided = null,
+        ?array $watch = null,
+    ): array {
         $next = NextThing::of(
             $job->stage,
             $job->status,
@@ -33,7 +40,7 @@ final class JobRow
             $job->waits_until !== null && $job->waits_until->isFuture(),
             $job->waits_for,
             $touched !== null && $job->waits_until !== null && $touched->lessThan($job->waits_until),
-            $again,
+            $again !== '' ? $again : $watch['text'] ?? '',
             $guided['text'] ?? '',
             $guided === null ? null : $guided['until']?->isFuture(),
         );
@@ -57,8 +64,15 @@ final class JobRow
             'lane' => $next->lane,
             'next' => $next->text,
             'due' => $next->due,
-            'door' => $again !== '' ? 'build?do=checks' : ($guided === null ? '' : "guided/{$guided['run']}"),
-            'due_at' => $guided === null ? null : $guided['until']?->toIso8601ZuluString(),
+            'pack_id' => $job->pack_id,
+            // One that begins with a slash is no room of the job.
+            'door' => match (true) {
+                $again !== '' => 'build?do=checks',
+                $watch !== null => "/packs/{$watch['pack']}",
+                $guided !== null => "guided/{$guided['run']}",
+                default => '',
+            },
+            'due_at' => $watch['at'] ?? ($guided === null ? null : $guided['until']?->toIso8601ZuluString()),
             'waits_until' => $job->waits_until?->toIso8601ZuluString(),
             'opened_at' => $job->created_at->toIso8601ZuluString(),
         ];
@@ -86,6 +100,7 @@ final class JobRow
         $touched = self::touched($jobs);
         $again = JointChecks::due($jobs->pluck('id')->all());
         $guided = GuidedRuns::under($jobs->pluck('id')->all());
+        $watched = PackWatch::dueOf($jobs->where('status', 'returned')->pluck('id')->all());
 
         return array_values(
             $jobs
@@ -95,6 +110,7 @@ final class JobRow
                         $touched[$job->id]['at'] ?? null,
                         $again[$job->id] ?? '',
                         $guided[$job->id] ?? null,
+                        $watched[$job->id] ?? null,
                     ) + [
                         'touched_at' => ($touched[$job->id]['at'] ?? $job->created_at)->toIso8601ZuluString(),
                         'by' => $touched[$job->id]['by'] ?? null,

@@ -28,6 +28,7 @@ use App\Read\JobLines;
 use App\Read\KnownPack;
 use App\Read\Looks;
 use App\Read\OwnMinutes;
+use App\Read\Passport;
 use App\Read\Plans;
 use App\Read\WorkSteps;
 use Heartwood\Core\Diagnosis\PackEvidence;
@@ -139,6 +140,7 @@ final class JobView
             'decision' => $decision === null ? null : self::decision($decision, $verdict),
             'proof' => self::proof($job, $parsed, $entries, $evidence),
             'guided' => GuidedRuns::listed($job),
+            'pack_code' => $job->itsPack === null ? null : Passport::code($job->itsPack->code),
             'may_take_back' => MoveJob::mayTakeBack($job),
             'sign_off' =>
                 $sign === null

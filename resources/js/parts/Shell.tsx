@@ -81,6 +81,7 @@ function Away({ again }: { again: () => void }) {
 
 const ROOMS: [string, string][] = [
     ['/customers', 'Customers'],
+    ['/packs', 'Packs'],
     ['/cells', 'Cells'],
     ['/instruments', 'Instruments'],
     ['/settings', 'Settings'],

@@ -208,9 +208,10 @@ function Card({ job, now, compact }: { job: BenchRow; now: number; compact: bool
             ? job.groups.map((g, i) => ({ group: i + 1, ...g }))
             : Array.from({ length: job.series }, (_, i) => ({ group: i + 1, v: null, state: null, probability: 0 }));
     const until = job.due_at ?? job.waits_until;
+    const to = job.door.startsWith('/') ? job.door : `/jobs/${job.id}/${job.door || job.stage}`;
     const edge = job.lane === 'held' ? 'border-l-8 border-l-ember' : job.due ? 'border-l-8 border-l-amber' : '';
     return (
-        <Link to={`/jobs/${job.id}/${job.door || job.stage}`} className={`sheet flex gap-4 p-3 no-underline hover:border-bark ${edge}`}>
+        <Link to={to} className={`sheet flex gap-4 p-3 no-underline hover:border-bark ${edge}`}>
             {!compact && <CoreSample bands={bands} thumb width={54} height={104} />}
             <div className="min-w-0 grow grid content-start gap-0.5">
                 <p className="font-bold text-lg leading-tight">

@@ -140,7 +140,19 @@ function Head({ job }: { job: Job }) {
                 <Link to={`/customers/${job.customer_id}`} className="underline underline-offset-4">
                     {job.customer}
                 </Link>
-                {job.call && ` ${job.call}`}. {said}
+                {job.call && ` ${job.call}`}.{' '}
+                {job.pack_id != null && job.pack_code != null && (
+                    <>
+                        <Link
+                            to={`/packs/${job.pack_id}`}
+                            title="All that is known of this pack"
+                            className="digits underline underline-offset-4"
+                        >
+                            {job.pack_code}
+                        </Link>{' '}
+                    </>
+                )}
+                {said}
                 {(job.others ?? []).length > 0 && (
                     <>
                         {' '}

@@ -1,0 +1,141 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Actions;
+
+use App\Models\Customer;
+use App\Models\Decision;
+use App\Models\Job;
+use App\Models\Pack;
+use App\Models\PackOwner;
+use App\Models\Person;
+use App\Models\ServiceReading;
+use App\Models\WorkStep;
+use App\Read\PackWatch;
+use App\Security\Secrets;
+use Carbon\CarbonImmutable;
+use Heartwood\Core\Drift\Answer;
+use Illuminate\Support\Facades\DB;
+
+/** The identity of a pack over all its jobs: known by its serial where it has one, its owner as the last job said, its watch. */
+final class KeepPack
+{
+    /** The pack of a job that comes in or whose serial was said: the one with its serial, else one of its own. */
+    public static function of(Job $job): Pack
+    {
+        $serial = trim((string) $job->serial);
+        $locked = fn(mixed $id): ?Pack => $id === null ? null : Pack::query()->lockForUpdate()->findOrFail((int) $id);
+        $mine = $locked($job->pack_id);
+        $pack = match (true) {
+            $serial === '' || $mine?->serial === $serial => $mine,
+            default => $locked(Pack::query()->where('workshop_id', $job->workshop_id)->where('serial', $serial)->value('id')),
+        };
+        if ($pack === null && $mine !== null && Job::query()->where('pack_id', $mine->id)->where('id', '!=', $job->id)->doesntExist()) {
+            $pack = $mine;
+        }
+        $pack ??= self::open($job);
+        $pack->fill(['name' => $job->name, 'spec' => $job->pack] + ($serial === '' ? [] : ['serial' => $serial]))->save();
+        self::owned($pack, $job->customer_id);
+        if ($job->pack_id !== $pack->id) {
+            $job->update(['pack_id' => $pack->id]);
+        }
+
+        return $pack;
+    }
+
+    /** Whose it is from now on. */
+    public static function owned(Pack $pack, int $customer): void
+    {
+        if ($pack->customer_id === $customer) {
+            return;
+        }
+        PackOwner::query()
+            ->where('pack_id', $pack->id)
+            ->whereNull('to_at')
+            ->update(['to_at' => now()]);
+        PackOwner::query()->create(['pack_id' => $pack->id, 'customer_id' => $customer, 'from_at' => now()]);
+        $pack->update(['customer_id' => $customer]);
+    }
+
+    /** Another owner; whoever held a link of the one before sees nothing of it any more. */
+    public function change(Person $person, Pack $pack, string $name, ?string $version): Pack
+    {
+        return DB::transaction(function () use ($person, $pack, $name, $version): Pack {
+            Version::lock($pack, $version, ['customer']);
+            $from = $pack->customer_id;
+            $to = Customer::named($pack->workshop_id, $name)->id;
+            if ($from !== $to) {
+                self::owned($pack, $to);
+                (new OpenPackLink())->end($person, $pack);
+                EventLog::add($person, null, EventKind::PackOwner, ['pack' => $pack->id, 'from' => $from, 'to' => $to]);
+            }
+            $pack->version++;
+            $pack->save();
+
+            return $pack;
+        });
+    }
+
+    /** It went back: from here on it is watched. */
+    public static function watch(Job $job): void
+    {
+        $pack = self::of($job);
+        $ended = self::workEnded($job);
+        $pack->update(['watch_job_id' => $job->id, 'work_ended_at' => $ended]);
+        self::refresh($pack);
+    }
+
+    /** It came in again, was scrapped, or its hand-back was a slip: nothing is due. */
+    public static function unwatch(Job $job): void
+    {
+        Pack::query()
+            ->whereKey($job->pack_id)
+            ->update(['watch_job_id' => null, 'work_ended_at' => null, 'next_at' => null, 'state' => '', 'stopped_at' => null]);
+    }
+
+    /** Where it stands by all that was read, and when it is read next. */
+    public static function refresh(Pack $pack): void
+    {
+        $drift = PackWatch::drift($pack);
+        // Whoever was told to stop is called now, not on the day of the plan; a later reading that says otherwise ends that.
+        $told = $drift === null ? null : PackWatch::standing($pack)->max('told_at');
+        $stops = fn(ServiceReading $r): bool => ($r->answer['answer'] ?? '') === Answer::Stop->value;
+        $stop =
+            $told !== null && PackWatch::standing($pack)->where('told_at', $told)->get()->contains($stops)
+                ? CarbonImmutable::parse($told)
+                : null;
+        $pack->update([
+            'state' => $drift === null ? '' : $drift->state->value,
+            'next_at' => $drift === null ? null : $stop ?? CarbonImmutable::parse($drift->nextAt),
+            'stopped_at' => $stop,
+        ]);
+    }
+
+    /** When the last step of the work was done; where none was, when it went back. */
+    private static function workEnded(Job $job): CarbonImmutable
+    {
+        $decision = Decision::query()->where('job_id', $job->id)->latest('id')->value('id');
+        $last = $decision === null ? null : WorkStep::query()->where('decision_id', $decision)->where('skipped', '')->max('done_at');
+
+        return $last === null ? $job->closed_at ?? CarbonImmutable::now() : CarbonImmutable::parse($last);
+    }
+
+    private static function open(Job $job): Pack
+    {
+        do {
+            $code = Secrets::packCode();
+        } while (Pack::query()->where('workshop_id', $job->workshop_id)->where('code', $code)->exists());
+        $pack = Pack::query()->create([
+            'workshop_id' => $job->workshop_id,
+            'code' => $code,
+            'serial' => trim((string) $job->serial),
+            'customer_id' => $job->customer_id,
+            'name' => $job->name,
+            'spec' => $job->pack,
+        ]);
+        PackOwner::query()->create(['pack_id' => $pack->id, 'customer_id' => $job->customer_id, 'from_at' => now()]);
+
+        return $pack;
+    }
+}

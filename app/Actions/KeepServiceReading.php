@@ -1,0 +1,165 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Actions;
+
+use App\Models\Pack;
+use App\Models\PackLink;
+use App\Models\Person;
+use App\Models\ServiceReading;
+use App\Read\PackWatch;
+use Carbon\CarbonImmutable;
+use Heartwood\Core\Drift\OwnerAnswer;
+use Heartwood\Core\Drift\Verdict;
+use Illuminate\Support\Facades\DB;
+
+/** A dated reading of a pack in service: kept once under the id that it was given where it was read, answered at once. */
+final class KeepServiceReading
+{
+    /**
+     * @param  Person|PackLink  $by  who tells it: somebody of the workshop, or whoever holds the owner's link
+     * @param  list<array<string, mixed>>  $rows  id, at, condition, soc, groups_v, highest_v, lowest_v, pack_v, resolution_v, signs, note,
+     *   source (of the workshop: bench, board or import)
+     * @return array{list<ServiceReading>, Pack}
+     *
+     * @throws Refused the pack is not watched, a reading is no reading of it, or its id is another's
+     */
+    public function keep(Person|PackLink $by, Pack $pack, array $rows): array
+    {
+        return DB::transaction(function () use ($by, $pack, $rows): array {
+            $pack = Pack::query()->lockForUpdate()->findOrFail($pack->id);
+            if ($by instanceof PackLink && PackLink::query()->whereKey($by->id)->lockForUpdate()->value('ended_at') !== null) {
+                throw new Refused('no-link', 'This link is not good any more. Ask the workshop for a new one.', 404);
+            }
+            if ($pack->work_ended_at === null) {
+                throw new Refused('not-watched', 'This pack is at the workshop, or never went back: there is nothing to watch yet.');
+            }
+            $kept = [];
+            // All that came at once was told at once.
+            $told = CarbonImmutable::now();
+            foreach ($rows as $i => $row) {
+                $known = ServiceReading::query()->whereKey($row['id'])->first();
+                if ($known !== null) {
+                    if ($known->pack_id !== $pack->id) {
+                        throw new Refused('other-reading', 'This id belongs to another reading.', 422, [
+                            "readings.$i.id" => 'Choose another.',
+                        ]);
+                    }
+                    $kept[] = $known;
+
+                    continue;
+                }
+                $kept[] = $this->one($by, $pack, $row, $told, "readings.$i.");
+            }
+            KeepPack::refresh($pack);
+
+            return [$kept, $pack->refresh()];
+        });
+    }
+
+    /** A reading that was a slip: it stays as it was written, and counts no more. */
+    public function takeBack(Person $person, Pack $pack, ServiceReading $reading, string $reason): Pack
+    {
+        return DB::transaction(function () use ($person, $pack, $reading, $reason): Pack {
+            $pack = Pack::query()->lockForUpdate()->findOrFail($pack->id);
+            if (PackWatch::standing($pack)->whereKey($reading->id)->doesntExist()) {
+                throw new Refused('taken-back', 'This reading was taken back already.');
+            }
+            ServiceReading::query()->create([
+                'id' => (string) \Illuminate\Support\Str::uuid7(),
+                'workshop_id' => $pack->workshop_id,
+                'pack_id' => $pack->id,
+                'at' => $reading->at,
+                'told_at' => now(),
+                'source' => 'bench',
+                'person_id' => $person->id,
+                'condition' => $reading->condition,
+                'resolution_v' => $reading->resolution_v,
+                'takes_back_id' => $reading->id,
+                'note' => $reason,
+            ]);
+            EventLog::add($person, null, EventKind::PackReadTakenBack, [
+                'pack' => $pack->id,
+                'reading' => $reading->id,
+                'reason' => $reason,
+            ]);
+            KeepPack::refresh($pack);
+
+            return $pack->refresh();
+        });
+    }
+
+    /** @param  array<string, mixed>  $row */
+    private function one(Person|PackLink $by, Pack $pack, array $row, CarbonImmutable $told, string $field): ServiceReading
+    {
+        $groups = $row['groups_v'] ?? null;
+        $series = $pack->packSpec()->series;
+        if ($groups !== null && count($groups) !== $series) {
+            $mend = sprintf('%d values; the pack has %d groups: one for each, none where it was not read.', count($groups), $series);
+            throw new Refused('groups', $mend, 422, [$field . 'groups_v' => $mend]);
+        }
+        [$high, $low] = [$row['highest_v'] ?? null, $row['lowest_v'] ?? null];
+        if ($high !== null && $low !== null && (float) $high < (float) $low) {
+            throw new Refused('exchanged', 'The highest is under the lowest: exchange the two.', 422, [
+                $field . 'highest_v' => 'Under the lowest: exchange the two.',
+            ]);
+        }
+        $read = $groups !== null || ($high !== null && $low !== null) || isset($row['pack_v']) || isset($row['soc']);
+        // A sign of harm needs no number.
+        if (!$read && array_filter((array) ($row['signs'] ?? [])) === []) {
+            throw new Refused('empty', 'Nothing was read: every group, the highest and the lowest, or the volts of the pack.', 422, [
+                $field . 'groups_v' => 'Nothing was read.',
+            ]);
+        }
+        $at = CarbonImmutable::parse((string) $row['at']);
+        if ($at->greaterThan(now()->addMinutes(5))) {
+            throw new Refused('future', 'Read at a time that is yet to come: mend the date.', 422, [
+                $field . 'at' => 'This is yet to come.',
+            ]);
+        }
+        $reading = new ServiceReading([
+            'id' => $row['id'],
+            'workshop_id' => $pack->workshop_id,
+            'pack_id' => $pack->id,
+            'at' => $at,
+            'told_at' => $told,
+            'source' => $by instanceof PackLink ? 'owner' : $row['source'] ?? 'bench',
+            'person_id' => $by instanceof Person ? $by->id : null,
+            'pack_link_id' => $by instanceof PackLink ? $by->id : null,
+            'condition' => $row['condition'],
+            'soc' => $row['soc'] ?? null,
+            'groups_v' => $groups,
+            'highest_v' => $high,
+            'lowest_v' => $low,
+            'pack_v' => $row['pack_v'] ?? null,
+            'resolution_v' => $row['resolution_v'] ?? 0.001,
+            'signs' => $row['signs'] ?? null,
+            'note' => $row['note'] ?? '',
+        ]);
+        $reading->answer = self::answer($pack, $reading);
+        $reading->save();
+        if ($by instanceof Person) {
+            EventLog::add($by, null, EventKind::PackRead, ['pack' => $pack->id, 'reading' => $reading->id]);
+        } else {
+            PackLink::query()
+                ->whereKey($by->id)
+                ->update(['used_at' => now(), 'entries' => DB::raw('entries + 1')]);
+        }
+
+        return $reading;
+    }
+
+    /** @return array<string, mixed> what is said of it, as it is kept with it */
+    private static function answer(Pack $pack, ServiceReading $reading): array
+    {
+        $spec = $pack->packSpec();
+        $point = $reading->point();
+        $points = array_column(PackWatch::points($pack), 'point');
+        $drift = Verdict::of($spec, (string) $pack->work_ended_at?->toIso8601ZuluString('microsecond'), [...$points, $point]);
+        $signs = array_map(fn(mixed $s): ?bool => $s === null ? null : (bool) $s, (array) $reading->signs);
+        $a = OwnerAnswer::of($spec, $drift, $point, $reading->pack_v, $signs);
+
+        return ['answer' => $a->answer->value, 'why' => $a->why, 'again_at' => $a->againAt, 'state' => $drift->state->value];
+    }
+}

@@ -1,0 +1,47 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Controllers;
+
+use App\Actions\KeepServiceReading;
+use App\Actions\OpenPackLink;
+use App\Http\Requests\ServiceReadingsBody;
+use App\Http\Views\OwnerView;
+use App\Models\PackLink;
+use App\Models\ServiceReading;
+use Illuminate\Http\JsonResponse;
+use Illuminate\Http\Request;
+
+/** The owner's page of one pack: known by the secret that it sends, and by no cookie. */
+final class OwnerController extends Controller
+{
+    public function show(Request $request): JsonResponse
+    {
+        return self::told(OwnerView::of($this->held($request)->pack));
+    }
+
+    public function read(ServiceReadingsBody $request, KeepServiceReading $keep): JsonResponse
+    {
+        $link = $this->held($request);
+        OpenPackLink::pace($link);
+        [$kept, $pack] = $keep->keep($link, $link->pack, $request->readings());
+
+        return self::told(
+            ['answers' => array_map(fn(ServiceReading $r): array => ['id' => $r->id] + (array) $r->answer, $kept)] + OwnerView::of($pack),
+            201,
+        );
+    }
+
+    /** @param  array<string, mixed>  $what */
+    private static function told(array $what, int $status = 200): JsonResponse
+    {
+        // Nobody keeps it on the way, and no search engine lists it.
+        return new JsonResponse($what, $status, ['Cache-Control' => 'no-store', 'X-Robots-Tag' => 'noindex']);
+    }
+
+    private function held(Request $request): PackLink
+    {
+        return OpenPackLink::of((string) $request->headers->get('X-Pack-Link'), (string) $request->ip());
+    }
+}

@@ -1,0 +1,139 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Read;
+
+use App\Actions\BuildRecord;
+use App\Models\Job;
+use App\Models\Measurement;
+use App\Models\Pack;
+use App\Models\ServiceReading;
+use Heartwood\Core\Diagnosis\PackEvidence;
+use Heartwood\Core\Drift\Point;
+use Heartwood\Core\Drift\Verdict;
+use Heartwood\Core\Record\JobRecord;
+use Illuminate\Database\Eloquent\Builder;
+use Illuminate\Database\Eloquent\Collection;
+
+/** What is known of packs after they went back: their readings as points of time, and what those come to. Computed only. */
+final class PackWatch
+{
+    /** Readings that one judgement looks at: the newest. */
+    private const LOOKED_AT = 400;
+
+    /** Null where it is not watched. */
+    public static function drift(Pack $pack): ?Verdict
+    {
+        return $pack->work_ended_at === null
+            ? null
+            : Verdict::of(
+                $pack->packSpec(),
+                $pack->work_ended_at->toIso8601ZuluString('microsecond'),
+                array_column(self::points($pack), 'point'),
+            );
+    }
+
+    /**
+     * What was read since the work: in service, and at the bench where every group was read at rest.
+     *
+     * @return list<array{point: Point, source: string}>
+     */
+    public static function points(Pack $pack): array
+    {
+        $out = [];
+        /** @var Collection<int, ServiceReading> $read */
+        $read = self::standing($pack)->where('at', '>=', $pack->work_ended_at)->orderByDesc('at')->limit(self::LOOKED_AT)->get();
+        foreach ($read as $r) {
+            $out[] = ['point' => $r->point(), 'source' => $r->source];
+        }
+        $job = $pack->watch_job_id === null ? null : Job::query()->whereKey($pack->watch_job_id)->first();
+        if ($job !== null && $pack->work_ended_at !== null) {
+            array_push($out, ...self::bench($job, $pack));
+        }
+
+        return $out;
+    }
+
+    /** @return Builder<ServiceReading> those that were not taken back */
+    public static function standing(Pack $pack): Builder
+    {
+        return ServiceReading::query()
+            ->where('pack_id', $pack->id)
+            ->whereNull('takes_back_id')
+            ->whereNotIn(
+                'id',
+                ServiceReading::query()->where('pack_id', $pack->id)->whereNotNull('takes_back_id')->select('takes_back_id'),
+            );
+    }
+
+    /** @return list<int> packs of a workshop that are due to be read, by the job that they went back by */
+    public static function due(int $workshop): array
+    {
+        return array_values(self::overdue()->where('workshop_id', $workshop)->whereNotNull('watch_job_id')->pluck('watch_job_id')->all());
+    }
+
+    /**
+     * @param  array<int, int>  $jobs
+     * @return array<int, array{pack: int, text: string, at: string}> what is due, by job
+     */
+    public static function dueOf(array $jobs): array
+    {
+        $out = [];
+        foreach (self::overdue()->whereIn('watch_job_id', $jobs)->get() as $pack) {
+            $out[(int) $pack->watch_job_id] = [
+                'pack' => $pack->id,
+                'text' =>
+                    $pack->stopped_at === null
+                        ? 'Ask for a reading: does the repair hold?'
+                        : 'Its owner was told to stop using it: call them',
+                'at' => (string) $pack->next_at?->toIso8601ZuluString(),
+            ];
+        }
+
+        return $out;
+    }
+
+    /** @return Builder<Pack> */
+    private static function overdue(): Builder
+    {
+        return Pack::query()->where('next_at', '<=', now()->format('Y-m-d H:i:s.u'));
+    }
+
+    /** @return list<array{point: Point, source: string}> */
+    private static function bench(Job $job, Pack $pack): array
+    {
+        /** @var Collection<int, Measurement> $sets */
+        $sets = Measurement::query()
+            ->where('job_id', $job->id)
+            ->where('revision', $job->revision)
+            ->where('condition', 'rest')
+            ->where('taken_at', '>=', $pack->work_ended_at)
+            ->get();
+        if ($sets->isEmpty()) {
+            return [];
+        }
+        $groups = (new PackEvidence(JobRecord::fromArray(BuildRecord::of($job))))->bySet();
+        $out = [];
+        foreach ($sets as $m) {
+            $volts = $groups[$m->id]['volts'] ?? [];
+            $resolution = (float) ($m->data['instrument']['resolution_v'] ?? Point::RESOLUTION_V);
+            if (count($volts) === $job->series && !in_array(null, $volts, true)) {
+                $out[] = [
+                    'point' => new Point(
+                        $m->taken_at->toIso8601ZuluString('microsecond'),
+                        'rest',
+                        null,
+                        array_map(fn(?float $v): float => (float) $v, $volts),
+                        null,
+                        null,
+                        $resolution,
+                    ),
+                    'source' => 'bench',
+                ];
+            }
+        }
+
+        return $out;
+    }
+}

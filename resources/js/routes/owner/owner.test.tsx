@@ -1,0 +1,112 @@
+// @vitest-environment jsdom
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+
+const server = vi.hoisted(() => ({ get: vi.fn(), post: vi.fn() }));
+vi.mock('@/api/client', async (real) => ({
+    ...(await real<typeof import('@/api/client')>()),
+    api: { GET: server.get, POST: server.post },
+}));
+import { Component as Owner } from './Owner';
+
+const page = {
+    name: 'Ferry block',
+    code: 'ABCD-EFGH',
+    workshop: 'Gannet Quay Bench',
+    series: 3,
+    phosphate: false,
+    full_v: 12.6,
+    empty_v: 8.4,
+    watched: true,
+    state: 'holds',
+    stopped: false,
+    next_at: '2026-12-09T12:00:00Z',
+    due: false,
+    readings: [],
+};
+const answers = (a: object) => ({
+    data: { ...page, answers: [{ id: 'x', why: [], again_at: '2026-12-20T12:00:00Z', ...a }] },
+    response: new Response(),
+});
+const refuses = (status: number, message: string) => ({
+    error: { code: 'no', message, fields: {}, request: '' },
+    response: new Response(null, { status }),
+});
+const show = () =>
+    render(
+        <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
+            <Owner />
+        </QueryClientProvider>,
+    );
+beforeEach(() => {
+    localStorage.clear();
+    location.hash = '#a-secret-of-this-pack';
+    server.get.mockReset().mockResolvedValue({ data: page, response: new Response() });
+    server.post.mockReset();
+});
+afterEach(cleanup);
+
+const tell = async (...volts: string[]) => {
+    await screen.findByLabelText('Highest, V');
+    fireEvent.change(screen.getByLabelText('Highest, V'), { target: { value: volts[0] } });
+    fireEvent.change(screen.getByLabelText('Lowest, V'), { target: { value: volts[1] } });
+    fireEvent.click(screen.getByRole('button', { name: 'No, none of it' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Done' }));
+};
+
+describe('the page of an owner', () => {
+    it('says how the pack is, and answers a reading with its reasons', async () => {
+        server.post.mockResolvedValue(answers({ answer: 'stop', why: [{ code: 'apart', mv: 320.4, limit: 300 }] }));
+        show();
+        expect(await screen.findByText(/The repair holds/)).toBeTruthy();
+        await tell('4180', '3860');
+        expect(await screen.findByRole('heading', { name: /Stop using it/ })).toBeTruthy();
+        expect(screen.getByText('The groups are 320 mV apart, and 300 mV is the most that is safe to use.')).toBeTruthy();
+        expect(server.post.mock.calls[0]![1].body.readings[0]).toMatchObject({
+            highest_v: 4.18,
+            lowest_v: 3.86,
+            signs: { hot: false, wet: false },
+        });
+        expect(localStorage.getItem('heartwood.owner.a-secret-of-')).toBeNull();
+    });
+
+    it('keeps on the phone what could not be sent, and says stop without a network where a sign of harm is there', async () => {
+        server.post.mockRejectedValue(new TypeError('no network'));
+        show();
+        await screen.findByLabelText('Highest, V');
+        fireEvent.click(screen.getByRole('button', { name: 'Yes' }));
+        fireEvent.click(screen.getByRole('button', { name: 'Done' }));
+        expect(screen.getByRole('alert').textContent).toBe('Which of them?');
+        fireEvent.click(screen.getByRole('button', { name: 'wet' }));
+        fireEvent.click(screen.getByRole('button', { name: 'Done' }));
+        expect(await screen.findByRole('heading', { name: 'Stop using it and bring it in' })).toBeTruthy();
+        expect(screen.getByText('It was wet.')).toBeTruthy();
+        expect(JSON.parse(localStorage.getItem('heartwood.owner.a-secret-of-')!)).toHaveLength(1);
+    });
+
+    it('asks for the question and for the volts before anything is sent', async () => {
+        show();
+        await screen.findByLabelText('Highest, V');
+        fireEvent.click(screen.getByRole('button', { name: 'Done' }));
+        expect(screen.getByRole('alert').textContent).toBe('Say whether any of it is so.');
+        await tell('51.2', '3.3');
+        expect(screen.getByRole('alert').textContent).toContain('no voltage of one group');
+        expect(server.post).not.toHaveBeenCalled();
+    });
+
+    it('lets go of what the server calls no reading, and says why', async () => {
+        server.post.mockResolvedValue(refuses(422, 'Read at a time that is yet to come.'));
+        show();
+        await tell('4.18', '4.17');
+        await waitFor(() => expect(screen.getByRole('alert').textContent).toContain('Read at a time that is yet to come.'));
+        expect(localStorage.getItem('heartwood.owner.a-secret-of-')).toBeNull();
+    });
+
+    it('shows nothing by a link that is not good', async () => {
+        server.get.mockResolvedValue(refuses(404, 'This link is not good any more.'));
+        show();
+        expect((await screen.findByRole('alert')).textContent).toContain('not good any more');
+        expect(screen.queryByText('Ferry block')).toBeNull();
+    });
+});
