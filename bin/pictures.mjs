@@ -87,7 +87,13 @@ const views = {
         return page;
     },
     settings: at('maren', '/settings'),
-    people: at('maren', '/people'),
+    passport: async () => {
+        const page = await as('sunniva');
+        await page.goto('/packs?q=Shears+08');
+        await page.getByRole('link', { name: 'Shears 08' }).click();
+        await page.getByRole('heading', { name: 'It grows' }).waitFor();
+        return page;
+    },
     'hands-free': async () => {
         const page = await as('sunniva');
         await page.goto('/intake');
