@@ -92,7 +92,20 @@ const IN_THE_DRILL = [
     ...['do=charge', 'do=wake', 'do=balance', 'do=sheet', 'do=pins', 'do=checks'],
     ...['/import', '/nowhere', '/customers', '/me', '/people', '/instruments', '/report', '/settings', '/cells'],
 ];
-const ROOMS = ['/intake', '/import', '/cells', '/instruments', '/customers', '/customers/1', '/settings', '/people', '/me', '/nowhere'];
+const ROOMS = [
+    '/intake',
+    '/import',
+    '/cells',
+    '/instruments',
+    '/customers',
+    '/customers/1',
+    '/packs',
+    '/packs/1',
+    '/settings',
+    '/people',
+    '/me',
+    '/nowhere',
+];
 
 async function open(page: Page, to: string) {
     await page.goto(to);
