@@ -37,6 +37,10 @@ final class KeepPack
         $pack ??= self::open($job);
         $pack->fill(['name' => $job->name, 'spec' => $job->pack] + ($serial === '' ? [] : ['serial' => $serial]))->save();
         self::owned($pack, $job->customer_id);
+        if ($job->status === 'open' && $pack->watch_job_id !== null && $pack->watch_job_id !== $job->id) {
+            // It came back: it is read on the bench now, and nobody is asked for it.
+            self::end($pack->id);
+        }
         if ($job->pack_id !== $pack->id) {
             $job->update(['pack_id' => $pack->id]);
         }
@@ -89,8 +93,13 @@ final class KeepPack
     /** It came in again, was scrapped, or its hand-back was a slip: nothing is due. */
     public static function unwatch(Job $job): void
     {
+        self::end((int) $job->pack_id);
+    }
+
+    private static function end(int $pack): void
+    {
         Pack::query()
-            ->whereKey($job->pack_id)
+            ->whereKey($pack)
             ->update(['watch_job_id' => null, 'work_ended_at' => null, 'next_at' => null, 'state' => '', 'stopped_at' => null]);
     }
 

@@ -147,6 +147,41 @@ it('counts what was read at the bench after the work among the readings', functi
     expect(count($watch['used']))->toBe(1)->and($watch['last_mv'])->toEqualWithDelta(5.0, 0.5);
 });
 
+it('asks nobody for a pack that came back, and links the jobs', function (): void {
+    $job = ($this->gone)();
+    ($this->days)(4.0);
+    $this->bench->post("packs/{$job->pack_id}/readings", ($this->told)())->assertCreated();
+    $again = $this->bench
+        ->post('jobs', [
+            'customer' => 'Customer',
+            'name' => 'Test pack',
+            'serial' => 'GQ-77',
+            'symptoms' => [],
+            'inspection' => [],
+            'pack' => ['chemistry' => 'nmc', 'series' => 4, 'parallel' => 3, 'kind' => 'tool'],
+        ])
+        ->assertCreated();
+    $passport = $this->getJson("/api/packs/{$job->pack_id}");
+    expect($again->json('pack_id'))
+        ->toBe($job->pack_id)
+        ->and($passport->json('watch'))
+        ->toBeNull()
+        ->and($passport->json('readings'))
+        ->toHaveCount(1)
+        ->and(array_column($passport->json('jobs'), 'status'))
+        ->toBe(['open', 'returned'])
+        ->and(collect($this->bench->bench())->firstWhere('id', $job->id)['due'])
+        ->toBeFalse();
+});
+
+it('takes a reading of a phone whose clock runs ahead as of now', function (): void {
+    $job = ($this->gone)();
+    $secret = $this->bench->post("packs/{$job->pack_id}/link")->json('secret');
+    ($this->days)(3.0);
+    ($this->owner)($secret, ($this->told)(['at' => now()->addDay()->toIso8601ZuluString()]))->assertCreated();
+    expect(ServiceReading::query()->value('at')->toIso8601ZuluString())->toBe(now()->toIso8601ZuluString());
+});
+
 it('shows an owner one pack in plain words, takes a reading and answers at once', function (): void {
     $job = ($this->gone)();
     $opened = $this->bench->post("packs/{$job->pack_id}/link")->assertCreated();
@@ -247,6 +282,9 @@ it('holds off whoever guesses, and takes no flood', function (): void {
     ($this->owner)($secret, $rows(1))->assertStatus(429)->assertHeader('Retry-After');
     expect(ServiceReading::query()->count())->toBe(App\Security\AccessLimits::OWNER_READINGS_HOUR);
     ($this->days)(0.05);
+    // Nor more than that at once; and who guessed from the shop's own network has locked nobody out.
+    ($this->owner)($secret, $rows(App\Security\AccessLimits::OWNER_READINGS_HOUR + 1))->assertStatus(429);
+    expect(DB::table('sign_in_attempts')->where('address', '127.0.0.1')->count())->toBe(0);
     ($this->owner)($secret, $rows(1))->assertCreated();
 });
 

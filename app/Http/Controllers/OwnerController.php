@@ -24,8 +24,9 @@ final class OwnerController extends Controller
     public function read(ServiceReadingsBody $request, KeepServiceReading $keep): JsonResponse
     {
         $link = $this->held($request);
-        OpenPackLink::pace($link);
-        [$kept, $pack] = $keep->keep($link, $link->pack, $request->readings());
+        $readings = $request->readings();
+        OpenPackLink::pace($link, count($readings));
+        [$kept, $pack] = $keep->keep($link, $link->pack, $readings);
 
         return self::told(
             ['answers' => array_map(fn(ServiceReading $r): array => ['id' => $r->id] + (array) $r->answer, $kept)] + OwnerView::of($pack),

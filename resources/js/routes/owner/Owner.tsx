@@ -24,15 +24,18 @@ export function Component() {
         queryFn: () => unwrap(api.GET('/api/owner', { params: { header } })),
         retry: false,
         refetchOnReconnect: true,
+        refetchOnWindowFocus: (q) => !(q.state.error instanceof ApiError && q.state.error.status === 404),
     });
     const [left, setLeft] = useState(() => waiting(secret).length);
     const [answer, setAnswer] = useState<Answer | null>(null);
     const [held, setHeld] = useState<OwnerReading | null>(null);
     const [refused, setRefused] = useState('');
     const sending = useRef(false);
+    // A link that is not good any more is not tried again: each try counts.
+    const [dead, setDead] = useState(false);
     const send = useCallback(async () => {
         const all = waiting(secret);
-        if (all.length === 0 || sending.current) return;
+        if (all.length === 0 || sending.current || dead) return;
         sending.current = true;
         try {
             const now = await unwrap(
@@ -56,13 +59,14 @@ export function Component() {
                 setHeld(null);
                 setRefused(e.message);
             } else if (e instanceof ApiError && [404, 409, 429].includes(e.status)) {
+                setDead(e.status === 404);
                 setRefused(e.message);
             }
         } finally {
             sending.current = false;
             setLeft(waiting(secret).length);
         }
-    }, [queries, secret]);
+    }, [dead, queries, secret]);
     useEffect(() => {
         void send();
         const again = () => void send();

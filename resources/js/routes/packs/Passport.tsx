@@ -74,7 +74,10 @@ function Page({ pack }: { pack: Passport }) {
                 {pack.watch ? (
                     <Watched pack={pack} watch={pack.watch} />
                 ) : (
-                    <p>It is at the workshop or never went back: what is read after its return stands here.</p>
+                    <>
+                        <p>It is at the workshop or never went back: what is read after its return stands here.</p>
+                        <Readings pack={pack} />
+                    </>
                 )}
             </section>
             <section aria-label="Jobs" className="grid gap-2">
