@@ -8,14 +8,13 @@ use App\Models\Customer;
 use App\Models\Decision;
 use App\Models\Job;
 use App\Models\Pack;
+use App\Models\PackLink;
 use App\Models\PackOwner;
 use App\Models\Person;
-use App\Models\ServiceReading;
 use App\Models\WorkStep;
 use App\Read\PackWatch;
 use App\Security\Secrets;
 use Carbon\CarbonImmutable;
-use Heartwood\Core\Drift\Answer;
 use Illuminate\Support\Facades\DB;
 
 /** The identity of a pack over all its jobs: known by its serial where it has one, its owner as the last job said, its watch. */
@@ -60,6 +59,11 @@ final class KeepPack
             ->update(['to_at' => now()]);
         PackOwner::query()->create(['pack_id' => $pack->id, 'customer_id' => $customer, 'from_at' => now()]);
         $pack->update(['customer_id' => $customer]);
+        // Whoever owned it before sees nothing of it any more.
+        PackLink::query()
+            ->where('pack_id', $pack->id)
+            ->whereNull('ended_at')
+            ->update(['ended_at' => now()]);
     }
 
     /** Another owner; whoever held a link of the one before sees nothing of it any more. */
@@ -71,7 +75,6 @@ final class KeepPack
             $to = Customer::named($pack->workshop_id, $name)->id;
             if ($from !== $to) {
                 self::owned($pack, $to);
-                (new OpenPackLink())->end($person, $pack);
                 EventLog::add($person, null, EventKind::PackOwner, ['pack' => $pack->id, 'from' => $from, 'to' => $to]);
             }
             $pack->version++;
@@ -107,13 +110,7 @@ final class KeepPack
     public static function refresh(Pack $pack): void
     {
         $drift = PackWatch::drift($pack);
-        // Whoever was told to stop is called now, not on the day of the plan; a later reading that says otherwise ends that.
-        $told = $drift === null ? null : PackWatch::standing($pack)->max('told_at');
-        $stops = fn(ServiceReading $r): bool => ($r->answer['answer'] ?? '') === Answer::Stop->value;
-        $stop =
-            $told !== null && PackWatch::standing($pack)->where('told_at', $told)->get()->contains($stops)
-                ? CarbonImmutable::parse($told)
-                : null;
+        $stop = $drift === null ? null : PackWatch::stoppedAt($pack);
         $pack->update([
             'state' => $drift === null ? '' : $drift->state->value,
             'next_at' => $drift === null ? null : $stop ?? CarbonImmutable::parse($drift->nextAt),

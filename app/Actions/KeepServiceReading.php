@@ -11,6 +11,7 @@ use App\Models\ServiceReading;
 use App\Read\PackWatch;
 use Carbon\CarbonImmutable;
 use Heartwood\Core\Drift\OwnerAnswer;
+use Heartwood\Core\Drift\Point;
 use Heartwood\Core\Drift\Verdict;
 use Illuminate\Support\Facades\DB;
 
@@ -41,6 +42,7 @@ final class KeepServiceReading
             $kept = [];
             // All that came at once was told at once.
             $told = CarbonImmutable::now();
+            $points = array_column(PackWatch::points($pack), 'point');
             foreach ($rows as $i => $row) {
                 $known = ServiceReading::query()->whereKey($row['id'])->first();
                 if ($known !== null) {
@@ -53,7 +55,8 @@ final class KeepServiceReading
 
                     continue;
                 }
-                $kept[] = $this->one($by, $pack, $row, $told, "readings.$i.");
+                $kept[] = $new = $this->one($by, $pack, $row, $told, $points, "readings.$i.");
+                $points[] = $new->point();
             }
             KeepPack::refresh($pack);
 
@@ -93,21 +96,14 @@ final class KeepServiceReading
         });
     }
 
-    /** @param  array<string, mixed>  $row */
-    private function one(Person|PackLink $by, Pack $pack, array $row, CarbonImmutable $told, string $field): ServiceReading
+    /**
+     * @param  array<string, mixed>  $row
+     * @param  list<Point>  $points  that stand already
+     */
+    private function one(Person|PackLink $by, Pack $pack, array $row, CarbonImmutable $told, array $points, string $field): ServiceReading
     {
         $groups = $row['groups_v'] ?? null;
-        $series = $pack->packSpec()->series;
-        if ($groups !== null && count($groups) !== $series) {
-            $mend = sprintf('%d values; the pack has %d groups: one for each, none where it was not read.', count($groups), $series);
-            throw new Refused('groups', $mend, 422, [$field . 'groups_v' => $mend]);
-        }
         [$high, $low] = [$row['highest_v'] ?? null, $row['lowest_v'] ?? null];
-        if ($high !== null && $low !== null && (float) $high < (float) $low) {
-            throw new Refused('exchanged', 'The highest is under the lowest: exchange the two.', 422, [
-                $field . 'highest_v' => 'Under the lowest: exchange the two.',
-            ]);
-        }
         $read = $groups !== null || ($high !== null && $low !== null) || isset($row['pack_v']) || isset($row['soc']);
         // A sign of harm needs no number.
         if (!$read && array_filter((array) ($row['signs'] ?? [])) === []) {
@@ -140,11 +136,16 @@ final class KeepServiceReading
             'highest_v' => $high,
             'lowest_v' => $low,
             'pack_v' => $row['pack_v'] ?? null,
-            'resolution_v' => $row['resolution_v'] ?? 0.001,
+            'resolution_v' => $row['resolution_v'] ?? Point::RESOLUTION_V,
             'signs' => $row['signs'] ?? null,
             'note' => $row['note'] ?? '',
         ]);
-        $reading->answer = self::answer($pack, $reading);
+        $problem = $reading->point()->problem($pack->packSpec()->series);
+        if ($problem !== null) {
+            $text = ucfirst($problem['text']) . '.';
+            throw new Refused('no-reading', $text, 422, [$field . $problem['field'] => $text]);
+        }
+        $reading->answer = self::answer($pack, $reading, $points);
         $reading->save();
         if ($by instanceof Person) {
             EventLog::add($by, null, EventKind::PackRead, ['pack' => $pack->id, 'reading' => $reading->id]);
@@ -157,12 +158,14 @@ final class KeepServiceReading
         return $reading;
     }
 
-    /** @return array<string, mixed> what is said of it, as it is kept with it */
-    private static function answer(Pack $pack, ServiceReading $reading): array
+    /**
+     * @param  list<Point>  $points
+     * @return array<string, mixed> what is said of it, as it is kept with it
+     */
+    private static function answer(Pack $pack, ServiceReading $reading, array $points): array
     {
         $spec = $pack->packSpec();
         $point = $reading->point();
-        $points = array_column(PackWatch::points($pack), 'point');
         $drift = Verdict::of($spec, (string) $pack->work_ended_at?->toIso8601ZuluString('microsecond'), [...$points, $point]);
         $signs = array_map(fn(mixed $s): ?bool => $s === null ? null : (bool) $s, (array) $reading->signs);
         $a = OwnerAnswer::of($spec, $drift, $point, $reading->pack_v, $signs);

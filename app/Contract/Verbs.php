@@ -108,21 +108,9 @@ final class Verbs
         $points = [];
         foreach ($in->objects('points') as $i => $p) {
             $point = Point::from($p);
-            $groups = $point->groupsV;
-            if ($groups !== null && count($groups) !== $pack->series) {
-                throw new InvalidRecord([
-                    [
-                        'pointer' => "/points/$i/groups_v",
-                        'message' => sprintf(
-                            'has %d values, the pack has %d groups: one for each, null where it was not read',
-                            count($groups),
-                            $pack->series,
-                        ),
-                    ],
-                ]);
-            }
-            if ($point->highestV !== null && $point->lowestV !== null && $point->highestV < $point->lowestV) {
-                throw new InvalidRecord([['pointer' => "/points/$i/highest_v", 'message' => 'is under the lowest: exchange the two']]);
+            $problem = $point->problem($pack->series);
+            if ($problem !== null) {
+                throw new InvalidRecord([['pointer' => "/points/$i/{$problem['field']}", 'message' => $problem['text']]]);
             }
             $points[] = $point;
         }

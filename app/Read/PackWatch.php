@@ -9,7 +9,9 @@ use App\Models\Job;
 use App\Models\Measurement;
 use App\Models\Pack;
 use App\Models\ServiceReading;
+use Carbon\CarbonImmutable;
 use Heartwood\Core\Diagnosis\PackEvidence;
+use Heartwood\Core\Drift\Answer;
 use Heartwood\Core\Drift\Point;
 use Heartwood\Core\Drift\Verdict;
 use Heartwood\Core\Record\JobRecord;
@@ -65,6 +67,26 @@ final class PackWatch
                 'id',
                 ServiceReading::query()->where('pack_id', $pack->id)->whereNotNull('takes_back_id')->select('takes_back_id'),
             );
+    }
+
+    /**
+     * When its owner was told to stop using it. That stands until the bench has read it since and found it otherwise: what an owner says
+     * later does not outweigh what ended its use.
+     */
+    public static function stoppedAt(Pack $pack): ?CarbonImmutable
+    {
+        $stop = null;
+        /** @var Collection<int, ServiceReading> $read */
+        $read = self::standing($pack)->where('at', '>=', $pack->work_ended_at)->orderByDesc('told_at')->limit(self::LOOKED_AT)->get();
+        foreach ($read->sortBy('told_at') as $r) {
+            if (($r->answer['answer'] ?? '') === Answer::Stop->value) {
+                $stop = $r->told_at;
+            } elseif ($r->source !== 'owner' && $stop !== null && $r->told_at->greaterThan($stop)) {
+                $stop = null;
+            }
+        }
+
+        return $stop;
     }
 
     /** @return list<int> packs of a workshop that are due to be read, by the job that they went back by */

@@ -76,4 +76,24 @@ final readonly class Point
             default => null,
         };
     }
+
+    /** @return array{field: string, text: string}|null what makes it no reading of a pack of so many groups, and the mend */
+    public function problem(int $series): ?array
+    {
+        return match (true) {
+            $this->groupsV !== null && count($this->groupsV) !== $series => [
+                'field' => 'groups_v',
+                'text' => sprintf(
+                    'has %d values, the pack has %d groups: one for each, null where it was not read',
+                    count($this->groupsV),
+                    $series,
+                ),
+            ],
+            $this->highestV !== null && $this->lowestV !== null && $this->highestV < $this->lowestV => [
+                'field' => 'highest_v',
+                'text' => 'is under the lowest: exchange the two',
+            ],
+            default => null,
+        };
+    }
 }

@@ -9,6 +9,7 @@ use Heartwood\Core\Drift\Point;
 use Heartwood\Core\Drift\State;
 use Heartwood\Core\Drift\Trend;
 use Heartwood\Core\Limits\DriftLimits;
+use Heartwood\Core\Maths\Normal;
 use Heartwood\Core\Maths\TheilSen;
 use Heartwood\Core\Record\InvalidRecord;
 use Tests\Core\DriftSeries as S;
@@ -316,3 +317,18 @@ it('refuses by pointer what no reading can be', function (array $points, array $
     'another format' => [[], ['format' => 'heartwood.job'], '/format'],
     'no end of the work' => [[], ['work_ended_at' => null], '/work_ended_at'],
 ]);
+
+it('has the numbers that the handbook gives', function (): void {
+    expect([
+        DriftLimits::SPREAD_V,
+        DriftLimits::SETTLES_H,
+        DriftLimits::SOC_WITHIN,
+        DriftLimits::HOLDS_D,
+        DriftLimits::GROWS_MV_D,
+        DriftLimits::SEN_FROM,
+        DriftLimits::FAR_A,
+        DriftLimits::PLAN_D,
+    ])->toBe([0.1, 24.0, 0.05, 365.0, 0.1, 4, 10.0, [3, 7, 14, 30, 90]]);
+    // Nine tenths of a normal law lie within this of its middle.
+    expect(2 * Normal::cumulative(DriftLimits::Z_90) - 1)->toEqualWithDelta(0.9, 0.0001);
+});

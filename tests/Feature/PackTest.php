@@ -233,6 +233,12 @@ it('shows an owner one pack in plain words, takes a reading and answers at once'
     // Without any number as well; and it is no reading of a spread.
     $bare = ($this->told)(['groups_v' => null, 'soc' => null, 'signs' => ['hot' => true]]);
     expect(($this->owner)($secret, $bare)->assertCreated()->json('answers.0.why.0.code'))->toBe('hot');
+    // What the owner says later does not undo it; the bench does.
+    ($this->days)(0.01);
+    expect(($this->owner)($secret, ($this->told)())->assertCreated()->json('stopped'))
+        ->toBeTrue()
+        ->and($row()['due'])
+        ->toBeTrue();
     ($this->days)(0.1);
     $well = $this->bench->post("packs/{$job->pack_id}/readings", ($this->told)())->assertCreated();
     expect($well->json('readings.0.answer.answer'))->toBe('fine')->and($row()['due'])->toBeFalse();

@@ -15,6 +15,7 @@ use App\Http\Requests\TakeBackBody;
 use App\Models\Pack;
 use App\Models\ServiceReading;
 use App\Read\Passport;
+use Heartwood\Core\Drift\State;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Support\Facades\DB;
@@ -55,6 +56,7 @@ final class PackController extends Controller
                         'serial' => $p->serial,
                         'customer' => $p->customer->name,
                         'state' => $p->state,
+                        'words' => State::tryFrom($p->state)?->words() ?? '',
                         'next_at' => $p->next_at?->toIso8601ZuluString(),
                         'due' => $p->next_at !== null && $p->next_at->isPast(),
                     ],

@@ -8,6 +8,7 @@ use App\Models\Pack;
 use App\Models\ServiceReading;
 use App\Read\PackWatch;
 use App\Read\Passport;
+use Heartwood\Core\Drift\Verdict;
 use Illuminate\Database\Eloquent\Collection;
 
 /** What an owner sees of a pack: its state, what to do and when, and what was read. No names, no prices, no other pack. */
@@ -28,8 +29,6 @@ final class OwnerView
             'workshop' => (string) \App\Models\Workshop::query()->whereKey($pack->workshop_id)->value('name'),
             'series' => $spec->series,
             'phosphate' => $spec->chemistry->isPhosphate(),
-            'full_v' => round($spec->series * $spec->workingFullV(), 2),
-            'empty_v' => round($spec->series * $spec->lowCutV(), 2),
             'watched' => $pack->work_ended_at !== null,
             'state' => $pack->state,
             'stopped' => $pack->stopped_at !== null,
@@ -41,7 +40,7 @@ final class OwnerView
                         fn(ServiceReading $r): array => [
                             'at' => $r->at->toIso8601ZuluString(),
                             'mine' => $r->source === 'owner',
-                            'spread_mv' => $r->point()->spreadV() === null ? null : round(1000 * (float) $r->point()->spreadV()),
+                            'spread_mv' => $r->point()->spreadV() === null ? null : round(Verdict::MV * (float) $r->point()->spreadV()),
                             'answer' => (string) ($r->answer['answer'] ?? ''),
                         ],
                     )

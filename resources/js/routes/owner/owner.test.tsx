@@ -16,8 +16,6 @@ const page = {
     workshop: 'Gannet Quay Bench',
     series: 3,
     phosphate: false,
-    full_v: 12.6,
-    empty_v: 8.4,
     watched: true,
     state: 'holds',
     stopped: false,

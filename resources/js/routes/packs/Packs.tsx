@@ -6,7 +6,7 @@ import { day } from '@/lib/format';
 import { slots } from '@/lib/slots';
 import { Field } from '@/parts/basics';
 
-const STATE: Record<string, string> = { holds: '✓ holds', grows: '▲ grows', 'cannot-tell': '○ cannot be told yet', '': '' };
+const SIGN: Record<string, string> = { holds: '✓', grows: '▲', 'cannot-tell': '○' };
 
 /** Packs over all their jobs: found by the code on their label, by serial or by name; those that are due to be read first on request. */
 export function Component() {
@@ -69,7 +69,7 @@ export function Component() {
                                     <td className="digits whitespace-nowrap">{p.code}</td>
                                     <td>{p.serial}</td>
                                     <td>{p.customer}</td>
-                                    <td className="whitespace-nowrap">{STATE[p.state]}</td>
+                                    <td className="whitespace-nowrap">{p.words && `${SIGN[p.state]} ${p.words}`}</td>
                                     <td className={`whitespace-nowrap ${p.due ? 'text-amber font-bold' : ''}`}>
                                         {p.next_at && `${p.due ? 'due since ' : ''}${day(p.next_at)}`}
                                     </td>

@@ -10,6 +10,7 @@ import { pasted, type PastedReading } from '@/lib/servicePaste';
 import { slots } from '@/lib/slots';
 import { Basis, Button, Field, Waiting } from '@/parts/basics';
 import { WatchChart } from '@/parts/WatchChart';
+import { Given } from '@/routes/probe/PackLogs';
 import { LabelSheet } from './LabelSheet';
 
 type Passport = components['schemas']['Passport'];
@@ -80,6 +81,11 @@ function Page({ pack }: { pack: Passport }) {
                     </>
                 )}
             </section>
+            {pack.capacity && pack.capacity.tests.length > 0 && (
+                <section aria-label="Capacity" className="max-w-xl">
+                    <Given history={pack.capacity} />
+                </section>
+            )}
             <section aria-label="Jobs" className="grid gap-2">
                 <h2>Jobs</h2>
                 <ul>
