@@ -25,7 +25,11 @@ export default defineConfig({
     build: {
         outDir: 'public/build',
         manifest: 'manifest.json',
-        rollupOptions: { input: 'resources/js/main.tsx' },
+        rollupOptions: {
+            input: ['resources/js/main.tsx', 'resources/js/packWorker.ts'],
+            // A worker is known by its address: routes/web.php hands it out.
+            output: { entryFileNames: (c) => (c.name === 'packWorker' ? 'packWorker.js' : 'assets/[name]-[hash].js') },
+        },
         chunkSizeWarningLimit: 600,
     },
     test: { environment: 'jsdom', include: ['resources/js/**/*.test.{ts,tsx}'] },

@@ -152,8 +152,8 @@ free_ports() { local p i ok; for p in $(shuf -i 20000-30990 -n 60); do ok=1; for
 random_word() { head -c 64 /dev/urandom | sha256sum | cut -c1-"$1"; }
 
 # Settings that an operator may name in the environment; they are kept in var/INSTANCE/env.
-NAMED="HEARTWOOD_PORT HEARTWOOD_BENCH_PORT HEARTWOOD_MORE_BENCHES HEARTWOOD_HOSTS HEARTWOOD_LISTEN HEARTWOOD_TLS_CERT HEARTWOOD_TLS_KEY \
-HEARTWOOD_PROXIES HEARTWOOD_METRICS"
+NAMED="HEARTWOOD_PORT HEARTWOOD_BENCH_PORT HEARTWOOD_MAIL_PORT HEARTWOOD_MORE_BENCHES HEARTWOOD_HOSTS HEARTWOOD_LISTEN \
+HEARTWOOD_TLS_CERT HEARTWOOD_TLS_KEY HEARTWOOD_PROXIES HEARTWOOD_METRICS"
 put() { # key, value
   if grep -q "^$1=" "$VAR/env"; then
     [ "$(setting "$1")" = "$2" ] || sed -i "s|^$1=.*|$1=$2|" "$VAR/env"
@@ -202,11 +202,14 @@ TEXT
   put DB_SOCKET "$SOCKETS/db.sock"
   grep -q '^HEARTWOOD_BENCH_PORT=' "$file" || { local b=8140; [ "$INSTANCE" = main ] || b=$(free_ports)
     echo "HEARTWOOD_BENCH_PORT=$b" >>"$file"; }
+  grep -q '^HEARTWOOD_MAIL_PORT=' "$file" || { local m=8146; [ "$INSTANCE" = main ] || m=$(free_port)
+    echo "HEARTWOOD_MAIL_PORT=$m" >>"$file"; }
   if [ "$INSTANCE" = main ]; then
     for key in $NAMED; do [ -z "${!key+x}" ] || put "$key" "${!key}"; done
   elif ! running; then
     taken "$(setting HEARTWOOD_PORT)" && put HEARTWOOD_PORT "$(free_port)"
     taken "$(setting HEARTWOOD_BENCH_PORT)" && put HEARTWOOD_BENCH_PORT "$(free_ports)"
+    taken "$(setting HEARTWOOD_MAIL_PORT)" && put HEARTWOOD_MAIL_PORT "$(free_port)"
   fi
   [ -n "$(setting HEARTWOOD_HOSTS)" ] || put HEARTWOOD_HOSTS "127.0.0.1,localhost,[::1]"
   if [ -n "$(setting HEARTWOOD_TLS_CERT)" ]; then
@@ -219,7 +222,7 @@ TEXT
   chmod 600 "$file"; chmod 700 "$VAR" "$SOCKETS"
   if [ "$(id -u)" = 0 ]; then
     chown -R "$APP_USER" "$VAR" "$SOCKETS"; chmod 755 "$ROOT/var" 2>/dev/null
-    readable app artisan bin bootstrap bridge config contract core database public resources routes tests
+    readable app artisan bin bootstrap bridge config contract core database lang public resources routes tests
   fi
   return 0
 }
@@ -435,6 +438,25 @@ command=$(command -v php) $RELEASE/bin/bench.php $(setting HEARTWOOD_BENCH_PORT)
 priority=4
 startretries=100
 autorestart=true
+[program:mailbox]
+stdout_logfile=$VAR/log/mailbox.log
+redirect_stderr=true
+stdout_logfile_maxbytes=4MB
+stdout_logfile_backups=3
+command=$(command -v php) $RELEASE/bin/mailbox.php $(setting HEARTWOOD_MAIL_PORT) $VAR/mailbox
+priority=4
+startretries=100
+autorestart=true
+[program:messages]
+stdout_logfile=$VAR/log/messages.log
+redirect_stderr=true
+stdout_logfile_maxbytes=4MB
+stdout_logfile_backups=3
+command=$(command -v php) $RELEASE/artisan heartwood:messages
+priority=5
+startsecs=0
+startretries=1000
+autorestart=true
 [program:runner]
 stdout_logfile=$VAR/log/runner.log
 redirect_stderr=true
@@ -509,7 +531,7 @@ own_pids() {
       *"$VAR/supervisord.conf"* | *"$VAR/my.cnf"* | *"$VAR/nginx.conf"* | *"$VAR/fpm.conf"* | *"php-fpm: pool hw-$INSTANCE-$(pool_mark)"*)
         case "$line" in *supervisorctl*) ;; *) echo "$pid" ;; esac ;;
       "nginx: worker process"*) [ "$(readlink "$d/cwd" 2>/dev/null)" = "$VAR" ] && echo "$pid" ;;
-      *"/bin/bench.php "* | *"/bin/runner.php"* | *"/artisan heartwood:fold"*)
+      *"/bin/bench.php "* | *"/bin/mailbox.php "* | *"/bin/runner.php"* | *"/artisan heartwood:fold"* | *"/artisan heartwood:messages"*)
         line=$({ tr '\0' '\n' <"$d/environ"; } 2>/dev/null)
         grep -qxF "HEARTWOOD_HOME=$ROOT" <<<"$line" && grep -qxF "HEARTWOOD_INSTANCE=$INSTANCE" <<<"$line" && echo "$pid" ;;
     esac
@@ -530,14 +552,14 @@ end_strays() {
 }
 
 # --- releases: what runs is a copy, so that new files on the disk change nothing until they are wanted ---------------------
-release_id() { hash_of app artisan bin bootstrap bridge config contract core database public/index.php public/away.html \
+release_id() { hash_of app artisan bin bootstrap bridge config contract core database lang public/index.php public/away.html \
   public/rings.svg resources/views resources/security routes composer.json var/stamps/composer var/stamps/build; }
 current_release() { local id; id=$(cat "$VAR/release" 2>/dev/null); [ -n "$id" ] && [ -f "$RELEASES/$id/artisan" ] && echo "$id"; }
 make_release() { # id
   local to="$RELEASES/$1" from
   [ -f "$to/artisan" ] && return
   rm -rf "$to.new"; mkdir -p "$to.new/resources"
-  (cd "$ROOT" && cp -a app artisan bin bootstrap bridge config contract core database public routes composer.json "$to.new/" &&
+  (cd "$ROOT" && cp -a app artisan bin bootstrap bridge config contract core database lang public routes composer.json "$to.new/" &&
     cp -a resources/views resources/security "$to.new/resources/" \
     && cp -al vendor "$to.new/vendor" && rm -rf "$to.new/vendor/composer" "$to.new/vendor/autoload.php" &&
       cp -a vendor/composer "$to.new/vendor/" && cp -a vendor/autoload.php "$to.new/vendor/") \

@@ -14,6 +14,8 @@ return [
             ...array_map('intval', explode(',', (string) env('HEARTWOOD_MORE_BENCHES', ''))),
         ]),
     ),
+    // The simulated mailbox.
+    'mail_port' => (int) env('HEARTWOOD_MAIL_PORT', 8146),
     // Proxies in front of this server whose word on the caller is taken.
     'proxies' => array_values(array_filter(array_map('trim', explode(',', (string) env('HEARTWOOD_PROXIES', ''))))),
     // Names by which this server is reached; anything else is not meant for it.

@@ -18,6 +18,7 @@ use App\Http\Controllers\JointController;
 use App\Http\Controllers\LogController;
 use App\Http\Controllers\LotController;
 use App\Http\Controllers\MeController;
+use App\Http\Controllers\MessageController;
 use App\Http\Controllers\OutboxController;
 use App\Http\Controllers\OwnerController;
 use App\Http\Controllers\PackController;
@@ -49,6 +50,7 @@ Route::post('phone/photos', [PhotoController::class, 'fromPhone'])->withoutMiddl
 // The owner of a pack, by the link on its label: one pack, plain words, its readings.
 Route::get('owner', [OwnerController::class, 'show'])->withoutMiddleware('web');
 Route::post('owner/readings', [OwnerController::class, 'read'])->withoutMiddleware('web');
+Route::post('owner/photos', [OwnerController::class, 'photo'])->withoutMiddleware('web');
 
 Route::middleware(['auth', 'live'])->group(function (): void {
     // One's own keys and sessions: whoever is signed in. Tries at a password are counted, so these keep no idempotency key.
@@ -99,6 +101,10 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::get('jobs/{job}/consents', [ConsentController::class, 'index']);
         Route::get('packs', [PackController::class, 'index']);
         Route::get('packs/{pack}', [PackController::class, 'show']);
+        Route::get('packs/{pack}/passport', [PackController::class, 'export'])->middleware('can:export');
+        Route::get('packs/{pack}/displays/{servicePhoto}/{size}', [PackController::class, 'display'])->whereIn('size', ['small', 'whole']);
+        Route::get('messages', [MessageController::class, 'index'])->middleware('can:customers');
+        Route::get('mailbox', [MessageController::class, 'mailbox'])->middleware('can:settings');
         Route::get('known-pack', [BenchController::class, 'known']);
         Route::get('jobs/{job}/teardown', [TeardownController::class, 'show']);
         Route::get('jobs/{job}/photos', [PhotoController::class, 'index']);
@@ -150,7 +156,14 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::patch('customers/{customer}', [CustomerController::class, 'update'])->middleware('can:customers');
         Route::post('customers/{customer}/merge', [CustomerController::class, 'merge'])->middleware('can:merge');
         Route::post('customers/{customer}/forget', [CustomerController::class, 'forget'])->middleware(['can:forget', 'proved']);
+        Route::post('packs', [PackController::class, 'import'])->middleware('can:import');
         Route::post('packs/{pack}/readings', [PackController::class, 'read'])->middleware('can:probe');
+        Route::post('packs/{pack}/pasted', [PackController::class, 'pasted'])->middleware('can:probe');
+        Route::post('messages/{message}/send', [MessageController::class, 'send'])->middleware('can:customers');
+        Route::post('messages/{message}/done', [MessageController::class, 'done'])->middleware('can:customers');
+        Route::post('customers/{customer}/messages', [MessageController::class, 'agree'])->middleware('can:customers');
+        Route::put('mail', [MessageController::class, 'password'])->middleware(['can:settings', 'proved']);
+        Route::post('mail/test', [MessageController::class, 'test'])->middleware(['can:settings', 'proved']);
         Route::post('packs/{pack}/readings/{serviceReading}/back', [PackController::class, 'takeBack'])->middleware('can:probe');
         Route::patch('packs/{pack}', [PackController::class, 'owner'])->middleware('can:customers');
         Route::post('packs/{pack}/link', [PackController::class, 'open'])->middleware('can:return');

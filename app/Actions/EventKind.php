@@ -64,6 +64,9 @@ enum EventKind: string
     case PackReadTakenBack = 'pack-read-taken-back';
     case PackOwner = 'pack-owner';
     case OwnerLink = 'owner-link';
+    case PassportImported = 'passport-imported';
+    case MessageDone = 'message-done';
+    case MessageAgreed = 'message-agreed';
     case CustomerEdited = 'customer-edited';
     case CustomersMerged = 'customers-merged';
     case CustomerForgotten = 'customer-forgotten';
@@ -112,6 +115,9 @@ enum EventKind: string
             self::PackReadTakenBack => ['pack', 'reading', 'reason'],
             self::PackOwner => ['pack', 'from', 'to'],
             self::OwnerLink => ['pack', 'open'],
+            self::PassportImported => ['pack', 'from'],
+            self::MessageDone => ['message', 'as'],
+            self::MessageAgreed => ['customer', 'kind', 'agreed'],
             self::CustomersMerged => ['from', 'into'],
             default => [],
         };

@@ -13,8 +13,10 @@ use App\Models\PackOwner;
 use App\Models\Person;
 use App\Models\WorkStep;
 use App\Read\PackWatch;
+use App\Read\Passport;
 use App\Security\Secrets;
 use Carbon\CarbonImmutable;
+use Heartwood\Core\Repair\RepairAction;
 use Illuminate\Support\Facades\DB;
 
 /** The identity of a pack over all its jobs: known by its serial where it has one, its owner as the last job said, its watch. */
@@ -23,7 +25,7 @@ final class KeepPack
     /** The pack of a job that comes in or whose serial was said: the one with its serial, else one of its own. */
     public static function of(Job $job): Pack
     {
-        $serial = trim((string) $job->serial);
+        $serial = self::serial($job);
         $locked = fn(mixed $id): ?Pack => $id === null ? null : Pack::query()->lockForUpdate()->findOrFail((int) $id);
         $mine = $locked($job->pack_id);
         $pack = match (true) {
@@ -45,6 +47,23 @@ final class KeepPack
         }
 
         return $pack;
+    }
+
+    /** The serial of a job; where the code on our label was typed in its place, what that pack has. */
+    private static function serial(Job $job): string
+    {
+        $serial = trim((string) $job->serial);
+        $coded = Pack::coded($job->workshop_id, $serial);
+        if ($coded === null || Pack::query()->where('workshop_id', $job->workshop_id)->where('serial', $serial)->exists()) {
+            return $serial;
+        }
+        // A pack without a serial is known by its code from now on.
+        $known = $coded->serial === '' ? Passport::code($coded->code) : $coded->serial;
+        $coded->update(['serial' => $known]);
+        $job->serial = $known;
+        $job->save();
+
+        return $known;
     }
 
     /** Whose it is from now on. */
@@ -89,7 +108,13 @@ final class KeepPack
     {
         $pack = self::of($job);
         $ended = self::workEnded($job);
-        $pack->update(['watch_job_id' => $job->id, 'work_ended_at' => $ended]);
+        $every = self::topUps($job);
+        $pack->update([
+            'watch_job_id' => $job->id,
+            'work_ended_at' => $ended,
+            'topup' => $every === [] ? null : $every,
+            'topup_every_d' => array_reduce($every, fn(?int $least, array $t): int => min($least ?? $t['every_days'], $t['every_days'])),
+        ]);
         self::refresh($pack);
     }
 
@@ -103,7 +128,29 @@ final class KeepPack
     {
         Pack::query()
             ->whereKey($pack)
-            ->update(['watch_job_id' => null, 'work_ended_at' => null, 'next_at' => null, 'state' => '', 'stopped_at' => null]);
+            ->update([
+                'watch_job_id' => null,
+                'work_ended_at' => null,
+                'next_at' => null,
+                'state' => '',
+                'stopped_at' => null,
+                'glance' => null,
+                'topup' => null,
+                'topup_every_d' => null,
+                'topup_at' => null,
+                'read_at' => null,
+            ]);
+    }
+
+    /** @return list<array<string, mixed>> of the groups that stay in service though they leak */
+    private static function topUps(Job $job): array
+    {
+        $decision = Decision::query()->where('job_id', $job->id)->latest('id')->first();
+        $actions = array_column($decision->option['parts'] ?? [['action' => $decision?->action]], 'action');
+
+        return in_array(RepairAction::KeepWithTopup->value, $actions, true)
+            ? array_values((array) ($decision->option['topups'] ?? []))
+            : [];
     }
 
     /** Where it stands by all that was read, and when it is read next. */
@@ -111,10 +158,15 @@ final class KeepPack
     {
         $drift = PackWatch::drift($pack);
         $stop = $drift === null ? null : PackWatch::stoppedAt($pack);
+        $topUp = $pack->topup_every_d === null ? null : PackWatch::fullAt($pack)->addDays($pack->topup_every_d);
+        $read = $drift === null ? null : CarbonImmutable::parse($drift->nextAt);
         $pack->update([
             'state' => $drift === null ? '' : $drift->state->value,
-            'next_at' => $drift === null ? null : $stop ?? CarbonImmutable::parse($drift->nextAt),
+            'next_at' => $stop ?? ($topUp !== null && $read !== null ? $read->min($topUp) : $read),
+            'read_at' => $read,
+            'topup_at' => $topUp,
             'stopped_at' => $stop,
+            'glance' => PackWatch::glance($pack),
         ]);
     }
 
@@ -127,14 +179,21 @@ final class KeepPack
         return $last === null ? $job->closed_at ?? CarbonImmutable::now() : CarbonImmutable::parse($last);
     }
 
-    private static function open(Job $job): Pack
+    /** A code that no other pack of the workshop has. */
+    public static function freeCode(int $workshop): string
     {
         do {
             $code = Secrets::packCode();
-        } while (Pack::query()->where('workshop_id', $job->workshop_id)->where('code', $code)->exists());
+        } while (Pack::query()->where('workshop_id', $workshop)->where('code', $code)->exists());
+
+        return $code;
+    }
+
+    private static function open(Job $job): Pack
+    {
         $pack = Pack::query()->create([
             'workshop_id' => $job->workshop_id,
-            'code' => $code,
+            'code' => self::freeCode($job->workshop_id),
             'serial' => trim((string) $job->serial),
             'customer_id' => $job->customer_id,
             'name' => $job->name,

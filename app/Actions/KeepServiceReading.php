@@ -13,6 +13,7 @@ use Carbon\CarbonImmutable;
 use Heartwood\Core\Drift\OwnerAnswer;
 use Heartwood\Core\Drift\Point;
 use Heartwood\Core\Drift\Verdict;
+use Heartwood\Core\Service\Glance;
 use Illuminate\Support\Facades\DB;
 
 /** A dated reading of a pack in service: kept once under the id that it was given where it was read, answered at once. */
@@ -23,8 +24,8 @@ final class KeepServiceReading
 
     /**
      * @param  Person|PackLink  $by  who tells it: somebody of the workshop, or whoever holds the owner's link
-     * @param  list<array<string, mixed>>  $rows  id, at, condition, soc, groups_v, highest_v, lowest_v, pack_v, resolution_v, signs, note,
-     *   source (of the workshop: bench, board or import)
+     * @param  list<array<string, mixed>>  $rows  id, at, condition, soc, groups_v, highest_v, lowest_v, halves_v, pack_v, resolution_v,
+     *   signs, note, topped_up, source (of the workshop: bench, board or import)
      * @return array{list<ServiceReading>, Pack}
      *
      * @throws Refused the pack is not watched, a reading is no reading of it, or its id is another's
@@ -34,7 +35,7 @@ final class KeepServiceReading
         return DB::transaction(function () use ($by, $pack, $rows): array {
             $pack = Pack::query()->lockForUpdate()->findOrFail($pack->id);
             if ($by instanceof PackLink && PackLink::query()->whereKey($by->id)->lockForUpdate()->value('ended_at') !== null) {
-                throw new Refused('no-link', 'This link is not good any more. Ask the workshop for a new one.', 404);
+                throw new Refused('no-link', OpenPackLink::GONE, 404);
             }
             if ($pack->work_ended_at === null) {
                 throw new Refused('not-watched', 'This pack is at the workshop, or never went back: there is nothing to watch yet.');
@@ -104,7 +105,14 @@ final class KeepServiceReading
     {
         $groups = $row['groups_v'] ?? null;
         [$high, $low] = [$row['highest_v'] ?? null, $row['lowest_v'] ?? null];
-        $read = $groups !== null || ($high !== null && $low !== null) || isset($row['pack_v']) || isset($row['soc']);
+        $halves = $row['halves_v'] ?? null;
+        $read =
+            $groups !== null ||
+            ($high !== null && $low !== null) ||
+            isset($row['pack_v']) ||
+            isset($row['soc']) ||
+            $halves !== null ||
+            ($row['topped_up'] ?? false) === true;
         // A sign of harm needs no number.
         if (!$read && array_filter((array) ($row['signs'] ?? [])) === []) {
             throw new Refused('empty', 'Nothing was read: every group, the highest and the lowest, or the volts of the pack.', 422, [
@@ -135,7 +143,9 @@ final class KeepServiceReading
             'groups_v' => $groups,
             'highest_v' => $high,
             'lowest_v' => $low,
-            'pack_v' => $row['pack_v'] ?? null,
+            'pack_v' => $row['pack_v'] ?? ($halves === null ? null : $halves[0] + $halves[1]),
+            'halves_v' => $halves,
+            'topped_up' => ($row['topped_up'] ?? false) === true,
             'resolution_v' => $row['resolution_v'] ?? Point::RESOLUTION_V,
             'signs' => $row['signs'] ?? null,
             'note' => $row['note'] ?? '',
@@ -168,7 +178,8 @@ final class KeepServiceReading
         $point = $reading->point();
         $drift = Verdict::of($spec, (string) $pack->work_ended_at?->toIso8601ZuluString('microsecond'), [...$points, $point]);
         $signs = array_map(fn(mixed $s): ?bool => $s === null ? null : (bool) $s, (array) $reading->signs);
-        $a = OwnerAnswer::of($spec, $drift, $point, $reading->pack_v, $signs);
+        $mark = Glance::of($spec, $point, $reading->halves(), $reading->pack_v);
+        $a = OwnerAnswer::of($spec, $drift, $point, $reading->pack_v, $signs, $mark);
 
         return ['answer' => $a->answer->value, 'why' => $a->why, 'again_at' => $a->againAt, 'state' => $drift->state->value];
     }

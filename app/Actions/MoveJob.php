@@ -9,10 +9,13 @@ use App\Models\Event;
 use App\Models\Job;
 use App\Models\Person;
 use App\Models\SignOff;
+use App\Read\Comebacks;
 use App\Read\OwnMinutes;
 use Carbon\CarbonImmutable;
 use Heartwood\Core\Limits\WorkLimits;
 use Heartwood\Core\Repair\RepairAction;
+use Heartwood\Core\Service\Cause;
+use Heartwood\Core\Service\Promise;
 use Illuminate\Support\Facades\DB;
 
 /** Where the pack is on its way: stage, waiting, return. */
@@ -46,10 +49,12 @@ final class MoveJob
     /**
      * @param  list<array{code: string, where?: array<string, int>|null, seen_by?: string}>|null  $truth  what it was in the end;
      * empty: nothing was wrong; null: not known
+     * @param  Cause|null  $cause  why it came back, where it went back before
+     * @param  int|null  $months  that are promised of the work; null: as the shop does
      */
-    public function giveBack(Person $person, Job $job, string $note, ?array $truth = null): Job
+    public function giveBack(Person $person, Job $job, string $note, ?array $truth = null, ?Cause $cause = null, ?int $months = null): Job
     {
-        return DB::transaction(function () use ($person, $job, $note, $truth): Job {
+        return DB::transaction(function () use ($person, $job, $note, $truth, $cause, $months): Job {
             Gatekeeper::open(LockJob::now($job));
             Gatekeeper::pass($job, 'sign-off', $person);
             $decision = Decision::query()->where('job_id', $job->id)->latest('id')->first();
@@ -57,6 +62,7 @@ final class MoveJob
             if (!$scrap && !SignOff::query()->where('job_id', $job->id)->where('revision', $job->revision)->exists()) {
                 throw new Refused('not-signed', 'The proof of this revision is not signed: sign it off under Proof first.');
             }
+            $comeback = self::cameBack($job, $cause);
             $job->update([
                 'status' => $scrap ? 'scrapped' : 'returned',
                 'stage' => 'report',
@@ -73,11 +79,46 @@ final class MoveJob
                 $person,
                 $job,
                 EventKind::Closed,
-                ['as' => $job->status, 'note' => $note] + ($truth === null ? [] : ['truth' => $truth]),
+                ['as' => $job->status, 'note' => $note] +
+                    ($truth === null ? [] : ['truth' => $truth]) +
+                    ($comeback === null ? [] : ['comeback' => $comeback]) +
+                    ($scrap ? [] : ['promise' => self::promised(Comebacks::offered($job->workshop, $months))]),
             );
 
             return $job;
         });
+    }
+
+    /** @return array{of: int, cause: string, under_promise: bool|null}|null null where it never went back before */
+    private static function cameBack(Job $job, ?Cause $cause): ?array
+    {
+        $before = Comebacks::before($job);
+        if ($before === null) {
+            return null;
+        }
+        if ($cause === null) {
+            throw new Refused('no-cause', "It went back by job {$before->number} and came in again: say why.", 422, [
+                'cause' => 'Say why it came back: ' . implode(', ', array_map(fn(Cause $c): string => $c->words(), Cause::cases())) . '.',
+            ]);
+        }
+        $promise = Comebacks::promise(Comebacks::closed($before));
+
+        return [
+            'of' => $before->id,
+            'cause' => $cause->value,
+            'under_promise' => $promise?->covers($cause, $job->created_at->toImmutable()),
+        ];
+    }
+
+    /** @return array{months: int, excludes: list<string>, words: string, ends_at: string} */
+    private static function promised(Promise $p): array
+    {
+        return [
+            'months' => $p->months,
+            'excludes' => array_map(fn(Cause $c): string => $c->value, $p->excludes),
+            'words' => $p->words,
+            'ends_at' => CarbonImmutable::instance($p->ends())->toIso8601ZuluString(),
+        ];
     }
 
     public static function mayTakeBack(Job $job): bool

@@ -17,6 +17,8 @@ use Illuminate\Support\Facades\DB;
 /** An owner's page of one pack, by a link without an account: opened at the bench, one at a time, withdrawn by one touch. */
 final class OpenPackLink
 {
+    public const GONE = 'This link is not good any more. Ask the workshop for a new one.';
+
     /** Letters of an address that are kept. */
     private const ADDRESS_LONG = 45;
 
@@ -69,7 +71,7 @@ final class OpenPackLink
             );
             $why = ['why' => $link === null ? 'unknown' : 'withdrawn'];
             SecurityLog::add(SecurityEvent::OwnerLinkRefused, null, null, $why, $link?->workshop_id);
-            throw new Refused('no-link', 'This link is not good any more. Ask the workshop for a new one.', 404);
+            throw new Refused('no-link', self::GONE, 404);
         }
 
         return $link;
@@ -87,17 +89,15 @@ final class OpenPackLink
         $since = now()->subHour();
         $count = DB::table('service_readings')->where('pack_link_id', $link->id)->where('told_at', '>', $since)->count();
         if ($count + $more > AccessLimits::OWNER_READINGS_HOUR) {
-            $why = ['pack' => $link->pack_id, 'why' => 'flooded'];
-            SecurityLog::add(SecurityEvent::OwnerLinkRefused, null, null, $why, $link->workshop_id);
-            throw new Refused(
-                'too-many',
-                'Too many readings in one hour. Wait, then send it again: it is kept on this phone.',
-                429,
-                [],
-                [
-                    'Retry-After' => '3600',
-                ],
-            );
+            self::flooded($link, 'Too many readings in one hour. Wait, then send it again: it is kept on this phone.');
         }
+    }
+
+    /** @throws Refused always, and says so in the security log */
+    public static function flooded(PackLink $link, string $text): never
+    {
+        $why = ['pack' => $link->pack_id, 'why' => 'flooded'];
+        SecurityLog::add(SecurityEvent::OwnerLinkRefused, null, null, $why, $link->workshop_id);
+        throw new Refused('too-many', $text, 429, [], ['Retry-After' => '3600']);
     }
 }

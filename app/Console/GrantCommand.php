@@ -26,6 +26,9 @@ final class GrantCommand extends Command
         'cell_events',
         'series_chunks',
         'service_readings',
+        'service_photos',
+        'pack_imports',
+        'message_consents',
         'security_events',
         'migrations',
     ];

@@ -19,7 +19,22 @@ final class Pack extends Row
     /** @return array<string, string> */
     protected function casts(): array
     {
-        return ['spec' => 'array'] + array_fill_keys(['work_ended_at', 'next_at', 'stopped_at'], 'immutable_datetime');
+        return ['spec' => 'array', 'glance' => 'array', 'topup' => 'array', 'topup_every_d' => 'integer'] +
+            array_fill_keys(['work_ended_at', 'next_at', 'read_at', 'topup_at', 'stopped_at'], 'immutable_datetime');
+    }
+
+    /** The pack whose code on our label this is, however it was typed. */
+    public static function coded(int $workshop, string $typed): ?self
+    {
+        $code = strtoupper(str_replace(['-', ' '], '', $typed));
+
+        if (preg_match('/^[A-Z2-9]{8}$/D', $code) !== 1) {
+            return null;
+        }
+        /** @var self|null $pack */
+        $pack = self::query()->where('workshop_id', $workshop)->where('code', $code)->first();
+
+        return $pack;
     }
 
     public function packSpec(): PackSpec

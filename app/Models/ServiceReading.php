@@ -18,7 +18,7 @@ final class ServiceReading extends Row
 
     protected $table = 'service_readings';
 
-    protected $attributes = ['note' => ''];
+    protected $attributes = ['note' => '', 'topped_up' => false];
 
     /** @return array<string, string> */
     protected function casts(): array
@@ -27,6 +27,8 @@ final class ServiceReading extends Row
             'at' => 'immutable_datetime',
             'told_at' => 'immutable_datetime',
             'groups_v' => 'array',
+            'halves_v' => 'array',
+            'topped_up' => 'boolean',
             'signs' => 'array',
             'answer' => 'array',
             'soc' => 'float',
@@ -48,6 +50,12 @@ final class ServiceReading extends Row
             $this->lowest_v,
             $this->resolution_v,
         );
+    }
+
+    /** @return array{float, float}|null volts of the lower and of the upper half */
+    public function halves(): ?array
+    {
+        return $this->halves_v === null ? null : [(float) $this->halves_v[0], (float) $this->halves_v[1]];
     }
 
     /**

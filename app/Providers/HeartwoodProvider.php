@@ -7,6 +7,7 @@ namespace App\Providers;
 use App\Console\DemoCommand;
 use App\Console\FoldCommand;
 use App\Console\GrantCommand;
+use App\Console\MessagesCommand;
 use App\Console\PruneCommand;
 use App\Console\SetupCodeCommand;
 use App\Console\SignInsCommand;
@@ -20,11 +21,13 @@ use App\Models\Invitation;
 use App\Models\Job;
 use App\Models\JointCheck;
 use App\Models\Lot;
+use App\Models\Message;
 use App\Models\Pack;
 use App\Models\PackModel;
 use App\Models\Person;
 use App\Models\Photo;
 use App\Models\Run;
+use App\Models\ServicePhoto;
 use App\Models\ServiceReading;
 use App\Models\TeardownStep;
 use App\Models\TestLog;
@@ -85,6 +88,8 @@ final class HeartwoodProvider extends ServiceProvider
                 'packModel' => PackModel::class,
                 'pack' => Pack::class,
                 'serviceReading' => ServiceReading::class,
+                'servicePhoto' => ServicePhoto::class,
+                'message' => Message::class,
             ]
             as $name => $model
         ) {
@@ -105,6 +110,7 @@ final class HeartwoodProvider extends ServiceProvider
             SignInsCommand::class,
             DemoCommand::class,
             FoldCommand::class,
+            MessagesCommand::class,
         ]);
     }
 

@@ -4,9 +4,14 @@ declare(strict_types=1);
 
 namespace App\Read;
 
+use App\Actions\EventKind;
+use App\Models\Event;
 use App\Models\Job;
+use App\Models\Pack;
 use App\Models\Verdict;
 use Heartwood\Core\Diagnosis\Statements;
+use Heartwood\Core\Service\Cause;
+use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Database\Eloquent\Collection;
 
 /** What this workshop knows of a pack by its serial or mark: every time that it was here. */
@@ -18,7 +23,15 @@ final class KnownPack
     /** @return array<string, mixed> empty where it was never here */
     public static function bySerial(int $workshop, string $serial): array
     {
-        $jobs = self::jobs($workshop, $serial, null);
+        $serial = trim($serial);
+        $pack = $serial === '' ? null : Pack::coded($workshop, $serial);
+        $jobs = self::jobs($workshop)
+            ->where(
+                fn(Builder $q) => $q
+                    ->where('serial', $serial === '' ? null : $serial)
+                    ->when($pack !== null, fn(Builder $w) => $w->orWhere('pack_id', $pack?->id)),
+            )
+            ->get();
         $last = $jobs->first();
 
         return [
@@ -39,22 +52,23 @@ final class KnownPack
     /** @return list<array<string, mixed>> the other jobs of the same pack, newest first */
     public static function others(Job $job): array
     {
-        return trim((string) $job->serial) === '' ? [] : self::rows(self::jobs($job->workshop_id, $job->serial, $job->id));
+        $serial = trim((string) $job->serial);
+        if ($serial === '' && $job->pack_id === null) {
+            return [];
+        }
+
+        return self::rows(
+            self::jobs($job->workshop_id)
+                ->where('id', '!=', $job->id)
+                ->where(fn(Builder $q) => $q->where('pack_id', $job->pack_id)->orWhere('serial', $serial === '' ? null : $serial))
+                ->get(),
+        );
     }
 
-    /** @return Collection<int, Job> */
-    private static function jobs(int $workshop, string $serial, ?int $but): Collection
+    /** @return Builder<Job> */
+    private static function jobs(int $workshop): Builder
     {
-        $serial = trim($serial);
-
-        return Job::query()
-            ->where('workshop_id', $workshop)
-            ->where('serial', $serial === '' ? null : $serial)
-            ->when($but !== null, fn($q) => $q->where('id', '!=', $but))
-            ->with('customer')
-            ->orderByDesc('id')
-            ->limit(self::TOLD)
-            ->get();
+        return Job::query()->where('workshop_id', $workshop)->with('customer')->orderByDesc('id')->limit(self::TOLD);
     }
 
     /**
@@ -67,14 +81,25 @@ final class KnownPack
             ->whereIn('id', Verdict::query()->selectRaw('max(id)')->whereIn('job_id', $jobs->pluck('id'))->groupBy('job_id'))
             ->get()
             ->keyBy('job_id');
+        /** @var Collection<int, Event> $closed */
+        $closed = Event::query()
+            ->whereIn('job_id', $jobs->pluck('id'))
+            ->where('kind', EventKind::Closed)
+            ->orderBy('id')
+            ->get()
+            ->keyBy('job_id');
         $out = [];
         foreach ($jobs as $j) {
+            $promise = $j->status === 'returned' ? Comebacks::promise($closed[$j->id] ?? null) : null;
+            $cause = Cause::tryFrom($closed[$j->id]->data['comeback']['cause'] ?? '');
             $out[] = [
                 'id' => $j->id,
                 'number' => $j->number,
                 'name' => $j->name,
                 'status' => $j->status,
                 'opened_at' => $j->created_at->toIso8601ZuluString(),
+                'promise_until' => $promise?->runs(now()->toImmutable()) === true ? $promise->ends()->format('Y-m-d\TH:i:s\Z') : null,
+                'cause' => $cause?->words(),
                 'found' => Statements::first($found[$j->id]->document['findings'] ?? []),
             ];
         }

@@ -15,6 +15,7 @@ use Heartwood\Core\Drift\Answer;
 use Heartwood\Core\Drift\Point;
 use Heartwood\Core\Drift\Verdict;
 use Heartwood\Core\Record\JobRecord;
+use Heartwood\Core\Service\Glance;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Database\Eloquent\Collection;
 
@@ -23,6 +24,9 @@ final class PackWatch
 {
     /** Readings that one judgement looks at: the newest. */
     private const LOOKED_AT = 400;
+
+    /** Readings among which the last is looked for that marks a pack on its band. */
+    private const GLANCED = 20;
 
     /** Null where it is not watched. */
     public static function drift(Pack $pack): ?Verdict
@@ -89,6 +93,36 @@ final class PackWatch
         return $stop;
     }
 
+    /** When it was charged full last, as far as anybody said: from there on a leak empties it. */
+    public static function fullAt(Pack $pack): CarbonImmutable
+    {
+        $full = self::standing($pack)
+            ->where('at', '>=', $pack->work_ended_at)
+            ->where(fn(Builder $q) => $q->where('condition', 'full')->orWhere('topped_up', true))
+            ->max('at');
+
+        return $full === null ? $pack->work_ended_at ?? CarbonImmutable::now() : CarbonImmutable::parse((string) $full);
+    }
+
+    /** @return array<string, mixed>|null its mark, by what was read of it last */
+    public static function glance(Pack $pack): ?array
+    {
+        if ($pack->work_ended_at === null) {
+            return null;
+        }
+        $spec = $pack->packSpec();
+        /** @var Collection<int, ServiceReading> $read */
+        $read = self::standing($pack)->where('at', '>=', $pack->work_ended_at)->orderByDesc('at')->limit(self::GLANCED)->get();
+        foreach ($read as $r) {
+            $mark = Glance::of($spec, $r->point(), $r->halves(), $r->pack_v);
+            if ($mark !== null) {
+                return $mark->toArray() + ['at' => $r->at->toIso8601ZuluString()];
+            }
+        }
+
+        return null;
+    }
+
     /** @return list<int> packs of a workshop that are due to be read, by the job that they went back by */
     public static function due(int $workshop): array
     {
@@ -105,10 +139,11 @@ final class PackWatch
         foreach (self::overdue()->whereIn('watch_job_id', $jobs)->get() as $pack) {
             $out[(int) $pack->watch_job_id] = [
                 'pack' => $pack->id,
-                'text' =>
-                    $pack->stopped_at === null
-                        ? 'Ask for a reading: does the repair hold?'
-                        : 'Its owner was told to stop using it: call them',
+                'text' => match (true) {
+                    $pack->stopped_at !== null => 'Its owner was told to stop using it: call them',
+                    $pack->topup_at !== null && $pack->topup_at->isPast() => 'Remind its owner: top it up, attended',
+                    default => 'Ask for a reading: does the repair hold?',
+                },
                 'at' => (string) $pack->next_at?->toIso8601ZuluString(),
             ];
         }

@@ -4,22 +4,23 @@ declare(strict_types=1);
 
 namespace App\Read;
 
-use App\Actions\EventKind;
 use App\Actions\Version;
-use App\Models\Cell;
-use App\Models\Event;
 use App\Models\Job;
 use App\Models\Pack;
+use App\Models\PackImport;
 use App\Models\PackLink;
 use App\Models\PackOwner;
+use App\Models\Photo;
+use App\Models\ServicePhoto;
 use App\Models\ServiceReading;
-use App\Models\Verdict as StoredVerdict;
 use Carbon\CarbonImmutable;
 use Heartwood\Core\Diagnosis\Statements;
 use Heartwood\Core\Drift\Comparable;
 use Heartwood\Core\Drift\Point;
 use Heartwood\Core\Drift\Trend;
 use Heartwood\Core\Drift\Verdict;
+use Heartwood\Core\Service\Cause;
+use Heartwood\Core\Service\PassportFile;
 use Illuminate\Database\Eloquent\Collection;
 
 /** Everything known of one pack, over all its jobs and owners: computed only, by as many questions however long it is in service. */
@@ -28,22 +29,13 @@ final class Passport
     /** Readings and jobs that are shown one by one: the newest. */
     private const SHOWN = 60;
 
+    private const IMPORTS = 20;
+
     /** @return array<string, mixed> */
     public static function of(Pack $pack): array
     {
         $pack->load('customer');
-        /** @var Collection<int, Job> $jobs */
-        $jobs = Job::query()->where('pack_id', $pack->id)->with('customer')->orderByDesc('id')->limit(self::SHOWN)->get();
-        $verdicts = StoredVerdict::query()
-            ->whereIn('id', StoredVerdict::query()->selectRaw('max(id)')->whereIn('job_id', $jobs->pluck('id'))->groupBy('job_id'))
-            ->get()
-            ->keyBy('job_id');
-        $closed = Event::query()
-            ->whereIn('job_id', $jobs->pluck('id'))
-            ->where('kind', EventKind::Closed)
-            ->orderBy('id')
-            ->get()
-            ->keyBy('job_id');
+        $h = PassportHistory::of($pack);
         $link = PackLink::query()->where('pack_id', $pack->id)->whereNull('ended_at')->latest('id')->first();
 
         return [
@@ -71,25 +63,40 @@ final class Passport
                     ],
                 )
                 ->all(),
-            'jobs' => $jobs
-                ->map(
-                    fn(Job $j): array => [
-                        'id' => $j->id,
-                        'number' => $j->number,
-                        'name' => $j->name,
-                        'status' => $j->status,
-                        'stage' => $j->stage,
-                        'opened_at' => $j->created_at->toIso8601ZuluString(),
-                        'closed_at' => $j->closed_at?->toIso8601ZuluString(),
-                        'revision' => $j->revision,
-                        'complaint' => (string) $j->complaint,
-                        'found' => Statements::first($verdicts[$j->id]->document['findings'] ?? []),
-                        'truth' => isset($closed[$j->id]->data['truth']) ? self::truth($closed[$j->id]->data['truth']) : null,
-                    ],
-                )
-                ->all(),
-            'cells' => Cell::query()->whereIn('job_id', $jobs->pluck('id'))->where('state', 'used')->count(),
-            'capacity' => $jobs->isEmpty() ? null : Capacities::of($jobs->first())['history'],
+            'jobs' => array_values($h->jobs->map(fn(Job $j): array => self::job($h, $j))->all()),
+            'cells' => array_values(
+                $h->cells
+                    ->groupBy('group_no')
+                    ->map(
+                        fn(Collection $of, int|string $group): array => [
+                            'group' => $group === '' ? null : (int) $group,
+                            'codes' => $of->pluck('code')->all(),
+                            'models' => array_values($of->pluck('model')->unique()->all()),
+                        ],
+                    )
+                    ->all(),
+            ),
+            'boards' => $h->boards(),
+            'board' => (object) ($pack->spec['bms'] ?? []),
+            'resistance' => $h->resistance(),
+            'photos' => array_values(
+                $h->photos
+                    ->map(
+                        fn(Photo $p): array => [
+                            'id' => $p->id,
+                            'job_id' => $p->job_id,
+                            'about' => $p->about,
+                            'note' => $p->note,
+                            'at' => $p->taken_at->toIso8601ZuluString(),
+                        ],
+                    )
+                    ->all(),
+            ),
+            'display_photos' => self::displays($pack),
+            'imports' => self::imports($pack),
+            'topup' => self::topUp($pack),
+            'glance' => $pack->glance,
+            'capacity' => $h->jobs->isEmpty() ? null : Capacities::of($h->jobs->first())['history'],
             'watch' => self::watch($pack),
             'readings' => self::readings($pack),
             'link' =>
@@ -101,6 +108,112 @@ final class Passport
                         'entries' => (int) $link->entries,
                     ],
         ];
+    }
+
+    /** @return array<string, mixed> */
+    private static function job(PassportHistory $h, Job $j): array
+    {
+        $comeback = $h->closed[$j->id]->data['comeback'] ?? null;
+
+        return [
+            'id' => $j->id,
+            'number' => $j->number,
+            'name' => $j->name,
+            'status' => $j->status,
+            'stage' => $j->stage,
+            'opened_at' => $j->created_at->toIso8601ZuluString(),
+            'closed_at' => $j->closed_at?->toIso8601ZuluString(),
+            'revision' => $j->revision,
+            'complaint' => (string) $j->complaint,
+            'found' => Statements::first($h->verdicts[$j->id]->document['findings'] ?? []),
+            'truth' => $h->truth($j),
+            'did' => isset($h->decisions[$j->id])
+                ? Plans::said(['action' => $h->decisions[$j->id]->action] + $h->decisions[$j->id]->option)
+                : null,
+            'proof' => $h->proof($j),
+            'promise' => $h->promise($j),
+            'comeback' =>
+                $comeback === null
+                    ? null
+                    : ['words' => Cause::from($comeback['cause'])->words(), 'under_promise' => $comeback['under_promise']],
+        ];
+    }
+
+    /** @return list<array{id: string, reading: string|null, at: string}> photos of its display, by its owner */
+    private static function displays(Pack $pack): array
+    {
+        return array_values(
+            ServicePhoto::query()
+                ->where('pack_id', $pack->id)
+                ->orderByDesc('taken_at')
+                ->limit(self::SHOWN)
+                ->get()
+                ->map(
+                    fn(ServicePhoto $p): array => [
+                        'id' => $p->id,
+                        'reading' => $p->service_reading_id,
+                        'at' => $p->taken_at->toIso8601ZuluString(),
+                    ],
+                )
+                ->all(),
+        );
+    }
+
+    /** @return list<array<string, mixed>> passports of other workshops, and what of them nobody here vouches for */
+    private static function imports(Pack $pack): array
+    {
+        return array_values(
+            PackImport::query()
+                ->where('pack_id', $pack->id)
+                ->orderByDesc('id')
+                ->limit(self::IMPORTS)
+                ->get()
+                ->map(function (PackImport $i): array {
+                    $d = $i->read();
+
+                    return [
+                        'id' => $i->id,
+                        'from' => $i->from_workshop,
+                        'at' => $i->at->toIso8601ZuluString(),
+                        'written_at' => (string) $d['written_at'],
+                        'doubts' => PassportFile::of($d)->doubts($i->at),
+                        'jobs' => array_map(
+                            fn(array $j): array => [
+                                'number' => $j['number'],
+                                'opened_at' => $j['opened_at'],
+                                'status' => $j['status'],
+                                'did' => $j['decision']['said'] ?? null,
+                                'found' => array_slice(
+                                    array_map(
+                                        fn(array $f): string => (string) ($f['title'] ?? $f['code']),
+                                        $j['verdict']['findings'] ?? [],
+                                    ),
+                                    0,
+                                    3,
+                                ),
+                                'cells' => count($j['cells'] ?? []),
+                            ],
+                            $d['jobs'],
+                        ),
+                        'capacity' => $d['capacity'] ?? [],
+                        'readings' => count($d['readings']),
+                    ];
+                })
+                ->all(),
+        );
+    }
+
+    /** @return array{every_days: int, at: string, due: bool, groups: list<array<string, mixed>>}|null null where none leaks */
+    public static function topUp(Pack $pack): ?array
+    {
+        return $pack->topup_every_d === null || $pack->topup_at === null
+            ? null
+            : [
+                'every_days' => $pack->topup_every_d,
+                'at' => $pack->topup_at->toIso8601ZuluString(),
+                'due' => $pack->topup_at->isPast(),
+                'groups' => array_values((array) $pack->topup),
+            ];
     }
 
     /** As it stands on a label: four and four. */
@@ -215,23 +328,11 @@ final class Passport
             'highest_v' => $r->highest_v,
             'lowest_v' => $r->lowest_v,
             'pack_v' => $r->pack_v,
+            'halves_v' => $r->halves(),
+            'topped_up' => $r->topped_up,
             'note' => $r->note,
             'signs' => array_keys(array_filter((array) $r->signs)),
             'answer' => $r->answer,
         ];
-    }
-
-    /**
-     * @param  list<array{code: string}>  $truth
-     * @return string what it was in the end, in words
-     */
-    private static function truth(array $truth): string
-    {
-        return $truth === []
-            ? 'nothing was wrong'
-            : implode(
-                '; ',
-                array_map(fn(array $t): string => lcfirst(\Heartwood\Core\Fault\Faults::of($t['code'])->words()->anywhere()), $truth),
-            );
     }
 }

@@ -65,6 +65,7 @@ final class Plans
             'hands_minutes' => $one->handsMinutes,
             'wait_hours' => $one->waitHours,
             'sentence' => $sentence,
+            'topups' => self::keptLeaking($chosen, $options),
             'parts' => array_map(
                 fn(Option $o): array => [
                     'action' => $o->action->value,
@@ -75,6 +76,24 @@ final class Plans
                 $options,
             ),
         ];
+    }
+
+    /**
+     * @param  list<array<string, mixed>>  $chosen
+     * @param  list<Option>  $options
+     * @return list<array<string, mixed>> intervals of groups that leak and are not replaced by the same plan
+     */
+    private static function keptLeaking(array $chosen, array $options): array
+    {
+        $gone = [];
+        foreach ($options as $o) {
+            if (in_array($o->action, [RepairAction::ReplaceGroup, RepairAction::ReplaceCell], true)) {
+                $gone = [...$gone, ...array_map(fn(Place $p): int => $p->number, $o->places)];
+            }
+        }
+        $all = array_merge(...array_map(fn(array $c): array => $c['topups'] ?? [], $chosen));
+
+        return array_values(array_filter($all, fn(array $t): bool => !in_array($t['group'], $gone, true)));
     }
 
     /** @param  array<string, mixed>  $option  of a verdict, or as a decision keeps it: what is done, and where */

@@ -49,6 +49,9 @@ final class AccessLimits
     /** Readings that one owner's link takes in an hour. */
     public const OWNER_READINGS_HOUR = 30;
 
+    /** Photos of its display that one owner's link takes in an hour. */
+    public const OWNER_PHOTOS_HOUR = 12;
+
     /** Bytes of chance in such a link: 256 bits (ASVS 2.6.2 asks for 112 where tries are not limited). */
     public const LINK_BYTES = 32;
 

@@ -38,6 +38,7 @@ enum SecurityEvent: string
     case CustomersMerged = 'customers-merged';
     case InstrumentAddress = 'instrument-address';
     case OwnerLinkRefused = 'owner-link-refused';
+    case MailPassword = 'mail-password';
     case Refused = 'refused';
 
     public function words(): string
@@ -70,6 +71,7 @@ enum SecurityEvent: string
             self::SettingsChanged => 'changed settings',
             self::PriceChanged => 'changed a price',
             self::Exported => 'exported',
+            self::MailPassword => 'changed the password at the mail server',
             self::CustomerForgotten => 'had a customer forgotten',
             self::CustomersMerged => 'merged customers',
             self::InstrumentAddress => 'entered an instrument',

@@ -23,6 +23,7 @@ final class Health
             'disk' => self::disk(),
             'files' => self::files(),
             'runner' => self::beat('runner', 'runs are driven', 'nobody drives the runs: supplies switch themselves off'),
+            'messages' => self::beat('messages', 'owners are written to when something is due', 'nothing is prepared for owners'),
             'folder' => self::beat('folder', 'what runs did comes into the record', 'what runs did is not brought into the record'),
         ];
     }

@@ -535,6 +535,7 @@ final class Diagnoser
             'basis' => $e->across ? 'measured' : 'derived',
             'across' => $e->across,
             'doubt' => $e->doubt,
+            'mohm' => ($e->resistance ?? 0.0) > 2 * $e->resistanceSigma ? round($e->resistanceMohm, 2) : null,
             'states' => array_map(fn(float $x): float => round($x, 4), $states),
         ];
     }

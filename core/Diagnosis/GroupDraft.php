@@ -28,6 +28,8 @@ final class GroupDraft
 
     public ?float $leakPerDay = null;
 
+    public bool $leakGrew = false;
+
     public float $leakSigma = 0.0;
 
     /** The part of leakSigma that is there even when nothing leaks: meter and rounding, not the curve's slope. */

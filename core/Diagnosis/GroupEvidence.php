@@ -30,6 +30,9 @@ final readonly class GroupEvidence
 
     public ?float $leakPerDay;
 
+    /** Whether it leaked more, beyond its noise, in a later stretch than in one before. */
+    public bool $leakGrew;
+
     public float $leakSigma;
 
     /** The part of leakSigma that is there even when nothing leaks: meter and rounding, not the curve's slope. */
@@ -100,6 +103,7 @@ final readonly class GroupEvidence
         $this->charge = $draft->charge;
         $this->chargeSigma = $draft->chargeSigma;
         $this->leakPerDay = $draft->leakPerDay;
+        $this->leakGrew = $draft->leakGrew;
         $this->leakSigma = $draft->leakSigma;
         $this->leakNoise = $draft->leakNoise;
         $this->leakDays = $draft->leakDays;

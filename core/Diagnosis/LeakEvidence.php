@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Diagnosis;
 
+use Heartwood\Core\Limits\DriftLimits;
 use Heartwood\Core\Maths\Robust;
 use Heartwood\Core\Reading\NetworkSolution;
 use Heartwood\Core\Record\Measurement;
@@ -86,8 +87,10 @@ final readonly class LeakEvidence
             // The plug was out when the set was read; nothing says that it was out before.
             [$out, $this->pack->unpluggedDays, $in] = [[], 0.0, $this->clearest($timed)];
         }
+        $grew = $this->grew(self::telling($timed));
         foreach ($out === [] ? $in : $out as $k => $leak) {
             $e = $this->pack->groups[$k - 1];
+            $e->leakGrew = isset($grew[$k]);
             $e->leakPerDay = $leak['rate'];
             $e->leakSigma = $leak['sigma'];
             $e->leakNoise = $leak['noise'];
@@ -97,6 +100,29 @@ final readonly class LeakEvidence
             $e->othersFellMv = $leak['others'];
             $this->pack->leakDays = max($this->pack->leakDays, $leak['days']);
         }
+    }
+
+    /**
+     * Groups that leaked more in a stretch than in one before it, by more than both can be wrong.
+     *
+     * @param  list<array{solution: NetworkSolution, at: ?\DateTimeImmutable, board: bool, first: Measurement}>  $sittings
+     * @return array<int, true>
+     */
+    private function grew(array $sittings): array
+    {
+        $before = $grew = [];
+        for ($i = 1; $i < count($sittings); $i++) {
+            foreach ($this->leaks($sittings[$i - 1], $sittings[$i]) as $k => $leak) {
+                foreach ($before[$k] ?? [] as $b) {
+                    if ($leak['rate'] - $b['rate'] > DriftLimits::TOPUP_SIGMAS * hypot($leak['sigma'], $b['sigma'])) {
+                        $grew[$k] = true;
+                    }
+                }
+                $before[$k][] = $leak;
+            }
+        }
+
+        return $grew;
     }
 
     /**

@@ -7,6 +7,7 @@ namespace Heartwood\Core\Diagnosis;
 use Heartwood\Core\Reading\RestSpread;
 use Heartwood\Core\Reading\Suspicion;
 use Heartwood\Core\Repair\Option;
+use Heartwood\Core\Repair\TopUp;
 use Heartwood\Core\Rules;
 use Heartwood\Core\Safety\Triage;
 
@@ -56,7 +57,7 @@ final readonly class Verdict
             'priors' => $this->priors,
             'safety' => ['state' => $this->triage->state->value, 'reasons' => $this->triage->reasons],
             'groups' => array_map(
-                fn(array $g): array => array_diff_key($g, ['basis' => 1, 'across' => 1, 'doubt' => 1, 'states' => 1]),
+                fn(array $g): array => array_diff_key($g, ['basis' => 1, 'across' => 1, 'doubt' => 1, 'states' => 1, 'mohm' => 1]),
                 $this->groups,
             ),
             'findings' => array_map(fn(Finding $f): array => $f->toArray(), $this->findings),
@@ -72,7 +73,14 @@ final readonly class Verdict
     {
         return [
             'groups' => array_map(
-                fn(array $g): array => array_intersect_key($g, ['group' => 1, 'basis' => 1, 'across' => 1, 'doubt' => 1, 'states' => 1]),
+                fn(array $g): array => array_intersect_key($g, [
+                    'group' => 1,
+                    'basis' => 1,
+                    'across' => 1,
+                    'doubt' => 1,
+                    'states' => 1,
+                    'mohm' => 1,
+                ]),
                 $this->groups,
             ),
             'spread' =>
@@ -110,6 +118,7 @@ final readonly class Verdict
                     'wait_hours' => $o->waitHours,
                     'cells' => $o->cells,
                     'alters_pack' => $o->action->altersPack(),
+                    'topups' => array_map(fn(TopUp $t): array => $t->toArray(), $o->topUps),
                 ],
                 $this->options,
             ),

@@ -7,6 +7,7 @@ namespace Heartwood\Core\Drift;
 use Heartwood\Core\Maths\Tiny;
 use Heartwood\Core\Reading\RestSpread;
 use Heartwood\Core\Record\PackSpec;
+use Heartwood\Core\Service\Glance;
 
 /**
  * What the owner of a pack is told of a reading, at once: fine, read again, or stop using it, and why, each by its code: the words are
@@ -24,8 +25,9 @@ final readonly class OwnerAnswer
      * @param  Verdict  $drift  of all readings, this one among them
      * @param  float|null  $packV  of the whole pack, where its display shows no groups
      * @param  array<string, bool|null>  $signs  by Sign; null or missing: not answered
+     * @param  Glance|null  $mark  of this reading on its band
      */
-    public static function of(PackSpec $pack, Verdict $drift, Point $point, ?float $packV, array $signs): self
+    public static function of(PackSpec $pack, Verdict $drift, Point $point, ?float $packV, array $signs, ?Glance $mark = null): self
     {
         $stop = [];
         foreach (Sign::cases() as $sign) {
@@ -56,6 +58,10 @@ final readonly class OwnerAnswer
         if ($drift->state === State::Grows && $early !== null && $early <= $drift->nextAt) {
             $stop[] = ['code' => 'grows'];
         }
+        if ($mark !== null && !$mark->isInside() && $mark->kind !== 'groups') {
+            // The coarse check sees little: what it sees is not small.
+            $stop[] = ['code' => "{$mark->kind}-off", 'v' => abs($mark->value), 'limit' => $mark->sees];
+        }
         if ($stop !== []) {
             return new self(Answer::Stop, $stop, $drift->nextAt);
         }
@@ -67,6 +73,10 @@ final readonly class OwnerAnswer
             $missing[] = ['code' => $drift->flat || $spread !== null ? 'not-comparable' : 'no-groups'];
         } elseif ($drift->flat) {
             $missing[] = ['code' => 'flat'];
+        }
+
+        if ($mark !== null && !$mark->isInside()) {
+            $missing[] = ['code' => 'balance-soon', 'mv' => Verdict::MV * $mark->value, 'limit' => Verdict::MV * $mark->high];
         }
 
         return new self($missing === [] ? Answer::Fine : Answer::Again, $missing, $drift->nextAt);

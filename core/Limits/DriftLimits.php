@@ -34,6 +34,33 @@ final class DriftLimits
     public const FAR_A = 10.0;
 
     /** Days after the work at which a pack is read again, unless what is known moves it. */
-    #[Limit('a', self::RETURNED . ': a date further off is none')]
+    #[Limit('d', self::RETURNED . ': days after the work, three of them within the first fortnight')]
     public const PLAN_D = [3, 7, 14, 30, 90];
+
+    #[Limit('1', self::RETURNED . ': a group that may lose more a month never stays in service')]
+    public const TOPUP_LEAK_A_MONTH = 0.3;
+
+    #[Limit('1', self::RETURNED . ': sigmas by which a leak is taken at its worst')]
+    public const TOPUP_SIGMAS = 2.0;
+
+    #[Limit('1', self::RETURNED . ': of what a pack gives, what it may lose before its window suffers (assumed)')]
+    public const TOPUP_LOSS = 0.05;
+
+    #[Limit('V', self::RETURNED . ': half against half, what an ordinary meter is sure of')]
+    public const HALVES_V = 0.3;
+
+    #[Limit('1', self::RETURNED . ': last digits of a display by which two halves may stand apart for nothing (assumed)')]
+    public const HALVES_STEPS = 3.0;
+
+    #[Limit('1', self::RETURNED . ': by which the percent of a display may be wrong (assumed)')]
+    public const WHOLE_SOC = 0.1;
+
+    #[Limit('1', self::RETURNED . ': passports within a passport, one for each workshop that a pack went through (assumed)', 1.0)]
+    public const PASSPORT_DEPTH = 8;
+
+    #[Limit('mo', 'handbook "A pack that comes back": that a shop promises of its work where it has said nothing (assumed)')]
+    public const PROMISE_MONTHS = 6;
+
+    #[Limit('d', self::RETURNED . ': after which a reading that is due is overdue (assumed)')]
+    public const OVERDUE_D = 7.0;
 }

@@ -21,6 +21,7 @@ final readonly class Option
      * @param  int  $cells  new cells it takes
      * @param  int|null  $minutes  of a person; what such an action takes (BenchTimes) when null
      * @param  float|null  $hours  of the calendar; the same
+     * @param  list<TopUp>  $topUps  of groups that stay in service though they leak
      */
     public function __construct(
         public RepairAction $action,
@@ -31,6 +32,7 @@ final readonly class Option
         public int $cells = 0,
         ?int $minutes = null,
         ?float $hours = null,
+        public array $topUps = [],
     ) {
         $this->handsMinutes = $minutes ?? $action->minutes();
         $this->waitHours = $hours ?? $action->hours();
@@ -43,7 +45,7 @@ final readonly class Option
      */
     public function without(array $leaves): self
     {
-        return new self($this->action, $this->places, null, $leaves, $this->why, $this->cells, $this->handsMinutes, $this->waitHours);
+        return $this->with(null, $leaves);
     }
 
     /**
@@ -53,15 +55,22 @@ final readonly class Option
      */
     public function leaving(array $leaves): self
     {
+        return $this->with($this->usableAh, $leaves);
+    }
+
+    /** @param  list<string>  $leaves */
+    private function with(?float $usableAh, array $leaves): self
+    {
         return new self(
             $this->action,
             $this->places,
-            $this->usableAh,
+            $usableAh,
             $leaves,
             $this->why,
             $this->cells,
             $this->handsMinutes,
             $this->waitHours,
+            $this->topUps,
         );
     }
 

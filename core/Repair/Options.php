@@ -263,10 +263,11 @@ final readonly class Options
                 array_values($places),
                 $ah,
                 array_values(array_unique([...$same->leaves, ...$o->leaves])),
-                $same->why,
+                $same->topUps === [] ? $same->why : "{$same->why} {$o->why}",
                 $same->cells + $o->cells,
                 $same->handsMinutes + $o->handsMinutes,
                 max($same->waitHours, $o->waitHours),
+                [...$same->topUps, ...$o->topUps],
             );
         }
 

@@ -4,8 +4,10 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Shop;
 
+use Heartwood\Core\Limits\DriftLimits;
 use Heartwood\Core\Limits\ProofLimits;
 use Heartwood\Core\Limits\VerdictLimits;
+use Heartwood\Core\Service\MessageKind;
 
 /** What a shop has said of itself, each with its default where it has said nothing. Only what differs is stored. */
 final readonly class Settings
@@ -19,6 +21,7 @@ final readonly class Settings
         'schools' => 'Schools of thought',
         self::LIMITS => 'Limits, stricter only',
         'doors' => 'Doors',
+        'messages' => 'Messages to owners',
     ];
 
     private const SCHOOLS = 'handbook "Schools of thought"';
@@ -91,6 +94,12 @@ final readonly class Settings
 
     private const HOURS_MAX = 12;
 
+    private const PROMISE_MAX = 60;
+
+    private const SUBMISSION = 587;
+
+    private const PORT_MAX = 65535;
+
     /** @param  array<string, mixed>  $stored  by key, as the workshop keeps them; what is not a setting is left alone */
     private function __construct(private array $stored) {}
 
@@ -152,6 +161,36 @@ final readonly class Settings
                 '%',
                 0,
                 self::TAX_MAX,
+                source: self::HOUSE,
+            ),
+            new Setting(
+                'promise_months',
+                'shop',
+                'Promise of the work',
+                'whole',
+                'What is offered at a hand-back, and whether a pack that comes back falls under it; none at 0.',
+                DriftLimits::PROMISE_MONTHS,
+                'months',
+                0,
+                self::PROMISE_MAX,
+                source: 'handbook "A pack that comes back"',
+            ),
+            new Setting(
+                'promise_excludes_use',
+                'shop',
+                'The promise leaves out how it was used',
+                'switch',
+                'A pack that got wet, fell or was left empty does not fall under it.',
+                true,
+                source: 'handbook "A pack that comes back"',
+            ),
+            new Setting(
+                'promise_words',
+                'shop',
+                'Words under the promise',
+                'text',
+                'They stand beside it on the report.',
+                null,
                 source: self::HOUSE,
             ),
 
@@ -415,6 +454,60 @@ final readonly class Settings
                 'Instruments are spoken to at these addresses and no others, a line each: 192.168.20.14, or 192.168.20.0/24.',
                 '',
                 source: self::HOUSE,
+            ),
+
+            new Setting(
+                'mail_sender',
+                'messages',
+                'Sent from',
+                'text',
+                'The address that owners see and answer to.',
+                null,
+                source: self::HOUSE,
+            ),
+            new Setting(
+                'mail_host',
+                'messages',
+                'Mail server',
+                'text',
+                'Where messages are handed in; none: they are copied by hand.',
+                null,
+                source: self::HOUSE,
+            ),
+            new Setting(
+                'mail_port',
+                'messages',
+                'Its port',
+                'whole',
+                'Where that server takes messages.',
+                self::SUBMISSION,
+                '',
+                1,
+                self::PORT_MAX,
+                source: 'RFC 6409',
+            ),
+            new Setting(
+                'mail_security',
+                'messages',
+                'How it is spoken to',
+                'choice',
+                'Without cover only on this machine or a network of your own.',
+                'starttls',
+                choices: ['starttls' => 'TLS asked for', 'tls' => 'TLS from the first byte', 'none' => 'without cover'],
+                source: 'RFC 8314',
+            ),
+            new Setting('mail_user', 'messages', 'User name there', 'text', 'None: nobody signs in.', null, source: self::HOUSE),
+            ...array_map(
+                fn(MessageKind $k): Setting => new Setting(
+                    $k->setting(),
+                    'messages',
+                    'Sent by itself: ' . lcfirst($k->title()),
+                    'switch',
+                    'Only to owners who have agreed to it; else it waits under Messages.',
+                    false,
+                    source: self::HOUSE,
+                ),
+                MessageKind::cases(),
             ),
         ];
     }

@@ -35,6 +35,8 @@ final class PlainReport
      * @param  list<array{title: string, status: string}>  $checks
      * @param  list<string>  $watched
      * @param  list<string>  $again  what is looked at again, and when
+     * @param  list<array{group: int, every_days: int}>  $topUps  of groups that stay in service though they leak
+     * @param  string|null  $promise  of the work; null where nothing is given back
      * @return list<array{title: string, lines: list<string>}> without those that have nothing to say
      */
     public static function of(
@@ -45,13 +47,16 @@ final class PlainReport
         array $checks,
         array $watched,
         array $again,
+        array $topUps = [],
+        ?string $promise = null,
     ): array {
         $parts = [
             ['title' => 'What you told us', 'lines' => $complaint === '' ? [] : [$complaint]],
             ['title' => 'What we found', 'lines' => $findings === null ? ['Nothing was judged yet.'] : self::found($findings)],
             ['title' => self::begun($steps) ? 'What we did' : 'What is to be done', 'lines' => self::done($decided, $steps)],
             ['title' => 'How we know that it is right', 'lines' => self::proved($checks)],
-            ['title' => 'What to watch', 'lines' => [...$watched, ...$again]],
+            ['title' => 'What to watch', 'lines' => [...$watched, ...array_map(self::topUp(...), $topUps), ...$again]],
+            ['title' => 'What we promise', 'lines' => $promise === null ? [] : [$promise]],
         ];
 
         return array_values(array_filter($parts, fn(array $p): bool => $p['lines'] !== []));
@@ -78,6 +83,16 @@ final class PlainReport
         }
 
         return array_slice(array_values($lines), 0, self::MOST);
+    }
+
+    /** @param  array{group: int, every_days: int}  $t */
+    private static function topUp(array $t): string
+    {
+        return sprintf(
+            'Group %d loses charge and stays in service: charge it full at least every %d days, and stay with it while it charges.',
+            $t['group'],
+            $t['every_days'],
+        );
     }
 
     /** @param  list<array{state: string, title: string, skipped: string}>  $steps */

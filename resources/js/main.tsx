@@ -60,6 +60,7 @@ const router = createBrowserRouter([
             room('instruments', () => import('./routes/Instruments')),
             room('packs', () => import('./routes/packs/Packs')),
             room('packs/:pack', () => import('./routes/packs/Passport')),
+            room('messages', () => import('./routes/packs/Messages')),
             room('customers', () => import('./routes/customers/Customers')),
             room('customers/:customer', () => import('./routes/customers/Customer')),
             room('settings', () => import('./routes/settings/Settings')),

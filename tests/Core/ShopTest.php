@@ -40,6 +40,8 @@ it('starts from these numbers where a shop has said nothing', function (): void 
     $numbers = array_filter(Settings::of([])->values(), fn(mixed $v): bool => is_int($v) || is_float($v));
     expect($numbers)->toEqual([
         'tax_percent' => 0,
+        'promise_months' => 6,
+        'mail_port' => 587,
         'rate_cents' => 6000,
         'fee_cents' => 2500,
         'margin_percent' => 0,

@@ -140,7 +140,7 @@ it('tells its parts apart, and what to do where one is not well', function (): v
         ->and($answer->json('parts.database.ok'))
         ->toBeTrue()
         ->and(array_keys($answer->json('parts')))
-        ->toBe(['database', 'disk', 'files', 'runner', 'folder']);
+        ->toBe(['database', 'disk', 'files', 'runner', 'messages', 'folder']);
     config(['database.connections.mariadb.unix_socket' => '/nonexistent/db.sock']);
     DB::purge();
     try {

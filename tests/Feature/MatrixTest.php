@@ -30,6 +30,7 @@ const BEFORE_THE_DOOR = [
     'POST api/phone/photos',
     'GET api/owner',
     'POST api/owner/readings',
+    'POST api/owner/photos',
 ];
 
 /** Addresses that are one's own, whatever the role. */
@@ -159,8 +160,34 @@ function oneOfEach(Workbench $bench): array
         'resolution_v' => 0.001,
     ]);
 
+    $ofJob = photoOf($bench, $job);
+    $photo = (string) Str::uuid7();
+    DB::table('service_photos')->insert([
+        'id' => $photo,
+        'workshop_id' => $w,
+        'pack_id' => $pack,
+        'sha256' => DB::table('photos')->where('id', $ofJob)->value('sha256'),
+        'bytes' => 1,
+        'width' => 1,
+        'height' => 1,
+        'taken_at' => now(),
+        'received_at' => now(),
+    ]);
+
     return [
         'pack' => $pack,
+        'servicePhoto' => $photo,
+        'message' => (int) DB::table('messages')->insertGetId([
+            'workshop_id' => $w,
+            'pack_id' => $pack,
+            'customer_id' => $job->customer_id,
+            'kind' => 'reading-due',
+            'about' => Str::random(8),
+            'subject' => 's',
+            'body' => 'b',
+            'state' => 'prepared',
+            'prepared_at' => now(),
+        ]),
         'serviceReading' => $reading,
         'job' => $job->id,
         'step' => (int) DB::table('work_steps')->where('job_id', $job->id)->value('id'),
@@ -194,7 +221,7 @@ function oneOfEach(Workbench $bench): array
             'started_by' => $bench->people['owner']->id,
             'started_at' => now(),
         ]),
-        'photo' => photoOf($bench, $job),
+        'photo' => $ofJob,
         'size' => 'small',
         'colleague' => $bench->people['trainee']->id,
         'invitation' => (int) DB::table('invitations')->where('workshop_id', $w)->value('id'),
@@ -239,6 +266,7 @@ it('makes every write safe to repeat: by its key, or because its own numbers mak
     $without = [
         'POST api/outbox',
         'POST api/phone/photos',
+        'POST api/owner/photos',
         'POST api/owner/readings',
         'POST api/session',
         'DELETE api/session',

@@ -31,6 +31,7 @@ use App\Http\Views\ReplayView;
 use App\Models\Job;
 use App\Models\WorkStep;
 use Carbon\CarbonImmutable;
+use Heartwood\Core\Service\Cause;
 use Illuminate\Http\JsonResponse;
 
 /** The verbs of one job. Each validates, calls one action and shows the job as it is then. */
@@ -184,7 +185,14 @@ final class JobController extends Controller
     public function giveBack(GiveBackBody $request, Job $job, MoveJob $move): JsonResponse
     {
         $data = $request->validated();
-        $move->giveBack($this->person(), $job, (string) ($data['note'] ?? ''), isset($data['truth']) ? array_values($data['truth']) : null);
+        $move->giveBack(
+            $this->person(),
+            $job,
+            (string) ($data['note'] ?? ''),
+            isset($data['truth']) ? array_values($data['truth']) : null,
+            Cause::tryFrom($data['cause'] ?? ''),
+            $data['promise_months'] ?? null,
+        );
 
         return $this->view($job->refresh());
     }

@@ -28,7 +28,7 @@ final class PhotoController extends Controller
 
     public function store(PhotoBody $request, Job $job, KeepPhoto $keep): JsonResponse
     {
-        [$photo, $known] = $keep->take($this->person(), $job, $this->file($request), $this->about($request));
+        [$photo, $known] = $keep->take($this->person(), $job, $this->upload($request), $this->about($request));
 
         return new JsonResponse(PhotoView::row($photo), $known ? 200 : 201);
     }
@@ -40,7 +40,12 @@ final class PhotoController extends Controller
 
     public function show(Photo $photo, string $size): BinaryFileResponse
     {
-        $response = new BinaryFileResponse(PhotoStore::path($photo->sha256, $size === 'small'));
+        return self::file($photo->sha256, $size);
+    }
+
+    public static function file(string $sha, string $size): BinaryFileResponse
+    {
+        $response = new BinaryFileResponse(PhotoStore::path($sha, $size === 'small'));
         $response->headers->set('Content-Type', 'image/jpeg');
         // What lies under a hash never changes; it is this person's browser's alone.
         $response->headers->set('Cache-Control', 'private, max-age=604800, immutable');
@@ -71,7 +76,7 @@ final class PhotoController extends Controller
     public function fromPhone(PhotoBody $request, KeepPhoto $keep): JsonResponse
     {
         $link = $this->held($request);
-        [, $known] = $keep->take($link, $link->job, $this->file($request), $this->about($request));
+        [, $known] = $keep->take($link, $link->job, $this->upload($request), $this->about($request));
 
         return $this->told($link->refresh(), $known ? 200 : 201);
     }
@@ -102,7 +107,7 @@ final class PhotoController extends Controller
         return ['id' => (string) $in['id'], 'about' => $in['about'] ?? '', 'at' => $in['at'] ?? null];
     }
 
-    private function file(Request $request): string
+    private function upload(Request $request): string
     {
         /** @var UploadedFile $file */
         $file = $request->file('file');

@@ -10,6 +10,6 @@ final class FindPackBody extends Body
     /** @return array<string, mixed> */
     public function rules(): array
     {
-        return ['q' => 'nullable|string|max:120', 'due' => 'nullable|boolean'];
+        return ['q' => 'nullable|string|max:120', 'due' => 'nullable|boolean', 'customer' => 'nullable|integer'];
     }
 }

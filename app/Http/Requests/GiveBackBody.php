@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Http\Requests;
 
 use Heartwood\Core\Fault\Faults;
+use Heartwood\Core\Service\Cause;
 use Illuminate\Validation\Rule;
 
 /** What the pack went back with, and what was true of it. */
@@ -15,6 +16,8 @@ final class GiveBackBody extends Body
     {
         return [
             'note' => 'nullable|string|max:2000',
+            'cause' => ['nullable', Rule::enum(Cause::class)],
+            'promise_months' => 'nullable|integer|between:0,60',
             'truth' => 'nullable|array|max:100',
             'truth.*' => 'array:code,where,seen_by',
             'truth.*.code' => ['required', 'string', Rule::in(Faults::codes())],

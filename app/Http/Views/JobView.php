@@ -23,6 +23,7 @@ use App\Models\Person;
 use App\Models\ProofEntry;
 use App\Models\SignOff;
 use App\Models\Verdict;
+use App\Read\Comebacks;
 use App\Read\GuidedRuns;
 use App\Read\JobLines;
 use App\Read\KnownPack;
@@ -142,6 +143,8 @@ final class JobView
             'guided' => GuidedRuns::listed($job),
             'pack_code' => $job->itsPack === null ? null : Passport::code($job->itsPack->code),
             'may_take_back' => MoveJob::mayTakeBack($job),
+            'comeback' => Comebacks::of($job, $verdict->document['findings'] ?? []),
+            'promise' => self::promise($job),
             'sign_off' =>
                 $sign === null
                     ? null
@@ -188,7 +191,18 @@ final class JobView
                     ->map(fn(JointCheck $c): string => "The joint at T$c->tap is looked at again on {$c->due_at->format('j F Y')}.")
                     ->all(),
             ),
+            $view['decision']['topups'] ?? [],
+            $view['sign_off'] === null ? null : $view['promise']['sentence'] ?? null,
         );
+    }
+
+    /** @return array{months: int, sentence: string, kept: bool}|null what is promised of the work; null of a pack that is none any more */
+    private static function promise(Job $job): ?array
+    {
+        $kept = $job->status === 'returned' ? Comebacks::promise(Comebacks::closed($job)) : null;
+        $promise = $kept ?? ($job->status === 'open' ? Comebacks::offered($job->workshop) : null);
+
+        return $promise === null ? null : ['months' => $promise->months, 'sentence' => $promise->sentence(), 'kept' => $kept !== null];
     }
 
     /** @return array<string, mixed>|null which look at the pack is owed */
@@ -335,6 +349,7 @@ final class JobView
             'proved' => self::proved($decision, $latest, $found, $steps),
             'left' => array_map(fn(string $c): string => Faults::of($c)->words()->plain, array_values($decision->option['leaves'] ?? [])),
             'steps' => $steps,
+            'topups' => array_values((array) ($decision->option['topups'] ?? [])),
         ];
     }
 

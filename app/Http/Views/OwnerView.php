@@ -34,6 +34,8 @@ final class OwnerView
             'stopped' => $pack->stopped_at !== null,
             'next_at' => $pack->next_at?->toIso8601ZuluString(),
             'due' => $pack->next_at !== null && $pack->next_at->isPast(),
+            'topup' => self::topUp($pack),
+            'glance' => $pack->glance,
             'readings' => array_values(
                 $read
                     ->map(
@@ -47,5 +49,13 @@ final class OwnerView
                     ->all(),
             ),
         ];
+    }
+
+    /** @return array{every_days: int, at: string, due: bool}|null without what of it leaks */
+    private static function topUp(Pack $pack): ?array
+    {
+        $t = Passport::topUp($pack);
+
+        return $t === null ? null : array_intersect_key($t, ['every_days' => 1, 'at' => 1, 'due' => 1]);
     }
 }

@@ -17,6 +17,7 @@ use Heartwood\Core\Inference\Situation;
 use Heartwood\Core\Repair\Option;
 use Heartwood\Core\Repair\RepairAction;
 use Heartwood\Core\Repair\RepairCase;
+use Heartwood\Core\Repair\TopUp;
 
 final class SelfDischarge extends GroupFault
 {
@@ -88,19 +89,19 @@ final class SelfDischarge extends GroupFault
     public function remedies(Finding $finding, RepairCase $case): array
     {
         $k = $finding->place->number;
-        $told =
-            $case->mayBeDead($k) || ($case->volts($k) ?? 0.0) < $case->pack->lowCutV()
-                ? []
-                : [
-                    new Option(
-                        RepairAction::KeepWithTopup,
-                        [$finding->place],
-                        $case->window === null ? null : $case->capacityWithout([]),
-                        [self::CODE],
-                        'Told, not advised: it must be topped up before the leak empties it.',
-                    ),
-                ];
+        $topUp = TopUp::of($case, $k);
+        if (is_string($topUp)) {
+            return [$case->replace($finding, "A leaking cell does not heal. It is not kept with a top-up: $topUp.")];
+        }
+        $keep = new Option(
+            RepairAction::KeepWithTopup,
+            [$finding->place],
+            $case->window === null ? null : $case->capacityWithout([]),
+            [self::CODE],
+            $topUp->sentence(),
+            topUps: [$topUp],
+        );
 
-        return [$case->replace($finding, 'A leaking cell does not heal.'), ...$told];
+        return [$case->replace($finding, 'A leaking cell does not heal.'), $keep];
     }
 }

@@ -11,13 +11,15 @@ export interface OwnerReading {
     highest_v?: number | null;
     lowest_v?: number | null;
     pack_v?: number | null;
+    halves_v?: number[] | null;
+    topped_up?: boolean;
     resolution_v?: number;
     signs: Record<Sign, boolean | null>;
 }
 /** What an owner can see, feel or smell: core's own list. */
 export const SIGNS: string[] = words.signs;
 export type Sign = string;
-export type Shows = 'all' | 'two' | 'whole';
+export type Shows = 'all' | 'two' | 'halves' | 'whole';
 
 const slot = (secret: string) => `heartwood.owner.${secret.slice(0, 12)}`;
 
@@ -38,6 +40,11 @@ export function sent(secret: string, ids: string[]) {
     if (left.length > 0) localStorage.setItem(slot(secret), JSON.stringify(left));
     else localStorage.removeItem(slot(secret));
 }
+
+const plain = (typed: string): number | null => {
+    const text = typed.trim().replace(',', '.');
+    return /^\d+(\.\d+)?$/.test(text) ? Number(text) : null;
+};
 
 /** Volts of one group as a display shows them: 3.312, 3,312, or 3312 in millivolts. Null where it is no such number. */
 export function groupVolts(typed: string): number | null {
@@ -66,6 +73,15 @@ export const onlySigns = (condition: OwnerReading['condition'], signs: OwnerRead
     signs,
 });
 
+/** It was charged full, and nothing was read: what a leak has taken is there again. */
+export const toppedUp = (now = new Date()): OwnerReading => ({
+    id: v7(),
+    at: now.toISOString(),
+    condition: 'full',
+    topped_up: true,
+    signs: Object.fromEntries(SIGNS.map((s) => [s, null])),
+});
+
 /** What was typed as a reading, or the field that is missing. */
 export function reading(
     shows: Shows,
@@ -82,6 +98,14 @@ export function reading(
         if (percent !== null && !(percent >= 0 && percent <= 100)) return { missing: 'percent' };
         if (volts === null || !(volts > 0 && volts < 1000)) return { missing: 'volts' };
         return { ...base, soc: percent === null ? null : percent / 100, pack_v: volts };
+    }
+    if (shows === 'halves') {
+        const halves = ['lowerHalf', 'upperHalf'];
+        const volts = halves.map((k) => plain(typed[k] ?? ''));
+        const gap = volts.findIndex((v) => v === null || v <= 0 || v >= 1000);
+        if (gap >= 0) return { missing: halves[gap]! };
+        const steps = halves.map((k) => 10 ** -Math.max(1, (typed[k] ?? '').trim().replace(',', '.').split('.')[1]?.length ?? 0));
+        return { ...base, halves_v: volts as number[], resolution_v: Math.max(...steps) };
     }
     const keys = shows === 'two' ? ['highest', 'lowest'] : Array.from({ length: series }, (_, i) => `g${i + 1}`);
     const volts = keys.map((k) => groupVolts(typed[k] ?? ''));

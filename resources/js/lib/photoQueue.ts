@@ -7,7 +7,7 @@ import { v7 } from 'uuid';
  */
 export interface Waiting {
     id: string;
-    /** Where it goes: `job:12` of somebody signed in here, or `phone:` and the secret of a link. */
+    /** Where it goes: `job:12` of somebody signed in here, or `phone:` or `owner:` and the secret of a link. */
     to: string;
     /** Who took it at the bench: it goes out under no other name. Null on a phone. */
     person: number | null;
@@ -173,15 +173,21 @@ export const overTheWire: SendPhoto = (photo, file, told) =>
     new Promise((done, fail) => {
         const body = new FormData();
         body.set('id', photo.id);
-        if (photo.about) body.set('about', photo.about);
+        // Beside a reading of its owner, by that reading's name.
+        if (photo.about) body.set(photo.to.startsWith('owner:') ? 'reading' : 'about', photo.about);
         body.set('at', photo.at);
         body.set('file', file, photo.name || 'photo.jpg');
         const [kind, of] = [photo.to.slice(0, photo.to.indexOf(':')), photo.to.slice(photo.to.indexOf(':') + 1)];
         const wire = new XMLHttpRequest();
-        wire.open('POST', kind === 'phone' ? '/api/phone/photos' : `/api/jobs/${of}/photos`);
+        const door: Record<string, [string, string]> = {
+            phone: ['/api/phone/photos', 'X-Phone-Link'],
+            owner: ['/api/owner/photos', 'X-Pack-Link'],
+        };
+        const [address, link] = door[kind] ?? [`/api/jobs/${of}/photos`, ''];
+        wire.open('POST', address);
         wire.setRequestHeader('Accept', 'application/json');
-        if (kind === 'phone') {
-            wire.setRequestHeader('X-Phone-Link', of);
+        if (link) {
+            wire.setRequestHeader(link, of);
         } else {
             const token = document.cookie.match(/(?:^|; )XSRF-TOKEN=([^;]+)/)?.[1];
             wire.setRequestHeader('X-XSRF-TOKEN', decodeURIComponent(token ?? ''));

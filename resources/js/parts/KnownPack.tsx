@@ -1,6 +1,6 @@
 import { Link } from 'react-router';
 import type { components } from '@/api/schema';
-import { when } from '@/lib/format';
+import { day, when } from '@/lib/format';
 
 type Visit = components['schemas']['Visit'];
 const NTH = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth', 'ninth', 'tenth'];
@@ -25,6 +25,8 @@ export function KnownPack({ visits, children }: { visits: Visit[]; children?: Re
                         <span className="text-muted">
                             {v.name}, {when(v.opened_at)}, {v.status === 'open' ? 'still open' : v.status}
                             {v.found && `: ${v.found}`}
+                            {v.cause && `; had come back: ${v.cause}`}
+                            {v.promise_until && <b>; promised until {day(v.promise_until)}</b>}
                         </span>
                     </li>
                 ))}

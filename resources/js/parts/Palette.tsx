@@ -69,6 +69,9 @@ export default function Palette({
                   ['Security log', () => go('/people?log')] as [string, () => void],
               ]
             : []),
+        ['Packs in service', () => go('/packs?due=1')],
+        ['Packs at a glance', () => go('/packs?glance=1')],
+        ['Messages to owners', () => go('/messages')],
         ['Cells: the drawer', () => go('/cells')],
         ['Dim or brighten the screen', () => (onClose(), onDim())],
         ['Walk through the screens', () => (onClose(), tour.go(0))],

@@ -142,8 +142,13 @@ describe('what is owed and known at the door', () => {
             status: 'returned' as const,
             opened_at: '2026-10-01T08:00:00Z',
             found: null,
+            promise_until: null,
+            cause: null,
         });
-        show(<KnownPack visits={[{ ...at(4), found: 'Group 3 is dead' }, at(2)]} />);
+        const told = { found: 'Group 3 is dead', promise_until: '2027-03-01T00:00:00Z', cause: 'our own work' };
+        show(<KnownPack visits={[{ ...at(4), ...told }, at(2)]} />);
+        expect(screen.getByText(/promised until .*2027/)).toBeTruthy();
+        expect(screen.getByText(/had come back: our own work/)).toBeTruthy();
         expect(screen.getByText('Known pack, third visit.')).toBeTruthy();
         expect(screen.getByText(/Group 3 is dead/)).toBeTruthy();
         expect(screen.getAllByRole('link').map((l) => l.getAttribute('href'))).toEqual(['/jobs/4', '/jobs/2']);

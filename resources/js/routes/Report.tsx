@@ -1,9 +1,11 @@
 import { useState } from 'react';
 import { Link, useNavigate, useOutletContext } from 'react-router';
 import { api, type Job, key, unwrap } from '@/api/client';
+import type { components } from '@/api/schema';
 import { useMay, usePerson } from '@/lib/bench';
 import { count, money, percent, when } from '@/lib/format';
-import { useJobWrite } from '@/lib/job';
+import { fieldErrors, useJobWrite } from '@/lib/job';
+import { numberOr } from '@/lib/number';
 import { Basis, Button, Field } from '@/parts/basics';
 import { Sheet } from '@/parts/Sheet';
 import { named, OUTCOMES } from './guided/guided';
@@ -14,6 +16,7 @@ import { CoreSample } from '@/parts/CoreSample';
 import { Truth, type Was } from './Truth';
 import { bandsOf } from '@/lib/bands';
 
+type Cause = components['schemas']['Cause'];
 const LINK = 'inline-flex items-center min-h-[44px] px-4 py-2 rounded border-[1.5px] border-muted bg-panel hover:bg-knot no-underline';
 
 export function Component() {
@@ -23,12 +26,18 @@ export function Component() {
     const navigate = useNavigate();
     const may = useMay('return');
     const [truth, setTruth] = useState<Was[] | undefined>();
+    const [cause, setCause] = useState<Cause | ''>('');
+    const [months, setMonths] = useState(String(job.promise?.months ?? 0));
     const giveBack = useJobWrite(
         () =>
             unwrap(
                 api.POST('/api/jobs/{job}/return', {
                     params: { path: { job: job.id }, header: key() },
-                    body: truth === undefined ? {} : { truth },
+                    body: {
+                        ...(truth === undefined ? {} : { truth }),
+                        ...(cause === '' ? {} : { cause }),
+                        ...(job.sign_off ? { promise_months: numberOr(months, job.promise?.months ?? 0) } : {}),
+                    },
                 }),
             ),
         () => void navigate('/'),
@@ -74,6 +83,20 @@ export function Component() {
                         {left.length > 0 && <b>{count(left.length, 'step')} of the work not closed: </b>}
                         {left.map((s) => s.title).join('; ')}
                     </p>
+                    {job.comeback && (
+                        <WhyBack came={job.comeback} cause={cause} choose={setCause} error={fieldErrors(giveBack.error)['cause']} />
+                    )}
+                    {job.sign_off && (
+                        <div className="max-w-xs">
+                            <Field
+                                label="Promise of the work, months"
+                                hint="none at 0"
+                                error={fieldErrors(giveBack.error)['promise_months']}
+                            >
+                                {(p) => <input {...p} inputMode="numeric" value={months} onChange={(e) => setMonths(e.target.value)} />}
+                            </Field>
+                        </div>
+                    )}
                     <p className="text-muted">It can be taken back within the day.</p>
                     <div className="flex gap-3">
                         <Button look="main" disabled={giveBack.isPending} onClick={() => giveBack.mutate(undefined)}>
@@ -246,6 +269,44 @@ export function Component() {
                 <CoreSample bands={bandsOf(job)} height={560} width={256} />
             </article>
         </div>
+    );
+}
+
+/** Why a pack came back, named by whoever closes it: proposed, and whether the promise covers it. */
+export function WhyBack({
+    came,
+    cause,
+    choose,
+    error,
+}: {
+    came: NonNullable<Job['comeback']>;
+    cause: Cause | '';
+    choose: (c: Cause) => void;
+    error: string | undefined;
+}) {
+    return (
+        <fieldset className="grid gap-1" aria-invalid={error !== undefined}>
+            <legend className="font-bold">
+                It went back by job {came.number} and came in again after {count(came.days, 'day')}. Why?
+            </legend>
+            {came.causes.map((c) => (
+                <label key={c.cause} className="flex items-center gap-2 min-h-[44px]">
+                    <input type="radio" name="cause" checked={cause === c.cause} onChange={() => choose(c.cause)} />
+                    <span>
+                        {c.words}
+                        {c.under_promise !== null && (
+                            <span className="text-muted">{c.under_promise ? ': under the promise' : ': not under the promise'}</span>
+                        )}
+                        {came.suggests?.cause === c.cause && <b className="block">{came.suggests.why}</b>}
+                    </span>
+                </label>
+            ))}
+            {error && (
+                <p role="alert" className="text-ember font-bold">
+                    {error}
+                </p>
+            )}
+        </fieldset>
     );
 }
 

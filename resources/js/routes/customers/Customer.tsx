@@ -117,7 +117,15 @@ function Page({ customer: c }: { customer: Customer }) {
                         </section>
                     )}
                     <section className="sheet p-4 grid gap-2" aria-label="Jobs">
-                        <h2>Packs and jobs</h2>
+                        <div className="flex flex-wrap gap-x-4 items-baseline">
+                            <h2 className="grow">Packs and jobs</h2>
+                            <Link to={`/packs?customer=${c.id}`} className="underline underline-offset-4">
+                                All their packs
+                            </Link>
+                            <Link to={`/packs?customer=${c.id}&glance=1`} className="underline underline-offset-4">
+                                At a glance
+                            </Link>
+                        </div>
                         {c.jobs.length === 0 && <p className="text-muted">No pack came in under this name.</p>}
                         <ul className="grid gap-2">
                             {c.jobs.map((j) => (

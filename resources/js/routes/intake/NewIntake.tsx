@@ -1,6 +1,6 @@
 import { slots } from '@/lib/slots';
 import { useQuery } from '@tanstack/react-query';
-import { useDeferredValue } from 'react';
+import { useDeferredValue, useEffect } from 'react';
 import { FormProvider, useController, useWatch } from 'react-hook-form';
 import { useNavigate, useSearchParams } from 'react-router';
 import { api, key, unwrap } from '@/api/client';
@@ -63,6 +63,11 @@ export function Component() {
     const person = usePerson().id;
     const queue = usePhotoQueue(person);
     const draft = `draft:${person}`;
+    // From the passport of a pack that came back.
+    const back = params.get('serial');
+    useEffect(() => {
+        if (back) form.setValue('serial', back, { shouldDirty: true });
+    }, [back, form]);
     const serial = useDeferredValue(useWatch({ ...at, name: 'serial' }).trim());
     const known = useQuery({
         queryKey: slots.knownPack(serial),
@@ -154,7 +159,7 @@ export function Component() {
                     <div className="grid gap-3 md:grid-cols-3">
                         <FormText {...at} name="customer" label="Customer" list="customers" />
                         <FormText {...at} name="contact" label="How to reach them" />
-                        <FormText {...at} name="serial" label="Serial or mark" />
+                        <FormText {...at} name="serial" label="Serial, mark, or the code of our label" />
                     </div>
                     <datalist id="customers">
                         {lookups.data?.customers.map((c) => (

@@ -47,6 +47,7 @@ export function Component() {
             </StageRail>
             <SafetyBanner job={job} />
             {here !== 'intake' && here !== 'report' && <LookStrip job={job} />}
+            {job.comeback && job.status === 'open' && <CameBack job={job} came={job.comeback} />}
             {here !== 'work' && here !== 'report' && <BackToWork job={job} />}
             {here !== 'guided' && here !== 'report' && <UnderWay job={job} />}
             <Outlet context={job} />
@@ -79,6 +80,31 @@ export function BackToWork({ job }: { job: Job }) {
                 ) : (
                     <b>✓ Every step is closed.</b>
                 )}
+            </p>
+        </nav>
+    );
+}
+
+/** It went back before and came in again: by which job, under which promise, and why as far as anything tells. */
+export function CameBack({ job, came }: { job: Job; came: NonNullable<Job['comeback']> }) {
+    return (
+        <nav
+            aria-label="It came back"
+            className="no-print mx-4 mb-1 px-3 flex flex-wrap items-baseline gap-x-3 border-l-4 border-amber bg-knot rounded-r"
+        >
+            <Link
+                to={`/packs/${job.pack_id}`}
+                className="whitespace-nowrap min-h-[44px] inline-flex items-center underline underline-offset-4 font-bold"
+            >
+                Back after {count(came.days, 'day')}
+            </Link>
+            <p className="min-w-0">
+                It went back by{' '}
+                <Link to={`/jobs/${came.job_id}/report`} className="underline underline-offset-4">
+                    job {came.number}
+                </Link>
+                . {came.promise ? (came.promise.runs ? 'The promise runs. ' : 'The promise has ended. ') : ''}
+                {came.suggests && `Looks like ${came.suggests.words}: ${came.suggests.why}.`}
             </p>
         </nav>
     );

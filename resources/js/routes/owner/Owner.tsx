@@ -1,14 +1,19 @@
 import '@/lib/ownerWords';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState, useSyncExternalStore } from 'react';
 import { useTranslation } from 'react-i18next';
 import { ApiError, api, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
-import { keep, onlySigns, type OwnerReading, reading, sent, type Shows, type Sign, SIGNS, waiting } from '@/lib/ownerQueue';
+import { keep, onlySigns, type OwnerReading, reading, sent, type Shows, type Sign, SIGNS, toppedUp, waiting } from '@/lib/ownerQueue';
+import { ownerPhotos } from '@/lib/ownerPhotos';
+import { offlineToo } from '@/lib/ownerWorker';
+import { blind, seen as seenOf } from '@/lib/glance';
+import { GlanceMark } from '@/parts/GlanceMark';
 import { slots } from '@/lib/slots';
 
 type Answer = components['schemas']['PackAnswer'];
-const SHOWS: Shows[] = ['all', 'two', 'whole'];
+type Page = components['schemas']['OwnerPage'];
+const SHOWS: Shows[] = ['all', 'two', 'halves', 'whole'];
 const WHEN: OwnerReading['condition'][] = ['full', 'rest', 'discharge'];
 const AGAIN_MS = 5000;
 const FULL_DIGITS = /^(\d{4}|\d[.,]\d{3})$/;
@@ -21,7 +26,14 @@ export function Component() {
     const header = { 'X-Pack-Link': secret };
     const page = useQuery({
         queryKey: slots.owner(secret),
-        queryFn: () => unwrap(api.GET('/api/owner', { params: { header } })),
+        queryFn: async () => {
+            const now = await unwrap(api.GET('/api/owner', { params: { header } }));
+            localStorage.setItem(lastSlot(secret), JSON.stringify(now));
+            return now;
+        },
+        // As it was seen last on this phone, until a network says more.
+        initialData: () => lastSeen(secret),
+        initialDataUpdatedAt: 0,
         retry: false,
         refetchOnReconnect: true,
         refetchOnWindowFocus: (q) => !(q.state.error instanceof ApiError && q.state.error.status === 404),
@@ -68,6 +80,16 @@ export function Component() {
         }
     }, [dead, queries, secret]);
     useEffect(() => {
+        void offlineToo();
+        // A window that keeps nothing on its disk takes readings all the same.
+        void ownerPhotos.load().catch(() => undefined);
+        addEventListener('online', ownerPhotos.wake);
+        return () => removeEventListener('online', ownerPhotos.wake);
+    }, []);
+    const photos = useSyncExternalStore(ownerPhotos.subscribe, ownerPhotos.snapshot);
+    const onTheWay = photos.items.filter((i) => i.to === `owner:${secret}`);
+    const [large, setLarge] = useState(false);
+    useEffect(() => {
         void send();
         const again = () => void send();
         const timer = setInterval(again, AGAIN_MS);
@@ -81,6 +103,7 @@ export function Component() {
         new Intl.DateTimeFormat(i18n.language, { weekday: 'long', day: 'numeric', month: 'long' }).format(new Date(iso));
 
     const gone = page.error instanceof ApiError && page.error.status === 404;
+    if (gone) localStorage.removeItem(lastSlot(secret));
     if (gone || (page.isError && !page.data && page.error instanceof ApiError && page.error.status < 500)) {
         return (
             <main className="p-4 grid gap-3 max-w-md mx-auto">
@@ -98,6 +121,13 @@ export function Component() {
             </main>
         );
     }
+    if (large && p.glance) return <Large page={p} back={() => setLarge(false)} />;
+    const told = (r: OwnerReading) => {
+        keep(secret, r);
+        setHeld(r);
+        setLeft(waiting(secret).length);
+        void send();
+    };
     // What would be said of these signs is said without a network too.
     const seen = held ? SIGNS.filter((s) => held.signs[s] === true) : [];
     return (
@@ -139,20 +169,55 @@ export function Component() {
             ) : p.watched ? (
                 <Enter
                     page={p}
-                    done={(r) => {
-                        keep(secret, r);
-                        setHeld(r);
-                        setLeft(waiting(secret).length);
-                        void send();
+                    done={(r, file) => {
+                        if (file) void ownerPhotos.add([file], `owner:${secret}`, null, r.id);
+                        told(r);
                     }}
                 />
             ) : null}
+            {p.topup && !p.stopped && (
+                <section className={`sheet p-4 grid gap-2 border-l-8 ${p.topup.due ? 'border-l-amber' : 'border-l-moss'}`}>
+                    <p className="text-lg">
+                        {p.topup.due ? t('topup.due', { days: p.topup.every_days }) : t('topup.next', { date: date(p.topup.at) })}
+                    </p>
+                    <button
+                        type="button"
+                        className="min-h-[48px] px-3 rounded border border-line bg-panel justify-self-start"
+                        onClick={() => told(toppedUp())}
+                    >
+                        {t('topup.done')}
+                    </button>
+                </section>
+            )}
+            {p.glance && (
+                <section className="grid gap-1">
+                    <GlanceMark glance={p.glance} label={seenOf(t, p.glance)} />
+                    <p>
+                        <b>
+                            {p.glance.inside ? '✓' : '⬣'} {t(p.glance.inside ? 'glance.inside' : 'glance.beyond')}.
+                        </b>{' '}
+                        {seenOf(t, p.glance)} <span className="text-muted">{blind(t, p.glance)}</span>
+                    </p>
+                    <button
+                        type="button"
+                        className="underline underline-offset-4 min-h-[44px] justify-self-start"
+                        onClick={() => setLarge(true)}
+                    >
+                        {t('glance.big')}
+                    </button>
+                </section>
+            )}
             {refused && (
                 <p role="alert" className="text-ember font-bold">
                     {t('refused', { why: refused })}
                 </p>
             )}
             {left > 0 && !held && <p role="status">{t('offline')}</p>}
+            {onTheWay.map((i) => (
+                <p key={i.id} role="status" className={i.state === 'refused' ? 'text-ember' : 'text-muted'}>
+                    {i.state === 'refused' ? t('refused', { why: i.why }) : t('photo.kept')}
+                </p>
+            ))}
             <section>
                 <h2 className="!text-base">{t('before')}</h2>
                 {p.readings.length === 0 && <p className="text-muted">{t('none')}</p>}
@@ -170,6 +235,15 @@ export function Component() {
             </section>
         </main>
     );
+}
+
+const lastSlot = (secret: string) => `heartwood.owner.page.${secret.slice(0, 12)}`;
+function lastSeen(secret: string): Page | undefined {
+    try {
+        return (JSON.parse(localStorage.getItem(lastSlot(secret)) ?? 'null') as Page | null) ?? undefined;
+    } catch {
+        return undefined;
+    }
 }
 
 const TAP = 'min-h-[48px] px-3 rounded border';
@@ -241,8 +315,30 @@ function Choice<T extends string>({
     );
 }
 
-function Enter({ page, done }: { page: components['schemas']['OwnerPage']; done: (r: OwnerReading) => void }) {
+/** The mark alone, as large as the screen: read in a second from two metres. */
+function Large({ page, back }: { page: Page; back: () => void }) {
     const { t } = useTranslation();
+    const g = page.glance!;
+    const bad = page.stopped || !g.inside;
+    return (
+        <main className={`min-h-screen p-4 grid content-center gap-4 text-center border-[12px] ${bad ? 'border-ember' : 'border-moss'}`}>
+            <p className="text-[8vmin] leading-none font-bold">{page.name}</p>
+            <p className={`text-[20vmin] leading-none font-bold ${bad ? 'text-ember' : ''}`}>
+                <span aria-hidden="true">{bad ? '⬣' : '✓'}</span>
+                <span className="block text-[12vmin]">{t(bad ? 'glance.beyond' : 'glance.inside')}</span>
+            </p>
+            <GlanceMark glance={g} label={seenOf(t, g)} />
+            <p>{seenOf(t, g)}</p>
+            <button type="button" className="underline underline-offset-4 min-h-[44px]" onClick={back}>
+                {t('glance.small')}
+            </button>
+        </main>
+    );
+}
+
+function Enter({ page, done }: { page: Page; done: (r: OwnerReading, photo: File | null) => void }) {
+    const { t } = useTranslation();
+    const [photo, setPhoto] = useState<File | null>(null);
     const slot = `heartwood.owner.shows.${page.code}`;
     const [shows, setShows] = useState<Shows>(() =>
         SHOWS.includes(localStorage.getItem(slot) as Shows) ? (localStorage.getItem(slot) as Shows) : 'two',
@@ -261,15 +357,20 @@ function Enter({ page, done }: { page: components['schemas']['OwnerPage']; done:
                     ['highest', t('highest')],
                     ['lowest', t('lowest')],
                 ] as const)
-              : ([
-                    ['percent', t('percent')],
-                    ['volts', t('volts')],
-                ] as const);
+              : shows === 'halves'
+                ? ([
+                      ['lowerHalf', t('lowerHalf')],
+                      ['upperHalf', t('upperHalf')],
+                  ] as const)
+                : ([
+                      ['percent', t('percent')],
+                      ['volts', t('volts')],
+                  ] as const);
     const type = (key: string, value: string) => {
         setTyped({ ...typed, [key]: value });
         setWrong('');
         // Four digits are a voltage: on to the next field without a touch.
-        if (shows !== 'whole' && FULL_DIGITS.test(value)) {
+        if ((shows === 'all' || shows === 'two') && FULL_DIGITS.test(value)) {
             const all = [...(form.current?.querySelectorAll<HTMLInputElement>('input') ?? [])];
             all[all.findIndex((e) => e.name === key) + 1]?.focus();
         }
@@ -282,10 +383,10 @@ function Enter({ page, done }: { page: components['schemas']['OwnerPage']; done:
         const answered = Object.fromEntries(SIGNS.map((s) => [s, signs === 'yes' && which.includes(s)])) as OwnerReading['signs'];
         const r = reading(shows, when, typed, answered, page.series);
         if (!('missing' in r)) {
-            done(r);
+            done(r, photo);
         } else if (which.length > 0 && signs === 'yes') {
             // A sign of harm needs no number.
-            done(onlySigns(when, answered));
+            done(onlySigns(when, answered), photo);
         } else {
             setWrong(r.missing);
             form.current?.querySelector<HTMLInputElement>(`input[name="${r.missing}"]`)?.focus();
@@ -329,7 +430,7 @@ function Enter({ page, done }: { page: components['schemas']['OwnerPage']; done:
             </div>
             {wrong && wrong !== 'signs' && (
                 <p role="alert" className="text-ember font-bold">
-                    {t((typed[wrong] ?? '').trim() === '' ? 'missing' : 'notVolts')}
+                    {t((typed[wrong] ?? '').trim() === '' ? 'missing' : shows === 'halves' ? 'notHalf' : 'notVolts')}
                 </p>
             )}
             <Choice name={t('when.ask')} of={WHEN} chosen={when} choose={setWhen} word={(w) => t(`when.${w}`)} />
@@ -363,6 +464,16 @@ function Enter({ page, done }: { page: components['schemas']['OwnerPage']; done:
                     {t(signs === 'yes' ? 'signs.which' : 'signs.answer')}
                 </p>
             )}
+            <label className={`${TAP} inline-flex items-center justify-self-start border-line bg-panel`}>
+                {photo ? `✓ ${t('photo.taken')}` : t('photo.add')}
+                <input
+                    type="file"
+                    accept="image/*"
+                    capture="environment"
+                    className="sr-only"
+                    onChange={(e) => setPhoto(e.target.files?.[0] ?? null)}
+                />
+            </label>
             <button type="submit" className="min-h-[56px] rounded bg-bark text-on-bark font-bold text-xl">
                 {t('send')}
             </button>

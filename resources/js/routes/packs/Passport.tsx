@@ -1,20 +1,22 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import '@/lib/ownerWords';
+import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
+import { useTranslation } from 'react-i18next';
 import { Link, useParams } from 'react-router';
-import { toast } from 'sonner';
-import { ApiError, api, key, unwrap } from '@/api/client';
+import { api, key, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
 import { useMay } from '@/lib/bench';
 import { day, when } from '@/lib/format';
-import { pasted, type PastedReading } from '@/lib/servicePaste';
+import { blind, seen } from '@/lib/glance';
 import { slots } from '@/lib/slots';
 import { Basis, Button, Field, Waiting } from '@/parts/basics';
+import { GlanceMark } from '@/parts/GlanceMark';
 import { WatchChart } from '@/parts/WatchChart';
 import { Given } from '@/routes/probe/PackLogs';
+import { EnterReadings, voltsOf } from './EnterReadings';
 import { LabelSheet } from './LabelSheet';
-
-type Passport = components['schemas']['Passport'];
-type Reading = Passport['readings'][number];
+import { Elsewhere, Jobs, Made } from './Life';
+import { type Passport, usePackWrite } from './write';
 
 /** One pack over all its jobs and owners: whether the repair holds, what was read of it, what was done to it. */
 export function Component() {
@@ -33,23 +35,6 @@ export function Component() {
     return <Page pack={page.data} />;
 }
 
-/** A write of a pack: what it answers is the pack as it is now. */
-function usePackWrite<V, P extends Passport>(id: number, write: (v: V) => Promise<P>, done?: (p: P) => void) {
-    const queries = useQueryClient();
-    return useMutation({
-        mutationFn: write,
-        onSuccess: (p) => {
-            queries.setQueryData(slots.pack(id), p);
-            void queries.invalidateQueries({ queryKey: slots.bench() });
-            void queries.invalidateQueries({ queryKey: slots.packs() });
-            done?.(p);
-        },
-        onError: (e) => {
-            if (!(e instanceof ApiError && Object.keys(e.fields).length > 0)) toast.error(e.message);
-        },
-    });
-}
-
 function Page({ pack }: { pack: Passport }) {
     const [label, setLabel] = useState(false);
     const may = useMay('return');
@@ -61,9 +46,15 @@ function Page({ pack }: { pack: Passport }) {
                 <span className="text-muted">
                     {pack.serial && `serial ${pack.serial}, `}
                     {pack.series} groups{pack.parallel ? ` of ${pack.parallel}` : ''}, {pack.chemistry}
-                    {pack.cells > 0 && `, ${pack.cells} cells out of the drawer`}
                 </span>
                 <span className="grow" />
+                <a
+                    href={`/api/packs/${pack.id}/passport`}
+                    download
+                    className="inline-flex items-center min-h-[44px] underline underline-offset-4"
+                >
+                    Export the passport
+                </a>
                 {may && (
                     <Button onClick={() => setLabel(true)}>
                         {pack.link ? 'Label and owner’s page' : 'Label with a page for its owner'}
@@ -86,30 +77,9 @@ function Page({ pack }: { pack: Passport }) {
                     <Given history={pack.capacity} />
                 </section>
             )}
-            <section aria-label="Jobs" className="grid gap-2">
-                <h2>Jobs</h2>
-                <ul>
-                    {pack.jobs.map((j) => (
-                        <li key={j.id} className="border-t border-line py-2 flex flex-wrap gap-x-4">
-                            <Link
-                                to={`/jobs/${j.id}/${j.status === 'open' ? j.stage : 'report'}`}
-                                className="font-bold underline underline-offset-4"
-                            >
-                                Job {j.number}
-                            </Link>
-                            <span className="text-muted">
-                                {day(j.opened_at)}
-                                {j.closed_at && ` to ${day(j.closed_at)}`}
-                            </span>
-                            <span>{j.status}</span>
-                            <span className="grow">
-                                {j.found ?? 'Nothing was found.'}
-                                {j.truth !== null && <span className="text-muted"> In the end: {j.truth}.</span>}
-                            </span>
-                        </li>
-                    ))}
-                </ul>
-            </section>
+            <Jobs pack={pack} />
+            <Made pack={pack} />
+            <Elsewhere pack={pack} />
             <Owners pack={pack} />
         </div>
     );
@@ -117,6 +87,7 @@ function Page({ pack }: { pack: Passport }) {
 
 function Watched({ pack, watch }: { pack: Passport; watch: components['schemas']['PackWatch'] }) {
     const r = watch.reaches;
+    const { t } = useTranslation();
     return (
         <>
             <div className="flex flex-wrap gap-x-6 items-baseline">
@@ -135,7 +106,23 @@ function Watched({ pack, watch }: { pack: Passport; watch: components['schemas']
                     {n}
                 </p>
             ))}
-            <WatchChart watch={watch} />
+            {pack.topup && <TopUp topup={pack.topup} />}
+            <div className="grid gap-x-6 gap-y-3 lg:grid-cols-[minmax(0,2fr)_minmax(15rem,1fr)] items-start">
+                <WatchChart watch={watch} />
+                {pack.glance && (
+                    <div className="grid gap-1 content-start">
+                        <p>
+                            <b>
+                                {pack.glance.inside ? '✓' : '⬣'} {t(pack.glance.inside ? 'glance.inside' : 'glance.beyond')}
+                            </b>{' '}
+                            <span className="text-muted">{day(pack.glance.at)}</span>
+                        </p>
+                        <GlanceMark glance={pack.glance} label={seen(t, pack.glance)} />
+                        <p className="text-sm">{seen(t, pack.glance)}</p>
+                        <p className="text-sm text-muted">{blind(t, pack.glance)}</p>
+                    </div>
+                )}
+            </div>
             {watch.slope && (
                 <p>
                     The spread changes by {watch.slope.mid.toFixed(2)} mV a day, {watch.slope.low.toFixed(2)} to{' '}
@@ -162,7 +149,7 @@ function Watched({ pack, watch }: { pack: Passport; watch: components['schemas']
                     .
                 </p>
             )}
-            <Enter pack={pack} />
+            <EnterReadings pack={pack} />
             <Readings pack={pack} />
             {watch.left_out.length > 0 && (
                 <details>
@@ -182,93 +169,14 @@ function Watched({ pack, watch }: { pack: Passport; watch: components['schemas']
     );
 }
 
-const CONDITIONS = { rest: 'rested an hour', full: 'charged full', charge: 'on charge', discharge: 'in use' };
-
-function Enter({ pack }: { pack: Passport }) {
-    const today = new Date().toLocaleDateString('sv');
-    const [date, setDate] = useState(today);
-    const [condition, setCondition] = useState<PastedReading['condition']>('rest');
-    const [text, setText] = useState('');
-    const [many, setMany] = useState('');
-    const [wrong, setWrong] = useState<string[]>([]);
-    const [one, setOne] = useState('');
-    const keep = usePackWrite(
-        pack.id,
-        (readings: PastedReading[]) =>
-            unwrap(api.POST('/api/packs/{pack}/readings', { params: { path: { pack: pack.id }, header: key() }, body: { readings } })),
-        () => {
-            setText('');
-            setMany('');
-            toast.success('Kept.');
-        },
-    );
-    const refused = keep.error instanceof ApiError ? Object.values(keep.error.fields).join(' ') : '';
-    const single = () => {
-        const hour = date === today ? new Date().toTimeString().slice(0, 5) : '12:00';
-        const { readings, wrong: why } = pasted(`${date} ${hour} ${condition} ${text}`, pack.series);
-        setOne(why[0]?.replace(/^Line 1: /, '') ?? '');
-        if (readings.length > 0) keep.mutate(readings);
-    };
-    const several = () => {
-        const { readings, wrong: why } = pasted(many, pack.series);
-        setWrong(why);
-        if (why.length === 0 && readings.length > 0) keep.mutate(readings);
-    };
+/** A group that leaks and stays in service: when it is charged full next. */
+function TopUp({ topup }: { topup: NonNullable<Passport['topup']> }) {
     return (
-        <div className="grid gap-3 border-t border-line pt-3">
-            <form
-                className="grid gap-3 md:grid-cols-[11rem_12rem_minmax(0,1fr)_auto] items-start"
-                noValidate
-                onSubmit={(e) => {
-                    e.preventDefault();
-                    single();
-                }}
-            >
-                <Field label="Read on">
-                    {(p) => <input {...p} type="date" max={today} value={date} onChange={(e) => setDate(e.target.value)} />}
-                </Field>
-                <Field label="It had">
-                    {(p) => (
-                        <select {...p} value={condition} onChange={(e) => setCondition(e.target.value as PastedReading['condition'])}>
-                            {Object.entries(CONDITIONS).map(([k, word]) => (
-                                <option key={k} value={k}>
-                                    {word}
-                                </option>
-                            ))}
-                        </select>
-                    )}
-                </Field>
-                <Field
-                    label="Volts of its groups, from B-"
-                    error={one || refused || undefined}
-                    hint="every group, or the highest and the lowest; 62% before them where the charge is known"
-                >
-                    {(p) => <input {...p} className="digits" autoComplete="off" value={text} onChange={(e) => setText(e.target.value)} />}
-                </Field>
-                <div className="pt-7">
-                    <Button type="submit" look="main" disabled={keep.isPending || text.trim() === ''}>
-                        Keep it
-                    </Button>
-                </div>
-            </form>
-            <details>
-                <summary className="min-h-[44px] flex items-center underline underline-offset-4">Several at once, pasted</summary>
-                <div className="grid gap-2">
-                    <Field
-                        label="A line each: date, condition, volts"
-                        hint="2026-03-04 full 4.181 4.183 4.179"
-                        error={wrong.join(' ') || undefined}
-                    >
-                        {(p) => <textarea {...p} rows={5} className="digits" value={many} onChange={(e) => setMany(e.target.value)} />}
-                    </Field>
-                    <div>
-                        <Button disabled={keep.isPending || many.trim() === ''} onClick={several}>
-                            Keep all of them
-                        </Button>
-                    </div>
-                </div>
-            </details>
-        </div>
+        <p className={`border-l-4 pl-3 ${topup.due ? 'border-amber font-bold' : 'border-water'}`}>
+            {topup.groups.length > 0 && `Group ${topup.groups.map((g) => g.group).join(', ')} leaks and stays in service. `}
+            {topup.due ? 'To be charged full since' : 'To be charged full by'} {day(topup.at)}, every {topup.every_days} days, attended.{' '}
+            <Basis of="derived" />
+        </p>
     );
 }
 
@@ -292,14 +200,6 @@ function Readings({ pack }: { pack: Passport }) {
             setReason('');
         },
     );
-    const shown = (r: Reading) =>
-        r.groups_v
-            ? r.groups_v.map((v) => (v === null ? '-' : v.toFixed(3))).join(' ')
-            : r.highest_v !== null && r.lowest_v !== null
-              ? `${r.highest_v.toFixed(3)} to ${r.lowest_v.toFixed(3)}`
-              : r.pack_v !== null
-                ? `${r.pack_v} V in all`
-                : '';
     return (
         <ul aria-label="What was read">
             {pack.readings.map((r) => (
@@ -312,7 +212,8 @@ function Readings({ pack }: { pack: Passport }) {
                         </span>
                         <span className={`digits grow ${r.taken_back !== null ? 'line-through' : ''}`}>
                             {r.soc !== null && `${(100 * r.soc).toFixed(0)} % `}
-                            {shown(r)}
+                            {voltsOf(r)}
+                            {r.topped_up && ' charged full'}
                             {r.signs.length > 0 && <b className="text-ember font-sans"> {r.signs.join(', ')}</b>}
                         </span>
                         {r.taken_back === null ? (

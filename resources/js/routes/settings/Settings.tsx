@@ -10,6 +10,7 @@ import { useMay } from '@/lib/bench';
 import { Field } from '@/parts/basics';
 import { QueryState } from '@/parts/QueryState';
 import { Clash } from '@/parts/Clash';
+import { Mail } from './Mail';
 import { Prices } from './Prices';
 import { parse, shown } from './values';
 
@@ -63,6 +64,7 @@ export function Component() {
                             .map((s) => (
                                 <One key={s.key} setting={s} all={all} owner={owner} />
                             ))}
+                        {group === 'messages' && owner && <Mail />}
                     </div>
                 </section>
             ))}
