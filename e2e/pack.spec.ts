@@ -1,5 +1,5 @@
 import { expect, type Page, test } from '@playwright/test';
-import { daysLater, signIn } from './bench';
+import { daysLater, lookAgain, OWNER, paste, signIn } from './bench';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -17,7 +17,7 @@ async function phone(page: Page, link: string) {
 /** Days go by for a pack in service. */
 function later(days: number, pack: number, job: number) {
     daysLater(days, 'measurements', 'taken_at', job);
-    for (const column of ['work_ended_at', 'next_at']) daysLater(days, 'packs', column, pack, 'id');
+    for (const column of ['work_ended_at', 'next_at', 'read_at']) daysLater(days, 'packs', column, pack, 'id');
     for (const column of ['at', 'told_at']) daysLater(days, 'service_readings', column, pack, 'pack_id');
 }
 
@@ -49,10 +49,19 @@ test('a label, three readings by its owner weeks apart, a forecast, told to stop
     const said = owner.getByRole('heading', { level: 2 }).first();
     await expect(said).toContainText('Fine');
 
-    // Without a network: kept on the phone through a closed page, and sent when it is back.
+    // Without a network: the page opens all the same, what is typed is kept on the phone, and sent when it is back.
     later(11, pack, job);
-    await owner.getByRole('button', { name: 'Enter another reading' }).tap();
+    // What it is made of lies on the phone by now.
+    const missing = () =>
+        owner.evaluate(async () => {
+            const parts = performance.getEntriesByType('resource').map((e) => e.name);
+            const wanted = [...parts.filter((n) => n.includes('/build/')), '/pack'];
+            const found = await Promise.all(wanted.map((n) => caches.match(n)));
+            return wanted.filter((_, i) => found[i] === undefined);
+        });
+    await expect.poll(missing).toEqual([]);
     await context.setOffline(true);
+    await owner.reload();
     await tell(owner, '4.187', '4.154');
     await expect(said).toContainText('Kept on this phone');
     await context.setOffline(false);
@@ -62,7 +71,7 @@ test('a label, three readings by its owner weeks apart, a forecast, told to stop
     await owner.getByRole('button', { name: 'Enter another reading' }).tap();
     await tell(owner, '4.186', '4.142');
     await expect(said).toContainText('Fine');
-    await expect(owner.getByText('44 mV apart')).toBeVisible();
+    await expect(owner.getByText('44 mV apart').last()).toBeVisible();
 
     await page.keyboard.press('Escape');
     await page.goto('/packs?due=1');
@@ -77,7 +86,7 @@ test('a label, three readings by its owner weeks apart, a forecast, told to stop
     await owner.getByRole('button', { name: 'Yes' }).tap();
     await owner.getByRole('button', { name: 'Done' }).tap();
     await expect(owner.getByRole('alert')).toContainText('Which of them?');
-    await owner.getByRole('button', { name: 'hot' }).tap();
+    await owner.getByRole('button', { name: 'hot', exact: true }).tap();
     await owner.getByRole('button', { name: 'Done' }).tap();
     await expect(said).toContainText('Stop using it and bring it in');
     await expect(owner.getByText('It is hot.')).toBeVisible();
@@ -93,6 +102,35 @@ test('a label, three readings by its owner weeks apart, a forecast, told to stop
     await owner.reload();
     await expect(owner.getByRole('alert')).toContainText('not good any more');
     await context.close();
+
+    // It comes back: taken in from its passport, with its history at the head, and closed by why.
+    await page.keyboard.press('Escape');
+    await page.getByRole('link', { name: 'It came back: take it in' }).click();
+    await page.getByRole('button', { name: 'It is this one: fill it in' }).click();
+    await page.getByRole('button', { name: 'None of these' }).click();
+    await page.getByRole('button', { name: 'not of metal' }).click();
+    await page.getByRole('button', { name: 'Take it in and probe' }).click();
+    await expect(page.getByTestId('target')).toContainText('T0');
+    await lookAgain(page);
+    await paste(page, ['3.9', '7.8', '11.45', '11.45']);
+    const strip = page.getByRole('navigation', { name: 'It came back' });
+    await expect(strip).toContainText(/Back after \d+ days.*The promise runs/);
+    await page.getByRole('button', { name: 'See the verdict' }).click();
+    await expect(strip).toContainText('Looks like another fault');
+    await page.getByText('Choose what to do').first().click();
+    await page.getByRole('radio', { name: /Recycle it/ }).check();
+    await page.getByLabel(/Why this one/).fill('Not worth a group.');
+    await page.getByRole('button', { name: /Do this/ }).click();
+    await expect(page.getByRole('heading', { name: 'Recycle it' })).toBeVisible();
+    await page.goto(page.url().replace(/jobs\/(\d+).*/, 'jobs/$1/report'));
+    await page.getByRole('button', { name: 'Close the job' }).click();
+    const sheet = page.getByRole('dialog');
+    await sheet.getByRole('button', { name: 'Close it' }).click();
+    await expect(sheet.getByRole('alert')).toContainText('Say why it came back');
+    await sheet.getByRole('radio', { name: /another fault/ }).check();
+    await sheet.getByRole('button', { name: 'Close it' }).click();
+    await page.goto(`/packs/${pack}`);
+    await expect(page.getByRole('region', { name: 'Jobs' })).toContainText('It had come back: another fault. That fell under the promise.');
 });
 
 test('readings typed and pasted at the bench, one taken back with its reason, another owner', async ({ page }) => {
@@ -110,11 +148,15 @@ test('readings typed and pasted at the bench, one taken back with its reason, an
     await hold.getByLabel('Volts of its groups, from B-').fill('4.186 4.18 4.185 4.186 4.152');
     await hold.getByRole('button', { name: 'Keep it' }).click();
     await expect(rows).toHaveCount(before + 1);
-    await hold.getByText('Several at once, pasted').click({ position: { x: 20, y: 20 } });
-    await hold.getByLabel('A line each: date, condition, volts').fill('2026-03-04 full 4.1 4.1 4.1 4.1\n2026-13-04 full 4.18 4.17');
-    await hold.getByRole('button', { name: 'Keep all of them' }).click();
+    await hold.getByText('Several at once').click({ position: { x: 20, y: 20 } });
+    const many = hold.getByLabel(/Lines with a date/);
+    await many.fill('2026-03-04 full 4.1 4.1 4.1 4.1\n2026-13-04 full 4.18 4.17');
+    await hold.getByRole('button', { name: 'Look what is in it' }).click();
     await expect(hold).toContainText('Line 1: 4 volts, and the pack has 5 groups');
     await expect(hold).toContainText('Line 2:');
+    await many.fill('date;soc;g1;g2;g3;g4;g5\n2026-03-04;100;4.181;4.18;4.18;4.181;4.16');
+    await hold.getByRole('button', { name: 'Look what is in it' }).click();
+    await expect(hold.getByRole('list', { name: 'Read out of it' })).toContainText('4.181 4.180 4.180 4.181 4.160');
     await expect(rows).toHaveCount(before + 1);
     await rows.first().getByRole('button', { name: 'Take it back' }).click();
     const why = rows.first().getByLabel('Why it is taken back (needed)');
@@ -129,4 +171,35 @@ test('readings typed and pasted at the bench, one taken back with its reason, an
     const owners = page.getByRole('region', { name: 'Owners' });
     await expect(owners.getByRole('link', { name: 'Orchard school' })).toBeVisible();
     await expect(owners).toContainText('Orchard co-op');
+});
+
+test('a message is prepared, sent to nobody who has not agreed, and lies in the simulated mailbox; a passport goes out and comes in', async ({
+    page,
+}) => {
+    await signIn(page, OWNER);
+    await page.goto('/messages');
+    const row = page.getByRole('listitem').filter({ hasText: 'Charge Laptop 09 full' });
+    await expect(row.getByRole('button', { name: 'Send it' })).toHaveCount(0);
+    await row.getByLabel('How they agreed').selectOption('by phone');
+    await row.getByRole('button', { name: 'They agree' }).click();
+    await row.getByRole('button', { name: 'Send it' }).click();
+    await expect(page.getByRole('region', { name: 'Done' })).toContainText(/Charge Laptop 09 full.*sent to harbour-school/);
+    await expect(page.getByRole('region', { name: 'Simulated mailbox' })).toContainText('Charge Laptop 09 full');
+
+    await page.goto('/packs?q=Shears+08');
+    await page.getByRole('link', { name: 'Shears 08' }).click();
+    const download = page.waitForEvent('download');
+    await page.getByRole('link', { name: 'Export the passport' }).click();
+    const file = await (await download).path();
+    await page.goto('/packs');
+    await page.getByRole('button', { name: 'Import a passport' }).click();
+    const sheet = page.getByRole('dialog');
+    await sheet.getByLabel('Whose it is now').fill('Ferry house');
+    await sheet.getByLabel('File').setInputFiles(file);
+    await sheet.getByRole('button', { name: 'Import it' }).click();
+    const elsewhere = page.getByRole('region', { name: 'From elsewhere' });
+    await expect(elsewhere).toContainText('was not seen here');
+    await expect(elsewhere).toContainText('were said by its owner');
+    await page.goto('/packs?glance=1');
+    await expect(page.getByRole('list', { name: 'Packs at a glance' }).getByText('In its band').first()).toBeVisible();
 });

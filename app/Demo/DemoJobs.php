@@ -67,6 +67,7 @@ final class DemoJobs
         $this->quarantinedAndHeld();
         $this->postBikeThatLostACell();
         $this->chairUnderProof();
+        $this->afterTheReturn();
         $this->freshArrival();
 
         return $this->loaded;
@@ -416,6 +417,34 @@ final class DemoJobs
         $this->giveBack($trimmer, 440);
         // Its owner reads it from the display of the shears: the group that was topped up falls behind again.
         $this->reads($trimmer, [360 => 0.012, 268 => 0.019, 100 => 0.031]);
+    }
+
+    /** One that leaks a little and went back all the same, told and signed for; and one that went back and is here again. */
+    private function afterTheReturn(): void
+    {
+        $kept = $this->open('laptop', 1000, 'Harbour school', 'Laptop 09', 'Flat after the holidays.', ['low-range'], batch: 'School laptops');
+        $rest = $this->near(3, 3.95, 1);
+        $this->across($kept, $rest, output: true);
+        $this->at(640);
+        $rest[1] -= 0.03;
+        $this->across($kept, $rest, output: true);
+        $this->verdict($kept);
+        $this->decide($kept, $this->offered($kept, ['keep-with-topup', 'none']), 'It leaks a little: told, and signed for.', 'senior');
+        $this->prove($kept, 600, 4.18, 4.9, 2.0);
+        $this->giveBack($kept, 560);
+        $this->reads($kept, [480 => 0.004]);
+
+        $first = $this->open('laptop', 1500, 'Harbour school', 'Laptop 11', 'Checked after a fall.', [], 'HS-11', 'School laptops');
+        $this->across($first, $this->near(3, 3.9, 2), output: true);
+        $this->verdict($first);
+        $this->decide($first, 'none', 'Nothing found; proved before it goes back.', 'technician');
+        $this->prove($first, 1480, 4.18, 4.9, 2.0);
+        $this->giveBack($first, 1440);
+        $again = $this->open('laptop', 9, 'Harbour school', 'Laptop 11', 'Dies at half.', ['dies-early'], 'HS-11', 'School laptops');
+        $low = $this->near(3, 3.86, 2);
+        $low[2] -= 0.21;
+        $this->across($again, $low, output: true);
+        $this->verdict($again);
     }
 
     private function freshArrival(): void

@@ -140,6 +140,11 @@ final class DemoWorkshop
                 'tax_name' => 'VAT',
                 'tax_percent' => 21.0,
                 'timezone' => 'Atlantic/Azores',
+                // The simulated mailbox: nothing goes anywhere.
+                'mail_host' => '127.0.0.1',
+                'mail_port' => (int) config('heartwood.mail_port'),
+                'mail_security' => 'none',
+                'mail_sender' => 'bench@gannetquay.example',
             ],
             'demo' => true,
         ]);

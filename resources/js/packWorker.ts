@@ -18,7 +18,12 @@ worker.addEventListener('install', () => void worker.skipWaiting());
 worker.addEventListener('activate', (e) => e.waitUntil(worker.clients.claim()));
 
 registerRoute(
-    ({ request, url }) => request.mode === 'navigate' && url.pathname === '/pack',
-    new NetworkFirst({ cacheName: 'heartwood-pack', networkTimeoutSeconds: 4 }),
+    ({ url, sameOrigin }) => sameOrigin && url.pathname === '/pack',
+    new NetworkFirst({
+        cacheName: 'heartwood-pack',
+        networkTimeoutSeconds: 4,
+        // One page for every pack: the secret behind the # is no part of its name.
+        plugins: [{ cacheKeyWillBeUsed: () => Promise.resolve('/pack') }],
+    }),
 );
 registerRoute(({ url, sameOrigin }) => sameOrigin && url.pathname.startsWith('/build/'), new CacheFirst({ cacheName: 'heartwood-parts' }));

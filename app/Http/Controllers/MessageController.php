@@ -60,7 +60,8 @@ final class MessageController extends Controller
         ];
 
         return new JsonResponse([
-            'open' => $open->map($row)->values()->all(),
+            // Whoever is to stop is told first.
+            'open' => $open->sortBy(fn(Message $m): int => $m->kind === MessageKind::Stop->value ? 0 : 1)->map($row)->values()->all(),
             'done' => $done->map($row)->values()->all(),
             'mail' => OwnerMail::isSet($shop),
             'simulated' => (bool) $shop->demo,

@@ -78,5 +78,6 @@ describe('packs at a glance', () => {
         expect(screen.getAllByText('⬣ Bring it in')).toHaveLength(2);
         expect(screen.getByText('○ Not read yet')).toBeTruthy();
         expect(screen.getByText('A reading is due.')).toBeTruthy();
+        expect(screen.getByText(/To be read on Dec/)).toBeTruthy();
     });
 });

@@ -90,7 +90,7 @@ export function CameBack({ job, came }: { job: Job; came: NonNullable<Job['comeb
     return (
         <nav
             aria-label="It came back"
-            className="no-print mx-4 mb-1 px-3 flex flex-wrap items-baseline gap-x-3 border-l-4 border-amber bg-knot rounded-r"
+            className="no-print mx-4 mb-1 px-3 flex items-baseline gap-x-3 border-l-4 border-amber bg-knot rounded-r"
         >
             <Link
                 to={`/packs/${job.pack_id}`}
@@ -98,7 +98,7 @@ export function CameBack({ job, came }: { job: Job; came: NonNullable<Job['comeb
             >
                 Back after {count(came.days, 'day')}
             </Link>
-            <p className="min-w-0">
+            <p className="truncate min-w-0">
                 It went back by{' '}
                 <Link to={`/jobs/${came.job_id}/report`} className="underline underline-offset-4">
                     job {came.number}

@@ -41,6 +41,7 @@ export function Component() {
     const [left, setLeft] = useState(() => waiting(secret).length);
     const [answer, setAnswer] = useState<Answer | null>(null);
     const [held, setHeld] = useState<OwnerReading | null>(null);
+    const [thanks, setThanks] = useState(false);
     const [refused, setRefused] = useState('');
     const sending = useRef(false);
     // A link that is not good any more is not tried again: each try counts.
@@ -58,7 +59,11 @@ export function Component() {
                 all.map((r) => r.id),
             );
             queries.setQueryData(slots.owner(secret), now);
-            setAnswer(now.answers?.at(-1) ?? null);
+            const last = now.answers?.at(-1) ?? null;
+            // Charged full, and nothing read: nothing is answered but thanks.
+            const topped = all.every((r) => r.topped_up === true) && last?.answer !== 'stop';
+            setThanks(topped);
+            setAnswer(topped ? null : last);
             setHeld(null);
             setRefused('');
         } catch (e) {
@@ -128,6 +133,20 @@ export function Component() {
         setLeft(waiting(secret).length);
         void send();
     };
+    const topUp = p.topup && !p.stopped && (
+        <section className={`sheet p-4 grid gap-2 border-l-8 ${p.topup.due ? 'border-l-amber' : 'border-l-moss'}`}>
+            <p className="text-lg">
+                {p.topup.due ? t('topup.due', { days: p.topup.every_days }) : t('topup.next', { date: date(p.topup.at) })}
+            </p>
+            <button
+                type="button"
+                className="min-h-[48px] px-3 rounded border border-line bg-panel justify-self-start"
+                onClick={() => told(toppedUp())}
+            >
+                {t('topup.done')}
+            </button>
+        </section>
+    );
     // What would be said of these signs is said without a network too.
     const seen = held ? SIGNS.filter((s) => held.signs[s] === true) : [];
     return (
@@ -145,6 +164,12 @@ export function Component() {
                     )}
                 </p>
             </header>
+            {p.topup?.due && topUp}
+            {thanks && (
+                <p role="status" className="text-lg border-l-8 border-l-moss pl-3">
+                    ✓ {t('again.topped')}
+                </p>
+            )}
             {answer ? (
                 <Said answer={answer} date={date} another={() => setAnswer(null)} />
             ) : held ? (
@@ -175,20 +200,7 @@ export function Component() {
                     }}
                 />
             ) : null}
-            {p.topup && !p.stopped && (
-                <section className={`sheet p-4 grid gap-2 border-l-8 ${p.topup.due ? 'border-l-amber' : 'border-l-moss'}`}>
-                    <p className="text-lg">
-                        {p.topup.due ? t('topup.due', { days: p.topup.every_days }) : t('topup.next', { date: date(p.topup.at) })}
-                    </p>
-                    <button
-                        type="button"
-                        className="min-h-[48px] px-3 rounded border border-line bg-panel justify-self-start"
-                        onClick={() => told(toppedUp())}
-                    >
-                        {t('topup.done')}
-                    </button>
-                </section>
-            )}
+            {!p.topup?.due && topUp}
             {p.glance && (
                 <section className="grid gap-1">
                     <GlanceMark glance={p.glance} label={seenOf(t, p.glance)} />

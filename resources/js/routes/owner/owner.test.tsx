@@ -152,6 +152,7 @@ describe('the page of an owner', () => {
         await waitFor(() => expect(server.post).toHaveBeenCalled());
         expect(server.post.mock.calls[0]![1].body.readings[0]).toMatchObject({ condition: 'full', topped_up: true });
         expect(await screen.findByText(/Charge it full by/)).toBeTruthy();
+        expect(screen.getByText(/Thank you: it is charged full/)).toBeTruthy();
     });
 
     it('shows without a network what it saw last, and forgets it when the link is withdrawn', async () => {

@@ -11,7 +11,7 @@ export function Jobs({ pack }: { pack: Passport }) {
         <section aria-label="Jobs" className="grid gap-2">
             <div className="flex flex-wrap gap-x-5 items-center">
                 <h2 className="grow">Jobs</h2>
-                {pack.jobs.every((j) => j.status !== 'open') && (
+                {pack.jobs.every((j) => j.status === 'returned') && (
                     <Link
                         to={`/intake?serial=${encodeURIComponent(pack.serial || pack.code)}`}
                         className={`${LINK} min-h-[44px] flex items-center`}

@@ -162,7 +162,12 @@ function One({ message: m, mail }: { message: Row; mail: boolean }) {
                                 {m.agreed === false ? 'They do not want it.' : 'Nobody asked them yet.'} Do they agree to be written to when
                                 “{m.title.toLowerCase()}”?
                             </span>
-                            <select aria-label="How they agreed" value={how} onChange={(e) => setHow(e.target.value as keyof typeof HOW)}>
+                            <select
+                                aria-label="How they agreed"
+                                className="!w-auto"
+                                value={how}
+                                onChange={(e) => setHow(e.target.value as keyof typeof HOW)}
+                            >
                                 {Object.entries(HOW).map(([k, word]) => (
                                     <option key={k} value={k}>
                                         {word}
