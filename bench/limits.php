@@ -24,6 +24,8 @@ const TESTS = [
     [
         'tests/Core/ProtocolTest.php',
         'tests/Core/DriftTest.php',
+        'tests/Core/ServiceTest.php',
+        'tests/Core/TopUpTest.php',
         'tests/Core/OwnerAnswerTest.php',
         'tests/Core/WorkTest.php',
         'tests/Core/RunLimitsTest.php',

@@ -23,7 +23,6 @@ return new class extends Migration {
                 $t->dateTime('topup_at', 6)->nullable();
                 $t->dateTime('read_at', 6)->nullable();
                 $t->index(['workshop_id', 'name']);
-                $t->index(['workshop_id', 'topup_at']);
                 $t->index(['workshop_id', 'id']);
             });
         }
@@ -121,7 +120,6 @@ return new class extends Migration {
         if (Schema::hasColumn('packs', 'glance')) {
             Schema::table('packs', function (Blueprint $t): void {
                 $t->dropIndex(['workshop_id', 'name']);
-                $t->dropIndex(['workshop_id', 'topup_at']);
                 $t->dropIndex(['workshop_id', 'id']);
                 $t->dropColumn(self::ADDED);
             });

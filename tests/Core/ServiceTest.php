@@ -187,7 +187,7 @@ it('marks half against half as coarse as an ordinary meter sees it', function ()
         ->toBeTrue();
     // An odd pack has a group more above; a coarse display sees less.
     expect($at(4 * 3.8, 5 * 3.8, 9)->value)->toEqualWithDelta(0.0, 1e-9);
-    expect($at(19.0, 19.5, 10, 0.2)->isInside())->toBeTrue()->and($at(19.0, 19.7, 10, 0.2)->isInside())->toBeFalse();
+    expect($at(19.0, 19.59, 10, 0.2)->isInside())->toBeTrue()->and($at(19.0, 19.61, 10, 0.2)->isInside())->toBeFalse();
 });
 
 it('marks the volts of a whole pack against its curve, and against its cuts where the charge is not known', function (): void {
@@ -211,6 +211,22 @@ it('marks the volts of a whole pack against its curve, and against its cuts wher
         ->and($at(null, 10 * $pack->highCutV() + 0.15)->isInside())
         ->toBeFalse()
         ->and($at(null, 10 * $pack->lowCutV() - 0.15)->isInside())
+        ->toBeFalse();
+    // Ten percent either way, by a meter that shows millivolts.
+    $fine = fn(float $v): bool => Glance::of(
+        $pack,
+        new Point('2026-05-04T09:00:00Z', 'rest', 0.5, null, null, null, 0.001),
+        null,
+        $v,
+    )->isInside();
+    [$bottom, $top] = [10 * $curve->volts(0.4), 10 * $curve->volts(0.6)];
+    expect($fine($bottom))
+        ->toBeTrue()
+        ->and($fine($bottom - 0.005))
+        ->toBeFalse()
+        ->and($fine($top))
+        ->toBeTrue()
+        ->and($fine($top + 0.005))
         ->toBeFalse();
     expect(Glance::of($pack, new Point('2026-05-04T09:00:00Z', 'rest', null, null, null, null), null, null))->toBeNull();
 });
