@@ -32,5 +32,13 @@ export default defineConfig({
         },
         chunkSizeWarningLimit: 600,
     },
-    test: { environment: 'jsdom', include: ['resources/js/**/*.test.{ts,tsx}'] },
+    test: {
+        environment: 'jsdom',
+        pool: 'threads',
+        // Screens put stand-ins in the place of modules, each file its own; what is only computed shares one room.
+        projects: [
+            { extends: true, test: { name: 'computed', include: ['resources/js/**/*.test.ts'], isolate: false } },
+            { extends: true, test: { name: 'screens', include: ['resources/js/**/*.test.tsx'] } },
+        ],
+    },
 });

@@ -101,6 +101,8 @@ const ROOMS = [
     '/customers/1',
     '/packs',
     '/packs/1',
+    '/packs?glance=1',
+    '/messages',
     '/settings',
     '/people',
     '/me',

@@ -178,13 +178,13 @@ test('a message is prepared, sent to nobody who has not agreed, and lies in the 
 }) => {
     await signIn(page, OWNER);
     await page.goto('/messages');
-    const row = page.getByRole('listitem').filter({ hasText: 'Charge Laptop 09 full' });
+    const row = page.getByRole('listitem').filter({ hasText: 'Charge Laptop 12 full' });
     await expect(row.getByRole('button', { name: 'Send it' })).toHaveCount(0);
     await row.getByLabel('How they agreed').selectOption('by phone');
     await row.getByRole('button', { name: 'They agree' }).click();
     await row.getByRole('button', { name: 'Send it' }).click();
-    await expect(page.getByRole('region', { name: 'Done' })).toContainText(/Charge Laptop 09 full.*sent to harbour-school/);
-    await expect(page.getByRole('region', { name: 'Simulated mailbox' })).toContainText('Charge Laptop 09 full');
+    await expect(page.getByRole('region', { name: 'Done' })).toContainText(/Charge Laptop 12 full.*sent to harbour-school/);
+    await expect(page.getByRole('region', { name: 'Simulated mailbox' })).toContainText('Charge Laptop 12 full');
 
     await page.goto('/packs?q=Shears+08');
     await page.getByRole('link', { name: 'Shears 08' }).click();

@@ -40,7 +40,8 @@ test('every page of every paper is read: none is blank, nothing is cut, no headi
     };
     // One that went back, one at each stage that has something of its own to say, and one in quarantine.
     const names = ['Shears 08', 'Laptop 02', 'Deck scooter 5', 'Night block', 'Harbour chair'];
-    const jobs = [...bench.jobs.filter((j) => names.includes(j.name)), ...bench.jobs.filter((j) => j.lane === 'held').slice(0, 1)];
+    const named = names.map((n) => bench.jobs.filter((j) => j.name === n).sort((a, b) => a.id - b.id)[0]!);
+    const jobs = [...named, ...bench.jobs.filter((j) => j.lane === 'held').slice(0, 1)];
     const papers = [
         ...jobs.map((j) => ({ name: `report of ${j.name}`, at: `/api/jobs/${j.id}/report.pdf`, wants: 'What you told us' })),
         { name: 'a quote', at: `/api/jobs/${jobs[0]!.id}/quote.pdf`, wants: 'If more is found' },

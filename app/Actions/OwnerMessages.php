@@ -122,7 +122,7 @@ final class OwnerMessages
         return $message;
     }
 
-    private const UNDER_WAY = 'It was being sent when something broke: look whether it came before you do anything, then say that it is done.';
+    private const UNDER_WAY = 'It was being sent when something broke: look whether it came before you do anything else, then say so.';
 
     /** Copied by hand, or not wanted. */
     public function done(Person $person, Message $message, string $as): Message

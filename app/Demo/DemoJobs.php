@@ -422,7 +422,15 @@ final class DemoJobs
     /** One that leaks a little and went back all the same, told and signed for; and one that went back and is here again. */
     private function afterTheReturn(): void
     {
-        $kept = $this->open('laptop', 1000, 'Harbour school', 'Laptop 09', 'Flat after the holidays.', ['low-range'], batch: 'School laptops');
+        $kept = $this->open(
+            'laptop',
+            1000,
+            'Harbour school',
+            'Laptop 09',
+            'Flat after the holidays.',
+            ['low-range'],
+            batch: 'School laptops',
+        );
         $rest = $this->near(3, 3.95, 1);
         $this->across($kept, $rest, output: true);
         $this->at(640);

@@ -26,7 +26,7 @@ final class HandPanel
             'touch' => $b->touch($tap('from'), $tap('to')),
             'lift' => $b->lift(),
             'prompt' => $b->prompt($tap('from'), $tap('to')),
-            'follow' => ($b->follow = (bool) ($in['on'] ?? true)),
+            'follow' => $b->follow((bool) ($in['on'] ?? true)),
             'clip' => ($b->clip = max(-1, min($n, $int('group')))),
             'reverse' => ($b->reversed = (bool) ($in['on'] ?? true)),
             'deaf' => ($b->deaf = (bool) ($in['on'] ?? true)),

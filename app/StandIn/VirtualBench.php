@@ -69,6 +69,9 @@ final class VirtualBench
     /** @var array{at: float, from: int, to: int}|null where the hand goes next */
     private ?array $going = null;
 
+    /** @var array{from: int, to: int}|null where it was told to go last */
+    private ?array $prompted = null;
+
     private float $floating = 0.0;
 
     private float $last;
@@ -110,7 +113,7 @@ final class VirtualBench
             35.0,
         );
         $this->scale = max(0.1, min(60.0, $scale));
-        $this->touch = $this->going = null;
+        $this->touch = $this->going = $this->prompted = null;
         $this->clip = 0;
         $this->supplyOn = $this->voltLeadOff = $this->tempLeadOff = $this->reversed = $this->deaf = false;
         $this->slips = $this->dead = $this->outputs = [];
@@ -163,9 +166,20 @@ final class VirtualBench
     /** The prompt says where to go; a following hand lifts and goes there. */
     public function prompt(int $from, int $to): void
     {
+        $this->prompted = ['from' => $from, 'to' => $to];
         if ($this->follow) {
             $this->touch = null;
-            $this->going = ['at' => $this->now() + $this->handSpeedS, 'from' => $from, 'to' => $to];
+            $this->going = ['at' => $this->now() + $this->handSpeedS] + $this->prompted;
+        }
+    }
+
+    /** Follows from now on: also what was prompted a moment before it was told to. */
+    public function follow(bool $on): void
+    {
+        $began = $on && !$this->follow;
+        $this->follow = $on;
+        if ($began && $this->prompted !== null) {
+            $this->prompt($this->prompted['from'], $this->prompted['to']);
         }
     }
 

@@ -216,6 +216,22 @@ it('slips once where it is told to, and lands right the next time', function ():
         ->toContain('error');
 });
 
+it('goes where it was told to a moment before it was to follow, and nowhere that an earlier pack was probed at', function (): void {
+    $still = new StillBench();
+    $hand = new HandPanel($still->bench);
+    $hand->message('{"do":"prompt","from":0,"to":3}');
+    $still->pass(1.0);
+    expect($still->bench->touch)->toBeNull();
+    $hand->message('{"do":"follow","on":true}');
+    $still->pass(1.0);
+    expect($still->bench->touch)->toBe(['from' => 0, 'to' => 3]);
+    $hand->message('{"do":"follow","on":false}');
+    $hand->message('{"do":"pack","groups":[{"soc":0.6},{"soc":0.6}]}');
+    $hand->message('{"do":"follow","on":true}');
+    $still->pass(1.0);
+    expect($still->bench->touch)->toBeNull();
+});
+
 it('draws the load from every group and reports like a board that minds its limits', function (): void {
     $still = new StillBench();
     $still->bench->load([['soc' => 0.6], ['v' => 2.5], ['soc' => 0.6]]);
