@@ -43,9 +43,11 @@ DB::statement(
     SELECT {$workshop->id}, CONCAT('Owner ', seq), NOW(6), NOW(6) FROM seq_1_to_" . max(1, intdiv($packs, 2)),
 );
 $owner = "(SELECT c.id FROM customers c WHERE c.workshop_id = {$workshop->id} AND c.name = CONCAT('Owner ', 1 + (s.seq - 1) DIV 2))";
-DB::statement("INSERT INTO packs (workshop_id, code, serial, customer_id, name, spec, work_ended_at, next_at, read_at, state, created_at, updated_at)
+$columns = 'workshop_id, code, serial, customer_id, name, spec, work_ended_at, next_at, read_at, state, created_at, updated_at';
+$next = 'NOW(6) + INTERVAL CAST(s.seq AS SIGNED) % 90 - 3 DAY';
+DB::statement("INSERT INTO packs ($columns)
     SELECT p.workshop_id, UPPER(LPAD(CONV(s.seq + 40000000, 10, 32), 8, 'A')), CONCAT('SN-', LPAD(s.seq, 7, '0')), $owner,
-        CONCAT('Pack ', LPAD(s.seq, 7, '0')), p.spec, p.work_ended_at, NOW(6) + INTERVAL CAST(s.seq AS SIGNED) % 90 - 3 DAY, NOW(6) + INTERVAL CAST(s.seq AS SIGNED) % 90 - 3 DAY,
+        CONCAT('Pack ', LPAD(s.seq, 7, '0')), p.spec, p.work_ended_at, $next, $next,
         'holds', NOW(6), NOW(6)
     FROM seq_2_to_$packs s JOIN packs p ON p.id = {$first->id}");
 DB::statement(
@@ -53,10 +55,11 @@ DB::statement(
 );
 // Some thousand packs at a time, so that no statement grows with the data.
 $last = (int) Pack::query()->max('id');
+$at = 'p.work_ended_at + INTERVAL 2 + 9 * s.seq DAY';
 for ($from = $first->id; $from <= $last; $from += 2000) {
     DB::statement(
         "INSERT INTO service_readings (id, workshop_id, pack_id, at, told_at, source, `condition`, soc, groups_v, resolution_v, answer)
-        SELECT UUID(), p.workshop_id, p.id, p.work_ended_at + INTERVAL 2 + 9 * s.seq DAY, p.work_ended_at + INTERVAL 2 + 9 * s.seq DAY, 'owner',
+        SELECT UUID(), p.workshop_id, p.id, $at, $at, 'owner',
             'rest', 0.6, CONCAT('[3.80', s.seq % 10, ',3.8,3.801,3.8,3.8,3.8,3.799,3.8,3.8,3.8]'), 0.001, '{\"answer\":\"fine\",\"why\":[]}'
         FROM packs p JOIN seq_1_to_" .
             READINGS .

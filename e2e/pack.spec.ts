@@ -173,9 +173,7 @@ test('readings typed and pasted at the bench, one taken back with its reason, an
     await expect(owners).toContainText('Orchard co-op');
 });
 
-test('a message is prepared, sent to nobody who has not agreed, and lies in the simulated mailbox; a passport goes out and comes in', async ({
-    page,
-}) => {
+test('a message goes to nobody who has not agreed, then to the simulated mailbox; a passport goes out and comes in', async ({ page }) => {
     await signIn(page, OWNER);
     await page.goto('/messages');
     const row = page.getByRole('listitem').filter({ hasText: 'Charge Laptop 12 full' });

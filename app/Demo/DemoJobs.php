@@ -426,7 +426,7 @@ final class DemoJobs
             'laptop',
             1000,
             'Harbour school',
-            'Laptop 09',
+            'Laptop 12',
             'Flat after the holidays.',
             ['low-range'],
             batch: 'School laptops',

@@ -104,7 +104,7 @@ final class Comebacks
         );
     }
 
-    /** @return list<array{code: string, where: array<string, mixed>|null}> what it was then: as it was seen in the end, else as it was found */
+    /** @return list<array{code: string, where: array<string, mixed>|null}> as it was seen in the end, else as it was found */
     private static function was(Job $before, ?Event $closed): array
     {
         $truth = $closed?->data['truth'] ?? null;

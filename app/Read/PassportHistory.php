@@ -108,7 +108,11 @@ final class PassportHistory
             ];
     }
 
-    /** @return list<array{at: string, number: int, groups_mohm: list<float|null>, middle_mohm: float}> oldest first, by the last verdict of each job */
+    /**
+     * By the last verdict of each job, oldest first.
+     *
+     * @return list<array{at: string, number: int, groups_mohm: list<float|null>, middle_mohm: float}>
+     */
     public function resistance(): array
     {
         $out = [];

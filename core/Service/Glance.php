@@ -81,7 +81,7 @@ final readonly class Glance
         return $this->value >= $this->low - Tiny::SUM && $this->value <= $this->high + Tiny::SUM;
     }
 
-    /** @return array{kind: string, value_v: float, should_v: float, low_v: float, high_v: float, sees_v: float, flat: bool, inside: bool} */
+    /** @return array<string, string|float|bool> kind, value_v, should_v, low_v, high_v, sees_v, flat, inside */
     public function toArray(): array
     {
         return [

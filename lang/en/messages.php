@@ -16,15 +16,15 @@ return [
         'subject' => ':pack was to be read on :date',
         'body' =>
             "Hello,\n\n:pack (code :code) was to be read on :date, and nothing has come yet. Whether its repair holds is only known " .
-            "by reading it: scan the code on its label and type what its display shows, or bring it by.\n\nIf it is swollen, hot, smells, " .
-            "was wet or dropped: do not use or charge it, put it outdoors, and call us.\n\n:workshop\n",
+            "by reading it: scan the code on its label and type what its display shows, or bring it by.\n\n" .
+            "If it is swollen, hot, smells, was wet or dropped: do not use or charge it, put it outdoors, and call us.\n\n:workshop\n",
     ],
     'top-up' => [
         'subject' => 'Charge :pack full',
         'body' =>
             "Hello,\n\n:pack (code :code) has a part that loses charge by itself. It is to be charged full every :days days, and that is " .
-            "due since :date. Stay with it while it charges. Then scan the code on its label and say that it is done.\n\nIf it gets warm, " .
-            "swells or smells: end the charge, put it outdoors, and call us.\n\n:workshop\n",
+            "due since :date. Stay with it while it charges. Then scan the code on its label and say that it is done.\n\n" .
+            "If it gets warm, swells or smells: end the charge, put it outdoors, and call us.\n\n:workshop\n",
     ],
     'stop' => [
         'subject' => 'Stop using :pack and bring it in',

@@ -269,7 +269,8 @@ it('reads dated lines, a table and the report of a board', function (): void {
     ]);
 
     $table = $read(
-        "date;condition;soc;cell 1;cell 2;cell 3;cell 4;note\n04.03.2026;full;100;4,181;4,183;;4,179;by hand\n05.03.2026 07:15;;;3812;3799;3808;3811;\n",
+        "date;condition;soc;cell 1;cell 2;cell 3;cell 4;note\n04.03.2026;full;100;4,181;4,183;;4,179;by hand\n" .
+            "05.03.2026 07:15;;;3812;3799;3808;3811;\n",
     );
     expect($table->wrong)
         ->toBe([])

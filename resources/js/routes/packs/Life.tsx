@@ -43,7 +43,8 @@ export function Jobs({ pack }: { pack: Passport }) {
                                 {j.did && `${j.did}. `}
                                 {j.revision > 1 && `Pack revision ${j.revision}. `}
                                 {j.proof &&
-                                    `Proof signed ${day(j.proof.at)}: ${j.proof.passed} passed${j.proof.missing ? `, ${j.proof.missing} not tried` : ''}.`}
+                                    `Proof signed ${day(j.proof.at)}: ${j.proof.passed} passed` +
+                                        `${j.proof.missing ? `, ${j.proof.missing} not tried` : ''}.`}
                             </p>
                         )}
                         {j.comeback && (

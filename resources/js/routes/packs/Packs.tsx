@@ -12,7 +12,7 @@ import { Wall } from './Wall';
 
 const SIGN: Record<string, string> = { holds: '✓', grows: '▲', 'cannot-tell': '○' };
 
-/** Packs over all their jobs: found by the code on their label, by serial or by name; those in service by their next reading, or as marks. */
+/** Packs over all their jobs: found by code, serial or name; those in service by their next reading, or as marks. */
 export function Component() {
     const [params, setParams] = useSearchParams();
     const [importing, setImporting] = useState(false);

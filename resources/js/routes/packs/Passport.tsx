@@ -174,8 +174,7 @@ function TopUp({ topup }: { topup: NonNullable<Passport['topup']> }) {
     return (
         <p className={`border-l-4 pl-3 ${topup.due ? 'border-amber font-bold' : 'border-water'}`}>
             {topup.groups.length > 0 && `Group ${topup.groups.map((g) => g.group).join(', ')} leaks and stays in service. `}
-            {topup.due ? 'To be charged full since' : 'To be charged full by'} {day(topup.at)}, every {topup.every_days} days, attended.{' '}
-            <Basis of="derived" />
+            To be charged full {topup.due ? 'since' : 'by'} {day(topup.at)}, every {topup.every_days} days, attended. <Basis of="derived" />
         </p>
     );
 }
