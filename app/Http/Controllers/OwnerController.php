@@ -56,8 +56,7 @@ final class OwnerController extends Controller
     /** @param  array<string, mixed>  $what */
     private static function told(array $what, int $status = 200): JsonResponse
     {
-        // Nobody keeps it on the way, and no search engine lists it.
-        return new JsonResponse($what, $status, ['Cache-Control' => 'no-store', 'X-Robots-Tag' => 'noindex']);
+        return new JsonResponse($what, $status);
     }
 
     private function held(Request $request): PackLink

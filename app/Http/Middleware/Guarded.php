@@ -48,6 +48,8 @@ final class Guarded
                 "frame-ancestors 'none'",
             ]),
             'X-Content-Type-Options' => 'nosniff',
+            // Nothing here is for a search engine, least of all the page behind a link.
+            'X-Robots-Tag' => 'noindex',
             'X-Frame-Options' => 'DENY',
             'Referrer-Policy' => 'same-origin',
             'Cross-Origin-Opener-Policy' => 'same-origin',
