@@ -8,6 +8,7 @@ use Heartwood\Core\Drift\Point;
 use Heartwood\Core\Drift\Sign;
 use Heartwood\Core\Drift\Verdict;
 use Heartwood\Core\Limits\VerdictLimits;
+use Heartwood\Core\Service\Glance;
 use Tests\Core\DriftSeries as S;
 
 /** @param  list<Point>  $before */
@@ -114,4 +115,45 @@ it('asks to read again where nobody looked, where it does not compare, and on th
         ->toBe(['not-comparable']);
     $v = S::plateauV();
     expect($codes(told(shown([$v, $v, $v], 7, 'rest', null), null, null, [], 'lfp')))->toBe(['flat']);
+});
+
+/** @param  array{float, float}|null  $halves */
+function markedAnswer(Point $p, ?array $halves = null, ?float $packV = null): OwnerAnswer
+{
+    $pack = S::pack('nmc', 3);
+    $no = array_fill_keys(array_column(Sign::cases(), 'value'), false);
+
+    return OwnerAnswer::of($pack, Verdict::of($pack, S::ENDED, [$p]), $p, $packV, $no, Glance::of($pack, $p, $halves, $packV));
+}
+
+it('calls nothing fine whose mark lies beyond its band', function (float $spread, Answer $answer, array $why) use ($codes): void {
+    $a = markedAnswer(shown([3.8, 3.8, 3.8 - $spread]));
+    expect($a->answer)->toBe($answer)->and($codes($a))->toBe($why);
+})->with([
+    'just inside' => [0.099, Answer::Fine, []],
+    'just beyond' => [0.101, Answer::Again, ['balance-soon']],
+    'too far to be used' => [VerdictLimits::LAST_V + 0.001, Answer::Stop, ['apart']],
+]);
+
+it('stops at what a coarse check sees, and is never fine with it', function () use ($codes): void {
+    $none = shown(null);
+    $level = markedAnswer($none, [3.8, 7.6]);
+    expect($level->answer)
+        ->toBe(Answer::Again)
+        ->and($codes($level))
+        ->toBe(['no-groups']);
+    // An odd pack of three: one group below, two above.
+    $off = markedAnswer($none, [3.8, 7.25]);
+    expect($off->answer)
+        ->toBe(Answer::Stop)
+        ->and($codes($off))
+        ->toBe(['halves-off'])
+        ->and($off->why[0]['limit'])
+        ->toBe(0.3);
+    expect($off->why[0]['v'])->toEqualWithDelta(0.35, 1e-9);
+    $low = markedAnswer($none, packV: 10.2);
+    expect($low->answer)
+        ->toBe(Answer::Stop)
+        ->and($codes($low))
+        ->toBe(['whole-off']);
 });

@@ -69,3 +69,23 @@ it('tells what was left out and what was never tried', function (): void {
     // What has nothing to say is not there.
     expect(array_keys(ownerTold(['complaint' => ''])))->toBe(['What we found']);
 });
+
+it('tells of a group that leaks how often it is charged, and what is promised where a pack goes back', function (): void {
+    $told = ownerTold([
+        'topUps' => [['group' => 3, 'every_days' => 16], ['group' => 5, 'every_days' => 30]],
+        'again' => ['The joint at T4 is looked at again on 7 December 2026.'],
+        'promise' => 'This work is promised for 6 months, until 10 July 2026.',
+    ]);
+    expect($told['What to watch'])
+        ->toHaveCount(3)
+        ->and($told['What to watch'][0])
+        ->toBe('Group 3 loses charge and stays in service: charge it full at least every 16 days, and stay with it while it charges.')
+        ->and($told['What to watch'][1])
+        ->toContain('every 30 days')
+        ->and($told['What we promise'])
+        ->toBe(['This work is promised for 6 months, until 10 July 2026.'])
+        ->and(array_keys($told))
+        ->toBe(['What you told us', 'What we found', 'What to watch', 'What we promise'])
+        ->and(ownerTold())
+        ->not->toHaveKey('What we promise');
+});

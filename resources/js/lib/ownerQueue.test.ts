@@ -1,6 +1,6 @@
 // @vitest-environment jsdom
 import { beforeEach, describe, expect, it } from 'vitest';
-import { groupVolts, keep, type OwnerReading, reading, resolution, sent, SIGNS, waiting } from './ownerQueue';
+import { groupVolts, keep, type OwnerReading, reading, resolution, sent, SIGNS, toppedUp, waiting } from './ownerQueue';
 
 const no = Object.fromEntries(SIGNS.map((s) => [s, false])) as OwnerReading['signs'];
 const at = new Date('2026-03-04T12:00:00Z');
@@ -39,6 +39,25 @@ describe('what an owner types', () => {
         });
         expect(reading('whole', 'discharge', { percent: '62', volts: '52,9' }, no, 16, at)).toMatchObject({ soc: 0.62, pack_v: 52.9 });
         expect(reading('whole', 'rest', { volts: '52.9' }, no, 16, at)).toMatchObject({ soc: null });
+    });
+
+    it('is two halves of the pack, as coarse as the coarser of them was typed', () => {
+        expect(reading('halves', 'rest', { lowerHalf: '18,9', upperHalf: '19.02' }, no, 10, at)).toMatchObject({
+            halves_v: [18.9, 19.02],
+            resolution_v: 0.1,
+        });
+        expect(reading('halves', 'rest', { lowerHalf: '19.01', upperHalf: '19.02' }, no, 10, at)).toMatchObject({ resolution_v: 0.01 });
+        expect(reading('halves', 'rest', { lowerHalf: '19' }, no, 10, at)).toEqual({ missing: 'upperHalf' });
+        expect(reading('halves', 'rest', { lowerHalf: '0', upperHalf: '19' }, no, 10, at)).toEqual({ missing: 'lowerHalf' });
+        expect(reading('halves', 'rest', { lowerHalf: '19', upperHalf: '1900' }, no, 10, at)).toEqual({ missing: 'upperHalf' });
+        expect(reading('halves', 'rest', { lowerHalf: '-19', upperHalf: '19' }, no, 10, at)).toEqual({ missing: 'lowerHalf' });
+    });
+
+    it('is that it was charged full, with nothing read and nothing looked at', () => {
+        const r = toppedUp(at);
+        expect(r).toMatchObject({ condition: 'full', topped_up: true, at: '2026-03-04T12:00:00.000Z' });
+        expect(Object.values(r.signs).every((s) => s === null)).toBe(true);
+        expect(r.id).not.toBe(toppedUp(at).id);
     });
 
     it('names the field that is missing or wrong', () => {
