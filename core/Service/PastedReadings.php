@@ -146,7 +146,8 @@ final readonly class PastedReadings
         }
         $report = BoardReport::parse($text, $series);
         // A report of one or two lines that do not read as such is a slip of the hand.
-        if (count($report->volts) < $series || str_word_count($text) === 0) {
+        $beyond = $report->volts !== [] && max(array_map(abs(...), $report->volts)) >= self::NO_GROUP_V;
+        if (count($report->volts) < $series || $beyond || str_word_count($text) === 0) {
             return new self([], ["Line 1: $typed."], []);
         }
 

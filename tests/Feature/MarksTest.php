@@ -247,3 +247,51 @@ it('shows a house at a glance by one question for the packs and one for their ow
     FoundPacks::of($this->bench->workshop->id, '', true, null, 100);
     expect(count(DB::getQueryLog()))->toBe(2);
 });
+
+it('never breaks on a file that was altered anywhere, and keeps of it all or nothing', function (): void {
+    $pack = ($this->pack)('Altered', 'AL-1');
+    ($this->read)($pack, ['groups_v' => [3.8, 3.8, 3.7, 3.8], 'soc' => 0.6])->assertCreated();
+    $file = ($this->file)($pack, [
+        'workshop' => 'Elsewhere',
+        'watch' => ['work_ended_at' => '2026-01-01T00:00:00Z', 'topup_every_days' => 12],
+    ]);
+    mt_srand(5);
+    $paths = [];
+    $walk = function (mixed $value, array $path) use (&$walk, &$paths): void {
+        $paths[] = $path;
+        foreach (is_array($value) ? $value : [] as $k => $v) {
+            $walk($v, [...$path, $k]);
+        }
+    };
+    $walk(json_decode($file, true), []);
+    $harm = [null, true, -1, 1e308, '', 'x', [], ['a' => 1], '2026-99-99', str_repeat('y', 400), '2026-01-01T00:00:00Z', 0, 3.7];
+    $there = (new Workbench($this))->as('senior');
+    $codes = [];
+    for ($n = 0; $n < 150; $n++) {
+        $document = json_decode($file, true);
+        $path = $paths[mt_rand(1, count($paths) - 1)];
+        $at = &$document;
+        foreach (array_slice($path, 0, -1) as $k) {
+            $at = &$at[$k];
+        }
+        $last = $path[count($path) - 1];
+        if (mt_rand(0, 4) === 0) {
+            unset($at[$last]);
+        } else {
+            $at[$last] = $harm[mt_rand(0, count($harm) - 1)];
+        }
+        unset($at);
+        $before = [Pack::query()->count(), PackImport::query()->count(), ServiceReading::query()->count()];
+        $answer = $there->post('packs', ['customer' => 'X', 'passport' => (string) json_encode($document)]);
+        $codes[$answer->getStatusCode()] = ($codes[$answer->getStatusCode()] ?? 0) + 1;
+        expect($answer->getStatusCode())->toBeIn([201, 422], implode('/', $path) . ': ' . substr((string) $answer->getContent(), 0, 200));
+        if ($answer->getStatusCode() === 422) {
+            expect([Pack::query()->count(), PackImport::query()->count(), ServiceReading::query()->count()])->toBe($before);
+        } else {
+            // What was taken is shown, and goes on.
+            $this->getJson("/api/packs/{$answer->json('id')}")->assertOk();
+            $this->get("/api/packs/{$answer->json('id')}/passport")->assertOk();
+        }
+    }
+    expect($codes)->toHaveKeys([201, 422]);
+});
