@@ -35,7 +35,11 @@ final readonly class PastedReadings
     /** Decimals of a volt that a report is kept with. */
     private const DECIMALS = 5;
 
-    private const LAST_HOUR = 23;
+    private const CLOCK = '((?:[01]?\d|2[0-3]):[0-5]\d(?::[0-5]\d)?)';
+
+    private const DAY = '/^(\d{4})-(\d{2})-(\d{2})(?:[T ]' . self::CLOCK . '(?:\.\d+)?(Z|[-+](?:0\d|1[0-4]):?[0-5]\d)?)?$/D';
+
+    private const DAY_FIRST = '/^(\d{2})\.(\d{2})\.(\d{4})(?: ' . self::CLOCK . ')?$/D';
 
     /** How a line of a dated reading begins. */
     private const DATED = '/^(\d{4}-\d{1,2}-\d|\d{1,2}\.\d{1,2}\.\d{4})/';
@@ -292,14 +296,11 @@ final readonly class PastedReadings
     private static function day(string $text, \DateTimeZone $zone): ?string
     {
         $text = trim($text);
-        if (
-            preg_match('/^(\d{4})-(\d{2})-(\d{2})(?:[T ](\d{1,2}:\d{2}(?::\d{2})?)(?:\.\d+)?(Z|[-+]\d{2}:?\d{2})?)?/', $text, $m) !== 1 &&
-            preg_match('/^(\d{2})\.(\d{2})\.(\d{4})(?: (\d{1,2}:\d{2}(?::\d{2})?))?/', $text, $d) !== 1
-        ) {
+        if (preg_match(self::DAY, $text, $m) !== 1 && preg_match(self::DAY_FIRST, $text, $d) !== 1) {
             return null;
         }
         $m = $m !== [] ? $m : [$d[0], $d[3], $d[2], $d[1], $d[4] ?? ''];
-        if (!checkdate((int) $m[2], (int) $m[3], (int) $m[1]) || (isset($m[4]) && (int) $m[4] > self::LAST_HOUR)) {
+        if (!checkdate((int) $m[2], (int) $m[3], (int) $m[1])) {
             return null;
         }
         $clock = ($m[4] ?? '') === '' ? '12:00' : $m[4];

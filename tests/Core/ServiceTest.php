@@ -309,6 +309,10 @@ it('names what cannot be read by its line, and takes nothing for what it is not'
 })->with([
     ['2026-13-04 3.8 3.8', '"2026-13-04" is no date'],
     ['2026-03-04 3.8 3.8 3.8', 'Line 1: 3 volts, and the pack has 4 groups'],
+    ['2026-03-04 02:80 3.8 3.8', '"2026-03-04 02:80" is no date'],
+    ['2026-03-04 25:10 3.8 3.8', '"2026-03-04 25:10" is no date'],
+    ['2026-03-04Tnoon 3.8 3.8', '"2026-03-04Tnoon" is no date'],
+    ['31.02.2026 3.8 3.8', '"31.02.2026" is no date'],
     ["\n2026-03-04 120% 3.8 3.8", 'Line 2: percent is between 0 and 100'],
     ['2026-03-04 3.8 x', '"x" is no voltage of a group'],
     ['2026-03-04 3.8 12.5', '"12.5" is no voltage of a group'],
