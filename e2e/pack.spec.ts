@@ -40,6 +40,14 @@ test('a label, three readings by its owner weeks apart, a forecast, told to stop
     await page.getByRole('button', { name: /^Label/ }).click();
     await page.getByRole('button', { name: 'Make the label' }).click();
     const link = await page.getByRole('link', { name: /as its owner sees it/ }).getAttribute('href');
+    // On paper it stands alone, whole and on the page.
+    await page.emulateMedia({ media: 'print' });
+    const printed = await page.locator('.print-only-this').boundingBox();
+    expect(printed!.x).toBeGreaterThanOrEqual(0);
+    expect(printed!.height).toBeGreaterThan(100);
+    await expect(page.locator('.print-only-this svg')).toBeInViewport({ ratio: 1 });
+    await expect(page.getByRole('button', { name: 'Print' })).toBeHidden();
+    await page.emulateMedia({ media: 'screen' });
     const { owner, context } = await phone(page, link!);
     await expect(owner.getByText('A reading is due now.')).toBeVisible();
     // Nothing sideways, and no staff.

@@ -18,7 +18,7 @@ export function Sheet({
     return (
         <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
             <Dialog.Portal>
-                <Dialog.Overlay className="fixed inset-0 bg-black/45 z-30" />
+                <Dialog.Overlay className="no-print fixed inset-0 bg-black/45 z-30" />
                 <Dialog.Content
                     aria-describedby={undefined}
                     onOpenAutoFocus={(e) => {
