@@ -26,6 +26,7 @@ const TESTS = [
         'tests/Core/DriftTest.php',
         'tests/Core/ServiceTest.php',
         'tests/Core/TopUpTest.php',
+        'tests/Core/FleetTest.php',
         'tests/Core/OwnerAnswerTest.php',
         'tests/Core/WorkTest.php',
         'tests/Core/RunLimitsTest.php',

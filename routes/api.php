@@ -10,6 +10,7 @@ use App\Http\Controllers\ConsentController;
 use App\Http\Controllers\CustomerController;
 use App\Http\Controllers\DealController;
 use App\Http\Controllers\DoorController;
+use App\Http\Controllers\FleetController;
 use App\Http\Controllers\GuidedController;
 use App\Http\Controllers\HealthController;
 use App\Http\Controllers\InstrumentController;
@@ -103,6 +104,7 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::get('packs/{pack}', [PackController::class, 'show']);
         Route::get('packs/{pack}/passport', [PackController::class, 'export'])->middleware('can:export');
         Route::get('packs/{pack}/displays/{servicePhoto}/{size}', [PackController::class, 'display'])->whereIn('size', ['small', 'whole']);
+        Route::get('customers/{customer}/fleet', [FleetController::class, 'show']);
         Route::get('messages', [MessageController::class, 'index'])->middleware('can:customers');
         Route::get('mailbox', [MessageController::class, 'mailbox'])->middleware('can:settings');
         Route::get('known-pack', [BenchController::class, 'known']);

@@ -24,6 +24,9 @@ use Heartwood\Core\Diagnosis\Diagnoser;
 use Heartwood\Core\Diagnosis\PackEvidence;
 use Heartwood\Core\Drift\Point;
 use Heartwood\Core\Drift\Verdict as DriftVerdict;
+use Heartwood\Core\Fleet\Fleet;
+use Heartwood\Core\Fleet\Sibling;
+use Heartwood\Core\Fleet\Spares;
 use Heartwood\Core\Limits\BuildLimits;
 use Heartwood\Core\Limits\CellLimits;
 use Heartwood\Core\Log\LogProblem;
@@ -42,7 +45,19 @@ use Heartwood\Core\Twin\Simulation;
 /** The verbs of the command line: JSON text in, one document out, errors by pointer. Needs no framework and no database. */
 final class Verbs
 {
-    public const ALL = ['diagnose', 'simulate', 'balance', 'analyse-log', 'match', 'budget', 'layout', 'pin-check', 'watch', 'drift'];
+    public const ALL = [
+        'diagnose',
+        'simulate',
+        'balance',
+        'analyse-log',
+        'match',
+        'budget',
+        'layout',
+        'pin-check',
+        'watch',
+        'drift',
+        'fleet',
+    ];
 
     /**
      * @return array<string, mixed>
@@ -62,6 +77,7 @@ final class Verbs
                 'pin-check' => self::pins(self::read($text, 'pin-check.schema.json')),
                 'watch' => self::watch($text),
                 'drift' => self::drift(self::read($text, 'drift.schema.json')),
+                'fleet' => self::fleet(self::read($text, 'fleet.schema.json')),
                 'analyse-log' => self::log(self::read($text, 'analyse-log.schema.json')),
                 default => throw new InvalidRecord([['pointer' => '', 'message' => "there is no verb '$verb'"]]),
             };
@@ -116,6 +132,45 @@ final class Verbs
         }
 
         return DriftVerdict::of($pack, (string) $in->string('work_ended_at'), $points)->toArray();
+    }
+
+    /** @return array<string, mixed> */
+    private static function fleet(Fields $in): array
+    {
+        $packs = $problems = [];
+        foreach ($in->objects('packs') as $i => $p) {
+            $packs[] = $pack = new Sibling(
+                (string) $p->string('name'),
+                PackSpec::from($p->object('pack')),
+                (string) $p->string('condition'),
+                $p->float('soc'),
+                $p->numbers('groups_v'),
+                $p->has('groups_ah') ? $p->numbers('groups_ah') : null,
+            );
+            $problem = $pack->problem();
+            if ($problem !== null) {
+                $problems[] = ['pointer' => "/packs/$i/{$problem['field']}", 'message' => $problem['text']];
+            }
+        }
+        $fleet = Fleet::of($packs, $in->float('supply_a'));
+        if ($fleet === null) {
+            $problems[] = ['pointer' => '/packs', 'message' => 'no group of any was read'];
+        }
+        if ($problems !== [] || $fleet === null) {
+            throw new InvalidRecord($problems);
+        }
+        $s = $in->object('spares');
+        $spares = $in->has('spares')
+            ? Spares::of(
+                (int) $s->int('boards_in_service'),
+                (int) $s->int('failures'),
+                (float) $s->float('unit_months'),
+                (float) $s->float('lead_weeks'),
+                (float) $s->float('service_level'),
+            )
+            : null;
+
+        return $fleet->toArray($spares);
     }
 
     private static function read(string $text, string $schema): Fields

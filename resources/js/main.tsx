@@ -63,6 +63,7 @@ const router = createBrowserRouter([
             room('messages', () => import('./routes/packs/Messages')),
             room('customers', () => import('./routes/customers/Customers')),
             room('customers/:customer', () => import('./routes/customers/Customer')),
+            room('customers/:customer/fleet', () => import('./routes/customers/Fleet')),
             room('settings', () => import('./routes/settings/Settings')),
             room('people', () => import('./routes/people/People')),
             room('me', () => import('./routes/people/Me')),

@@ -40,6 +40,7 @@ export const slots = {
     knownPack: (...of: Part[]) => ['known-pack', ...of] as const,
     phone: (...of: Part[]) => ['phone', ...of] as const,
     owner: (...of: Part[]) => ['owner', ...of] as const,
+    fleet: (...of: Part[]) => ['fleet', ...of] as const,
     messages: (...of: Part[]) => ['messages', ...of] as const,
     mailbox: (...of: Part[]) => ['mailbox', ...of] as const,
     packs: (...of: Part[]) => ['packs', ...of] as const,

@@ -122,6 +122,9 @@ function Page({ customer: c }: { customer: Customer }) {
                             <Link to={`/packs?customer=${c.id}`} className="underline underline-offset-4">
                                 All their packs
                             </Link>
+                            <Link to={`/customers/${c.id}/fleet`} className="underline underline-offset-4">
+                                Side by side
+                            </Link>
                             <Link to={`/packs?customer=${c.id}&glance=1`} className="underline underline-offset-4">
                                 At a glance
                             </Link>

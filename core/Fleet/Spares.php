@@ -1,0 +1,69 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Fleet;
+
+use Heartwood\Core\Limits\FleetLimits;
+
+/**
+ * How many spares are kept of a part that fails now and then: failures over the lead time, predicted from what was seen (a Gamma prior and
+ * Poisson failures give a negative binomial; A. Gelman and others, Bayesian Data Analysis, 2.6), and the fewest spares with which none is
+ * lacking as often as is wanted (handbook "Many packs of one owner").
+ */
+final readonly class Spares
+{
+    /** Spares that are counted up to, where a wanted level asks for more than anybody keeps. */
+    private const MOST = 10_000;
+
+    private function __construct(
+        public int $keep,
+        public float $expected,
+        public float $stockout,
+        public float $leadMonths,
+        public float $ratePerMonth,
+    ) {}
+
+    /**
+     * @param  int  $inService  units that are in service
+     * @param  float  $unitMonths  over which failures were counted
+     * @param  float  $level  0..1, how often none is to be lacking
+     */
+    public static function of(int $inService, int $failures, float $unitMonths, float $leadWeeks, float $level): self
+    {
+        $shape = FleetLimits::PRIOR_FAILURES + $failures;
+        $lead = $leadWeeks / FleetLimits::MONTH_WEEKS;
+        $exposed = $inService * $lead;
+        $stays = $unitMonths / ($unitMonths + $exposed);
+        // P(X = n), one after the other: p0 r^n (a)_n / n!.
+        $p = $stays ** $shape;
+        $sum = $p;
+        $n = 0;
+        while ($sum < $level && $n < self::MOST) {
+            $p *= ((1.0 - $stays) * ($shape + $n)) / ($n + 1);
+            $n++;
+            $sum += $p;
+        }
+
+        return new self($n, ($shape / $unitMonths) * $exposed, max(0.0, 1.0 - $sum), $lead, $shape / $unitMonths);
+    }
+
+    public function sentence(): string
+    {
+        return sprintf(
+            'Keep %d: %.2f failures are expected in the %.1f months until one is delivered (%.4f a unit and month), and none is ' .
+                'lacking in %.1f of 100 times.',
+            $this->keep,
+            $this->expected,
+            $this->leadMonths,
+            $this->ratePerMonth,
+            100 * (1 - $this->stockout),
+        );
+    }
+
+    /** @return array{keep: int, expected_failures: float, stockout: float} */
+    public function toArray(): array
+    {
+        return ['keep' => $this->keep, 'expected_failures' => round($this->expected, 4), 'stockout' => round($this->stockout, 4)];
+    }
+}

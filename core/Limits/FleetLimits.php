@@ -1,0 +1,26 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Limits;
+
+/** Numbers of many packs of one owner (handbook "Many packs of one owner"). */
+final class FleetLimits
+{
+    private const SIBLINGS = 'handbook "Many packs of one owner"';
+
+    #[Limit('V', self::SIBLINGS . ': under the middle of all groups by more, a group is topped up by itself')]
+    public const TOP_FROM_V = 0.01;
+
+    #[Limit('h', self::SIBLINGS . ': hours of a full charge at which a group is topped up where nobody says the current, C/20')]
+    public const TOP_AT_H = 20.0;
+
+    #[Limit('1', self::SIBLINGS . ': charge within which packs are laid side by side')]
+    public const SOC_WITHIN = 0.05;
+
+    #[Limit('1', self::SIBLINGS . ': failures that are counted before any was seen (Jeffreys\' prior of a Poisson rate)')]
+    public const PRIOR_FAILURES = 0.5;
+
+    #[Limit('wk', self::SIBLINGS . ': weeks of a month')]
+    public const MONTH_WEEKS = 4.345;
+}
