@@ -99,6 +99,7 @@ const ROOMS = [
     '/instruments',
     '/customers',
     '/customers/1',
+    '/customers/1/fleet',
     '/packs',
     '/packs/1',
     '/packs?glance=1',

@@ -25,10 +25,15 @@ final class OwnerMessages
     /** Packs that one pass looks at. */
     private const AT_ONCE = 1000;
 
+    public function __construct(private readonly int $atOnce = self::AT_ONCE) {}
+
     /** Tries at a message that no mail server takes, and minutes between them at first. */
     private const TRIES = 5;
 
     private const AGAIN_MIN = 5;
+
+    /** @var array<int, int> by workshop: the pack after which the next pass begins, so that every one has its turn */
+    private array $after = [];
 
     /** Prepares what is due, lets go what is not any more. @return int how many are new */
     public function prepare(Workshop $shop): int
@@ -40,9 +45,11 @@ final class OwnerMessages
             ->with('customer')
             ->where('workshop_id', $shop->id)
             ->where('next_at', '<=', $now->format('Y-m-d H:i:s.u'))
-            ->orderBy('next_at')
-            ->limit(self::AT_ONCE)
+            ->where('id', '>', $this->after[$shop->id] ?? 0)
+            ->orderBy('id')
+            ->limit($this->atOnce)
             ->get();
+        $this->after[$shop->id] = $due->count() < $this->atOnce ? 0 : (int) $due->max('id');
         foreach ($due as $pack) {
             foreach (MessageKind::due($now, $pack->stopped_at, $pack->read_at, $pack->topup_at) as $m) {
                 $new += $this->one($shop, $pack, $m['kind'], $m['about'], $now);

@@ -53,7 +53,7 @@ final class KnownPack
     public static function others(Job $job): array
     {
         $serial = trim((string) $job->serial);
-        if ($serial === '' && $job->pack_id === null) {
+        if ($job->pack_id === null) {
             return [];
         }
 

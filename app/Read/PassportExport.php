@@ -12,6 +12,7 @@ use App\Models\PackOwner;
 use App\Models\PackRevision;
 use App\Models\Photo;
 use App\Models\ServiceReading;
+use App\Models\WorkStep;
 use Carbon\CarbonImmutable;
 use Heartwood\Core\Rules;
 use Heartwood\Core\Service\PassportFile;
@@ -143,9 +144,16 @@ final class PassportExport
                     : [
                         'action' => $decision->action,
                         'said' => Plans::said(['action' => $decision->action] + $decision->option),
-                        'steps' => array_map(
-                            fn(array $s): array => ['title' => $s['title'], 'state' => $s['state']],
-                            WorkSteps::of($decision),
+                        'steps' => array_values(
+                            $h->steps
+                                ->where('decision_id', $decision->id)
+                                ->map(
+                                    fn(WorkStep $s): array => [
+                                        'title' => (string) $s->step['title'],
+                                        'state' => $s->skipped !== '' ? 'skipped' : ($s->done_at === null ? 'open' : 'done'),
+                                    ],
+                                )
+                                ->all(),
                         ),
                     ],
             'proof' => array_map(

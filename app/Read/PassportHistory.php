@@ -14,6 +14,7 @@ use App\Models\PackRevision;
 use App\Models\Photo;
 use App\Models\SignOff;
 use App\Models\Verdict;
+use App\Models\WorkStep;
 use Heartwood\Core\Fault\Faults;
 use Heartwood\Core\Maths\Robust;
 use Heartwood\Core\Repair\RepairAction;
@@ -36,6 +37,7 @@ final class PassportHistory
      * @param  Collection<int, PackRevision>  $revisions
      * @param  Collection<int, Cell>  $cells  that are in it
      * @param  Collection<int, Photo>  $photos  newest first
+     * @param  Collection<int, WorkStep>  $steps  of what was decided
      */
     private function __construct(
         public Collection $jobs,
@@ -46,6 +48,7 @@ final class PassportHistory
         public Collection $revisions,
         public Collection $cells,
         public Collection $photos,
+        public Collection $steps,
     ) {}
 
     public static function of(Pack $pack): self
@@ -62,15 +65,18 @@ final class PassportHistory
         /** @var Collection<int, Event> $closed */
         $closed = Event::query()->whereIn('job_id', $ids)->where('kind', EventKind::Closed)->orderBy('id')->get()->keyBy('job_id');
 
+        $decisions = $latest(Decision::class);
+
         return new self(
             $jobs,
             $latest(Verdict::class),
             $closed,
-            $latest(Decision::class),
+            $decisions,
             $latest(SignOff::class),
             PackRevision::query()->whereIn('job_id', $ids)->orderBy('id')->get(),
             Cell::query()->whereIn('job_id', $ids)->where('state', 'used')->orderBy('group_no')->orderBy('code')->limit(self::CELLS)->get(),
             Photo::query()->whereIn('job_id', $ids)->where('removed', false)->orderByDesc('taken_at')->limit(self::SHOWN)->get(),
+            WorkStep::query()->whereIn('decision_id', $decisions->pluck('id'))->orderBy('position')->get(),
         );
     }
 

@@ -295,3 +295,41 @@ it('never breaks on a file that was altered anywhere, and keeps of it all or not
     }
     expect($codes)->toHaveKeys([201, 422]);
 });
+
+it('tells in the file what was decided and done, by as many questions for three jobs as for one', function (): void {
+    $once = function (string $serial): Job {
+        $job = $this->bench->open();
+        $job->update(['serial' => $serial]);
+        KeepPack::of($job->refresh());
+        $this->bench->read($job, [3.85, 3.85, 1.2, 3.85]);
+        $verdict = $this->bench->post("jobs/{$job->id}/verdict")->assertOk();
+        $this->bench
+            ->post("jobs/{$job->id}/decision", [
+                'verdict_id' => $verdict->json('verdict.id'),
+                'action' => 'replace-group',
+                'reason' => 'Dead.',
+            ])
+            ->assertOk();
+
+        return $job->refresh();
+    };
+    $asked = function (int $pack): array {
+        DB::enableQueryLog();
+        DB::flushQueryLog();
+        $file = App\Read\PassportExport::of(Pack::query()->findOrFail($pack), now()->toImmutable());
+
+        return [count(DB::getQueryLog()), $file];
+    };
+    $first = $once('FILE-1');
+    [$few, $file] = $asked($first->pack_id);
+    $decision = $file['jobs'][0]['decision'];
+    expect($decision['said'])->toBe('Replace group 3')->and(count($decision['steps']))->toBeGreaterThan(5);
+    expect(array_unique(array_column($decision['steps'], 'state')))
+        ->toBe(['open'])
+        ->and($decision['steps'][0]['title'])
+        ->not->toBe('');
+    $once('FILE-1');
+    $once('FILE-1');
+    [$more, $file] = $asked($first->pack_id);
+    expect($more)->toBe($few)->and(count($file['jobs']))->toBe(3);
+});

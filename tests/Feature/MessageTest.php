@@ -299,3 +299,13 @@ it('speaks as a mail server does, line by line', function (): void {
     expect($kept)->toBe([['x@y.example', ['a@b.example'], "Subject: A\r\n\r\n.dotted"]]);
     expect($say('VRFY a'))->toBe('500')->and($say('QUIT'))->toBe('221')->and($talk->over)->toBeTrue();
 });
+
+it('comes round to every pack that is due, however few it looks at in a pass', function (): void {
+    $packs = [($this->due)(), ($this->due)(), ($this->due)(), ($this->due)(), ($this->due)()];
+    $few = new OwnerMessages(2);
+    $new = array_map(fn(int $pass): int => $few->prepare(($this->shop)()), range(1, 6));
+    expect($new)
+        ->toBe([2, 2, 1, 0, 0, 0])
+        ->and(Message::query()->distinct()->count('pack_id'))
+        ->toBe(count($packs));
+});
