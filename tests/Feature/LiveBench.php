@@ -10,7 +10,7 @@ use App\Instruments\Line;
 final class LiveBench
 {
     /** Above the ports that instances draw theirs from, below those that connections take. */
-    private static int $next = 0;
+    private static int $next = 31000;
 
     public readonly int $port;
 
@@ -20,8 +20,6 @@ final class LiveBench
     /** @param  list<string>  $habits */
     public function __construct(array $habits = [])
     {
-        // Tests that run beside others begin elsewhere.
-        self::$next = self::$next === 0 ? (int) (getenv('HEARTWOOD_TEST_PORTS') ?: 31000) : self::$next;
         do {
             self::$next += 10;
         } while ($this->answers(self::$next));
