@@ -27,6 +27,9 @@ final class OwnerMessages
 
     public function __construct(private readonly int $atOnce = self::AT_ONCE) {}
 
+    /** Messages that one pass sends: a slow mail server is not to hold up the rest for long. */
+    private const SENT_AT_ONCE = 5;
+
     /** Tries at a message that no mail server takes, and minutes between them at first. */
     private const TRIES = 5;
 
@@ -73,17 +76,23 @@ final class OwnerMessages
             ->where('state', 'prepared')
             ->where('tries', '<', self::TRIES)
             ->whereIn('kind', array_map(fn(MessageKind $k): string => $k->value, $kinds))
+            ->with('customer')
             ->orderBy('id')
             ->limit(self::AT_ONCE)
             ->get();
+        $agreed = self::agreements($waiting->pluck('customer_id')->all());
         foreach ($waiting as $m) {
             $again = $m->done_at?->addMinutes(self::AGAIN_MIN * 2 ** $m->tries);
-            if (($again === null || $again->isPast()) && self::address($m) !== '' && self::agreed($m->customer_id, $m->kind)) {
+            if (($again === null || $again->isPast()) && self::address($m) !== '' && ($agreed["$m->customer_id $m->kind"] ?? false)) {
                 try {
                     $this->send(null, $m);
                     $sent++;
                 } catch (Refused) {
-                    // Kept with why, and tried again later.
+                    // Kept with why, and tried again later; the others have their turn at the next pass.
+                    break;
+                }
+                if ($sent >= self::SENT_AT_ONCE) {
+                    break;
                 }
             }
         }
@@ -105,7 +114,7 @@ final class OwnerMessages
             if ($m->state !== 'prepared') {
                 throw new Refused('done', $m->state === 'sending' ? self::UNDER_WAY : 'This message is done: it does not go twice.');
             }
-            if (!self::agreed($m->customer_id, $m->kind)) {
+            if (!(self::agreements([$m->customer_id])["$m->customer_id $m->kind"] ?? false)) {
                 throw new Refused('not-agreed', 'They have not agreed to be written to about this: ask them, and say so here.');
             }
             if ($to === '') {
@@ -139,6 +148,10 @@ final class OwnerMessages
             if (!in_array($m->state, ['prepared', 'sending'], true)) {
                 throw new Refused('done', 'This message is done already.');
             }
+            // That it came is believed only of one that was under way.
+            if ($as === 'sent' && $m->state !== 'sending') {
+                throw new Refused('not-sent', 'It has not gone: send it, or copy it and say that you wrote by hand.');
+            }
             $m->update(['state' => $as, 'person_id' => $person->id, 'done_at' => now()]);
             EventLog::add($person, null, EventKind::MessageDone, ['message' => $m->id, 'as' => $as]);
 
@@ -167,11 +180,21 @@ final class OwnerMessages
         });
     }
 
-    public static function agreed(int $customer, string $kind): bool
+    /**
+     * What these customers said last, by customer and kind ("12 overdue"); none where nobody asked.
+     *
+     * @param  array<array-key, mixed>  $customers
+     * @return array<string, bool>
+     */
+    public static function agreements(array $customers): array
     {
-        $last = MessageConsent::query()->where('customer_id', $customer)->where('kind', $kind)->latest('id')->value('agreed');
+        $last = MessageConsent::query()->selectRaw('max(id)')->whereIn('customer_id', $customers)->groupBy('customer_id', 'kind');
+        $out = [];
+        foreach (MessageConsent::query()->whereIn('id', $last)->get() as $c) {
+            $out["$c->customer_id $c->kind"] = (bool) $c->agreed;
+        }
 
-        return (bool) $last;
+        return $out;
     }
 
     /** Where it goes: as the customer stands now. */

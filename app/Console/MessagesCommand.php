@@ -13,7 +13,7 @@ use Illuminate\Support\Facades\DB;
 /** Prepares messages to owners when something is due, and sends what may go by itself, again and again. */
 final class MessagesCommand extends Command
 {
-    private const EVERY_S = 10;
+    private const EVERY_S = 5;
 
     protected $signature = 'heartwood:messages {--once : one pass, then end}';
 

@@ -27,11 +27,6 @@ final class OwnersFleet
 
     private const WEEK_D = 7;
 
-    /** Where nobody says how long a board takes to come, and how often none is to be lacking (assumed). */
-    private const LEAD_WEEKS = 6.0;
-
-    private const LEVEL = 0.95;
-
     /** @return array<string, mixed> */
     public static function of(Customer $customer, ?float $supplyA, ?float $leadWeeks, ?float $level): array
     {
@@ -61,17 +56,26 @@ final class OwnersFleet
                 $siblings[] = new Sibling($p->name, $p->packSpec(), $r->condition, $r->soc, $r->point()->groupsV ?? [], null);
             }
         }
+        $fleet = Fleet::of($siblings, $supplyA);
+        foreach ($rows as &$row) {
+            $row['off_mv'] =
+                $row['groups_v'] === null
+                    ? null
+                    : array_map(fn(?float $v): ?float => $v === null ? null : $fleet?->offMv($v), $row['groups_v']);
+        }
+        unset($row);
         $spares = self::spares($ids, $packs->min('created_at'), $kind->count(), $leadWeeks, $level);
 
         return [
             'customer' => $customer->name,
             'packs' => $rows,
             'others' => $packs->count() - $kind->count(),
-            'result' => $siblings === [] ? null : Fleet::of($siblings, $supplyA)?->toArray($spares),
+            'middle_v' => $fleet?->middleV,
+            'result' => $fleet?->toArray($spares),
             'in_place' => Fleet::inPlace(),
             'spares' => $spares?->sentence(),
-            'lead_weeks' => $leadWeeks ?? self::LEAD_WEEKS,
-            'level' => $level ?? self::LEVEL,
+            'lead_weeks' => $leadWeeks ?? FleetLimits::LEAD_WEEKS,
+            'level' => $level ?? FleetLimits::LEVEL,
         ];
     }
 
@@ -119,6 +123,6 @@ final class OwnersFleet
             ->count('job_id');
         $months = CarbonImmutable::parse((string) $since)->diffInSeconds(now()) / self::DAY_S / self::WEEK_D / FleetLimits::MONTH_WEEKS;
 
-        return Spares::of($inService, $failures, max(1.0, $months * $inService), $leadWeeks ?? self::LEAD_WEEKS, $level ?? self::LEVEL);
+        return Spares::of($inService, $failures, max(1.0, $months * $inService), $leadWeeks, $level);
     }
 }

@@ -88,6 +88,12 @@ final readonly class Fleet
         return $found;
     }
 
+    /** Millivolts of a group's volts from the middle of all. */
+    public function offMv(float $v): float
+    {
+        return self::MV * ($v - $this->middleV);
+    }
+
     /** @return list<array{pack: Sibling, group: int, off_mv: float, state: string}> each pack by its worst group, the worst first */
     public function ranked(): array
     {
@@ -105,7 +111,7 @@ final readonly class Fleet
             fn(array $w): array => [
                 'pack' => $w['g']['pack'],
                 'group' => $w['g']['group'],
-                'off_mv' => self::MV * $w['off'],
+                'off_mv' => $this->offMv($w['g']['v']),
                 'state' => $this->state($w['g']['pack'], $w['g']['v']),
             ],
             $worst,

@@ -27,10 +27,12 @@ final readonly class Spares
     /**
      * @param  int  $inService  units that are in service
      * @param  float  $unitMonths  over which failures were counted
-     * @param  float  $level  0..1, how often none is to be lacking
+     * @param  float|null  $leadWeeks  until one is delivered; FleetLimits::LEAD_WEEKS where nobody says
+     * @param  float|null  $level  0..1, how often none is to be lacking; FleetLimits::LEVEL where nobody says
      */
-    public static function of(int $inService, int $failures, float $unitMonths, float $leadWeeks, float $level): self
+    public static function of(int $inService, int $failures, float $unitMonths, ?float $leadWeeks = null, ?float $level = null): self
     {
+        [$leadWeeks, $level] = [$leadWeeks ?? FleetLimits::LEAD_WEEKS, $level ?? FleetLimits::LEVEL];
         $shape = FleetLimits::PRIOR_FAILURES + $failures;
         $lead = $leadWeeks / FleetLimits::MONTH_WEEKS;
         $exposed = $inService * $lead;

@@ -21,6 +21,12 @@ final class FleetLimits
     #[Limit('1', self::SIBLINGS . ': failures that are counted before any was seen (Jeffreys\' prior of a Poisson rate)')]
     public const PRIOR_FAILURES = 0.5;
 
+    #[Limit('wk', 'weeks until a board comes where nobody says, assumed; said on the screen and changed there')]
+    public const LEAD_WEEKS = 6.0;
+
+    #[Limit('1', 'share of times at which no spare is to be lacking where nobody says, assumed')]
+    public const LEVEL = 0.95;
+
     #[Limit('wk', self::SIBLINGS . ': weeks of a month')]
     public const MONTH_WEEKS = 4.345;
 }

@@ -195,6 +195,13 @@ it('keeps the fewest spares with which none is lacking as often as is wanted', f
     // What is expected is rate by exposure: half a failure before any was seen, over the months of the weeks.
     expect(Spares::of(10, 0, 100.0, FleetLimits::MONTH_WEEKS, 0.5)->expected)->toEqualWithDelta(0.05, 1e-12);
     expect(Spares::of(10, 3, 100.0, 2 * 4.345, 0.5)->expected)->toEqualWithDelta(0.7, 1e-9);
+    // Where nobody says: six weeks, and none lacking in 95 of 100. Of half a failure, none comes with (M / (M + E)) ^ 0.5.
+    $edge = ((10 * 6.0) / 4.345) * (0.9025 / 0.0975);
+    expect(Spares::of(10, 0, $edge + 0.05)->keep)
+        ->toBe(0)
+        ->and(Spares::of(10, 0, $edge - 0.05)->keep)
+        ->toBe(1);
+    expect(Spares::of(10, 0, $edge)->leadMonths)->toEqualWithDelta(6.0 / 4.345, 1e-12);
     // Nobody waits, or nothing is in service: none is kept.
     expect(Spares::of(10, 5, 100.0, 0.0, 0.999)->keep)->toBe(0)->and(Spares::of(0, 5, 100.0, 9.0, 0.999)->keep)->toBe(0);
 });

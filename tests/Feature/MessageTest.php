@@ -198,6 +198,23 @@ it('keeps why a mail server did not take it, and tries again later', function ()
     expect($message->refresh())->state->toBe('sent')->and(Mailbox::letters($folder))->toHaveCount(1);
 });
 
+it('stops a pass at the first that no mail server takes, and sends a few at once, each in its turn', function (): void {
+    $folder = ($this->mailbox)(['mail_overdue' => true]);
+    $first = ($this->due)('nobody@orchard.example');
+    ($this->agree)($first, 'overdue')->assertOk();
+    ($this->prepare)();
+    $row = Message::query()->firstOrFail()->getAttributes();
+    $other = Customer::query()->create(['workshop_id' => $first->workshop_id, 'name' => 'Other', 'email' => 'yes@orchard.example']);
+    $yes = ['kind' => 'overdue', 'agreed' => true, 'how' => 'counter'];
+    $this->bench->post("customers/{$other->id}/messages", $yes)->assertOk();
+    for ($i = 1; $i <= 7; $i++) {
+        Message::query()->insert(['id' => $row['id'] + $i, 'customer_id' => $other->id, 'about' => "2026-01-0$i"] + $row);
+    }
+    $pass = fn(): int => (new OwnerMessages())->deliver(($this->shop)());
+    expect([$pass(), $pass(), $pass(), $pass()])->toBe([0, 5, 2, 0]);
+    expect(Mailbox::letters($folder))->toHaveCount(7);
+});
+
 it('names what is missing before anything goes', function (): void {
     $pack = ($this->due)('');
     ($this->prepare)();
@@ -230,6 +247,11 @@ it('names what is missing before anything goes', function (): void {
             ->getContent(),
     )->toContain('no mail server');
     expect($message->refresh()->state)->toBe('prepared');
+    // That it came is no matter of a tick.
+    $this->bench
+        ->post("messages/{$message->id}/done", ['as' => 'sent'])
+        ->assertStatus(409)
+        ->assertJsonPath('code', 'not-sent');
     $done = $this->bench->post("messages/{$message->id}/done", ['as' => 'copied'])->assertOk();
     expect($done->json('done.0.state'))->toBe('copied')->and($done->json('open'))->toBe([]);
     $this->bench->post("messages/{$message->id}/done", ['as' => 'dropped'])->assertStatus(409);

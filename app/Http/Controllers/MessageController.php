@@ -4,21 +4,18 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Actions\KeepMailPassword;
 use App\Actions\OwnerMessages;
 use App\Http\Requests\AgreeMessageBody;
 use App\Http\Requests\MailPasswordBody;
 use App\Http\Requests\MessageDoneBody;
 use App\Models\Customer;
 use App\Models\Message;
-use App\Models\MessageConsent;
-use App\Security\SecurityEvent;
-use App\Security\SecurityLog;
 use App\StandIn\Mailbox;
 use App\Support\OwnerMail;
 use Heartwood\Core\Service\MessageKind;
 use Illuminate\Database\Eloquent\Collection;
 use Illuminate\Http\JsonResponse;
-use Illuminate\Support\Facades\Crypt;
 use Illuminate\Support\Facades\DB;
 
 /** Messages to owners of packs in service: what waits, what went, who agreed to what, and the mail server. */
@@ -32,13 +29,7 @@ final class MessageController extends Controller
         $open = self::rows($shop->id, ['prepared', 'sending']);
         $done = self::rows($shop->id, ['sent', 'copied', 'dropped']);
         $customers = $open->pluck('customer_id')->merge($done->pluck('customer_id'))->unique();
-        $agreed = MessageConsent::query()
-            ->whereIn(
-                'id',
-                MessageConsent::query()->selectRaw('max(id)')->whereIn('customer_id', $customers)->groupBy('customer_id', 'kind'),
-            )
-            ->get()
-            ->keyBy(fn(MessageConsent $c): string => "{$c->customer_id} {$c->kind}");
+        $agreed = OwnerMessages::agreements($customers->all());
         $row = fn(Message $m): array => [
             'id' => $m->id,
             'pack_id' => $m->pack_id,
@@ -53,7 +44,7 @@ final class MessageController extends Controller
             'body' => $m->body,
             'state' => $m->state,
             'error' => $m->error,
-            'agreed' => ($agreed["{$m->customer_id} {$m->kind}"] ?? null)?->agreed,
+            'agreed' => $agreed["{$m->customer_id} {$m->kind}"] ?? null,
             'prepared_at' => $m->prepared_at->toIso8601ZuluString(),
             'done_at' => $m->done_at?->toIso8601ZuluString(),
             'by' => $m->person?->name,
@@ -99,22 +90,9 @@ final class MessageController extends Controller
         return $this->index();
     }
 
-    public function password(MailPasswordBody $request): JsonResponse
+    public function password(MailPasswordBody $request, KeepMailPassword $keep): JsonResponse
     {
-        $person = $this->person();
-        $password = (string) ($request->validated()['password'] ?? '');
-        DB::transaction(function () use ($person, $password): void {
-            DB::table('mail_secrets')->where('workshop_id', $person->workshop_id)->delete();
-            if ($password !== '') {
-                DB::table('mail_secrets')->insert([
-                    'workshop_id' => $person->workshop_id,
-                    'password' => Crypt::encryptString($password),
-                    'created_at' => now(),
-                    'updated_at' => now(),
-                ]);
-            }
-            SecurityLog::add(SecurityEvent::MailPassword, $person, null, ['set' => $password !== '']);
-        });
+        $keep->keep($this->person(), (string) ($request->validated()['password'] ?? ''));
 
         return $this->index();
     }

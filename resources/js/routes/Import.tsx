@@ -5,6 +5,7 @@ import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { api, ApiError, key, unwrap } from '@/api/client';
 import { Button, Field } from '@/parts/basics';
+import { Places } from '@/parts/Places';
 
 export function Component() {
     const [customer, setCustomer] = useState('');
@@ -57,18 +58,7 @@ export function Component() {
                     />
                 )}
             </Field>
-            {problems.length > 0 && (
-                <div role="alert" className="border-l-4 border-ember pl-4 grid gap-1">
-                    <b>Nothing was imported. Mend these places:</b>
-                    <ul>
-                        {problems.slice(0, 20).map(([pointer, message]) => (
-                            <li key={pointer}>
-                                <code className="digits">{pointer || '(the whole)'}</code> {message}
-                            </li>
-                        ))}
-                    </ul>
-                </div>
-            )}
+            <Places of={problems} />
             <div>
                 <Button type="submit" look="main" disabled={write.isPending || record === ''}>
                     Import

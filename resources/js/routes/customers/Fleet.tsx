@@ -94,20 +94,18 @@ export function Component() {
     );
 }
 
-function Side({ fleet: { packs, result } }: { fleet: Fleet }) {
-    const read = packs.filter((p) => p.groups_v);
-    if (!result)
+function Side({ fleet: { packs, result, middle_v } }: { fleet: Fleet }) {
+    const read = packs.filter((p) => p.off_mv);
+    if (!result || middle_v === null)
         return (
             <p className="text-muted">
                 No pack of theirs was read group by group since it went back: read them at one charge, by paste under each passport.
             </p>
         );
-    const middle = read.flatMap((p) => p.groups_v!.filter((v): v is number => v !== null)).sort((a, b) => a - b);
-    const mid = middle.length % 2 ? middle[(middle.length - 1) / 2]! : (middle[middle.length / 2 - 1]! + middle[middle.length / 2]!) / 2;
     const order = result.ranked.map((r) => r.pack);
     const rows = [...read].sort((a, b) => order.indexOf(a.name) - order.indexOf(b.name));
     const state = new Map(result.ranked.map((r) => [r.pack, r]));
-    const n = Math.max(...read.map((p) => p.groups_v!.length));
+    const n = Math.max(...read.map((p) => p.off_mv!.length));
     return (
         <section aria-label="Side by side" className="grid gap-2">
             <p>
@@ -143,9 +141,9 @@ function Side({ fleet: { packs, result } }: { fleet: Fleet }) {
                                         </Link>{' '}
                                         <span className="text-muted font-normal text-sm">{p.at && day(p.at)}</span>
                                     </th>
-                                    {p.groups_v!.map((v, k) => (
+                                    {p.off_mv!.map((mv, k) => (
                                         <td key={k} className={worst?.group === k + 1 ? 'border-2 border-bark' : ''}>
-                                            {v === null ? '-' : signed(1000 * (v - mid))}
+                                            {mv === null ? '-' : signed(mv)}
                                         </td>
                                     ))}
                                     <td className="font-sans whitespace-nowrap">
@@ -157,7 +155,7 @@ function Side({ fleet: { packs, result } }: { fleet: Fleet }) {
                     </tbody>
                 </table>
             </div>
-            <p className="text-muted">Millivolts from the middle group of all, {mid.toFixed(3)} V.</p>
+            <p className="text-muted">Millivolts from the middle group of all, {middle_v.toFixed(3)} V.</p>
         </section>
     );
 }

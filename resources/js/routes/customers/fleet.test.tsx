@@ -15,10 +15,27 @@ const fleet = {
     spares: 'Keep 1: 0.10 failures are expected.',
     lead_weeks: 6,
     level: 0.95,
+    middle_v: 3.8,
     packs: [
-        { id: 1, name: 'A', at: '2026-11-01T10:00:00Z', condition: 'rest', soc: 0.6, groups_v: [3.8, 3.8, null, 3.74] },
-        { id: 2, name: 'B', at: '2026-11-01T10:00:00Z', condition: 'rest', soc: 0.6, groups_v: [3.8, 3.805, 3.8, 3.8] },
-        { id: 3, name: 'C', at: null, condition: null, soc: null, groups_v: null },
+        {
+            id: 1,
+            name: 'A',
+            at: '2026-11-01T10:00:00Z',
+            condition: 'rest',
+            soc: 0.6,
+            groups_v: [3.8, 3.8, null, 3.74],
+            off_mv: [0, 0.2, null, -60.4],
+        },
+        {
+            id: 2,
+            name: 'B',
+            at: '2026-11-01T10:00:00Z',
+            condition: 'rest',
+            soc: 0.6,
+            groups_v: [3.8, 3.805, 3.8, 3.8],
+            off_mv: [0, 5, 0, -0.4],
+        },
+        { id: 3, name: 'C', at: null, condition: null, soc: null, groups_v: null, off_mv: null },
     ],
     result: {
         highest: { pack: 'B', group: 2, v: 3.805 },
@@ -63,6 +80,7 @@ describe('packs of one owner side by side', () => {
             ['0', '0', '-', '-60', 'group 4: balance soon'],
             ['0', '+5', '0', '0', 'group 2: matched'],
         ]);
+        expect(side.textContent).toContain('from the middle group of all, 3.800 V');
         expect(side.textContent).toContain('65 mV from the lowest (A, group 4) to the highest (B, group 2)');
         const topped = screen.getByRole('region', { name: 'Topped up in place' });
         expect(topped.textContent).toContain('1. A, group 4: 0.20 to 0.60 Ah, 0.4 to 1.2 h');
@@ -77,7 +95,7 @@ describe('packs of one owner side by side', () => {
         expect(await screen.findByText(/not read at the same charge/)).toBeTruthy();
         expect(screen.queryByRole('region', { name: 'Topped up in place' })).toBeNull();
         cleanup();
-        show({ result: null, spares: null });
+        show({ result: null, middle_v: null, spares: null });
         expect(await screen.findByText(/No pack of theirs was read group by group/)).toBeTruthy();
     });
 });

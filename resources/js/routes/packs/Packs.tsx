@@ -7,6 +7,7 @@ import { useMay } from '@/lib/bench';
 import { day } from '@/lib/format';
 import { slots } from '@/lib/slots';
 import { Button, Field } from '@/parts/basics';
+import { Places } from '@/parts/Places';
 import { Sheet } from '@/parts/Sheet';
 import { Wall } from './Wall';
 
@@ -160,18 +161,7 @@ function ImportSheet({ onClose }: { onClose: () => void }) {
                         />
                     )}
                 </Field>
-                {places.length > 0 && (
-                    <div role="alert" className="border-l-4 border-ember pl-4 grid gap-1">
-                        <b>Nothing was imported. Mend these places:</b>
-                        <ul>
-                            {places.slice(0, 10).map(([pointer, message]) => (
-                                <li key={pointer}>
-                                    <code className="digits">{pointer || '(the whole)'}</code> {message}
-                                </li>
-                            ))}
-                        </ul>
-                    </div>
-                )}
+                <Places of={places} />
                 <div>
                     <Button type="submit" look="main" disabled={write.isPending || passport === '' || customer.trim() === ''}>
                         Import it

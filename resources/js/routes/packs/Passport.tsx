@@ -182,7 +182,7 @@ function TopUp({ topup }: { topup: NonNullable<Passport['topup']> }) {
 const FROM: Record<string, string> = { owner: 'said by the owner', bench: 'read here', board: 'the board says', import: 'imported' };
 const ANSWER: Record<string, string> = { fine: '✓ fine', again: '↻ read again', stop: '⬣ stop' };
 
-function Readings({ pack }: { pack: Passport }) {
+export function Readings({ pack }: { pack: Passport }) {
     const [taking, setTaking] = useState<string | null>(null);
     const [reason, setReason] = useState('');
     const back = usePackWrite(
@@ -215,6 +215,18 @@ function Readings({ pack }: { pack: Passport }) {
                             {r.topped_up && ' charged full'}
                             {r.signs.length > 0 && <b className="text-ember font-sans"> {r.signs.join(', ')}</b>}
                         </span>
+                        {pack.display_photos
+                            .filter((p) => p.reading === r.id)
+                            .map((p) => (
+                                <a key={p.id} href={`/api/packs/${pack.id}/displays/${p.id}/whole`} target="_blank" rel="noreferrer">
+                                    <img
+                                        src={`/api/packs/${pack.id}/displays/${p.id}/small`}
+                                        alt="the display at this reading"
+                                        loading="lazy"
+                                        className="h-11 rounded border border-line"
+                                    />
+                                </a>
+                            ))}
                         {r.taken_back === null ? (
                             <>
                                 <span className={r.answer?.answer === 'stop' ? 'text-ember font-bold' : ''}>

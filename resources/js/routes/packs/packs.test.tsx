@@ -15,6 +15,7 @@ import { EnterReadings } from './EnterReadings';
 import { Elsewhere, Jobs, Made, Resistance } from './Life';
 import { Component as Messages } from './Messages';
 import { Component as Packs } from './Packs';
+import { Readings } from './Passport';
 import type { Passport } from './write';
 
 const show = (what: React.ReactNode) =>
@@ -61,7 +62,7 @@ const pack = {
         { at: '2026-09-09T10:00:00Z', number: 20, groups_mohm: [14, 15, 14.5, 14], middle_mohm: 14.2 },
     ],
     photos: [{ id: 'p1', job_id: 4, about: 'label', note: '', at: '2026-01-02T10:00:00Z' }],
-    display_photos: [{ id: 'd1', reading: null, at: '2026-02-02T10:00:00Z' }],
+    display_photos: [{ id: 'd1', reading: 'r7', at: '2026-02-02T10:00:00Z' }],
     imports: [
         {
             id: 1,
@@ -90,6 +91,40 @@ describe('the life of a pack', () => {
         ])
             expect(row).toContain(part);
         expect(screen.getByRole('link', { name: /It came back/ }).getAttribute('href')).toBe('/intake?serial=ABCD-EFGH');
+    });
+    it('shows the photo of a display beside the reading it was taken with, and beside no other', () => {
+        const read = {
+            at: '2026-02-02T10:00:00Z',
+            source: 'owner',
+            by: null,
+            soc: null,
+            pack_v: 15.2,
+            groups_v: null,
+            topped_up: false,
+            signs: [],
+            answer: null,
+            taken_back: null,
+        };
+        show(
+            <Readings
+                pack={
+                    {
+                        ...pack,
+                        readings: [
+                            { ...read, id: 'r6' },
+                            { ...read, id: 'r7' },
+                        ],
+                    } as unknown as Passport
+                }
+            />,
+        );
+        const [without, beside] = screen.getAllByRole('listitem');
+        expect(within(without!).queryByRole('img')).toBeNull();
+        expect(
+            within(beside!)
+                .getByRole('link', { name: /display/ })
+                .getAttribute('href'),
+        ).toBe('/api/packs/7/displays/d1/whole');
     });
     it('shows what it is made of, and what came from elsewhere with its doubts', () => {
         show(
