@@ -161,6 +161,11 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::post('packs', [PackController::class, 'import'])->middleware('can:import');
         Route::post('packs/{pack}/readings', [PackController::class, 'read'])->middleware('can:probe');
         Route::post('packs/{pack}/pasted', [PackController::class, 'pasted'])->middleware('can:probe');
+        Route::post('customers/{customer}/wall/pasted', [FleetController::class, 'pasted'])->middleware('can:probe');
+        Route::post('customers/{customer}/wall', [FleetController::class, 'keep'])->middleware('can:probe');
+        Route::post('customers/{customer}/toppings', [FleetController::class, 'begin'])->middleware('can:recover');
+        Route::post('toppings/{topping}/end', [FleetController::class, 'end'])->middleware('can:recover');
+        Route::post('toppings/{topping}/join', [FleetController::class, 'join'])->middleware('can:recover');
         Route::post('messages/{message}/send', [MessageController::class, 'send'])->middleware('can:customers');
         Route::post('messages/{message}/done', [MessageController::class, 'done'])->middleware('can:customers');
         Route::post('customers/{customer}/messages', [MessageController::class, 'agree'])->middleware('can:customers');

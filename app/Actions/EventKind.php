@@ -62,6 +62,11 @@ enum EventKind: string
     case PartDescribed = 'part-described';
     case PackRead = 'pack-read';
     case PackReadTakenBack = 'pack-read-taken-back';
+    case WallRead = 'wall-read';
+    case ToppingBegun = 'topping-begun';
+    case ToppingEnded = 'topping-ended';
+    case ToppingJoined = 'topping-joined';
+    case BatchOpened = 'batch-opened';
     case PackOwner = 'pack-owner';
     case OwnerLink = 'owner-link';
     case PassportImported = 'passport-imported';
@@ -113,6 +118,11 @@ enum EventKind: string
             self::PartDescribed => ['kind', 'name', 'spec'],
             self::PackRead => ['pack', 'reading'],
             self::PackReadTakenBack => ['pack', 'reading', 'reason'],
+            self::WallRead => ['customer', 'packs', 'new', 'what'],
+            self::ToppingBegun => ['pack', 'group', 'by'],
+            self::ToppingEnded => ['pack', 'group', 'text'],
+            self::ToppingJoined => ['pack', 'group', 'way'],
+            self::BatchOpened => ['batch', 'packs'],
             self::PackOwner => ['pack', 'from', 'to'],
             self::OwnerLink => ['pack', 'open'],
             self::PassportImported => ['pack', 'from'],

@@ -26,18 +26,19 @@ final class KeepServiceReading
      * @param  Person|PackLink  $by  who tells it: somebody of the workshop, or whoever holds the owner's link
      * @param  list<array<string, mixed>>  $rows  id, at, condition, soc, groups_v, highest_v, lowest_v, halves_v, pack_v, resolution_v,
      *   signs, note, topped_up, source (of the workshop: bench, board or import)
+     * @param  bool  $anyway  also of a pack that is not watched: read among its siblings
      * @return array{list<ServiceReading>, Pack}
      *
      * @throws Refused the pack is not watched, a reading is no reading of it, or its id is another's
      */
-    public function keep(Person|PackLink $by, Pack $pack, array $rows): array
+    public function keep(Person|PackLink $by, Pack $pack, array $rows, bool $anyway = false): array
     {
-        return DB::transaction(function () use ($by, $pack, $rows): array {
+        return DB::transaction(function () use ($by, $pack, $rows, $anyway): array {
             $pack = Pack::query()->lockForUpdate()->findOrFail($pack->id);
             if ($by instanceof PackLink && PackLink::query()->whereKey($by->id)->lockForUpdate()->value('ended_at') !== null) {
                 throw new Refused('no-link', OpenPackLink::GONE, 404);
             }
-            if ($pack->work_ended_at === null) {
+            if ($pack->work_ended_at === null && !$anyway) {
                 throw new Refused('not-watched', 'This pack is at the workshop, or never went back: there is nothing to watch yet.');
             }
             $kept = [];
@@ -63,6 +64,14 @@ final class KeepServiceReading
 
             return [$kept, $pack->refresh()];
         });
+    }
+
+    /** @throws Refused a time that is yet to come, but for a clock that runs a little ahead */
+    public static function past(CarbonImmutable $at, string $field): void
+    {
+        if ($at->greaterThan(CarbonImmutable::now()->addMinutes(self::AHEAD_MIN))) {
+            throw new Refused('future', 'Read at a time that is yet to come: mend the date.', 422, [$field => 'This is yet to come.']);
+        }
     }
 
     /** A reading that was a slip: it stays as it was written, and counts no more. */
@@ -124,11 +133,7 @@ final class KeepServiceReading
             // A phone whose clock runs ahead loses no reading.
             $at = $told;
         }
-        if ($at->greaterThan($told->addMinutes(self::AHEAD_MIN))) {
-            throw new Refused('future', 'Read at a time that is yet to come: mend the date.', 422, [
-                $field . 'at' => 'This is yet to come.',
-            ]);
-        }
+        self::past($at, $field . 'at');
         $reading = new ServiceReading([
             'id' => $row['id'],
             'workshop_id' => $pack->workshop_id,
@@ -155,7 +160,7 @@ final class KeepServiceReading
             $text = ucfirst($problem['text']) . '.';
             throw new Refused('no-reading', $text, 422, [$field . $problem['field'] => $text]);
         }
-        $reading->answer = self::answer($pack, $reading, $points);
+        $reading->answer = $pack->work_ended_at === null ? null : self::answer($pack, $reading, $points);
         $reading->save();
         if ($by instanceof Person) {
             EventLog::add($by, null, EventKind::PackRead, ['pack' => $pack->id, 'reading' => $reading->id]);

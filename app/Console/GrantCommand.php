@@ -28,6 +28,7 @@ final class GrantCommand extends Command
         'service_readings',
         'service_photos',
         'pack_imports',
+        'pack_capacities',
         'message_consents',
         'security_events',
         'migrations',

@@ -31,6 +31,7 @@ use App\Models\ServicePhoto;
 use App\Models\ServiceReading;
 use App\Models\TeardownStep;
 use App\Models\TestLog;
+use App\Models\Topping;
 use App\Models\WorkStep;
 use App\Policies\Rights;
 use Illuminate\Http\Middleware\TrustProxies;
@@ -84,6 +85,7 @@ final class HeartwoodProvider extends ServiceProvider
                 'guidedRun' => GuidedRun::class,
                 'customer' => Customer::class,
                 'lot' => Lot::class,
+                'topping' => Topping::class,
                 'cellModel' => CellModel::class,
                 'packModel' => PackModel::class,
                 'pack' => Pack::class,

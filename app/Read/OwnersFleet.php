@@ -4,18 +4,23 @@ declare(strict_types=1);
 
 namespace App\Read;
 
+use App\Models\CellModel;
 use App\Models\Customer;
 use App\Models\Decision;
 use App\Models\Job;
 use App\Models\Pack;
 use App\Models\ServiceReading;
+use App\Models\Topping;
+use App\Models\Workshop;
 use Carbon\CarbonImmutable;
 use Heartwood\Core\Fleet\Fleet;
+use Heartwood\Core\Fleet\Gain;
+use Heartwood\Core\Fleet\InPlace;
 use Heartwood\Core\Fleet\Sibling;
 use Heartwood\Core\Fleet\Spares;
 use Heartwood\Core\Limits\FleetLimits;
+use Heartwood\Core\Money\Prices;
 use Heartwood\Core\Repair\RepairAction;
-use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Database\Eloquent\Collection;
 
 /** The packs of one owner that are of one kind, each as it was read last, and what they come to side by side. Computed only. */
@@ -23,12 +28,74 @@ final class OwnersFleet
 {
     private const PACKS = 200;
 
+    /** Toppings that are told one by one. */
+    private const TOPPINGS = 20;
+
     private const DAY_S = 86_400;
 
     private const WEEK_D = 7;
 
     /** @return array<string, mixed> */
     public static function of(Customer $customer, ?float $supplyA, ?float $leadWeeks, ?float $level): array
+    {
+        [$all, $kind, $siblings, $read, $capacities] = self::siblings($customer);
+        $fleet = Fleet::of(array_values($siblings), $supplyA);
+        $rows = [];
+        foreach ($kind as $p) {
+            $r = $read[$p->id] ?? null;
+            $rows[] = [
+                'id' => $p->id,
+                'name' => $p->name,
+                'code' => Passport::code($p->code),
+                'serial' => $p->serial,
+                'series' => $p->packSpec()->series,
+                'at' => $r?->at->toIso8601ZuluString(),
+                'condition' => $r?->condition,
+                'soc' => $r?->soc,
+                'groups_v' => $r?->groups_v,
+                'groups_ah' => $capacities[$p->id]['ah'] ?? null,
+                'off_mv' =>
+                    $r === null ? null : array_map(fn(?float $v): ?float => $v === null ? null : $fleet?->offMv($v), $r->groups_v ?? []),
+            ];
+        }
+        $spares = self::spares($customer, $kind, $leadWeeks, $level);
+
+        return [
+            'customer' => $customer->name,
+            'packs' => $rows,
+            'others' => $all - $kind->count(),
+            'middle_v' => $fleet?->middleV,
+            'result' => $fleet?->toArray($spares['boards'] ?? null),
+            'in_place' => Fleet::inPlace(),
+            'toppings' => self::toppings($kind, $siblings, $read),
+            'gains' => $fleet === null ? [] : self::gains($customer, $kind, $siblings, $fleet),
+            'spares' => $spares === null ? null : array_map(fn(Spares $s): string => $s->sentence(), $spares),
+            'lead_weeks' => $leadWeeks ?? FleetLimits::LEAD_WEEKS,
+            'level' => $level ?? FleetLimits::LEVEL,
+            'pack' => $kind->isEmpty() ? null : (object) $kind->first()->spec,
+        ];
+    }
+
+    /** @return array{Sibling|null, Fleet|null} one pack as it was read last, and the others around it */
+    public static function sibling(Customer $customer, Pack $pack): array
+    {
+        [, , $siblings] = self::siblings($customer);
+
+        return [$siblings[$pack->id] ?? null, Fleet::of(array_values($siblings))];
+    }
+
+    /**
+     * The packs of the kind of which they have most, each as it was read last.
+     *
+     * @return array{
+     *     int,
+     *     Collection<int, Pack>,
+     *     array<int, Sibling>,
+     *     array<int, ServiceReading>,
+     *     array<int, array{ah: list<float|null>, at: string}>
+     * } how many packs there are of all kinds; those of one; by pack: as siblings, readings, what groups hold
+     */
+    private static function siblings(Customer $customer): array
     {
         $packs = Pack::query()
             ->where('workshop_id', $customer->workshop_id)
@@ -39,44 +106,102 @@ final class OwnersFleet
         $kinds = $packs->groupBy(fn(Pack $p): string => ($p->spec['chemistry'] ?? '') . ' ' . ($p->spec['series'] ?? ''));
         /** @var Collection<int, Pack> $kind */
         $kind = $kinds->sortByDesc(fn($of): int => $of->count())->first() ?? new Collection();
-        $ids = array_values(array_map(fn(mixed $id): int => (int) $id, $kind->pluck('id')->all()));
-        $read = self::latest($ids);
-        $siblings = $rows = [];
+        $series = [];
+        foreach ($kind as $p) {
+            $series[$p->id] = $p->packSpec()->series;
+        }
+        $read = self::latest(array_keys($series));
+        $capacities = GroupCapacities::of($series);
+        $siblings = [];
         foreach ($kind as $p) {
             $r = $read[$p->id] ?? null;
-            $rows[] = [
-                'id' => $p->id,
-                'name' => $p->name,
-                'at' => $r?->at->toIso8601ZuluString(),
-                'condition' => $r?->condition,
-                'soc' => $r?->soc,
-                'groups_v' => $r?->groups_v,
-            ];
             if ($r !== null) {
-                $siblings[] = new Sibling($p->name, $p->packSpec(), $r->condition, $r->soc, $r->point()->groupsV ?? [], null);
+                $siblings[$p->id] = new Sibling(
+                    $p->name,
+                    $p->packSpec(),
+                    $r->condition,
+                    $r->soc,
+                    $r->point()->groupsV ?? [],
+                    $capacities[$p->id]['ah'] ?? null,
+                );
             }
         }
-        $fleet = Fleet::of($siblings, $supplyA);
-        foreach ($rows as &$row) {
-            $row['off_mv'] =
-                $row['groups_v'] === null
-                    ? null
-                    : array_map(fn(?float $v): ?float => $v === null ? null : $fleet?->offMv($v), $row['groups_v']);
-        }
-        unset($row);
-        $spares = self::spares($ids, $packs->min('created_at'), $kind->count(), $leadWeeks, $level);
 
-        return [
-            'customer' => $customer->name,
-            'packs' => $rows,
-            'others' => $packs->count() - $kind->count(),
-            'middle_v' => $fleet?->middleV,
-            'result' => $fleet?->toArray($spares),
-            'in_place' => Fleet::inPlace(),
-            'spares' => $spares?->sentence(),
-            'lead_weeks' => $leadWeeks ?? FleetLimits::LEAD_WEEKS,
-            'level' => $level ?? FleetLimits::LEVEL,
-        ];
+        return [$packs->count(), $kind, $siblings, $read, $capacities];
+    }
+
+    /**
+     * What was topped up in place, the latest first, and whether it helped.
+     *
+     * @param  Collection<int, Pack>  $kind
+     * @param  array<int, Sibling>  $siblings
+     * @param  array<int, ServiceReading>  $read
+     * @return list<array<string, mixed>>
+     */
+    private static function toppings(Collection $kind, array $siblings, array $read): array
+    {
+        $out = [];
+        /** @var Collection<int, Topping> $all */
+        $all = Topping::query()->whereIn('pack_id', $kind->pluck('id'))->with('begunBy')->orderByDesc('id')->limit(self::TOPPINGS)->get();
+        foreach ($all as $t) {
+            $r = $read[$t->pack_id] ?? null;
+            $before = $t->begun['own_off_mv'] ?? null;
+            $after =
+                $t->ended_at === null || $r === null || $r->at->lessThanOrEqualTo($t->ended_at)
+                    ? null
+                    : $siblings[$t->pack_id]->offMv($t->group_no);
+            $hours = $t->plan['hours'];
+            $out[] = [
+                'id' => $t->id,
+                'pack_id' => $t->pack_id,
+                'pack' => (string) $kind->firstWhere('id', $t->pack_id)?->name,
+                'group' => $t->group_no,
+                'by' => $t->begunBy->name,
+                'begun_at' => $t->begun_at->toIso8601ZuluString(),
+                'about_until' =>
+                    $hours === null
+                        ? null
+                        : $t->begun_at->addSeconds((int) (3600 * (is_array($hours) ? $hours[1] : $hours)))->toIso8601ZuluString(),
+                'plan' => $t->plan,
+                'ended_at' => $t->ended_at?->toIso8601ZuluString(),
+                'ended' => $t->ended['text'] ?? null,
+                'full' => $t->ended['full'] ?? null,
+                'joined_at' => $t->joined_at?->toIso8601ZuluString(),
+                'joined' => $t->joined['text'] ?? null,
+                'way' => $t->joined['way'] ?? null,
+                'helped' => $before === null || $after === null ? null : InPlace::helped($before, $after),
+            ];
+        }
+
+        return $out;
+    }
+
+    /**
+     * What replacing the weakest group of each pack brings, and what it costs by the shop's prices.
+     *
+     * @param  Collection<int, Pack>  $kind
+     * @param  array<int, Sibling>  $siblings
+     * @return list<array<string, mixed>>
+     */
+    private static function gains(Customer $customer, Collection $kind, array $siblings, Fleet $fleet): array
+    {
+        $prices = Prices::of(Workshop::query()->whereKey($customer->workshop_id)->firstOrFail()->said());
+        $models = CellModel::query()
+            ->where('workshop_id', $customer->workshop_id)
+            ->where('price_cents', '>', 0)
+            ->pluck('price_cents', 'name');
+        $out = [];
+        foreach ($fleet->limits() as $l) {
+            $id = (int) array_search($l['pack'], $siblings, true);
+            $spec = $l['pack']->pack;
+            $cell = $kind->firstWhere('id', $id)?->spec['cell']['model'] ?? '';
+            $price = isset($models[$cell]) ? (int) $models[$cell] : null;
+            $gain = Gain::of($spec, $l['usable_ah'], $l['after_replacing_ah'], $prices, $price);
+            $out[] = ['pack_id' => $id, 'pack' => $l['pack']->name, 'group' => $l['group']] + $gain->toArray();
+        }
+        usort($out, fn(array $a, array $b): int => $b['gain_wh'] <=> $a['gain_wh']);
+
+        return $out;
     }
 
     /**
@@ -105,24 +230,37 @@ final class OwnersFleet
     }
 
     /**
-     * From the boards that were replaced in these packs since the first of them was known.
+     * From what was replaced in these packs since the first of them was known: boards, and groups of cells.
      *
-     * @param  list<int>  $packs
+     * @param  Collection<int, Pack>  $kind
+     * @return array{boards: Spares, groups: Spares}|null
      */
-    private static function spares(array $packs, mixed $since, int $inService, ?float $leadWeeks, ?float $level): ?Spares
+    private static function spares(Customer $customer, Collection $kind, ?float $leadWeeks, ?float $level): ?array
     {
-        if ($packs === [] || $since === null) {
+        $since = $kind->min('created_at');
+        if ($kind->isEmpty() || $since === null) {
             return null;
         }
-        $board = RepairAction::ReplaceBoard->value;
-        $jobs = Job::query()->whereIn('pack_id', $packs)->whereNotNull('closed_at')->select('id');
-        $failures = Decision::query()
-            ->whereIn('job_id', $jobs)
-            ->where(fn(Builder $q) => $q->where('action', $board)->orWhere('option', 'like', "%\"action\":\"$board\"%"))
-            ->distinct('job_id')
-            ->count('job_id');
+        $jobs = Job::query()->whereIn('pack_id', $kind->pluck('id'))->whereNotNull('closed_at')->select('id');
+        $latest = Decision::query()->selectRaw('max(id)')->whereIn('job_id', $jobs)->groupBy('job_id');
+        [$boards, $groups] = [0, 0];
+        foreach (
+            Decision::query()
+                ->whereIn('id', $latest)
+                ->get(['id', 'action', 'option'])
+            as $d
+        ) {
+            foreach ($d->option['parts'] ?? [['action' => $d->action] + $d->option] as $p) {
+                $boards += $p['action'] === RepairAction::ReplaceBoard->value ? 1 : 0;
+                $groups += $p['action'] === RepairAction::ReplaceGroup->value ? max(1, count((array) ($p['where'] ?? []))) : 0;
+            }
+        }
         $months = CarbonImmutable::parse((string) $since)->diffInSeconds(now()) / self::DAY_S / self::WEEK_D / FleetLimits::MONTH_WEEKS;
+        $of = fn(int $units, int $failures): Spares => Spares::of($units, $failures, max(1.0, $months * $units), $leadWeeks, $level);
 
-        return Spares::of($inService, $failures, max(1.0, $months * $inService), $leadWeeks, $level);
+        return [
+            'boards' => $of($kind->count(), $boards),
+            'groups' => $of($kind->sum(fn(Pack $p): int => $p->packSpec()->series), $groups),
+        ];
     }
 }

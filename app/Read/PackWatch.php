@@ -48,13 +48,16 @@ final class PackWatch
     public static function points(Pack $pack): array
     {
         $out = [];
+        if ($pack->work_ended_at === null) {
+            return [];
+        }
         /** @var Collection<int, ServiceReading> $read */
         $read = self::standing($pack)->where('at', '>=', $pack->work_ended_at)->orderByDesc('at')->limit(self::LOOKED_AT)->get();
         foreach ($read as $r) {
             $out[] = ['point' => $r->point(), 'source' => $r->source];
         }
         $job = $pack->watch_job_id === null ? null : Job::query()->whereKey($pack->watch_job_id)->first();
-        if ($job !== null && $pack->work_ended_at !== null) {
+        if ($job !== null) {
             array_push($out, ...self::bench($job, $pack));
         }
 

@@ -44,6 +44,15 @@ final readonly class Sibling
         };
     }
 
+    /** Millivolts of a group from the middle of its own pack; null where it was not read. */
+    public function offMv(int $group): ?float
+    {
+        $v = $this->volts[$group - 1] ?? null;
+        $read = $this->read();
+
+        return $v === null || $read === [] ? null : Fleet::MV * ($v - Robust::median($read));
+    }
+
     /** What a group holds: as measured, else as its cells or its label promise; null where nobody said. */
     public function holds(int $group): ?float
     {

@@ -29,4 +29,22 @@ final class FleetLimits
 
     #[Limit('wk', self::SIBLINGS . ': weeks of a month')]
     public const MONTH_WEEKS = 4.345;
+
+    #[Limit('V', 'assumed: by which each group of a pasted table may be rounded before its total says that one is a slip')]
+    public const SUM_APART_V = 0.01;
+
+    #[Limit('h', self::SIBLINGS . ': a group that is topped up is at its end from a current of C/20 ...')]
+    public const TOP_END_FROM_H = 20.0;
+
+    #[Limit('h', self::SIBLINGS . ': ... to one of C/50')]
+    public const TOP_END_TO_H = 50.0;
+
+    #[Limit('V', 'assumed: short of the supply\'s voltage, at its end, a group still counts as full')]
+    public const TOPPED_WITHIN_V = 0.02;
+
+    #[Limit('V', 'assumed: a meter at the clips and the wall agree within, else it is another group')]
+    public const SAME_GROUP_V = 0.05;
+
+    #[Limit('A', 'handbook "Gates on work": zero current is proved before a clip goes on; what a clamp meter still shows of nothing')]
+    public const NO_CURRENT_A = 0.05;
 }

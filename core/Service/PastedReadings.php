@@ -27,11 +27,6 @@ final readonly class PastedReadings
         'note' => ['note', 'remark'],
     ];
 
-    private const GROUP = '/^(?:g|group|cell|c|v)?[_ #]?(\d{1,3})(?:_?v)?$/';
-
-    /** No group has so much. */
-    private const NO_GROUP_V = 10.0;
-
     /** Decimals of a volt that a report is kept with. */
     private const DECIMALS = 5;
 
@@ -43,9 +38,6 @@ final readonly class PastedReadings
 
     /** How a line of a dated reading begins. */
     private const DATED = '/^(\d{4}-\d{1,2}-\d|\d{1,2}\.\d{1,2}\.\d{4})/';
-
-    /** Above this a number of a group is in millivolts. */
-    private const MILLIVOLTS_FROM = 100.0;
 
     /**
      * @param  list<array<string, mixed>>  $readings  at, condition, source, resolution_v; soc, groups_v, highest_v, lowest_v, pack_v, note
@@ -118,12 +110,12 @@ final readonly class PastedReadings
         }
         $volts = $steps = [];
         foreach ($parts as $p) {
-            $v = $p === '-' ? null : self::volts($p);
+            $v = $p === '-' ? null : PastedCell::volts($p);
             if ($v === false) {
                 return "\"$p\" is no voltage of a group, such as 3.31 or 3310";
             }
             $volts[] = $v;
-            $steps[] = $p === '-' ? 0.0 : self::step($p);
+            $steps[] = $p === '-' ? 0.0 : PastedCell::step($p);
         }
         $out['resolution_v'] = $steps === [] ? Point::RESOLUTION_V : max(Point::RESOLUTION_V, ...$steps);
         if (count($volts) === $series && $series !== 2) {
@@ -150,7 +142,7 @@ final readonly class PastedReadings
         }
         $report = BoardReport::parse($text, $series);
         // A report of one or two lines that do not read as such is a slip of the hand.
-        $beyond = $report->volts !== [] && max(array_map(abs(...), $report->volts)) >= self::NO_GROUP_V;
+        $beyond = $report->volts !== [] && max(array_map(abs(...), $report->volts)) >= PastedCell::NO_GROUP_V;
         if (count($report->volts) < $series || $beyond || str_word_count($text) === 0) {
             return new self([], ["Line 1: $typed."], []);
         }
@@ -186,7 +178,7 @@ final readonly class PastedReadings
                 $seen = true;
                 continue;
             }
-            $row = self::row(self::cells($line, $header['separator']), $header['columns'], $series, $condition, $zone);
+            $row = self::row(PastedCell::row($line, $header['separator']), $header['columns'], $series, $condition, $zone);
             is_string($row) ? ($wrong[] = sprintf('Line %d: %s.', $i + 1, $row)) : ($readings[] = $row);
         }
         $groups = count(array_filter($header['columns'], is_int(...)));
@@ -230,22 +222,22 @@ final readonly class PastedReadings
                 if ($k < 1 || $k > $series) {
                     return "there is no group $k: the pack has $series";
                 }
-                $v = in_array($cell, ['', '-'], true) ? null : self::volts($cell);
+                $v = in_array($cell, ['', '-'], true) ? null : PastedCell::volts($cell);
                 if ($v === false) {
                     return "\"$cell\" is no voltage of a group, such as 3.31 or 3310";
                 }
                 $out['groups_v'][$k - 1] = $v;
-                $steps[] = $v === null ? 0.0 : self::step($cell);
+                $steps[] = $v === null ? 0.0 : PastedCell::step($cell);
             }
         }
         foreach (['highest' => 'highest_v', 'lowest' => 'lowest_v'] as $name => $field) {
             if (($by[$name] ?? '') !== '') {
-                $v = self::volts($by[$name]);
+                $v = PastedCell::volts($by[$name]);
                 if ($v === false) {
                     return "\"{$by[$name]}\" is no voltage of a group, such as 3.31 or 3310";
                 }
                 $out[$field] = $v;
-                $steps[] = self::step($by[$name]);
+                $steps[] = PastedCell::step($by[$name]);
             }
         }
         if (($by['pack'] ?? '') !== '') {
@@ -267,14 +259,14 @@ final readonly class PastedReadings
     {
         foreach ([';', "\t", ','] as $separator) {
             $columns = [];
-            foreach (self::cells($line, $separator) as $k => $cell) {
+            foreach (PastedCell::row($line, $separator) as $k => $cell) {
                 $name = str_replace(' ', '', mb_strtolower($cell));
                 foreach (self::COLUMNS as $column => $names) {
                     if (in_array($name, $names, true)) {
                         $columns[$k] = $column;
                     }
                 }
-                if (!isset($columns[$k]) && preg_match(self::GROUP, mb_strtolower($cell), $m) === 1) {
+                if (!isset($columns[$k]) && preg_match(PastedCell::GROUP, mb_strtolower($cell), $m) === 1) {
                     $columns[$k] = (int) $m[1];
                 }
             }
@@ -284,12 +276,6 @@ final readonly class PastedReadings
         }
 
         return null;
-    }
-
-    /** @return list<string> */
-    private static function cells(string $line, string $separator): array
-    {
-        return array_map(fn(?string $c): string => trim((string) $c), str_getcsv($line, $separator, '"', ''));
     }
 
     /** Noon where no time is said; RFC 3339 in UTC. */
@@ -314,29 +300,5 @@ final readonly class PastedReadings
         $n = str_replace(',', '.', trim($text));
 
         return is_numeric($n) && $n >= 0 && $n <= 100 ? (float) $n / 100 : null;
-    }
-
-    /** @return float|false volts of one group; false where it is none */
-    private static function volts(string $text): float|false
-    {
-        $v = TypedValue::parse($text)?->volts;
-        if ($v === null) {
-            return false;
-        }
-        $v = abs($v) >= self::MILLIVOLTS_FROM ? $v / 1000 : $v;
-
-        return abs($v) < self::NO_GROUP_V ? $v : false;
-    }
-
-    /** What its last digit stands for, volts. */
-    private static function step(string $text): float
-    {
-        $plain = str_replace(',', '.', (string) preg_replace('/[^\d.,]/', '', $text));
-        if ((float) $plain >= self::MILLIVOLTS_FROM) {
-            return Point::RESOLUTION_V;
-        }
-        $digits = strlen(explode('.', $plain)[1] ?? '');
-
-        return 10 ** -max(1, $digits);
     }
 }

@@ -64,6 +64,7 @@ const router = createBrowserRouter([
             room('customers', () => import('./routes/customers/Customers')),
             room('customers/:customer', () => import('./routes/customers/Customer')),
             room('customers/:customer/fleet', () => import('./routes/customers/Fleet')),
+            room('customers/:customer/wall', () => import('./routes/customers/ReadWall')),
             room('settings', () => import('./routes/settings/Settings')),
             room('people', () => import('./routes/people/People')),
             room('me', () => import('./routes/people/Me')),

@@ -68,7 +68,9 @@ it('lays the last reading of each pack beside the others, and says which group i
         ->toEqual(0.95)
         ->and($seen->json('in_place'))
         ->not->toBe([])
-        ->and($seen->json('spares'))
+        ->and($seen->json('spares.boards'))
+        ->toStartWith('Keep ')
+        ->and($seen->json('spares.groups'))
         ->toStartWith('Keep ');
     $slow = $seen->json('result.topping.0.hours');
     expect(($this->fleet)($a, '?supply_a=5')->json('result.topping.0.hours'))->toBeLessThan($slow);
@@ -95,7 +97,7 @@ it('keeps more spares the longer one takes to come, and shows nothing of another
     for ($i = 0; $i < 5; $i++) {
         ($this->pack)("Block $i");
     }
-    $keeps = fn(string $query): int => (int) substr(($this->fleet)($a, $query)->json('spares'), 5);
+    $keeps = fn(string $query): int => (int) substr(($this->fleet)($a, $query)->json('spares.boards'), 5);
     expect($keeps('?lead_weeks=100'))->toBeGreaterThan($keeps('?lead_weeks=1'));
     expect($keeps('?lead_weeks=100&level=0.99'))->toBeGreaterThanOrEqual($keeps('?lead_weeks=100&level=0.6'));
     $this->getJson("/api/customers/{$a->customer_id}/fleet?lead_weeks=-1")->assertStatus(422);
@@ -119,4 +121,210 @@ it('asks as many questions for ten packs as for two', function (): void {
         ($this->pack)("Block $i");
     }
     expect($asked())->toBe($few);
+});
+
+// A wall of packs, read at one time.
+
+beforeEach(function (): void {
+    $this->customer = fn(): Customer => Customer::named($this->bench->workshop->id, 'Lamp house');
+    $this->spec = ['kind' => 'storage', 'chemistry' => 'lfp', 'series' => 4, 'parallel' => 1, 'label' => ['capacity_ah' => 100.0]];
+    $this->wall = fn(array $rows, array $more = []) => $this->bench->post(
+        'customers/' . ($this->customer)()->id . '/wall',
+        $more + [
+            'what' => 'volts',
+            'at' => now()->subMinutes(5)->toIso8601ZuluString(),
+            'condition' => 'full',
+            'pack' => $this->spec,
+            'rows' => array_map(
+                fn(string $name, array $values): array => ['name' => $name, 'values' => $values],
+                array_keys($rows),
+                array_values($rows),
+            ),
+        ],
+    );
+    $this->blocks = [
+        'Block 1' => [3.46, 3.461, 3.46, 3.459],
+        'Block 2' => [3.46, 3.351, 3.462, 3.46],
+        'Block 3' => [3.46, 3.46, 3.46, 3.46],
+    ];
+});
+
+it(
+    'reads a pasted wall without writing, says which row is which pack, and keeps it as readings of packs that begin with it',
+    function (): void {
+        $id = ($this->customer)()->id;
+        $read = fn(string $text, string $what = 'volts') => $this->bench->post("customers/$id/wall/pasted", [
+            'text' => $text,
+            'what' => $what,
+        ]);
+        $text = "Block 1\t3.46\t3.461\t3.46\t3.459\nBlock 2\t3.46\t3.351\t3.462\t3.46";
+        expect($read($text)->assertOk()->json('rows.1'))->toMatchArray([
+            'name' => 'Block 2',
+            'values' => [3.46, 3.351, 3.462, 3.46],
+            'packs' => [],
+        ]);
+        expect(Pack::query()->where('customer_id', $id)->count())->toBe(0);
+        $kept = ($this->wall)($this->blocks)->assertCreated();
+        expect(Contract::complaints($kept, 'post', '/api/customers/{customer}/wall'))
+            ->toBe([])
+            ->and($kept->json('new'))
+            ->toBe(3)
+            ->and($kept->json('result.lowest'))
+            ->toMatchArray(['pack' => 'Block 2', 'group' => 2])
+            ->and($kept->json('result.topping.0'))
+            ->toMatchArray(['pack' => 'Block 2', 'group' => 2])
+            ->and($kept->json('packs.0.series'))
+            ->toBe(4)
+            ->and($read($text)->json('rows.0.packs'))
+            ->toHaveCount(1);
+        // Read again by code, and by name whatever its case: no pack is made twice.
+        $code = $kept->json('packs.0.code');
+        ($this->wall)([$code => [3.4, 3.4, 3.4, 3.4], ' block  2' => [3.4, 3.4, 3.4, 3.4]], ['pack' => null])->assertCreated();
+        expect(Pack::query()->where('customer_id', $id)->count())->toBe(3);
+        // It is among what the passport shows, and nothing is due of a pack that never went back.
+        $this->getJson('/api/packs/' . $kept->json('packs.0.id'))
+            ->assertOk()
+            ->assertJsonCount(2, 'readings');
+        expect(Pack::query()->where('customer_id', $id)->whereNotNull('next_at')->count())->toBe(0);
+    },
+);
+
+it('keeps nothing of a wall with a row that is wrong, and names the row', function (array $rows, array $more, string $field): void {
+    ($this->wall)($this->blocks)->assertCreated();
+    $before = DB::table('service_readings')->count();
+    $said = ($this->wall)($rows, $more)->assertStatus(422);
+    expect($said->json('error.fields') ?? $said->json('fields'))->toHaveKey($field);
+    expect(DB::table('service_readings')->count())->toBe($before);
+})->with([
+    'too few groups' => [['Block 1' => [3.4, 3.4, 3.4, 3.4], 'Block 2' => [3.4, 3.4, 3.4]], [], 'rows.1.values'],
+    'nothing read' => [['Block 1' => [null, null, null, null]], [], 'rows.0.values'],
+    'a new one, and nobody says what' => [
+        ['Block 1' => [3.4, 3.4, 3.4, 3.4], 'Block 9' => [3.4, 3.4, 3.4, 3.4]],
+        ['pack' => null],
+        'rows.1.name',
+    ],
+    'one pack twice' => [['Block 1' => [3.4, 3.4, 3.4, 3.4], 'block 1' => [3.4, 3.4, 3.4, 3.4]], [], 'rows.1.name'],
+    'a time to come' => [['Block 1' => [3.4, 3.4, 3.4, 3.4]], ['at' => '2999-01-01T00:00:00Z'], 'at'],
+    'a capacity of a time to come' => [['Block 1' => [90, 90, 90, 90]], ['at' => '2999-01-01T00:00:00Z', 'what' => 'ah'], 'at'],
+]);
+
+it('says what limits each pack by what its groups hold, and what another group in its place brings and costs', function (): void {
+    ($this->wall)($this->blocks)->assertCreated();
+    $kept = ($this->wall)(
+        ['Block 1' => [100, 99, 101, 100], 'Block 3' => [98, 79, 97, 99], 'Block 2' => [90, null, 91, 92]],
+        ['what' => 'ah'],
+    )->assertCreated();
+    expect(array_column($kept->json('result.limits'), 'pack'))
+        ->toEqualCanonicalizing(['Block 1', 'Block 3'])
+        ->and($kept->json('gains.0'))
+        ->toMatchArray(['pack' => 'Block 3', 'group' => 2, 'usable_ah' => 79, 'after_ah' => 97, 'minutes' => 75])
+        ->and($kept->json('gains.0.gain_wh'))
+        ->toEqualWithDelta(18 * 4 * 3.2, 0.1)
+        ->and($kept->json('gains.0.total_cents'))
+        ->toBeGreaterThan(0);
+    // A group that was replaced since holds what nobody measured yet.
+    $pack = Pack::query()->where('name', 'Block 3')->firstOrFail();
+    $job = $this->bench->open();
+    $job->update(['pack_id' => $pack->id]);
+    $this->bench->read($job, [3.85, 3.85, 1.2, 3.85]);
+    $this->bench->post("jobs/{$job->id}/verdict")->assertOk();
+    $this->bench
+        ->post("jobs/{$job->id}/decision", [
+            'verdict_id' => DB::table('verdicts')->where('job_id', $job->id)->max('id'),
+            'action' => 'replace-group',
+            'reason' => 'It is weak.',
+        ])
+        ->assertOk();
+    $job->update(['status' => 'returned', 'closed_at' => now()]);
+    $after = ($this->fleet)($pack);
+    expect(array_column($after->json('packs'), 'groups_ah', 'name')['Block 3'])->toEqual([98, 79, null, 99]);
+    $test = fn(?bool $full): array => [
+        'id' => (string) Str::uuid7(),
+        'workshop_id' => $job->workshop_id,
+        'job_id' => $job->id,
+        'revision' => 1,
+        'kind' => 'capacity',
+        'taken_by' => $this->bench->people['owner']->id,
+        'taken_at' => now()->addMinutes($full === true ? 3 : 2),
+        'received_at' => now(),
+        'data' => json_encode(['scope' => ['group' => 3], 'measured_ah' => $full === true ? 101.0 : 55.0, 'started_full' => $full]),
+    ];
+    DB::table('bench_tests')->insert([$test(false), $test(true)]);
+    expect(array_column(($this->fleet)($pack)->json('packs'), 'groups_ah', 'name')['Block 3'])->toEqual([98, 79, 101, 99]);
+});
+
+it(
+    'tops a group up in place: measured before, ended by volts and amps, proved by the next reading, back by the join rule',
+    function (): void {
+        $kept = ($this->wall)($this->blocks)->assertCreated();
+        $id = ($this->customer)()->id;
+        $pack = array_column($kept->json('packs'), 'id', 'name')['Block 2'];
+        $begin = fn(array $more = []) => $this->bench->post(
+            "customers/$id/toppings",
+            $more + ['pack' => $pack, 'group' => 2, 'group_v' => 3.352, 'pack_a' => 0.0, 'ambient_c' => 18],
+        );
+        foreach (
+            [
+                'group_v' => ['group_v' => -3.35],
+                'pack_a' => ['pack_a' => 0.4],
+                'ambient_c' => ['ambient_c' => -1],
+                'supply_a' => ['supply_a' => 80],
+                'group' => ['group' => 3],
+            ]
+            as $field => $said
+        ) {
+            $refused = $begin($said)->assertStatus(422);
+            expect($refused->json('error.fields') ?? $refused->json('fields'))->toHaveKey($field);
+        }
+        expect(DB::table('toppings')->count())->toBe(0);
+        $begun = $begin()->assertCreated();
+        expect(Contract::complaints($begun, 'post', '/api/customers/{customer}/toppings'))
+            ->toBe([])
+            ->and($begun->json('toppings.0.plan'))
+            ->toMatchArray(['supply_a' => 5, 'stop_from_a' => 5, 'stop_to_a' => 2]);
+        // One clip at a time, and no joining while it is on.
+        $begin()->assertStatus(409);
+        $topping = $begun->json('toppings.0.id');
+        $join = fn(float $v) => $this->bench->post("toppings/$topping/join", ['pack_v' => $v, 'siblings_v' => 13.84, 'siblings' => 2]);
+        $join(13.84)->assertStatus(409);
+        $full = $begun->json('toppings.0.plan.full_v');
+        $end = fn() => $this->bench->post("toppings/$topping/end", ['group_v' => $full, 'amps' => 3.0]);
+        expect($end()->assertOk()->json('toppings.0.full'))->toBeTrue();
+        $end()->assertStatus(409);
+        expect($join(14.6)->assertOk()->json('toppings.0.way'))
+            ->not->toBe('direct')
+            ->and($join(13.85)->json('toppings.0.way'))
+            ->toBe('direct');
+        // Not believed before it was read again.
+        expect(($this->fleet)(Pack::query()->findOrFail($pack))->json('toppings.0.helped'))->toBeNull();
+        $this->travel(20)->minutes();
+        $again = ($this->wall)(['Block 2' => [3.46, 3.457, 3.462, 3.46]])->assertCreated();
+        expect($again->json('toppings.0.helped.even'))
+            ->toBeTrue()
+            ->and($again->json('result.topping'))
+            ->toBe([])
+            ->and(DB::table('events')->where('kind', 'like', 'topping-%')->count())
+            ->toBe(4);
+    },
+);
+
+it('charges nothing in place that is on the bench, scrapped or stopped, nor by a trainee', function (): void {
+    ($this->wall)($this->blocks)->assertCreated();
+    $id = ($this->customer)()->id;
+    $pack = Pack::query()->where('name', 'Block 2')->firstOrFail();
+    $body = ['pack' => $pack->id, 'group' => 2, 'group_v' => 3.352, 'pack_a' => 0.0, 'ambient_c' => 18];
+    $begin = fn() => $this->bench->post("customers/$id/toppings", $body);
+    $this->bench->as('trainee');
+    $begin()->assertForbidden();
+    $this->bench->as('technician');
+    $job = $this->bench->open();
+    foreach (['open', 'scrapped'] as $status) {
+        $job->update(['pack_id' => $pack->id, 'status' => $status]);
+        $begin()->assertStatus(409);
+    }
+    $job->update(['status' => 'returned']);
+    $pack->update(['stopped_at' => now()]);
+    $begin()->assertStatus(409);
+    $pack->update(['stopped_at' => null]);
+    $begin()->assertCreated();
 });

@@ -3,10 +3,12 @@ import { useDeferredValue, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { api, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
-import { count, day } from '@/lib/format';
+import { count, day, money } from '@/lib/format';
 import { slots } from '@/lib/slots';
-import { Basis, Field } from '@/parts/basics';
+import { Basis, Button, Field, Go } from '@/parts/basics';
+import { useMay } from '@/lib/bench';
 import { QueryState } from '@/parts/QueryState';
+import { BeginTopping, Toppings } from './Topping';
 
 type Fleet = components['schemas']['Fleet'];
 type Amount = number | number[] | null;
@@ -26,6 +28,8 @@ export function Component() {
     const id = Number(useParams()['customer']);
     const [supply, setSupply] = useState('');
     const [lead, setLead] = useState('');
+    const [begins, setBegins] = useState<{ pack: string; packId: number; group: number } | null>(null);
+    const may = useMay('recover');
     const asked = useDeferredValue({ supply_a: supply, lead_weeks: lead });
     const query = Object.fromEntries(
         Object.entries(asked)
@@ -43,6 +47,9 @@ export function Component() {
         <div className="p-5 grid gap-5 max-w-6xl">
             <div className="flex flex-wrap gap-x-5 items-center">
                 <h1 className="grow">Packs of {f.customer}, side by side</h1>
+                <Go to={`/customers/${id}/wall`} look={f.result ? 'plain' : 'main'}>
+                    Read them
+                </Go>
                 <Link to={`/customers/${id}`} className="min-h-[44px] inline-flex items-center underline underline-offset-4">
                     {f.customer}
                 </Link>
@@ -52,41 +59,74 @@ export function Component() {
             </div>
             <Side fleet={f} />
             {f.others > 0 && <p className="text-muted">{count(f.others, 'pack')} of another kind left out.</p>}
-            {f.result && f.result.topping.length > 0 && (
+            {f.result && (f.result.topping.length > 0 || f.toppings.length > 0) && (
                 <section aria-label="Topped up in place" className="sheet p-4 grid gap-3">
                     <h2>Topped up in place</h2>
-                    <div className="max-w-xs">
-                        <Field label="Supply, A" hint="a twentieth of what the group holds where nothing is said">
-                            {(p) => <input {...p} inputMode="decimal" value={supply} onChange={(e) => setSupply(e.target.value)} />}
-                        </Field>
-                    </div>
-                    <ol className="grid gap-1">
-                        {f.result.topping.map((t) => (
-                            <li key={`${t.pack} ${t.group}`} className="border-t border-line pt-1">
-                                <b>
-                                    {t.order}. {t.pack}, group {t.group}:
-                                </b>{' '}
-                                {amount(t.ah, 'Ah', 2)}, {amount(t.hours, 'h', 1)} <Basis of="derived" />
-                            </li>
-                        ))}
-                    </ol>
-                    <ol className="list-decimal pl-6">
-                        {f.in_place.map((s) => (
-                            <li key={s}>{s}</li>
-                        ))}
-                    </ol>
+                    {f.result.topping.length > 0 && (
+                        <>
+                            <div className="max-w-xs">
+                                <Field label="Supply, A" hint="a twentieth of what the group holds where nothing is said">
+                                    {(p) => <input {...p} inputMode="decimal" value={supply} onChange={(e) => setSupply(e.target.value)} />}
+                                </Field>
+                            </div>
+                            <ol className="grid gap-1">
+                                {f.result.topping.map((t) => {
+                                    const packId = f.packs.find((p) => p.name === t.pack)?.id ?? 0;
+                                    const on = f.toppings.find((x) => x.pack_id === packId && x.group === t.group && !x.helped);
+                                    return (
+                                        <li
+                                            key={`${t.pack} ${t.group}`}
+                                            className="border-t border-line pt-1 flex flex-wrap gap-x-4 items-center"
+                                        >
+                                            <span>
+                                                <b>
+                                                    {t.order}. {t.pack}, group {t.group}:
+                                                </b>{' '}
+                                                {amount(t.ah, 'Ah', 2)}, {amount(t.hours, 'h', 1)} <Basis of="derived" />
+                                            </span>
+                                            {may && !on && (
+                                                <Button onClick={() => setBegins({ pack: t.pack, packId, group: t.group })}>
+                                                    Top it up here
+                                                </Button>
+                                            )}
+                                            {on && (
+                                                <span className="text-muted">
+                                                    {on.ended_at ? 'topped up, not read since' : 'the supply is on'}
+                                                </span>
+                                            )}
+                                        </li>
+                                    );
+                                })}
+                            </ol>
+                            <ol className="list-decimal pl-6">
+                                {f.in_place.map((s) => (
+                                    <li key={s}>{s}</li>
+                                ))}
+                            </ol>
+                        </>
+                    )}
+                    {f.toppings.length > 0 && <Toppings customer={id} rows={f.toppings} packs={f.packs.length} />}
                 </section>
             )}
+            {begins && <BeginTopping customer={id} of={{ ...begins, supply }} steps={f.in_place} onClose={() => setBegins(null)} />}
+            {f.result && <Gains fleet={f} />}
             {f.spares && (
-                <section aria-label="Spare boards" className="sheet p-4 grid gap-3">
-                    <h2>Spare boards</h2>
+                <section aria-label="Spares" className="sheet p-4 grid gap-3">
+                    <h2>Spares</h2>
                     <div className="max-w-xs">
                         <Field label="Weeks until one is delivered" hint={`${f.lead_weeks} where nothing is said`}>
                             {(p) => <input {...p} inputMode="decimal" value={lead} onChange={(e) => setLead(e.target.value)} />}
                         </Field>
                     </div>
                     <p>
-                        {f.spares} <Basis of="predicted" /> <span className="text-muted">Of the same model or lot.</span>
+                        <b>Boards.</b> {f.spares.boards} <Basis of="predicted" />
+                    </p>
+                    <p>
+                        <b>Cells of a whole group.</b> {f.spares.groups} <Basis of="predicted" />
+                    </p>
+                    <p className="text-muted">
+                        Failures counted from the closed jobs of these packs; half a failure is assumed before any was seen. Of the same
+                        model, cells of the same lot.
                     </p>
                 </section>
             )}
@@ -99,7 +139,7 @@ function Side({ fleet: { packs, result, middle_v } }: { fleet: Fleet }) {
     if (!result || middle_v === null)
         return (
             <p className="text-muted">
-                No pack of theirs was read group by group since it went back: read them at one charge, by paste under each passport.
+                No pack of theirs was read group by group since it went back: read them at one charge, the whole wall at once.
             </p>
         );
     const order = result.ranked.map((r) => r.pack);
@@ -156,6 +196,67 @@ function Side({ fleet: { packs, result, middle_v } }: { fleet: Fleet }) {
                 </table>
             </div>
             <p className="text-muted">Millivolts from the middle group of all, {middle_v.toFixed(3)} V.</p>
+        </section>
+    );
+}
+
+/** The weak group that limits each pack, and what another one in its place would bring and cost. */
+function Gains({ fleet: f }: { fleet: Fleet }) {
+    return (
+        <section aria-label="What limits each" className="sheet p-4 grid gap-3">
+            <h2>What limits each</h2>
+            {f.gains.length === 0 ? (
+                <p className="text-muted">
+                    No pack of theirs has all its groups measured: test each from full, or read what they hold as a table.
+                </p>
+            ) : (
+                <div className="overflow-x-auto">
+                    <table className="[&_td]:px-2 [&_th]:px-2 [&_td]:text-right">
+                        <thead>
+                            <tr>
+                                {['Pack', 'Weakest', 'Gives now', 'With that replaced', 'Gain', 'Costs', 'Each Wh gained', ''].map((h) => (
+                                    <th key={h} scope="col" className={h === 'Pack' ? 'text-left' : 'text-right'}>
+                                        {h || <span className="sr-only">Next</span>}
+                                    </th>
+                                ))}
+                            </tr>
+                        </thead>
+                        <tbody>
+                            {f.gains.map((g) => {
+                                const pack = f.packs.find((p) => p.id === g.pack_id);
+                                return (
+                                    <tr key={g.pack_id} className="border-t border-line">
+                                        <th scope="row" className="text-left">
+                                            <Link to={`/packs/${g.pack_id}`} className="underline underline-offset-4">
+                                                {g.pack}
+                                            </Link>
+                                        </th>
+                                        <td>group {g.group}</td>
+                                        <td className="digits">{g.usable_ah.toFixed(1)} Ah</td>
+                                        <td className="digits">{g.after_ah.toFixed(1)} Ah</td>
+                                        <td className="digits">{g.gain_wh.toFixed(0)} Wh</td>
+                                        <td className="digits">{money(g.total_cents, g.currency)}</td>
+                                        <td className="digits">{g.cents_per_wh === null ? '' : money(g.cents_per_wh, g.currency)}</td>
+                                        <td>
+                                            {g.gain_wh > 0 && (
+                                                <Go to={`/intake?serial=${encodeURIComponent(pack?.serial || pack?.code || '')}`}>
+                                                    Take it in
+                                                </Go>
+                                            )}
+                                        </td>
+                                    </tr>
+                                );
+                            })}
+                        </tbody>
+                    </table>
+                </div>
+            )}
+            {f.gains.length > 0 && (
+                <p className="text-muted">
+                    Cost of one group: cells, strip, {f.gains[0]!.minutes} min of hands and testing, with the tax, by the shop's prices.
+                    Every group full.
+                </p>
+            )}
         </section>
     );
 }

@@ -33,7 +33,8 @@ export const voltsOf = (r: {
               ? `${r.pack_v} V in all`
               : '';
 
-const FILE = 'inline-flex items-center min-h-[44px] px-4 rounded border-[1.5px] border-muted bg-panel hover:bg-knot';
+/** A button that opens a file. */
+export const FILE = 'inline-flex items-center min-h-[44px] px-4 rounded border-[1.5px] border-muted bg-panel hover:bg-knot';
 
 /** Readings typed, pasted, or out of a file: what the server reads out of them is seen before it is kept. */
 export function EnterReadings({ pack }: { pack: Passport }) {
