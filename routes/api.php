@@ -155,6 +155,7 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::patch('lots/{lot}', [LotController::class, 'update'])->middleware('can:decide');
         Route::patch('prices/packs/{packModel}', [SettingsController::class, 'packPrice'])->middleware(['can:settings', 'proved']);
         Route::post('priors/reset', [BenchController::class, 'resetPriors'])->middleware(['can:settings', 'proved']);
+        Route::post('customers', [CustomerController::class, 'store'])->middleware('can:customers');
         Route::patch('customers/{customer}', [CustomerController::class, 'update'])->middleware('can:customers');
         Route::post('customers/{customer}/merge', [CustomerController::class, 'merge'])->middleware('can:merge');
         Route::post('customers/{customer}/forget', [CustomerController::class, 'forget'])->middleware(['can:forget', 'proved']);

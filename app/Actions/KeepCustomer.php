@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Actions;
 
+use App\Models\Batch;
 use App\Models\Customer;
 use App\Models\Job;
 use App\Models\Pack;
@@ -20,6 +21,19 @@ final class KeepCustomer
 {
     /** What is about the person and not about a pack. */
     private const PERSONAL = ['contact', 'phone', 'email', 'address', 'agreements', 'notes'];
+
+    /** Somebody new, or who is known by that name already. */
+    public function open(Person $person, string $name, string $contact): Customer
+    {
+        return DB::transaction(function () use ($person, $name, $contact): Customer {
+            $customer = Customer::named($person->workshop_id, $name, $contact);
+            if ($customer->wasRecentlyCreated) {
+                EventLog::add($person, null, EventKind::CustomerEdited, ['customer_id' => $customer->id, 'fields' => ['name']]);
+            }
+
+            return $customer;
+        });
+    }
 
     /** @param  array<string, string>  $data */
     public function edit(Person $person, Customer $customer, array $data, ?string $version): Customer
@@ -84,7 +98,7 @@ final class KeepCustomer
             Job::query()
                 ->where('customer_id', $from->id)
                 ->update(['customer_id' => $into->id]);
-            foreach ([Pack::class, PackOwner::class] as $of) {
+            foreach ([Pack::class, PackOwner::class, Batch::class] as $of) {
                 $of::query()
                     ->where('customer_id', $from->id)
                     ->update(['customer_id' => $into->id]);

@@ -100,6 +100,8 @@ final class OwnersFleet
         $packs = Pack::query()
             ->where('workshop_id', $customer->workshop_id)
             ->where('customer_id', $customer->id)
+            // One that was taken apart stands beside nobody any more.
+            ->whereNotIn('id', Job::query()->where('workshop_id', $customer->workshop_id)->where('status', 'scrapped')->select('pack_id'))
             ->orderBy('name')
             ->limit(self::PACKS)
             ->get();

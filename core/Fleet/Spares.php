@@ -22,6 +22,9 @@ final readonly class Spares
         public float $stockout,
         public float $leadMonths,
         public float $ratePerMonth,
+        private int $inService,
+        private int $failures,
+        private float $unitMonths,
     ) {}
 
     /**
@@ -47,18 +50,33 @@ final readonly class Spares
             $sum += $p;
         }
 
-        return new self($n, ($shape / $unitMonths) * $exposed, max(0.0, 1.0 - $sum), $lead, $shape / $unitMonths);
+        return new self(
+            $n,
+            ($shape / $unitMonths) * $exposed,
+            max(0.0, 1.0 - $sum),
+            $lead,
+            $shape / $unitMonths,
+            $inService,
+            $failures,
+            $unitMonths,
+        );
     }
 
     public function sentence(): string
     {
         return sprintf(
-            'Keep %d: %.2f failures are expected in the %.1f months until one is delivered (%.4f a unit and month), and none is ' .
-                'lacking in %.1f of 100 times.',
+            'Keep %d. Seen: %d failed in %.0f months of all together, so (%.1f + %d) / %.0f = %.4f a month of one. %d in service for the ' .
+                '%.1f months until one is delivered: %.2f are expected, and none is lacking in %.1f of 100 times.',
             $this->keep,
-            $this->expected,
-            $this->leadMonths,
+            $this->failures,
+            $this->unitMonths,
+            FleetLimits::PRIOR_FAILURES,
+            $this->failures,
+            $this->unitMonths,
             $this->ratePerMonth,
+            $this->inService,
+            $this->leadMonths,
+            $this->expected,
             100 * (1 - $this->stockout),
         );
     }

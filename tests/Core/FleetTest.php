@@ -191,7 +191,7 @@ it('says what limits each pack, and what it gives once that group is replaced', 
 it('keeps the fewest spares with which none is lacking as often as is wanted', function (): void {
     $s = Spares::of(12, 2, 430.0, 6.0, 0.95);
     expect($s->toArray())->toBe(['keep' => 1, 'expected_failures' => 0.0963, 'stockout' => 0.0058]);
-    expect($s->sentence())->toStartWith('Keep 1: 0.10 failures are expected in the 1.4 months');
+    expect($s->sentence())->toStartWith('Keep 1. Seen: 2 failed in 430 months of all together, so (0.5 + 2) / 430 = 0.0058 a month of one.');
     // What is expected is rate by exposure: half a failure before any was seen, over the months of the weeks.
     expect(Spares::of(10, 0, 100.0, FleetLimits::MONTH_WEEKS, 0.5)->expected)->toEqualWithDelta(0.05, 1e-12);
     expect(Spares::of(10, 3, 100.0, 2 * 4.345, 0.5)->expected)->toEqualWithDelta(0.7, 1e-9);

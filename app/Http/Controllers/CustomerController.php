@@ -11,6 +11,7 @@ use App\Http\Requests\CustomerBody;
 use App\Http\Requests\FindCustomerBody;
 use App\Http\Requests\ForgetBody;
 use App\Http\Requests\MergeBody;
+use App\Http\Requests\NewCustomerBody;
 use App\Http\Views\CustomerView;
 use App\Models\Customer;
 use App\Security\SecurityEvent;
@@ -56,6 +57,15 @@ final class CustomerController extends Controller
                 ->all(),
             'more' => $found->count() > self::SHOWN,
         ]);
+    }
+
+    /** Somebody who has no pack here yet; whoever has that name already is the same. */
+    public function store(NewCustomerBody $request, KeepCustomer $keep): JsonResponse
+    {
+        $in = $request->validated();
+        $customer = $keep->open($this->person(), trim((string) $in['name']), trim((string) ($in['contact'] ?? '')));
+
+        return new JsonResponse(['id' => $customer->id, 'name' => $customer->name], 201);
     }
 
     public function show(Customer $customer): JsonResponse

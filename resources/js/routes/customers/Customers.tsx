@@ -1,10 +1,12 @@
 import { slots } from '@/lib/slots';
-import { useQuery } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useDeferredValue } from 'react';
-import { Link, useSearchParams } from 'react-router';
-import { api, unwrap } from '@/api/client';
+import { Link, useNavigate, useSearchParams } from 'react-router';
+import { toast } from 'sonner';
+import { api, key, unwrap } from '@/api/client';
+import { useMay } from '@/lib/bench';
 import { day } from '@/lib/format';
-import { Field } from '@/parts/basics';
+import { Button, Field } from '@/parts/basics';
 
 /** Customers: found by name, by number, by anything that was written down of them. */
 export function Component() {
@@ -17,6 +19,18 @@ export function Component() {
         placeholderData: (before) => before,
     });
     const rows = found.data?.customers ?? [];
+    const may = useMay('customers');
+    const queries = useQueryClient();
+    const navigate = useNavigate();
+    const add = useMutation({
+        mutationFn: () => unwrap(api.POST('/api/customers', { params: { header: key() }, body: { name: q.trim() } })),
+        onSuccess: (c) => {
+            void queries.invalidateQueries({ queryKey: slots.customers() });
+            void queries.invalidateQueries({ queryKey: slots.lookups() });
+            void navigate(`/customers/${c.id}`);
+        },
+        onError: (e) => toast.error(e.message),
+    });
     return (
         <div className="p-5 grid gap-4">
             <h1>Customers</h1>
@@ -34,7 +48,16 @@ export function Component() {
             </div>
             {found.isError && <p role="alert">{found.error.message}</p>}
             {found.data && rows.length === 0 && (
-                <p className="text-muted">{q ? 'Nobody is found by that.' : 'None yet: a customer comes in with the first pack.'}</p>
+                <p className="text-muted">
+                    {q ? 'Nobody is found by that.' : 'None yet: a customer comes in with the first pack, or is written down by name.'}
+                </p>
+            )}
+            {may && q.trim() !== '' && found.data && !rows.some((c) => c.name.toLowerCase() === q.trim().toLowerCase()) && (
+                <div>
+                    <Button disabled={add.isPending} onClick={() => add.mutate()}>
+                        Write down {q.trim()} as somebody new
+                    </Button>
+                </div>
             )}
             {rows.length > 0 && (
                 <div className="overflow-x-auto">
