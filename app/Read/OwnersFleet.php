@@ -35,11 +35,15 @@ final class OwnersFleet
 
     private const WEEK_D = 7;
 
-    /** @return array<string, mixed> */
-    public static function of(Customer $customer, ?float $supplyA, ?float $leadWeeks, ?float $level): array
+    /**
+     * @param  array<string, float>  $asked  supply_a; lead_weeks and level of the spares; and of their history what is known outside:
+     *   months in service, boards and groups that failed in them
+     * @return array<string, mixed>
+     */
+    public static function of(Customer $customer, array $asked = []): array
     {
         [$all, $kind, $siblings, $read, $capacities] = self::siblings($customer);
-        $fleet = Fleet::of(array_values($siblings), $supplyA);
+        $fleet = Fleet::of(array_values($siblings), $asked['supply_a'] ?? null);
         $rows = [];
         foreach ($kind as $p) {
             $r = $read[$p->id] ?? null;
@@ -58,7 +62,7 @@ final class OwnersFleet
                     $r === null ? null : array_map(fn(?float $v): ?float => $v === null ? null : $fleet?->offMv($v), $r->groups_v ?? []),
             ];
         }
-        $spares = self::spares($customer, $kind, $leadWeeks, $level);
+        $spares = self::spares($kind, $asked);
 
         return [
             'customer' => $customer->name,
@@ -70,8 +74,8 @@ final class OwnersFleet
             'toppings' => self::toppings($kind, $siblings, $read),
             'gains' => $fleet === null ? [] : self::gains($customer, $kind, $siblings, $fleet),
             'spares' => $spares === null ? null : array_map(fn(Spares $s): string => $s->sentence(), $spares),
-            'lead_weeks' => $leadWeeks ?? FleetLimits::LEAD_WEEKS,
-            'level' => $level ?? FleetLimits::LEVEL,
+            'lead_weeks' => $asked['lead_weeks'] ?? FleetLimits::LEAD_WEEKS,
+            'level' => $asked['level'] ?? FleetLimits::LEVEL,
             'pack' => $kind->isEmpty() ? null : (object) $kind->first()->spec,
         ];
     }
@@ -235,9 +239,10 @@ final class OwnersFleet
      * From what was replaced in these packs since the first of them was known: boards, and groups of cells.
      *
      * @param  Collection<int, Pack>  $kind
+     * @param  array<string, float>  $asked
      * @return array{boards: Spares, groups: Spares}|null
      */
-    private static function spares(Customer $customer, Collection $kind, ?float $leadWeeks, ?float $level): ?array
+    private static function spares(Collection $kind, array $asked): ?array
     {
         $since = $kind->min('created_at');
         if ($kind->isEmpty() || $since === null) {
@@ -257,12 +262,25 @@ final class OwnersFleet
                 $groups += $p['action'] === RepairAction::ReplaceGroup->value ? max(1, count((array) ($p['where'] ?? []))) : 0;
             }
         }
-        $months = CarbonImmutable::parse((string) $since)->diffInSeconds(now()) / self::DAY_S / self::WEEK_D / FleetLimits::MONTH_WEEKS;
-        $of = fn(int $units, int $failures): Spares => Spares::of($units, $failures, max(1.0, $months * $units), $leadWeeks, $level);
+        $months =
+            $asked['months'] ??
+            CarbonImmutable::parse((string) $since)->diffInSeconds(now()) / self::DAY_S / self::WEEK_D / FleetLimits::MONTH_WEEKS;
+        $of = fn(int $units, float $failures, float $assumed): Spares => Spares::known(
+            $units,
+            (int) $failures,
+            $months * $units,
+            $assumed,
+            $asked['lead_weeks'] ?? null,
+            $asked['level'] ?? null,
+        );
 
         return [
-            'boards' => $of($kind->count(), $boards),
-            'groups' => $of($kind->sum(fn(Pack $p): int => $p->packSpec()->series), $groups),
+            'boards' => $of($kind->count(), $asked['boards'] ?? $boards, FleetLimits::BOARD_MONTHS),
+            'groups' => $of(
+                $kind->sum(fn(Pack $p): int => $p->packSpec()->series),
+                $asked['groups'] ?? $groups,
+                FleetLimits::GROUP_MONTHS,
+            ),
         ];
     }
 }

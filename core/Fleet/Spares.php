@@ -62,6 +62,22 @@ final readonly class Spares
         );
     }
 
+    /**
+     * By their own history where it is long enough to say something, else by an assumed one.
+     *
+     * @param  float  $assumedMonths  of one unit, over which half a failure is expected where nobody knows better
+     */
+    public static function known(
+        int $inService,
+        int $failures,
+        float $unitMonths,
+        float $assumedMonths,
+        ?float $leadWeeks = null,
+        ?float $level = null,
+    ): self {
+        return self::of($inService, $failures, max($unitMonths, $assumedMonths), $leadWeeks, $level);
+    }
+
     public function sentence(): string
     {
         return sprintf(

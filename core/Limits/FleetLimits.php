@@ -47,4 +47,10 @@ final class FleetLimits
 
     #[Limit('A', 'handbook "Gates on work": zero current is proved before a clip goes on; what a clamp meter still shows of nothing')]
     public const NO_CURRENT_A = 0.05;
+
+    #[Limit('mo', 'assumed: months of one board over which half a failure is expected where its own history is shorter, one in 40 years')]
+    public const BOARD_MONTHS = 240.0;
+
+    #[Limit('mo', 'assumed: months of one group over which half a failure is expected where its own history is shorter, one in 200 years')]
+    public const GROUP_MONTHS = 1200.0;
 }

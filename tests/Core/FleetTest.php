@@ -191,7 +191,7 @@ it('says what limits each pack, and what it gives once that group is replaced', 
 it('keeps the fewest spares with which none is lacking as often as is wanted', function (): void {
     $s = Spares::of(12, 2, 430.0, 6.0, 0.95);
     expect($s->toArray())->toBe(['keep' => 1, 'expected_failures' => 0.0963, 'stockout' => 0.0058]);
-    expect($s->sentence())->toStartWith('Keep 1. Seen: 2 failed in 430 months of all together, so (0.5 + 2) / 430 = 0.0058 a month of one.');
+    expect($s->sentence())->toContain('Seen: 2 failed in 430 months of all together, so (0.5 + 2) / 430 = 0.0058 a month of one.');
     // What is expected is rate by exposure: half a failure before any was seen, over the months of the weeks.
     expect(Spares::of(10, 0, 100.0, FleetLimits::MONTH_WEEKS, 0.5)->expected)->toEqualWithDelta(0.05, 1e-12);
     expect(Spares::of(10, 3, 100.0, 2 * 4.345, 0.5)->expected)->toEqualWithDelta(0.7, 1e-9);
@@ -279,4 +279,16 @@ it('speaks the format, and names what is wrong by its place', function (): void 
             expect(array_column($e->problems, 'pointer'))->toContain($pointer);
         }
     }
+});
+
+it('takes an assumed history of spares where their own is shorter, and their own from there on', function (): void {
+    $of = fn(float $months, float $assumed): float => Spares::known(9, 0, $months, $assumed)->ratePerMonth;
+    expect($of(10.0, FleetLimits::BOARD_MONTHS))
+        ->toBe(0.5 / 240.0)
+        ->and($of(240.1, FleetLimits::BOARD_MONTHS))
+        ->toBe(0.5 / 240.1)
+        ->and($of(10.0, FleetLimits::GROUP_MONTHS))
+        ->toBe(0.5 / 1200.0)
+        ->and(Spares::known(9, 0, 10.0, FleetLimits::BOARD_MONTHS)->keep)
+        ->toBe(0);
 });

@@ -100,6 +100,9 @@ it('keeps more spares the longer one takes to come, and shows nothing of another
     $keeps = fn(string $query): int => (int) substr(($this->fleet)($a, $query)->json('spares.boards'), 5);
     expect($keeps('?lead_weeks=100'))->toBeGreaterThan($keeps('?lead_weeks=1'));
     expect($keeps('?lead_weeks=100&level=0.99'))->toBeGreaterThanOrEqual($keeps('?lead_weeks=100&level=0.6'));
+    // What is known of their years outside this shop counts where it is said.
+    expect($keeps('?lead_weeks=100&months=60&boards=9'))->toBeGreaterThan($keeps('?lead_weeks=100&months=60&boards=0'));
+    expect(($this->fleet)($a, '?months=60&groups=3')->json('spares.groups'))->toContain('3 failed in 1440 months');
     $this->getJson("/api/customers/{$a->customer_id}/fleet?lead_weeks=-1")->assertStatus(422);
     (new Workbench($this))->as('owner');
     $this->getJson("/api/customers/{$a->customer_id}/fleet")->assertNotFound();
@@ -112,7 +115,7 @@ it('asks as many questions for ten packs as for two', function (): void {
     $asked = function () use ($a): int {
         DB::enableQueryLog();
         DB::flushQueryLog();
-        App\Read\OwnersFleet::of(Customer::query()->findOrFail($a->customer_id), null, null, null);
+        App\Read\OwnersFleet::of(Customer::query()->findOrFail($a->customer_id));
 
         return count(DB::getQueryLog());
     };

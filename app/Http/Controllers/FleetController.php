@@ -24,10 +24,9 @@ final class FleetController extends Controller
 {
     public function show(FleetBody $request, Customer $customer): JsonResponse
     {
-        $in = $request->validated();
-        $number = fn(string $key): ?float => isset($in[$key]) ? (float) $in[$key] : null;
+        $said = array_filter($request->validated(), fn(mixed $v): bool => $v !== null);
 
-        return new JsonResponse(OwnersFleet::of($customer, $number('supply_a'), $number('lead_weeks'), $number('level')));
+        return new JsonResponse(OwnersFleet::of($customer, array_map(fn(mixed $v): float => (float) $v, $said)));
     }
 
     /** A wall out of pasted text: computed only, nothing is written. */
@@ -61,14 +60,14 @@ final class FleetController extends Controller
         }
         $new = $keep->handle($this->person(), $customer, $wall);
 
-        return new JsonResponse(['new' => $new] + OwnersFleet::of($customer, null, null, null), 201);
+        return new JsonResponse(['new' => $new] + OwnersFleet::of($customer), 201);
     }
 
     public function begin(ToppingBody $request, Customer $customer, TopUpInPlace $top): JsonResponse
     {
         $top->begin($this->person(), $customer, $request->said());
 
-        return new JsonResponse(OwnersFleet::of($customer, null, null, null), 201);
+        return new JsonResponse(OwnersFleet::of($customer), 201);
     }
 
     public function end(ToppingEndBody $request, Topping $topping, TopUpInPlace $top): JsonResponse
@@ -87,6 +86,6 @@ final class FleetController extends Controller
 
     private function after(Topping $topping): JsonResponse
     {
-        return new JsonResponse(OwnersFleet::of($topping->pack->customer, null, null, null));
+        return new JsonResponse(OwnersFleet::of($topping->pack->customer));
     }
 }

@@ -13,6 +13,9 @@ final class FleetBody extends Body
         return [
             'supply_a' => 'nullable|numeric|between:0.01,1000',
             'lead_weeks' => 'nullable|numeric|between:0,520',
+            'months' => 'nullable|numeric|between:0.1,1200',
+            'boards' => 'nullable|integer|between:0,10000',
+            'groups' => 'nullable|integer|between:0,10000',
             'level' => 'nullable|numeric|between:0.5,0.999',
         ];
     }

@@ -27,14 +27,14 @@ const amount = (a: Amount, unit: string, digits: number) =>
 export function Component() {
     const id = Number(useParams()['customer']);
     const [supply, setSupply] = useState('');
-    const [lead, setLead] = useState('');
+    const [history, setHistory] = useState({ lead_weeks: '', months: '', boards: '', groups: '' });
     const [begins, setBegins] = useState<{ pack: string; packId: number; group: number } | null>(null);
     const may = useMay('recover');
-    const asked = useDeferredValue({ supply_a: supply, lead_weeks: lead });
+    const asked = useDeferredValue({ supply_a: supply, ...history });
     const query = Object.fromEntries(
         Object.entries(asked)
             .map(([k, v]) => [k, v.replace(',', '.')])
-            .filter(([, v]) => Number(v) > 0),
+            .filter(([k, v]) => v.trim() !== '' && (Number(v) > 0 || (Number(v) === 0 && (k === 'boards' || k === 'groups')))),
     );
     const all = useQuery({
         queryKey: slots.fleet(id, JSON.stringify(query)),
@@ -113,10 +113,26 @@ export function Component() {
             {f.spares && (
                 <section aria-label="Spares" className="sheet p-4 grid gap-3">
                     <h2>Spares</h2>
-                    <div className="max-w-xs">
-                        <Field label="Weeks until one is delivered" hint={`${f.lead_weeks} where nothing is said`}>
-                            {(p) => <input {...p} inputMode="decimal" value={lead} onChange={(e) => setLead(e.target.value)} />}
-                        </Field>
+                    <div className="grid gap-3 grid-cols-2 md:grid-cols-4">
+                        {(
+                            [
+                                ['lead_weeks', 'Weeks until one is delivered', `${f.lead_weeks} where nothing is said`],
+                                ['months', 'Months they have been in service', 'since they are known here, if left'],
+                                ['boards', 'Boards that failed in them', 'as the closed jobs have it, if left'],
+                                ['groups', 'Groups that failed in them', 'as the closed jobs have it, if left'],
+                            ] as const
+                        ).map(([k, label, hint]) => (
+                            <Field key={k} label={label} hint={hint}>
+                                {(p) => (
+                                    <input
+                                        {...p}
+                                        inputMode="decimal"
+                                        value={history[k]}
+                                        onChange={(e) => setHistory((h) => ({ ...h, [k]: e.target.value }))}
+                                    />
+                                )}
+                            </Field>
+                        ))}
                     </div>
                     <p>
                         <b>Boards.</b> {f.spares.boards} <Basis of="predicted" />
@@ -125,8 +141,8 @@ export function Component() {
                         <b>Cells of a whole group.</b> {f.spares.groups} <Basis of="predicted" />
                     </p>
                     <p className="text-muted">
-                        Failures counted from the closed jobs of these packs; half a failure is assumed before any was seen. Of the same
-                        model, cells of the same lot.
+                        Half a failure is assumed before any was seen; where their own history is short, one board in 40 years and one group
+                        in 200. Keep the same model, and cells of one lot.
                     </p>
                 </section>
             )}

@@ -51,6 +51,9 @@ export const asTable = (rows: Row[]) =>
         .filter((r) => r.name.trim() !== '' || r.cells.some((c) => c.trim() !== ''))
         .map((r) => [r.name.trim(), ...r.cells.map((c) => (c.trim() === '' ? '-' : c.trim()))].join('\t'))
         .join('\n');
+/** A value with as many decimals as it was read with. */
+export const shown = (v: number | null, resolution: number | null) =>
+    v === null ? '-' : resolution === null ? String(v) : v.toFixed(Math.max(1, Math.round(-Math.log10(resolution))));
 /** The cell that follows, across a row and then down; null after the last. */
 export const nextCell = (row: number, cell: number, rows: Row[]): [number, number] | null =>
     cell + 1 < (rows[row]?.cells.length ?? 0) ? [row, cell + 1] : row + 1 < rows.length ? [row + 1, 0] : null;
@@ -91,7 +94,10 @@ function Wall({ id, fleet }: { id: number; fleet: Fleet }) {
             if (read.wrong.length > 0) return;
             set({
                 text: '',
-                rows: read.rows.map((r) => ({ name: r.name, cells: r.values.map((v) => (v === null ? '-' : String(v))) })),
+                rows: read.rows.map((r) => ({
+                    name: r.name,
+                    cells: r.values.map((v) => shown(v, draft.what === 'ah' ? null : r.resolution_v)),
+                })),
             });
         },
         onError: (e) => toast.error(e.message),
@@ -289,7 +295,7 @@ function Wall({ id, fleet }: { id: number; fleet: Fleet }) {
                                         <td className="pr-2">
                                             <input
                                                 aria-label={`Pack ${i + 1}`}
-                                                className="w-36 py-1"
+                                                className="w-32 py-1"
                                                 value={r.name}
                                                 onChange={(e) =>
                                                     setDraft((d) => ({
@@ -304,7 +310,7 @@ function Wall({ id, fleet }: { id: number; fleet: Fleet }) {
                                                 <input
                                                     aria-label={`${r.name || `pack ${i + 1}`}, group ${k + 1}`}
                                                     data-at={`${i}.${k}`}
-                                                    className="digits w-[4.6rem] py-1 px-1.5"
+                                                    className="digits w-[3.9rem] py-1 px-1 text-[0.95rem]"
                                                     inputMode="decimal"
                                                     autoComplete="off"
                                                     value={c}

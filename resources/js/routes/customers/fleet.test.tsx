@@ -225,7 +225,7 @@ describe('a wall that is read', () => {
         expect(JSON.parse(localStorage.getItem('heartwood.draft.wall.4')!).rows[0].cells[1]).toBe('3.41');
         fireEvent.click(screen.getByRole('button', { name: 'Keep 2 packs' }));
         await waitFor(() => expect(server.post.mock.lastCall![0]).toBe('/api/customers/{customer}/wall'));
-        expect(server.post.mock.calls.at(-2)![1].body.text).toBe('A\t3.4\t3.41\nZ\t3.4\t3.5');
+        expect(server.post.mock.calls.at(-2)![1].body.text).toBe('A\t3.400\t3.41\nZ\t3.400\t3.500');
         expect(server.post.mock.lastCall![1].body).toMatchObject({ what: 'volts', condition: 'rest', soc: null, pack: {} });
     });
 });
