@@ -175,6 +175,7 @@ final readonly class Fleet
     public static function inPlace(): array
     {
         return [
+            'Rings and metal off, insulated tools, one conductor at a time; nobody sleeps near it, and its warmth can be read.',
             'Take the pack off its siblings and its load, and wait until it rests.',
             'Clip the supply to that one group, at its full voltage and no more than is said here; stay with it.',
             'Stop when the current has fallen to between C/20 and C/50: the other groups relax meanwhile.',

@@ -25,16 +25,24 @@ final readonly class Spares
         private int $inService,
         private int $failures,
         private float $unitMonths,
+        private bool $assumed = false,
     ) {}
 
     /**
      * @param  int  $inService  units that are in service
      * @param  float  $unitMonths  over which failures were counted
      * @param  float|null  $leadWeeks  until one is delivered; FleetLimits::LEAD_WEEKS where nobody says
+     * @param  bool  $assumed  whether those months are assumed, and not their own
      * @param  float|null  $level  0..1, how often none is to be lacking; FleetLimits::LEVEL where nobody says
      */
-    public static function of(int $inService, int $failures, float $unitMonths, ?float $leadWeeks = null, ?float $level = null): self
-    {
+    public static function of(
+        int $inService,
+        int $failures,
+        float $unitMonths,
+        ?float $leadWeeks = null,
+        ?float $level = null,
+        bool $assumed = false,
+    ): self {
         [$leadWeeks, $level] = [$leadWeeks ?? FleetLimits::LEAD_WEEKS, $level ?? FleetLimits::LEVEL];
         $shape = FleetLimits::PRIOR_FAILURES + $failures;
         $lead = $leadWeeks / FleetLimits::MONTH_WEEKS;
@@ -59,6 +67,7 @@ final readonly class Spares
             $inService,
             $failures,
             $unitMonths,
+            $assumed,
         );
     }
 
@@ -75,15 +84,16 @@ final readonly class Spares
         ?float $leadWeeks = null,
         ?float $level = null,
     ): self {
-        return self::of($inService, $failures, max($unitMonths, $assumedMonths), $leadWeeks, $level);
+        return self::of($inService, $failures, max($unitMonths, $assumedMonths), $leadWeeks, $level, $unitMonths < $assumedMonths);
     }
 
     public function sentence(): string
     {
         return sprintf(
-            'Keep %d. Seen: %d failed in %.0f months of all together, so (%.1f + %d) / %.0f = %.4f a month of one. %d in service for the ' .
+            'Keep %d. %s: %d failed in %.0f months of all together, so (%.1f + %d) / %.0f = %.4f a month of one. %d in service for the ' .
                 '%.1f months until one is delivered: %.2f are expected, and none is lacking in %.1f of 100 times.',
             $this->keep,
+            $this->assumed ? 'Their own history is short, so assumed' : 'Seen',
             $this->failures,
             $this->unitMonths,
             FleetLimits::PRIOR_FAILURES,

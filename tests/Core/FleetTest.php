@@ -290,5 +290,9 @@ it('takes an assumed history of spares where their own is shorter, and their own
         ->and($of(10.0, FleetLimits::GROUP_MONTHS))
         ->toBe(0.5 / 1200.0)
         ->and(Spares::known(9, 0, 10.0, FleetLimits::BOARD_MONTHS)->keep)
-        ->toBe(0);
+        ->toBe(0)
+        ->and(Spares::known(9, 0, 10.0, FleetLimits::BOARD_MONTHS)->sentence())
+        ->toContain('history is short, so assumed: 0 failed in 240 months')
+        ->and(Spares::known(9, 1, 300.0, FleetLimits::BOARD_MONTHS)->sentence())
+        ->toContain('Seen: 1 failed in 300 months');
 });

@@ -7,7 +7,7 @@ import { when } from '@/lib/format';
 import { number } from '@/lib/number';
 import { slots } from '@/lib/slots';
 import { useDraft } from '@/lib/useDraft';
-import { Button, Field, Go } from '@/parts/basics';
+import { Button, Cautions, Field, Go } from '@/parts/basics';
 import { NumberField } from '@/parts/NumberField';
 import { Sheet } from '@/parts/Sheet';
 
@@ -80,26 +80,26 @@ export function BeginTopping({
     });
     return (
         <Sheet title={`${of.pack}, group ${of.group}: before the clip goes on`} onClose={onClose}>
-            <p>{steps[0]} A supply conducts through a reversed clip even when it is off: meter first.</p>
+            <Cautions lines={[...steps.slice(0, 2), 'A supply conducts through a reversed clip even when it is off: meter first.']} />
             <form
                 noValidate
-                className="grid gap-3"
+                className="grid gap-3 md:grid-cols-2"
                 onSubmit={(e) => {
                     e.preventDefault();
                     begin.mutate(undefined);
                 }}
             >
                 <NumberField
-                    label="Current through the pack's terminals, everything off"
+                    label="Through its terminals, all off"
                     unit="A"
                     {...at('pack_a')}
                     why="Zero current is proved before a clip goes on."
                 />
                 <NumberField
-                    label={`Group ${of.group} where the clips go, by the meter, red on its plus`}
+                    label={`Group ${of.group} at the clips, by meter`}
                     unit="V"
                     {...at('group_v')}
-                    why="Its sign says the polarity, its volts that it is the group that was meant."
+                    why="Red lead on its plus: its sign says the polarity, its volts that it is the group that was meant."
                 />
                 <NumberField label="Where it stands it is" unit="degC" {...at('ambient_c')} />
                 <NumberField
@@ -108,11 +108,11 @@ export function BeginTopping({
                     {...at('supply_a')}
                     hint="a twentieth of what it holds, if left"
                 />
-                <Field label="Who stands by" hint="over 60 V DC only" error={errors['second']}>
+                <Field label="Who stands by, over 60 V" hint="with gloves and insulated tools on" error={errors['second']}>
                     {(p) => <input {...p} value={typed.second} onChange={(e) => setTyped((d) => ({ ...d, second: e.target.value }))} />}
                 </Field>
                 {errors['group'] && <p role="alert">{errors['group']}</p>}
-                <div>
+                <div className="self-end">
                     <Button look="main" type="submit" disabled={begin.isPending}>
                         Begin
                     </Button>
@@ -230,7 +230,10 @@ function Next({ customer, t, packs }: { customer: number; t: ToppingRow; packs: 
         <>
             {!t.helped && (
                 <p className="flex flex-wrap gap-3 items-center">
-                    Let the board finish at the top, let it rest, then: <Go to={`/customers/${customer}/wall`}>Read every group again</Go>
+                    Let the board finish at the top, let it rest, then:{' '}
+                    <Go look="main" to={`/customers/${customer}/wall`}>
+                        Read every group again
+                    </Go>
                 </p>
             )}
             <form

@@ -141,8 +141,8 @@ describe('a group topped up in place', () => {
         show({});
         fireEvent.click(await screen.findByRole('button', { name: 'Top it up here' }));
         const type = (label: RegExp, value: string) => fireEvent.change(screen.getByLabelText(label), { target: { value } });
-        type(/Current through/, '0,4');
-        type(/Group 4 where/, '3.741');
+        type(/Through its terminals/, '0,4');
+        type(/Group 4 at the clips/, '3.741');
         type(/Where it stands/, '18');
         server.post.mockReset().mockResolvedValueOnce({
             error: { code: 'not-safe', message: 'No.', fields: { pack_a: '0.40 A still flow' } },
