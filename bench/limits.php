@@ -27,6 +27,8 @@ const TESTS = [
         'tests/Core/ServiceTest.php',
         'tests/Core/TopUpTest.php',
         'tests/Core/FleetTest.php',
+        'tests/Core/WallTest.php',
+        'tests/Core/BatchTest.php',
         'tests/Core/OwnerAnswerTest.php',
         'tests/Core/WorkTest.php',
         'tests/Core/RunLimitsTest.php',

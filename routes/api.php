@@ -2,6 +2,7 @@
 
 declare(strict_types=1);
 
+use App\Http\Controllers\BatchController;
 use App\Http\Controllers\BenchController;
 use App\Http\Controllers\BuildController;
 use App\Http\Controllers\CellController;
@@ -105,6 +106,9 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::get('packs/{pack}/passport', [PackController::class, 'export'])->middleware('can:export');
         Route::get('packs/{pack}/displays/{servicePhoto}/{size}', [PackController::class, 'display'])->whereIn('size', ['small', 'whole']);
         Route::get('customers/{customer}/fleet', [FleetController::class, 'show']);
+        Route::get('batches', [BatchController::class, 'index']);
+        Route::get('batches/{batch}', [BatchController::class, 'show']);
+        Route::get('batches/{batch}/labels', [BatchController::class, 'labels']);
         Route::get('messages', [MessageController::class, 'index'])->middleware('can:customers');
         Route::get('mailbox', [MessageController::class, 'mailbox'])->middleware('can:settings');
         Route::get('known-pack', [BenchController::class, 'known']);
@@ -167,6 +171,10 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::post('customers/{customer}/toppings', [FleetController::class, 'begin'])->middleware('can:recover');
         Route::post('toppings/{topping}/end', [FleetController::class, 'end'])->middleware('can:recover');
         Route::post('toppings/{topping}/join', [FleetController::class, 'join'])->middleware('can:recover');
+        Route::post('batches/arrival', [BatchController::class, 'arrival'])->middleware('can:intake');
+        Route::post('batches', [BatchController::class, 'store'])->middleware('can:intake');
+        Route::patch('batches/{batch}', [BatchController::class, 'update'])->middleware('can:decide');
+        Route::post('batches/{batch}/share', [BatchController::class, 'share'])->middleware('can:decide');
         Route::post('messages/{message}/send', [MessageController::class, 'send'])->middleware('can:customers');
         Route::post('messages/{message}/done', [MessageController::class, 'done'])->middleware('can:customers');
         Route::post('customers/{customer}/messages', [MessageController::class, 'agree'])->middleware('can:customers');

@@ -96,6 +96,7 @@ final class Decide
                 ]);
             }
             $job->update(['stage' => $steps === [] ? 'proof' : 'work']);
+            KeepLotFacts::of($job);
             EventLog::add($person, $job, EventKind::Decided, ['action' => $repair->value, 'reason' => $reason]);
 
             return $decision;

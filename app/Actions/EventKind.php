@@ -67,6 +67,8 @@ enum EventKind: string
     case ToppingEnded = 'topping-ended';
     case ToppingJoined = 'topping-joined';
     case BatchOpened = 'batch-opened';
+    case BatchEdited = 'batch-edited';
+    case BatchShared = 'batch-shared';
     case PackOwner = 'pack-owner';
     case OwnerLink = 'owner-link';
     case PassportImported = 'passport-imported';
@@ -123,6 +125,8 @@ enum EventKind: string
             self::ToppingEnded => ['pack', 'group', 'text'],
             self::ToppingJoined => ['pack', 'group', 'way'],
             self::BatchOpened => ['batch', 'packs'],
+            self::BatchEdited => ['batch', 'fields'],
+            self::BatchShared => ['batch', 'from', 'jobs'],
             self::PackOwner => ['pack', 'from', 'to'],
             self::OwnerLink => ['pack', 'open'],
             self::PassportImported => ['pack', 'from'],

@@ -179,6 +179,7 @@ final class FoldRuns
                 'outcome' => $outcome,
                 'text' => $view['text'] ?? '',
             ]);
+            KeepLotFacts::of($job);
             if ($run->kind === 'recovery' && $why?->isGood() === true && $job->status === 'open') {
                 // The watch mark is for life; the reminder for the hold test is for now.
                 EventLog::ofRun($run, EventKind::Watch, [

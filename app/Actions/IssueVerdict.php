@@ -45,6 +45,7 @@ final class IssueVerdict
                     'issued_to' => $person->id,
                     'issued_at' => now(),
                 ]);
+            KeepLotFacts::of($job);
             EventLog::add($person, $job, EventKind::Verdict, ['id' => $stored->id, 'first' => $verdict->findings[0]->code ?? null]);
 
             return $stored;

@@ -70,6 +70,7 @@ final class MoveJob
                 'waits_until' => null,
                 'waits_for' => '',
             ]);
+            KeepLotFacts::of($job);
             $scrap ? KeepPack::unwatch($job) : KeepPack::watch($job);
             ShopPriors::learn($job->workshop_id, $truth);
             foreach ($decision === null ? [] : OwnMinutes::ofWork($decision) as $action => $minutes) {

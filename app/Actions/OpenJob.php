@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Actions;
 
+use App\Models\Batch;
 use App\Models\Customer;
 use App\Models\Job;
 use App\Models\PackModel;
@@ -16,8 +17,8 @@ final class OpenJob
 {
     /**
      * @param array{customer: string, contact?: string, name: string, serial?: string, batch?: string, complaint?: string,
-     *     pack: array<string, mixed>, pack_model_id?: int|null, save_model?: bool, symptoms: list<string>, inspection: array<string,
-     * mixed>} $data
+     *     came_v?: float, pack: array<string, mixed>, pack_model_id?: int|null, save_model?: bool, symptoms: list<string>,
+     *     inspection: array<string, mixed>} $data  came_v: volts at its output as it came
      */
     public function handle(Person $person, array $data): Job
     {
@@ -42,6 +43,11 @@ final class OpenJob
                 'name' => $data['name'],
                 'serial' => $data['serial'] ?? '',
                 'batch' => $data['batch'] ?? '',
+                'batch_id' =>
+                    ($data['batch'] ?? '') === ''
+                        ? null
+                        : Batch::query()->where('workshop_id', $workshop->id)->where('name', $data['batch'])->value('id'),
+                'came_v' => $data['came_v'] ?? null,
                 'pack' => $pack,
                 'chemistry' => $pack['chemistry'],
                 'series' => $pack['series'],

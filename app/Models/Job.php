@@ -22,6 +22,8 @@ final class Job extends Row
             'inspection' => 'array',
             'safety_reasons' => 'array',
             'safety_released' => 'array',
+            'lot_facts' => 'array',
+            'came_v' => 'float',
             'waits_until' => 'immutable_datetime',
             'held_since' => 'immutable_datetime',
             'closed_at' => 'immutable_datetime',

@@ -12,6 +12,7 @@ use App\Console\PruneCommand;
 use App\Console\SetupCodeCommand;
 use App\Console\SignInsCommand;
 use App\Http\StrictValidator;
+use App\Models\Batch;
 use App\Models\Cell;
 use App\Models\CellModel;
 use App\Models\Customer;
@@ -86,6 +87,7 @@ final class HeartwoodProvider extends ServiceProvider
                 'customer' => Customer::class,
                 'lot' => Lot::class,
                 'topping' => Topping::class,
+                'batch' => Batch::class,
                 'cellModel' => CellModel::class,
                 'packModel' => PackModel::class,
                 'pack' => Pack::class,

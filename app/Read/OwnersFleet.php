@@ -276,11 +276,7 @@ final class OwnersFleet
 
         return [
             'boards' => $of($kind->count(), $asked['boards'] ?? $boards, FleetLimits::BOARD_MONTHS),
-            'groups' => $of(
-                $kind->sum(fn(Pack $p): int => $p->packSpec()->series),
-                $asked['groups'] ?? $groups,
-                FleetLimits::GROUP_MONTHS,
-            ),
+            'groups' => $of($kind->sum(fn(Pack $p): int => $p->packSpec()->series), $asked['groups'] ?? $groups, FleetLimits::GROUP_MONTHS),
         ];
     }
 }

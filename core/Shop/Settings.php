@@ -73,6 +73,11 @@ final readonly class Settings
     /** Percent of a new pack's price, and of the label's capacity, at which the scrap line is drawn (handbook "Repair options"). */
     private const SCRAP_PERCENT = 60.0;
 
+    /** Percent of what a repaired pack sells for that is left of a lot. */
+    private const LOT_MARGIN = 30.0;
+
+    private const LOT_MARGIN_MAX = 95;
+
     private const MONEY_MAX = 10_000_000;
 
     private const HOUR_MAX = 100_000;
@@ -228,6 +233,18 @@ final readonly class Settings
                 '%',
                 0,
                 self::MARGIN_MAX,
+                source: self::HOUSE,
+            ),
+            new Setting(
+                'lot_margin_percent',
+                'money',
+                'Margin on a lot of packs',
+                'percent',
+                'The most to pay for the next lot: this share of what a repaired pack sells for is left.',
+                self::LOT_MARGIN,
+                '%',
+                0,
+                self::LOT_MARGIN_MAX,
                 source: self::HOUSE,
             ),
             new Setting(

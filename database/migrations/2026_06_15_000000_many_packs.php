@@ -64,6 +64,7 @@ return new class extends Migration {
             Schema::table('jobs', function (Blueprint $t): void {
                 $t->foreignId('batch_id')->nullable()->constrained();
                 $t->double('came_v')->nullable();
+                $t->json('lot_facts')->nullable();
                 $t->index(['batch_id', 'number']);
             });
         }
@@ -75,7 +76,7 @@ return new class extends Migration {
             Schema::table('jobs', function (Blueprint $t): void {
                 $t->dropForeign(['batch_id']);
                 $t->dropIndex(['batch_id', 'number']);
-                $t->dropColumn(['batch_id', 'came_v']);
+                $t->dropColumn(['batch_id', 'came_v', 'lot_facts']);
             });
         }
         foreach (['batches', 'toppings', 'pack_capacities'] as $table) {

@@ -188,6 +188,15 @@ function oneOfEach(Workbench $bench): array
             'state' => 'prepared',
             'prepared_at' => now(),
         ]),
+        'batch' => (int) DB::table('batches')->insertGetId([
+            'workshop_id' => $w,
+            'name' => 'Lot ' . Str::random(4),
+            'customer_id' => $job->customer_id,
+            'pack' => json_encode($job->pack),
+            'opened_by' => $bench->people['owner']->id,
+            'created_at' => now(),
+            'updated_at' => now(),
+        ]),
         'topping' => (int) DB::table('toppings')->insertGetId([
             'workshop_id' => $w,
             'pack_id' => $pack,

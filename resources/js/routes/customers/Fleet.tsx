@@ -34,7 +34,7 @@ export function Component() {
     const query = Object.fromEntries(
         Object.entries(asked)
             .map(([k, v]) => [k, v.replace(',', '.')])
-            .filter(([k, v]) => v.trim() !== '' && (Number(v) > 0 || (Number(v) === 0 && (k === 'boards' || k === 'groups')))),
+            .filter(([k, v = '']) => v.trim() !== '' && (Number(v) > 0 || (Number(v) === 0 && (k === 'boards' || k === 'groups')))),
     );
     const all = useQuery({
         queryKey: slots.fleet(id, JSON.stringify(query)),
