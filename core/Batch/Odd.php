@@ -22,7 +22,7 @@ final readonly class Odd
         $say = fn(float $v): string => $this->of->say($v);
 
         return sprintf(
-            '%s%s %s, the lot %s',
+            '%s%s %s, the others %s',
             $this->group === null ? '' : "group $this->group: ",
             $this->of->words(),
             $say($this->value),

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Batch;
 
+use Heartwood\Core\Limits\BatchLimits;
 use Heartwood\Core\Maths\Tiny;
 
 /**
@@ -12,8 +13,11 @@ use Heartwood\Core\Maths\Tiny;
  */
 final readonly class Today
 {
+    private const MINUTES = 60;
+
     /**
-     * @param  list<array{pack: int, supply: int|null, from_min: int, to_min: int}>  $begun  in the order in which they are begun
+     * @param  list<array{pack: int, supply: int|null, from_min: int, to_min: int, needs_min: int}>  $begun  in the order in which they are
+     *     begun; needs_min on a supply in all, of which the rest follows another day where the day is shorter
      * @param  array<int, string>  $left  why another is not among them, by pack
      */
     private function __construct(public array $begun, public array $left, public int $handsMin, public int $placesLeft) {}
@@ -27,51 +31,69 @@ final readonly class Today
      */
     public static function of(array $packs, array $last, int $supplies, int $places, float $hours): self
     {
-        $budget = (int) round(60 * $hours);
+        $budget = (int) round(self::MINUTES * $hours);
+        $order = array_values(
+            array_filter(
+                self::order($packs, $last),
+                fn(int $p): bool => !in_array($packs[$p]->lane, ['held', 'shelf', 'supply', 'done'], true),
+            ),
+        );
+        $atSupply = array_filter($order, fn(int $p): bool => $packs[$p]->hours > 0.0);
         [$begun, $left, $hands] = [[], [], 0];
         $until = array_fill(0, max(0, $supplies), 0);
-        foreach (self::order($packs, $last) as $pack) {
-            $w = $packs[$pack];
-            if (in_array($w->lane, ['held', 'shelf', 'supply', 'done'], true)) {
-                continue;
-            }
-            if ($hands + $w->minutes > $budget) {
-                $left[$pack] = sprintf('hands: %d of %d min are taken', $hands, $budget);
+        // What ends today first; then, on supplies that stand idle, what takes longer and goes on another day; then hands alone.
+        foreach ([[false, $atSupply], [true, $atSupply], [null, array_diff($order, $atSupply)]] as [$part, $which]) {
+            foreach ($which as $pack) {
+                $w = $packs[$pack];
+                if (isset($begun[$pack])) {
+                    continue;
+                }
+                if ($hands + $w->minutes > $budget) {
+                    $left[$pack] ??= sprintf('hands: %d of %d min are taken', $hands, $budget);
 
-                continue;
-            }
-            if ($w->hours <= 0.0) {
-                $begun[] = ['pack' => $pack, 'supply' => null, 'from_min' => $hands, 'to_min' => $hands + $w->minutes];
+                    continue;
+                }
+                if ($part === null) {
+                    $begun[$pack] = self::one($pack, null, $hands, $hands + $w->minutes, 0);
+                    $hands += $w->minutes;
+
+                    continue;
+                }
+                $needs = (int) ceil(self::MINUTES * $w->hours - Tiny::SUM);
+                // Hands first, then the supply by itself with somebody near it.
+                $free = self::free($until, $hands + $w->minutes, $part ? BatchLimits::SITTING_MIN : $needs, $budget);
+                $full = !$part && $w->shelf && $places < 1;
+                if ($free === null || $full || ($part && $w->minutes + $needs <= $budget)) {
+                    $left[$pack] = match (true) {
+                        $supplies < 1 => 'no supply is free',
+                        $w->minutes + $needs > $budget => sprintf(
+                            'takes %.1f h attended, %.1f h are there',
+                            ($w->minutes + $needs) / self::MINUTES,
+                            $hours,
+                        ),
+                        $w->shelf && $places < 1 => 'no place on the shelf for its hold test',
+                        default => 'no supply is free long enough today',
+                    };
+
+                    continue;
+                }
+                unset($left[$pack]);
+                $start = max($hands, $until[$free] - $w->minutes);
+                $end = min($budget, max($start + $w->minutes, $until[$free]) + $needs);
+                $begun[$pack] = self::one($pack, $free + 1, $start, $end, $needs);
+                $until[$free] = $end;
                 $hands += $w->minutes;
-
-                continue;
+                $places -= $w->shelf && !$part ? 1 : 0;
             }
-            $needs = (int) ceil(60 * $w->hours - Tiny::SUM);
-            // Hands first, then the supply by itself with somebody near it.
-            $free = self::free($until, $hands + $w->minutes, $needs, $budget);
-            if ($free === null || ($w->shelf && $places < 1)) {
-                $left[$pack] = match (true) {
-                    $supplies < 1 => 'no supply is free',
-                    $w->minutes + $needs > $budget => sprintf(
-                        'takes %.1f h attended, %.1f h are there',
-                        ($w->minutes + $needs) / 60,
-                        $hours,
-                    ),
-                    $free === null => 'no supply is free long enough today',
-                    default => 'no place on the shelf for its hold test',
-                };
-
-                continue;
-            }
-            $start = max($hands, $until[$free] - $w->minutes);
-            $end = max($start + $w->minutes, $until[$free]) + $needs;
-            $begun[] = ['pack' => $pack, 'supply' => $free + 1, 'from_min' => $start, 'to_min' => $end];
-            $until[$free] = $end;
-            $hands += $w->minutes;
-            $places -= $w->shelf ? 1 : 0;
         }
 
-        return new self($begun, $left, $hands, $places);
+        return new self(array_values($begun), $left, $hands, $places);
+    }
+
+    /** @return array{pack: int, supply: int|null, from_min: int, to_min: int, needs_min: int} */
+    private static function one(int $pack, ?int $supply, int $from, int $to, int $needs): array
+    {
+        return ['pack' => $pack, 'supply' => $supply, 'from_min' => $from, 'to_min' => $to, 'needs_min' => $needs];
     }
 
     /**

@@ -88,9 +88,9 @@ final readonly class Wants
         $floor = $pack->profile()->floorV;
         $text = match (true) {
             $each === null => 'its groups to be read',
-            $each < $floor => sprintf('%.2f V a group, under its floor: its groups to be read, a donor rather than a pack', $each),
-            $each < $pack->lowCutV() => sprintf('%.2f V a group, under its low cut: its groups to be read, then slowly up', $each),
-            default => sprintf('%.2f V a group: its groups to be read', $each),
+            $each < $floor => sprintf('%.2f V a group, under its floor: read it, a donor rather than a pack', $each),
+            $each < $pack->lowCutV() => sprintf('%.2f V a group, under its low cut: read it, then slowly up', $each),
+            default => sprintf('%.2f V a group: read it', $each),
         };
 
         return new self('probe', $text, BatchLimits::PROBE_MIN + ($hours > 0.0 ? BatchLimits::START_MIN : 0), $hours, $hours > 0.0);

@@ -56,4 +56,7 @@ final class BatchLimits
 
     #[Limit('min', 'assumed: minutes of hands to hand a pack back')]
     public const RETURN_MIN = 5;
+
+    #[Limit('min', 'assumed: shortest sitting on a supply that is worth clips and proof, where the rest of it follows another day')]
+    public const SITTING_MIN = 30;
 }

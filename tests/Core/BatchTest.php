@@ -146,10 +146,10 @@ it('says the odd figure beside the lot\'s, the oddest first', function (): void 
         ->toBe([9])
         ->and(array_map(fn($o): string => $o->text(), $odd[9]))
         ->toContain(
-            'as it came 9.0 V, the lot 30.4 V',
-            'group 4: from the middle of its pack -50 mV, the lot +0 mV',
-            'rose by an amp-hour 2000 mV, the lot 4100 mV',
-            'warmed by 9.0 K, the lot 2.0 K',
+            'as it came 9.0 V, the others 30.4 V',
+            'group 4: from the middle of its pack -50 mV, the others +0 mV',
+            'rose by an amp-hour 2000 mV, the others 4100 mV',
+            'warmed by 9.0 K, the others 2.0 K',
         )
         ->and(abs($odd[9][0]->z))
         ->toBeGreaterThan(abs($odd[9][1]->z));
@@ -320,7 +320,7 @@ it('guesses by what was read at its output whether it will want a supply', funct
         ->and($at($floor + 0.001)->hours)
         ->toBeGreaterThan(0.0)
         ->and([$at($floor - 0.001)->hours, $at(0.75)->text])
-        ->toEqual([0.0, '0.75 V a group, under its floor: its groups to be read, a donor rather than a pack'])
+        ->toEqual([0.0, '0.75 V a group, under its floor: read it, a donor rather than a pack'])
         ->and(wants(['came' => 31.2], rental(['parallel' => null, 'cell' => []]))->hours)
         ->toBe(0.0);
 });
@@ -335,15 +335,15 @@ it('begins today what the supplies, the shelf and the hours let it, supplies fir
     $today = Today::of($packs, [], 3, 12, 2.0);
     $by = array_column($today->begun, null, 'pack');
     expect(array_keys($by))
-        ->toBe([5, 4, 2, 1, 7])
+        ->toBe([5, 4, 2, 6, 1, 7])
         ->and(array_column($today->begun, 'supply'))
-        ->toBe([1, 2, 3, null, null])
-        ->and($today->left[6])
-        ->toContain('attended, 2.0 h are there')
+        ->toBe([1, 2, 3, 1, null, null])
+        ->and($by[6])
+        ->toMatchArray(['needs_min' => 180, 'to_min' => 120])
         ->and($today->left[3])
         ->toBe('no supply is free long enough today')
         ->and($today->handsMin)
-        ->toBe(75)
+        ->toBe(90)
         ->and($today->placesLeft)
         ->toBe(9);
     foreach ($today->begun as $b) {
@@ -355,6 +355,28 @@ it('begins today what the supplies, the shelf and the hours let it, supplies fir
         ->toBe([1, 1])
         ->and($long->begun[1]['to_min'] - 60)
         ->toBeGreaterThanOrEqual($long->begun[0]['to_min']);
+});
+
+it('begins what takes longer than a day on a supply that stands idle, where a sitting of it is left', function (): void {
+    $long = wants(['stage' => 'work', 'decided' => ['action' => 'recover-group', 'minutes' => 60, 'hours' => 9.0]]);
+    $hours = fn(int $min): float => (BatchLimits::START_MIN + $min) / 60;
+    $none = Today::of([1 => $long], [], 3, 12, $hours(BatchLimits::SITTING_MIN - 1));
+    $one = Today::of([1 => $long, 2 => $long], [], 1, 0, $hours(BatchLimits::SITTING_MIN));
+    expect([$none->begun, $none->left[1]])
+        ->toBe([[], 'takes 9.2 h attended, 0.7 h are there'])
+        ->and($one->begun)
+        ->toBe([['pack' => 1, 'supply' => 1, 'from_min' => 0, 'to_min' => 45, 'needs_min' => 540]])
+        ->and($one->left[2])
+        ->toContain('9.2 h attended')
+        ->and(BatchLimits::SITTING_MIN)
+        ->toBe(30);
+    // Three supplies, sixteen deep packs, two hours: three are begun.
+    $deep = array_fill(1, 16, wants(['came' => 31.2]));
+    expect(array_count_values(array_map(fn(array $b): string => (string) $b['supply'], Today::of($deep, [], 3, 12, 2.0)->begun)))->toBe([
+        1 => 1,
+        2 => 1,
+        3 => 1,
+    ]);
 });
 
 it('says why another is not begun', function (): void {
@@ -391,6 +413,6 @@ it('lets one odd group of a pack of few move no other, nor a group that was not 
         ->and(array_map(fn($o): array => [$o->of, $o->group], $odd[5]))
         ->toBe([[Quantity::Group, 4]])
         ->and($odd[5][0]->text())
-        ->toBe('group 4: from the middle of its pack -30 mV, the lot +0 mV');
+        ->toBe('group 4: from the middle of its pack -30 mV, the others +0 mV');
     expect(OddOnes::of([]))->toBe([])->and(OddOnes::of(array_fill(1, 8, new LotFacts())))->toBe([]);
 });

@@ -136,7 +136,7 @@ it('says who is begun today with these supplies, who is odd by the lot, and what
         ->and($by['RS-07'])
         ->toMatchArray(['lane' => 'held', 'text' => 'in quarantine: outside or in the fire-safe box'])
         ->and($by['RS-06']['odd'])
-        ->toBe('as it came 3.0 V, the lot 10.6 V')
+        ->toBe('as it came 3.0 V, the others 10.6 V')
         ->and($by['RS-06']['text'])
         ->toContain('under its floor')
         ->and($by['RS-01']['text'])

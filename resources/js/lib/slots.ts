@@ -15,6 +15,7 @@ export const before =
 
 export const slots = {
     balancePlan: (...of: Part[]) => ['balance-plan', ...of] as const,
+    batches: (...of: Part[]) => ['batches', ...of] as const,
     bench: (...of: Part[]) => ['bench', ...of] as const,
     build: (...of: Part[]) => ['build', ...of] as const,
     capacity: (...of: Part[]) => ['capacity', ...of] as const,
@@ -35,6 +36,7 @@ export const slots = {
     quote: (...of: Part[]) => ['quote', ...of] as const,
     labelCheck: (...of: Part[]) => ['label-check', ...of] as const,
     lookups: (...of: Part[]) => ['lookups', ...of] as const,
+    lane: (...of: Part[]) => ['lane', ...of] as const,
     lots: (...of: Part[]) => ['lots', ...of] as const,
     teardown: (...of: Part[]) => ['teardown', ...of] as const,
     knownPack: (...of: Part[]) => ['known-pack', ...of] as const,

@@ -57,6 +57,8 @@ export default function Palette({
     const matches = (name: string) => name.toLowerCase().includes(term.toLowerCase());
     const actions: [string, () => void][] = [
         ['Take a pack in', () => go('/intake')],
+        ['Take a batch in', () => go('/batches/new')],
+        ['Batches', () => go('/batches')],
         ['Bench', () => go('/')],
         ['Import a job record', () => go('/import')],
         ['Instruments', () => go('/instruments')],

@@ -80,6 +80,7 @@ export function Component() {
                     />
                 )}
                 <Select label="Order" value={order} change={(v) => set('order', v)} of={Object.entries(ORDERS)} />
+                <Go to="/batches">Batches</Go>
                 <Go to="/import">Import a record</Go>
             </div>
             <Offer />
@@ -161,6 +162,7 @@ function Empty() {
                 <Go to="/intake" look="main">
                     Take the first pack in
                 </Go>
+                <Go to="/batches">Batches</Go>
                 <Go to="/import">Import a record</Go>
                 <Go to="/instruments">Add a meter or a supply</Go>
             </div>

@@ -10,7 +10,7 @@ import { useMay } from '@/lib/bench';
 import { Button, Field } from '@/parts/basics';
 import { Empty, QueryState } from '@/parts/QueryState';
 import { CellSheet } from './CellSheet';
-import { Labels } from './Labels';
+import { CodeLabels } from '@/parts/CodeLabels';
 import { LogImport } from './LogImport';
 import { Lots } from './Lots';
 import { Tray } from './Tray';
@@ -193,7 +193,12 @@ export function Component() {
                     }}
                 />
             )}
-            {sheet === 'labels' && <Labels cells={cells} onClose={() => setSheet(null)} />}
+            {sheet === 'labels' && (
+                <CodeLabels
+                    labels={cells.map((c) => ({ code: c.code, lines: [c.model, `${c.capacity_ah?.toFixed(2) ?? '-.--'} Ah`] }))}
+                    onClose={() => setSheet(null)}
+                />
+            )}
             {open && (
                 <CellSheet
                     cell={open}
