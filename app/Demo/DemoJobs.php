@@ -7,9 +7,11 @@ namespace App\Demo;
 use App\Actions\AssessSafety;
 use App\Actions\Decide;
 use App\Actions\IssueVerdict;
+use App\Actions\KeepCustomer;
 use App\Actions\KeepJoint;
 use App\Actions\KeepServiceReading;
 use App\Actions\KeepTeardown;
+use App\Actions\KeepWall;
 use App\Actions\LeaveSafety;
 use App\Actions\MoveJob;
 use App\Actions\OpenJob;
@@ -18,6 +20,8 @@ use App\Actions\Prove;
 use App\Actions\StoreFacts;
 use App\Actions\TakeConsent;
 use App\Actions\TickStep;
+use App\Models\Batch;
+use App\Models\Customer;
 use App\Models\Decision;
 use App\Models\Job;
 use App\Models\Pack;
@@ -57,6 +61,7 @@ final class DemoJobs
 
     public function load(): int
     {
+        $this->batches();
         $this->cartWithASlip();
         $this->trikeWithALowGroup();
         $this->shears();
@@ -69,8 +74,70 @@ final class DemoJobs
         $this->chairUnderProof();
         $this->afterTheReturn();
         $this->freshArrival();
+        $this->wall();
 
         return $this->loaded;
+    }
+
+    /** Two batches: their packs come one by one and find theirs by its name. */
+    private function batches(): void
+    {
+        foreach (
+            [
+                ['School laptops', 'Harbour school', 'laptop', 1501, 3, 900, 4900],
+                ['Orchard shears', 'Orchard co-op', 'shears', 76, 2, 0, 3900],
+            ]
+            as [$name, $customer, $model, $hoursAgo, $supplies, $paid, $sells]
+        ) {
+            $this->at($hoursAgo);
+            Batch::query()->create([
+                'workshop_id' => $this->people['owner']->workshop_id,
+                'name' => $name,
+                'customer_id' => Customer::named($this->people['owner']->workshop_id, $customer)->id,
+                'pack_model_id' => $this->models[$model]->id,
+                'pack' => $this->models[$model]->spec,
+                'opened_by' => $this->people['senior']->id,
+                'supplies' => $supplies,
+                'paid_cents' => $paid === 0 ? null : $paid,
+                'sells_cents' => $sells,
+            ]);
+        }
+    }
+
+    /** Nine blocks of one house that never came in: read as a wall, what they hold tested last summer. */
+    private function wall(): void
+    {
+        $this->at(80);
+        $by = $this->people['technician'];
+        $house = (new KeepCustomer())->open($by, 'Lantern house', '');
+        $volts = $hold = [];
+        foreach (range(1, 9) as $block) {
+            $v = array_map(fn(float $x): float => round($x, 3), $this->near(16, 3.46));
+            $ah = array_map(fn(float $x): float => round(100 * $x, 1), $this->near(16, 0.98, 14));
+            if ($block === 4) {
+                $v[10] = 3.351;
+            }
+            if ($block === 7) {
+                $ah[3] = 79.0;
+            }
+            $volts[] = ['name' => "Block $block", 'values' => $v];
+            $hold[] = ['name' => "Block $block", 'values' => $ah];
+        }
+        $wall = [
+            'at' => CarbonImmutable::now()->toIso8601ZuluString(),
+            'condition' => 'full',
+            'pack' => [
+                'kind' => 'storage',
+                'chemistry' => 'lfp',
+                'series' => 16,
+                'parallel' => 1,
+                'label' => ['capacity_ah' => 100.0],
+                'cell' => ['capacity_ah' => 100.0, 'max_charge_a' => 50.0],
+            ],
+        ];
+        app(KeepWall::class)->handle($by, $house, ['what' => 'volts', 'rows' => $volts] + $wall);
+        $summer = ['at' => CarbonImmutable::now()->subDays(120)->toIso8601ZuluString()];
+        app(KeepWall::class)->handle($by, $house, ['what' => 'ah', 'rows' => $hold] + $summer + $wall);
     }
 
     private function cartWithASlip(): void

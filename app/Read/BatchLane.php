@@ -18,6 +18,7 @@ use Heartwood\Core\Batch\Odd;
 use Heartwood\Core\Batch\OddOnes;
 use Heartwood\Core\Batch\Today;
 use Heartwood\Core\Batch\Wants;
+use Heartwood\Core\Diagnosis\Verdict;
 use Heartwood\Core\Money\Prices;
 use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Safety\SafetyState;
@@ -38,8 +39,62 @@ final class BatchLane
     public static function of(Batch $batch, ?string $lane = null, int $from = 0): array
     {
         $workshop = Workshop::query()->whereKey($batch->workshop_id)->firstOrFail();
+        [$rows, $fixed] = self::known($batch, $workshop);
+        $shown = $lane === null ? $rows : array_values(array_filter($rows, fn(array $r): bool => $r['lane'] === $lane));
+
+        return [
+            'batch' => self::said($batch) + ['customer' => $batch->customer->name],
+            'packs' => count($rows),
+            'rows' => array_slice($shown, $from, self::PAGE),
+            'matching' => count($shown),
+        ] + $fixed;
+    }
+
+    /**
+     * What was worked out of it is kept as long as nothing of it has changed: neither a job, a run, a wait that is over, the batch, the
+     * shop's settings, the rules, nor the minutes that are left of the day.
+     *
+     * @return array{list<array<string, mixed>>, array<string, mixed>} rows of all packs; all that is no row
+     */
+    private static function known(Batch $batch, Workshop $workshop): array
+    {
+        [$hours, $day] = self::hours($batch, $workshop);
+        $jobs = DB::table('jobs')
+            ->where('batch_id', $batch->id)
+            ->selectRaw('count(*) as n, max(updated_at) as at, coalesce(sum(waits_until > ?), 0) as waiting', [
+                now()->format('Y-m-d H:i:s.u'),
+            ])
+            ->first();
+        $runs = Run::query()
+            ->whereIn('job_id', DB::table('jobs')->where('batch_id', $batch->id)->select('id'))
+            ->whereNull('ended_at')
+            ->orderBy('job_id')
+            ->pluck('job_id')
+            ->all();
+        $of = md5((string) json_encode([$jobs, $runs, $batch->version, $workshop->settings, Verdict::RULES, round($hours, 2), $day]));
+        $kept = DB::table('batch_lanes')
+            ->where('batch_id', $batch->id)
+            ->first(['of', 'lane']);
+        if ($kept !== null && $kept->of === $of) {
+            /** @var array{list<array<string, mixed>>, array<string, mixed>} $known */
+            $known = json_decode($kept->lane, true);
+            $known[1]['lanes'] = (object) $known[1]['lanes'];
+
+            return $known;
+        }
+        $known = self::workedOut($batch, $workshop, array_flip($runs), $hours, $day);
+        DB::table('batch_lanes')->updateOrInsert(['batch_id' => $batch->id], ['of' => $of, 'lane' => json_encode($known)]);
+
+        return $known;
+    }
+
+    /**
+     * @param  array<int, int>  $runs  by job that is on a supply
+     * @return array{list<array<string, mixed>>, array<string, mixed>}
+     */
+    private static function workedOut(Batch $batch, Workshop $workshop, array $runs, float $hours, string $day): array
+    {
         $rows = self::rows($batch);
-        $runs = array_flip(Run::query()->whereIn('job_id', array_column($rows, 'id'))->whereNull('ended_at')->pluck('job_id')->all());
         $now = now()->format('Y-m-d H:i:s.u');
         $spec = $batch->packSpec();
         $wants = $facts = $kept = [];
@@ -60,7 +115,6 @@ final class BatchLane
         }
         $odd = OddOnes::of($facts);
         $lanes = array_count_values(array_map(fn(Wants $w): string => $w->lane, $wants));
-        [$hours, $day] = self::hours($batch, $workshop);
         $today = Today::of(
             $wants,
             array_keys($odd),
@@ -68,53 +122,61 @@ final class BatchLane
             $batch->places - ($lanes['shelf'] ?? 0),
             $hours,
         );
-        $shown = array_values(array_filter($rows, fn(object $r): bool => $lane === null || $wants[$r->id]->lane === $lane));
-        $at = fn(int $id): array => self::row($rows[$id], $wants[$id], $odd[$id] ?? [], $kept[$id]);
 
         return [
-            'batch' => self::said($batch) + ['customer' => $batch->customer->name],
-            'packs' => count($rows),
-            'lanes' => (object) $lanes,
-            'rows' => array_map(fn(object $r): array => $at($r->id), array_slice($shown, $from, self::PAGE)),
-            'matching' => count($shown),
-            'shelf' => array_map(
-                fn(object $r): array => [
-                    'id' => $r->id,
-                    'serial' => $r->serial,
-                    'until' => self::time($r->waits_until),
-                    'for' => $r->waits_for,
-                ],
-                self::shelf($rows, $wants),
-            ),
-            'odd' => array_map(
-                fn(int $id): array => [
-                    'id' => $id,
-                    'serial' => $rows[$id]->serial,
-                    'why' => array_map(fn(Odd $o): string => $o->text(), $odd[$id]),
-                ],
-                array_keys($odd),
-            ),
-            'today' => [
-                'day' => $day,
-                'hours' => round($hours, 2),
-                'hands_min' => $today->handsMin,
-                'places_left' => $today->placesLeft,
-                'begun' => array_map(
-                    fn(array $b): array => ['id' => $b['pack'], 'text' => $wants[$b['pack']]->text] +
-                        array_diff_key($b, ['pack' => 1]) + [
-                            'serial' => $rows[$b['pack']]->serial,
-                            'door' => self::door($rows[$b['pack']], $wants[$b['pack']], $kept[$b['pack']]),
-                        ],
-                    array_slice($today->begun, 0, self::PAGE),
+            array_values(array_map(fn(object $r): array => self::row($r, $wants[$r->id], $odd[$r->id] ?? [], $kept[$r->id]), $rows)),
+            [
+                'lanes' => (object) $lanes,
+                'shelf' => array_map(
+                    fn(object $r): array => [
+                        'id' => $r->id,
+                        'serial' => $r->serial,
+                        'until' => self::time($r->waits_until),
+                        'for' => $r->waits_for,
+                    ],
+                    self::shelf($rows, $wants),
                 ),
-                'left' => array_map(
-                    fn(int $id): array => ['id' => $id, 'serial' => $rows[$id]->serial, 'why' => $today->left[$id]],
-                    array_slice(array_keys($today->left), 0, self::PAGE),
+                'odd' => array_map(
+                    fn(int $id): array => [
+                        'id' => $id,
+                        'serial' => $rows[$id]->serial,
+                        'why' => array_map(fn(Odd $o): string => $o->text(), $odd[$id]),
+                    ],
+                    array_keys($odd),
                 ),
-                'left_count' => count($today->left),
+                'today' => self::today($today, $day, $hours, $rows, $wants, $kept),
+                'donors' => self::donors($rows, $kept, $spec),
+                ...self::worth($batch, $workshop, $rows, $kept),
             ],
-            'donors' => self::donors($rows, $kept, $spec),
-            ...self::worth($batch, $workshop, $rows, $kept),
+        ];
+    }
+
+    /**
+     * @param  array<int, \stdClass>  $rows
+     * @param  array<int, Wants>  $wants
+     * @param  array<int, array<string, mixed>>  $kept
+     * @return array<string, mixed>
+     */
+    private static function today(Today $today, string $day, float $hours, array $rows, array $wants, array $kept): array
+    {
+        return [
+            'day' => $day,
+            'hours' => round($hours, 2),
+            'hands_min' => $today->handsMin,
+            'places_left' => $today->placesLeft,
+            'begun' => array_map(
+                fn(array $b): array => ['id' => $b['pack'], 'text' => $wants[$b['pack']]->text] +
+                    array_diff_key($b, ['pack' => 1]) + [
+                        'serial' => $rows[$b['pack']]->serial,
+                        'door' => self::door($rows[$b['pack']], $wants[$b['pack']]),
+                    ],
+                array_slice($today->begun, 0, self::PAGE),
+            ),
+            'left' => array_map(
+                fn(int $id): array => ['id' => $id, 'serial' => $rows[$id]->serial, 'why' => $today->left[$id]],
+                array_slice(array_keys($today->left), 0, self::PAGE),
+            ),
+            'left_count' => count($today->left),
         ];
     }
 
@@ -161,11 +223,11 @@ final class BatchLane
         return DB::table('jobs')
             ->where('batch_id', $batch->id)
             ->orderBy('number')
+            // One without a serial is called by its name.
             ->get([
+                DB::raw("if(serial = '', name, serial) as serial"),
                 'id',
                 'number',
-                'serial',
-                'name',
                 'stage',
                 'status',
                 'safety_state',
@@ -196,12 +258,11 @@ final class BatchLane
             'until' => $w->lane === 'shelf' ? self::time($r->waits_until) : null,
             'first' => (string) ($kept['first'] ?? ''),
             'odd' => $odd === [] ? null : $odd[0]->text(),
-            'door' => self::door($r, $w, $kept),
+            'door' => self::door($r, $w),
         ];
     }
 
-    /** @param  array<string, mixed>  $kept */
-    private static function door(\stdClass $r, Wants $w, array $kept): string
+    private static function door(\stdClass $r, Wants $w): string
     {
         $room = $w->lane === 'work' && $w->hours > 0.0 ? 'supply' : $r->stage;
 

@@ -14,8 +14,8 @@ use Heartwood\Core\Maths\Robust;
  */
 final class OddOnes
 {
-    /** Turns of the polish: it stands still long before. */
-    private const TURNS = 4;
+    /** Turns of the polish: the second finds what the first left. */
+    private const TURNS = 2;
 
     /**
      * @param  array<int, LotFacts>  $facts  by pack

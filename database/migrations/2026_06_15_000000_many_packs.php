@@ -60,6 +60,13 @@ return new class extends Migration {
                 $t->unique(['workshop_id', 'name']);
             });
         }
+        if (!Schema::hasTable('batch_lanes')) {
+            Schema::create('batch_lanes', function (Blueprint $t): void {
+                $t->foreignId('batch_id')->primary()->constrained();
+                $t->char('of', 32);
+                $t->longText('lane');
+            });
+        }
         if (!Schema::hasColumn('jobs', 'batch_id')) {
             Schema::table('jobs', function (Blueprint $t): void {
                 $t->foreignId('batch_id')->nullable()->constrained();
@@ -79,7 +86,7 @@ return new class extends Migration {
                 $t->dropColumn(['batch_id', 'came_v', 'lot_facts']);
             });
         }
-        foreach (['batches', 'toppings', 'pack_capacities'] as $table) {
+        foreach (['batch_lanes', 'batches', 'toppings', 'pack_capacities'] as $table) {
             Schema::dropIfExists($table);
         }
     }

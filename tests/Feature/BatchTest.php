@@ -301,10 +301,54 @@ it('asks as many questions for thirty packs as for three', function (): void {
     $asked = function (Batch $b): int {
         DB::enableQueryLog();
         DB::flushQueryLog();
+        DB::table('batch_lanes')->delete();
+        DB::flushQueryLog();
         App\Read\BatchLane::of($b->refresh());
 
         return count(DB::getQueryLog());
     };
     $few = $asked(($this->lot)(['name' => 'Few', 'list' => 'F-1 .. F-3']));
     expect($asked(($this->lot)(['name' => 'Many', 'list' => 'M-1 .. M-30'])))->toBe($few);
+});
+
+it('works a lane out anew whenever anything of it has changed, and not otherwise', function (): void {
+    $batch = ($this->lot)();
+    $job = ($this->job)($batch, 'RS-04');
+    $kept = fn(): string => (string) DB::table('batch_lanes')->where('batch_id', $batch->id)->value('of');
+    $lane = fn(string $serial): string => array_column(($this->lane)($batch->refresh())->json('rows'), 'lane', 'serial')[$serial];
+    $first = ($this->lane)($batch)->json();
+    $of = $kept();
+    expect(($this->lane)($batch)->json())
+        ->toBe($first)
+        ->and($kept())
+        ->toBe($of);
+    // A stage, a wait that ends by itself, a run, the batch, the shop's settings.
+    $job->update(['stage' => 'proof']);
+    expect($lane('RS-04'))->toBe('proof');
+    $job->update(['waits_until' => now()->addMinutes(5), 'waits_for' => 'Hold test']);
+    expect($lane('RS-04'))->toBe('shelf');
+    $this->travel(6)->minutes();
+    expect($lane('RS-04'))->toBe('proof');
+    DB::table('runs')->insert([
+        'id' => ($id = (string) Str::uuid7()),
+        'workshop_id' => $batch->workshop_id,
+        'job_id' => $job->id,
+        'revision' => 1,
+        'kind' => 'recovery',
+        'plan' => '{}',
+        'state' => '{}',
+        'reason' => '',
+        'started_by' => $this->bench->people['owner']->id,
+        'started_at' => now(),
+    ]);
+    expect($lane('RS-04'))->toBe('supply');
+    DB::table('runs')
+        ->where('id', $id)
+        ->update(['ended_at' => now()]);
+    expect($lane('RS-04'))->toBe('proof');
+    $before = ($this->lane)($batch)->json('margin_percent');
+    DB::table('workshops')
+        ->where('id', $batch->workshop_id)
+        ->update(['settings' => json_encode(['lot_margin_percent' => 50])]);
+    expect([$before, ($this->lane)($batch)->json('margin_percent')])->toEqual([30, 50]);
 });

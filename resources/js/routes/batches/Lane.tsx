@@ -243,14 +243,14 @@ function Worth({ lane: b }: { lane: Lane }) {
             </p>
             {b.cost.cents !== null && (
                 <p>
-                    One taken in costs {cash(b.cost.cents)}: {b.cost.minutes} min of hands and its parts, over {count(b.cost.of, 'pack')};{' '}
+                    One taken in costs {cash(b.cost.cents)}: {b.cost.minutes} min of hands and parts, over {count(b.cost.of, 'pack')};{' '}
                     {b.cost.timed} of them by the clock.
                 </p>
             )}
             {b.ceiling ? (
                 <p>
-                    <b>At the most {cash(b.ceiling.mean)} for one of the next batch</b>, {cash(b.ceiling.low)} to {cash(b.ceiling.high)}{' '}
-                    with the yield, so that {b.margin_percent} % of what is sold is left.
+                    <b>At most {cash(b.ceiling.mean)} for one of the next batch</b>, {cash(b.ceiling.low)} to {cash(b.ceiling.high)} with
+                    the yield, so that {b.margin_percent} % of what is sold is left.
                     {b.batch.paid_cents !== null && ` Paid for these: ${cash(b.batch.paid_cents)}.`}
                 </p>
             ) : (

@@ -132,7 +132,7 @@ export function Component() {
                 </div>
                 {shape ? (
                     <p className="text-muted">
-                        {`${shape.series} groups of ${shape.parallel || '?'}, ${shape.chemistry}; label ${shape.label.capacity_ah || '?'} Ah.`}
+                        {shape.series} groups of {shape.parallel || '?'}, {shape.chemistry}; label {shape.label.capacity_ah || '?'} Ah.
                     </p>
                 ) : (
                     <FormProvider {...form}>
