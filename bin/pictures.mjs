@@ -79,12 +79,19 @@ const views = {
     },
     'build-sheet': at('tobiah', `${job('Post bike 1', 'build')}?do=sheet`),
     balance: at('sunniva', `${job('Delivery trike', 'supply')}?do=balance`),
-    customer: async () => {
-        const page = await at('maren', '/customers')();
-        await page.getByRole('link', { name: 'Island post' }).first().click();
+    'side-by-side': async () => {
+        const page = await at('sunniva', '/customers?q=Lantern')();
+        await page.getByRole('link', { name: 'Lantern house' }).first().click();
+        await page.getByRole('link', { name: 'Side by side' }).click();
+        await page.getByRole('region', { name: 'Side by side' }).waitFor();
         return page;
     },
-    settings: at('maren', '/settings'),
+    batch: async () => {
+        const page = await at('sunniva', '/batches')();
+        await page.getByRole('link', { name: 'School laptops' }).click();
+        await page.getByRole('region', { name: 'Yield' }).waitFor();
+        return page;
+    },
     passport: async () => {
         const page = await as('sunniva');
         await page.goto('/packs?q=Shears+08');

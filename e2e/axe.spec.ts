@@ -43,8 +43,9 @@ async function keys(page: Page, where: string) {
         getSelection()?.removeAllRanges();
         return all.map(name);
     });
-    // Once round, and a little more: the browser's own stop before the first.
-    for (let i = 0; i < wanted.length + 4; i++) await page.keyboard.press('Tab');
+    // Once round, and a little more: the browser's own stop before the first, and a date has a stop for each of its parts.
+    const parts = 7 * (await page.locator('input[type^=date]:visible').count());
+    for (let i = 0; i < wanted.length + 4 + parts; i++) await page.keyboard.press('Tab');
     const walked = await page.evaluate(() => [...(window as unknown as { walked: Set<string> }).walked]);
     return [...new Set(wanted)].filter((w) => !walked.includes(w)).map((w) => `${where}: the Tab key does not reach ${w}`);
 }
@@ -90,7 +91,7 @@ const JOB_SCREENS: [string, string][] = [
 // Screens of a kind that another of the list stands for: the drill looks at these too.
 const IN_THE_DRILL = [
     ...['do=charge', 'do=wake', 'do=balance', 'do=sheet', 'do=pins', 'do=checks'],
-    ...['/import', '/nowhere', '/customers', '/me', '/people', '/instruments', '/report', '/settings', '/cells'],
+    ...['/import', '/nowhere', '/customers', '/batches', '/me', '/people', '/instruments', '/report', '/settings', '/cells'],
 ];
 const ROOMS = [
     '/intake',
@@ -100,6 +101,10 @@ const ROOMS = [
     '/customers',
     '/customers/1',
     '/customers/1/fleet',
+    '/customers/1/wall',
+    '/batches',
+    '/batches/new',
+    '/batches/1',
     '/packs',
     '/packs/1',
     '/packs?glance=1',

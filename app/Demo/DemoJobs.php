@@ -120,8 +120,8 @@ final class DemoJobs
             if ($block === 7) {
                 $ah[3] = 79.0;
             }
-            $volts[] = ['name' => "Block $block", 'values' => $v];
-            $hold[] = ['name' => "Block $block", 'values' => $ah];
+            $volts[] = ['name' => "Block $block", 'values' => array_values($v)];
+            $hold[] = ['name' => "Block $block", 'values' => array_values($ah)];
         }
         $wall = [
             'at' => CarbonImmutable::now()->toIso8601ZuluString(),

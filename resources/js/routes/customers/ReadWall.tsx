@@ -171,7 +171,7 @@ function Wall({ id, fleet }: { id: number; fleet: Fleet }) {
                     Side by side
                 </Link>
             </div>
-            <div className="grid gap-3 grid-cols-2 md:grid-cols-[minmax(0,15rem)_14rem_12rem_9rem] items-start">
+            <div className="grid gap-3 grid-cols-[minmax(0,1fr)] md:grid-cols-[minmax(0,15rem)_14rem_12rem_9rem] items-start">
                 <Field label="What was measured">
                     {(p) => (
                         <select {...p} value={draft.what} onChange={(e) => set({ what: e.target.value as Draft['what'] })}>
