@@ -7,9 +7,11 @@ namespace App\Actions;
 use App\Models\Batch;
 use App\Models\Customer;
 use App\Models\Job;
+use App\Models\Pack;
 use App\Models\PackModel;
 use App\Models\Person;
 use Heartwood\Core\Safety\Look;
+use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Support\Facades\DB;
 
 /** Takes a whole lot in: one form, one list, a job for each pack with its own triage. All of it or nothing. */
@@ -96,10 +98,13 @@ final class OpenBatch
      */
     private static function free(Person $person, array $rows): void
     {
+        $typed = array_column($rows, 'serial');
+        // The code of our label, scanned, means the pack that has it.
+        $coded = array_filter(array_map(fn(string $s): ?int => Pack::coded($person->workshop_id, $s)?->id, $typed));
         $here = Job::query()
             ->where('workshop_id', $person->workshop_id)
             ->where('status', 'open')
-            ->whereIn('serial', array_column($rows, 'serial'))
+            ->where(fn(Builder $q) => $q->whereIn('serial', $typed)->orWhereIn('pack_id', $coded))
             ->pluck('number', 'serial');
         if ($here->isNotEmpty()) {
             $first = (string) $here->keys()->first();

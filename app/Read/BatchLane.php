@@ -36,11 +36,21 @@ final class BatchLane
     private const HOUR_S = 3600;
 
     /** @return array<string, mixed> */
-    public static function of(Batch $batch, ?string $lane = null, int $from = 0): array
+    public static function of(Batch $batch, ?string $lane = null, int $from = 0, string $find = ''): array
     {
         $workshop = Workshop::query()->whereKey($batch->workshop_id)->firstOrFail();
         [$rows, $fixed] = self::known($batch, $workshop);
-        $shown = $lane === null ? $rows : array_values(array_filter($rows, fn(array $r): bool => $r['lane'] === $lane));
+        $find = mb_strtolower(trim($find));
+        $shown =
+            $lane === null && $find === ''
+                ? $rows
+                : array_values(
+                    array_filter(
+                        $rows,
+                        fn(array $r): bool => ($lane === null || $r['lane'] === $lane) &&
+                            ($find === '' || str_contains(mb_strtolower("{$r['serial']} {$r['number']}"), $find)),
+                    ),
+                );
 
         return [
             'batch' => self::said($batch) + ['customer' => $batch->customer->name],
@@ -127,6 +137,7 @@ final class BatchLane
             array_values(array_map(fn(object $r): array => self::row($r, $wants[$r->id], $odd[$r->id] ?? [], $kept[$r->id]), $rows)),
             [
                 'lanes' => (object) $lanes,
+                'energy_wh' => self::energy($spec, $facts, $wants),
                 'shelf' => array_map(
                     fn(object $r): array => [
                         'id' => $r->id,
@@ -149,6 +160,24 @@ final class BatchLane
                 ...self::worth($batch, $workshop, $rows, $kept),
             ],
         ];
+    }
+
+    /**
+     * @param  array<int, LotFacts>  $facts
+     * @param  array<int, Wants>  $wants
+     * @return int|null watt-hours in all that are open, as far as they were read; null where nothing tells
+     */
+    private static function energy(PackSpec $spec, array $facts, array $wants): ?int
+    {
+        $stored = [];
+        foreach ($facts as $id => $f) {
+            if ($wants[$id]->lane !== 'done') {
+                $stored[] = $f->wattHours($spec);
+            }
+        }
+        $known = array_filter($stored, fn(?float $wh): bool => $wh !== null);
+
+        return $known === [] ? null : (int) round(array_sum($known));
     }
 
     /**

@@ -38,11 +38,12 @@ final class OwnersFleet
     /**
      * @param  array<string, float>  $asked  supply_a; lead_weeks and level of the spares; and of their history what is known outside:
      *   months in service, boards and groups that failed in them
+     * @param  string|null  $of  which kind of theirs; null: the one of which they have most
      * @return array<string, mixed>
      */
-    public static function of(Customer $customer, array $asked = []): array
+    public static function of(Customer $customer, array $asked = [], ?string $of = null): array
     {
-        [$all, $kind, $siblings, $read, $capacities] = self::siblings($customer);
+        [$kinds, $kind, $siblings, $read, $capacities] = self::siblings($customer, $of);
         $fleet = Fleet::of(array_values($siblings), $asked['supply_a'] ?? null);
         $rows = [];
         foreach ($kind as $p) {
@@ -58,6 +59,8 @@ final class OwnersFleet
                 'soc' => $r?->soc,
                 'groups_v' => $r?->groups_v,
                 'groups_ah' => $capacities[$p->id]['ah'] ?? null,
+                'shift_mv' => isset($siblings[$p->id]) ? $fleet?->shiftMv($siblings[$p->id]) : null,
+                'excellent' => $r !== null && Fleet::isExcellent($siblings[$p->id], $r->resolution_v),
                 'off_mv' =>
                     $r === null ? null : array_map(fn(?float $v): ?float => $v === null ? null : $fleet?->offMv($v), $r->groups_v ?? []),
             ];
@@ -67,7 +70,8 @@ final class OwnersFleet
         return [
             'customer' => $customer->name,
             'packs' => $rows,
-            'others' => $all - $kind->count(),
+            'kind' => $kind->isEmpty() ? '' : self::kindOf($kind->first()),
+            'kinds' => $kinds,
             'middle_v' => $fleet?->middleV,
             'result' => $fleet?->toArray($spares['boards'] ?? null),
             'in_place' => Fleet::inPlace(),
@@ -80,26 +84,33 @@ final class OwnersFleet
         ];
     }
 
+    /** What packs have in common that stand side by side: chemistry and groups in series. */
+    public static function kindOf(Pack $p): string
+    {
+        return ($p->spec['chemistry'] ?? '') . ' ' . ($p->spec['series'] ?? '');
+    }
+
     /** @return array{Sibling|null, Fleet|null} one pack as it was read last, and the others around it */
     public static function sibling(Customer $customer, Pack $pack): array
     {
-        [, , $siblings] = self::siblings($customer);
+        [, , $siblings] = self::siblings($customer, self::kindOf($pack));
 
         return [$siblings[$pack->id] ?? null, Fleet::of(array_values($siblings))];
     }
 
     /**
-     * The packs of the kind of which they have most, each as it was read last.
+     * The packs of one kind, each as it was read last.
      *
+     * @param  string|null  $of  which; null: the one of which they have most
      * @return array{
-     *     int,
+     *     list<array{kind: string, packs: int}>,
      *     Collection<int, Pack>,
      *     array<int, Sibling>,
      *     array<int, ServiceReading>,
      *     array<int, array{ah: list<float|null>, at: string}>
-     * } how many packs there are of all kinds; those of one; by pack: as siblings, readings, what groups hold
+     * } all kinds; packs of one; by pack: as siblings, readings, what groups hold
      */
-    private static function siblings(Customer $customer): array
+    private static function siblings(Customer $customer, ?string $of): array
     {
         $packs = Pack::query()
             ->where('workshop_id', $customer->workshop_id)
@@ -109,9 +120,9 @@ final class OwnersFleet
             ->orderBy('name')
             ->limit(self::PACKS)
             ->get();
-        $kinds = $packs->groupBy(fn(Pack $p): string => ($p->spec['chemistry'] ?? '') . ' ' . ($p->spec['series'] ?? ''));
+        $kinds = $packs->groupBy(self::kindOf(...))->sortByDesc(fn($some): int => $some->count());
         /** @var Collection<int, Pack> $kind */
-        $kind = $kinds->sortByDesc(fn($of): int => $of->count())->first() ?? new Collection();
+        $kind = $kinds->get($of ?? '') ?? ($kinds->first() ?? new Collection());
         $series = [];
         foreach ($kind as $p) {
             $series[$p->id] = $p->packSpec()->series;
@@ -133,7 +144,13 @@ final class OwnersFleet
             }
         }
 
-        return [$packs->count(), $kind, $siblings, $read, $capacities];
+        $counted = array_map(
+            fn(mixed $name, $some): array => ['kind' => (string) $name, 'packs' => $some->count()],
+            $kinds->keys()->all(),
+            $kinds->values()->all(),
+        );
+
+        return [$counted, $kind, $siblings, $read, $capacities];
     }
 
     /**

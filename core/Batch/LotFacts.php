@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Batch;
 
+use Heartwood\Core\Pack\RestCurve;
+use Heartwood\Core\Record\PackSpec;
+
 /** What is measured of one pack of a lot, as far as it is. Volts, amp-hours, milliohm, kelvin; volts risen by an amp-hour. */
 final readonly class LotFacts
 {
@@ -45,6 +48,21 @@ final readonly class LotFacts
             Quantity::Warm => $this->warmK,
             Quantity::Group => null,
         };
+    }
+
+    /** Energy in it, by its groups where they were read, else by its volts as it came; null where neither was, nor what it holds. */
+    public function wattHours(PackSpec $pack): ?float
+    {
+        $ah = $pack->groupCapacityAh();
+        $read = $this->read();
+        $volts = $read !== [] ? $read : ($this->cameV === null ? [] : array_fill(0, $pack->series, $this->cameV / $pack->series));
+        if ($ah === null || $volts === []) {
+            return null;
+        }
+        $curve = RestCurve::of($pack->chemistry);
+        $one = array_sum(array_map(fn(float $v): float => $curve->socAt(max(0.0, $v)) * $ah * max(0.0, $v), $volts)) / count($volts);
+
+        return $one * $pack->series;
     }
 
     /** @return list<float> */

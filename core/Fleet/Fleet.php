@@ -94,6 +94,30 @@ final readonly class Fleet
         return self::MV * ($v - $this->middleV);
     }
 
+    /**
+     * Millivolts by which a pack stands off as a whole: the gain of the meter it was read by, or its charge, and no matter of one group.
+     * Null where it is within what packs may differ.
+     */
+    public function shiftMv(Sibling $p): ?float
+    {
+        $read = $p->read();
+        $shift = $read === [] ? 0.0 : Robust::median($read) - $this->middleV;
+
+        return count($this->packs) < 2 || abs($shift) <= FleetLimits::SHIFT_V + Tiny::SUM ? null : self::MV * $shift;
+    }
+
+    /** Whether every group of a pack stands so near the middle of its own that nothing is to be wished for, and the meter saw it. */
+    public static function isExcellent(Sibling $p, float $resolutionV): bool
+    {
+        $read = $p->read();
+        if ($read === [] || count($read) !== count($p->volts) || $resolutionV > FleetLimits::EXCELLENT_V / 2) {
+            return false;
+        }
+        $middle = Robust::median($read);
+
+        return max(array_map(fn(float $v): float => abs($v - $middle), $read)) <= FleetLimits::EXCELLENT_V + Tiny::SUM;
+    }
+
     /** @return list<array{pack: Sibling, group: int, off_mv: float, state: string}> each pack by its worst group, the worst first */
     public function ranked(): array
     {

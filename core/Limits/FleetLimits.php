@@ -53,4 +53,10 @@ final class FleetLimits
 
     #[Limit('mo', 'assumed: months of one group over which half a failure is expected where its own history is shorter, one in 200 years')]
     public const GROUP_MONTHS = 1200.0;
+
+    #[Limit('V', self::SIBLINGS . ': from the middle of all at most, a group is excellent where the meter resolves it')]
+    public const EXCELLENT_V = 0.005;
+
+    #[Limit('V', 'assumed: a pack whose groups all stand off by more is another charge or another meter, and no group of it is low')]
+    public const SHIFT_V = 0.01;
 }

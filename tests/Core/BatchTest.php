@@ -416,3 +416,18 @@ it('lets one odd group of a pack of few move no other, nor a group that was not 
         ->toBe('group 4: from the middle of its pack -30 mV, the others +0 mV');
     expect(OddOnes::of([]))->toBe([])->and(OddOnes::of(array_fill(1, 8, new LotFacts())))->toBe([]);
 });
+
+it('counts the energy that is in a pack, by its groups where they were read, else by its volts as it came', function (): void {
+    $read = (new LotFacts(null, array_fill(0, 12, 3.7)))->wattHours(rental());
+    expect($read)
+        ->toBeGreaterThan(12 * 6.0 * 3.7 * 0.3)
+        ->toBeLessThan(12 * 6.0 * 3.7 * 0.7)
+        ->and((new LotFacts(12 * 3.7))->wattHours(rental()))
+        ->toEqualWithDelta($read, 1e-9)
+        ->and((new LotFacts(9.0))->wattHours(rental()))
+        ->toBeLessThan(0.02 * $read)
+        ->and((new LotFacts())->wattHours(rental()))
+        ->toBeNull()
+        ->and((new LotFacts(44.0))->wattHours(rental(['parallel' => null, 'cell' => []])))
+        ->toBeNull();
+});

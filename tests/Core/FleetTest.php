@@ -296,3 +296,22 @@ it('takes an assumed history of spares where their own is shorter, and their own
         ->and(Spares::known(9, 1, 300.0, FleetLimits::BOARD_MONTHS)->sentence())
         ->toContain('Seen: 1 failed in 300 months');
 });
+
+it('tells a pack that stands off as a whole from one with a low group, and an excellent one where the meter sees it', function (): void {
+    $at = fn(float $shift): ?float => ($fleet = Fleet::of([
+        ($p = sibling('A', [3.8 + $shift, 3.8 + $shift, 3.8 + $shift, 3.75])),
+        sibling('B', [3.8, 3.8, 3.8, 3.8]),
+        sibling('C', [3.8, 3.8, 3.8, 3.8]),
+    ]))?->shiftMv($p);
+    expect($at(FleetLimits::SHIFT_V))
+        ->toBeNull()
+        ->and($at(-FleetLimits::SHIFT_V - 0.0005))
+        ->toEqualWithDelta(-10.5, 1e-6)
+        ->and(FleetLimits::SHIFT_V)
+        ->toBe(0.01)
+        ->and(FleetLimits::EXCELLENT_V)
+        ->toBe(0.005);
+    $even = fn(float $off, float $resolution = 0.001): bool => Fleet::isExcellent(sibling('A', [3.8, 3.8, 3.8 + $off, 3.8]), $resolution);
+    expect([$even(0.005), $even(-0.005), $even(0.0051), $even(0.0, 0.0025), $even(0.0, 0.0026)])->toBe([true, true, false, true, false]);
+    expect(Fleet::isExcellent(sibling('A', [3.8, null, 3.8]), 0.001))->toBeFalse();
+});

@@ -107,6 +107,17 @@ it('takes nothing in where anything is wrong, and names it', function (array $mo
     'no hours' => [['list' => 'X-1', 'hours_a_day' => 0], 'hours_a_day'],
 ]);
 
+it('knows a pack that is on the bench by the code of its label as well', function (): void {
+    $job = $this->bench->open();
+    $code = $this->getJson("/api/packs/{$job->refresh()->pack_id}")->json('code');
+    ($this->open)(['list' => "X-1\n$code"])
+        ->assertStatus(422)
+        ->assertJsonPath('fields.list', fn(string $t): bool => str_contains($t, 'bench'));
+    $job->update(['status' => 'returned', 'closed_at' => now()]);
+    ($this->open)(['list' => "X-1\n$code"])->assertCreated();
+    expect(Job::query()->latest('id')->value('pack_id'))->toBe($job->pack_id);
+});
+
 it('keeps a lot once, however often it is sent', function (): void {
     $key = (string) Str::uuid();
     $first = $this->bench->post('batches', ($this->body)(), $key)->assertCreated();
@@ -182,6 +193,12 @@ it('follows a pack through: read, decided, on the shelf, gone; and shows one lan
         ->and(($this->lane)($batch, '?lane=probe&from=2')->json('matching'))
         ->toBe(6);
     $this->getJson("/api/batches/{$batch->id}?lane=elsewhere")->assertStatus(422);
+    expect(array_column(($this->lane)($batch, '?find=rs-02')->json('rows'), 'serial'))
+        ->toBe(['RS-02'])
+        ->and(($this->lane)($batch)->json('energy_wh'))
+        ->toBeGreaterThan(10)
+        ->and($this->getJson("/api/jobs/{$job->id}")->json('batch_id'))
+        ->toBe($batch->id);
 });
 
 it('finds the odd pack by its readings against the lot, not against its own', function (): void {

@@ -77,13 +77,19 @@ it('lays the last reading of each pack beside the others, and says which group i
     expect($c->customer_id)->toBe($a->customer_id);
 });
 
-it('leaves packs of another kind out, and says so; without a reading there is nothing to lay', function (): void {
+it('shows one kind at a time, and leads to the others; without a reading there is nothing to lay', function (): void {
     $a = ($this->pack)('Block A');
     $other = ($this->pack)('Lamp');
     $more = ($this->pack)('Block B');
     $other->update(['spec' => ['chemistry' => 'lfp', 'series' => 8] + $other->spec]);
     $none = ($this->fleet)($a);
-    expect($none->json('result'))->toBeNull()->and($none->json('others'))->toBe(1)->and(count($none->json('packs')))->toBe(2);
+    expect($none->json('result'))
+        ->toBeNull()
+        ->and($none->json('kinds'))
+        ->toBe([['kind' => 'nmc 4', 'packs' => 2], ['kind' => 'lfp 8', 'packs' => 1]])
+        ->and(count($none->json('packs')))
+        ->toBe(2);
+    expect(($this->fleet)($a, '?kind=lfp+8')->json('packs.0.name'))->toBe('Lamp');
     ($this->read)($a, [3.8, 3.8, 3.8, 3.8]);
     ($this->read)($more, [3.9, 3.9, 3.9, 3.9], more: ['soc' => 0.8]);
     expect(($this->fleet)($a)->json('result.comparable'))
@@ -310,6 +316,32 @@ it(
             ->toBe(4);
     },
 );
+
+it(
+    'says of a pack that stands off as a whole that it is another charge or meter, and of an even one that it is excellent',
+    function (): void {
+        $kept = ($this->wall)($this->blocks + ['Block 4' => [3.475, 3.476, 3.475, 3.474]])->assertCreated();
+        $of = array_column($kept->json('packs'), null, 'name');
+        expect($of['Block 4']['shift_mv'])
+            ->toEqualWithDelta(15.0, 0.6)
+            ->and($of['Block 1']['shift_mv'])
+            ->toBeNull()
+            ->and([$of['Block 1']['excellent'], $of['Block 2']['excellent'], $of['Block 4']['excellent']])
+            ->toBe([true, false, true]);
+    },
+);
+
+it('tops up a pack of the kind of which they have fewer as well', function (): void {
+    ($this->wall)($this->blocks)->assertCreated();
+    $small = ['chemistry' => 'lfp', 'series' => 3] + $this->spec;
+    $kept = ($this->wall)(['Lamp 1' => [3.46, 3.351, 3.46], 'Lamp 2' => [3.46, 3.46, 3.46]], ['pack' => $small])->assertCreated();
+    $id = ($this->customer)()->id;
+    $lamp = Pack::query()->where('name', 'Lamp 1')->firstOrFail();
+    expect($kept->json('kind'))->toBe('lfp 4');
+    $body = ['pack' => $lamp->id, 'group' => 2, 'group_v' => 3.352, 'pack_a' => 0.0, 'ambient_c' => 18];
+    $this->bench->post("customers/$id/toppings", $body)->assertCreated();
+    expect($this->getJson("/api/customers/$id/fleet?kind=lfp+3")->json('toppings.0.pack'))->toBe('Lamp 1');
+});
 
 it('charges nothing in place that is on the bench, scrapped or stopped, nor by a trainee', function (): void {
     ($this->wall)($this->blocks)->assertCreated();

@@ -67,10 +67,9 @@ final class BatchController extends Controller
     {
         $in = $request->validated();
 
-        return (new JsonResponse(BatchLane::of($batch, $in['lane'] ?? null, (int) ($in['from'] ?? 0))))->header(
-            'ETag',
-            Version::tag($batch),
-        );
+        return (new JsonResponse(
+            BatchLane::of($batch, $in['lane'] ?? null, (int) ($in['from'] ?? 0), (string) ($in['find'] ?? '')),
+        ))->header('ETag', Version::tag($batch));
     }
 
     public function update(EditBatchBody $request, Batch $batch, KeepBatch $keep): JsonResponse

@@ -25,8 +25,11 @@ final class FleetController extends Controller
     public function show(FleetBody $request, Customer $customer): JsonResponse
     {
         $said = array_filter($request->validated(), fn(mixed $v): bool => $v !== null);
+        $kind = isset($said['kind']) ? (string) $said['kind'] : null;
 
-        return new JsonResponse(OwnersFleet::of($customer, array_map(fn(mixed $v): float => (float) $v, $said)));
+        return new JsonResponse(
+            OwnersFleet::of($customer, array_map(fn(mixed $v): float => (float) $v, array_diff_key($said, ['kind' => 1])), $kind),
+        );
     }
 
     /** A wall out of pasted text: computed only, nothing is written. */
@@ -86,6 +89,6 @@ final class FleetController extends Controller
 
     private function after(Topping $topping): JsonResponse
     {
-        return new JsonResponse(OwnersFleet::of($topping->pack->customer));
+        return new JsonResponse(OwnersFleet::of($topping->pack->customer, [], OwnersFleet::kindOf($topping->pack)));
     }
 }

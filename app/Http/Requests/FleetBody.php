@@ -11,6 +11,7 @@ final class FleetBody extends Body
     public function rules(): array
     {
         return [
+            'kind' => 'nullable|string|max:20',
             'supply_a' => 'nullable|numeric|between:0.01,1000',
             'lead_weeks' => 'nullable|numeric|between:0,520',
             'months' => 'nullable|numeric|between:0.1,1200',

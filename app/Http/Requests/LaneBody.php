@@ -12,6 +12,7 @@ final class LaneBody extends Body
     {
         return [
             'lane' => 'nullable|in:held,supply,shelf,probe,decide,work,proof,back,done',
+            'find' => 'nullable|string|max:80',
             'from' => 'nullable|integer|between:0,1000',
         ];
     }

@@ -51,6 +51,7 @@ final class JobRow
             'name' => $job->name,
             'serial' => $job->serial,
             'batch' => $job->batch,
+            'batch_id' => $job->batch_id,
             'customer' => $job->customer->name,
             'customer_id' => $job->customer_id,
             'call' => self::call($job),

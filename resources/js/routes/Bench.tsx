@@ -38,6 +38,7 @@ export function Component() {
     const all = bench.data.jobs;
     const jobs = chosen(all, { find: value('find'), batch: value('batch'), person: value('person'), stage: value('stage'), order });
     const some = (of: (j: BenchRow) => string | null) => [...new Set(all.map(of))].filter((x): x is string => !!x).sort();
+    const lane = value('batch') === '' ? null : (all.find((j) => j.batch === value('batch'))?.batch_id ?? null);
     const now = Date.parse(bench.data.now);
     if (all.length === 0) return <Empty />;
     return (
@@ -80,7 +81,7 @@ export function Component() {
                     />
                 )}
                 <Select label="Order" value={order} change={(v) => set('order', v)} of={Object.entries(ORDERS)} />
-                <Go to="/batches">Batches</Go>
+                <Go to={lane ? `/batches/${lane}` : '/batches'}>{lane ? 'Its lane' : 'Batches'}</Go>
                 <Go to="/import">Import a record</Go>
             </div>
             <Offer />
@@ -162,7 +163,7 @@ function Empty() {
                 <Go to="/intake" look="main">
                     Take the first pack in
                 </Go>
-                <Go to="/batches">Batches</Go>
+                <Go to="/batches/new">Take a batch in</Go>
                 <Go to="/import">Import a record</Go>
                 <Go to="/instruments">Add a meter or a supply</Go>
             </div>

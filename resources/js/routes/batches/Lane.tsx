@@ -1,6 +1,6 @@
 import { clsx } from 'clsx';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { type KeyboardEvent, useState } from 'react';
+import { type KeyboardEvent, useDeferredValue, useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { api, key, unwrap } from '@/api/client';
@@ -46,12 +46,20 @@ export function Component() {
     const [params, setParams] = useSearchParams();
     const lane = (params.get('lane') ?? '') as Name | '';
     const from = Number(params.get('from') ?? 0) || 0;
+    const find = useDeferredValue(params.get('find') ?? '');
     const all = useQuery({
-        queryKey: slots.lane(id, lane, from),
+        queryKey: slots.lane(id, lane, from, find),
         queryFn: () =>
             unwrap(
                 api.GET('/api/batches/{batch}', {
-                    params: { path: { batch: id }, query: { ...(lane === '' ? {} : { lane }), ...(from === 0 ? {} : { from }) } },
+                    params: {
+                        path: { batch: id },
+                        query: {
+                            ...(lane === '' ? {} : { lane }),
+                            ...(from === 0 ? {} : { from }),
+                            ...(find === '' ? {} : { find }),
+                        },
+                    },
                 }),
             ),
         placeholderData: (before) => before,
@@ -71,6 +79,7 @@ export function Component() {
                     <Link to={`/customers/${b.batch.customer_id}`} className="underline underline-offset-4">
                         {b.batch.customer}
                     </Link>
+                    {b.energy_wh !== null && `. About ${b.energy_wh} Wh in those that are open`}
                 </p>
                 <Button onClick={() => setLabels(true)}>Labels for all</Button>
                 <Link to="/batches" className="min-h-[44px] inline-flex items-center underline underline-offset-4">
@@ -87,6 +96,19 @@ export function Component() {
                             .map((l) => (
                                 <LaneButton key={l} on={lane === l} word={LANES[l]} n={b.lanes[l]!} to={() => go(l)} />
                             ))}
+                        <input
+                            type="search"
+                            aria-label="Find a pack of it"
+                            placeholder="find: serial, job"
+                            className="w-44"
+                            value={params.get('find') ?? ''}
+                            onChange={(e) => setParams(e.target.value === '' ? {} : { find: e.target.value }, { replace: true })}
+                            onKeyDown={(e) => {
+                                if (e.key !== 'ArrowDown') return;
+                                e.preventDefault();
+                                document.querySelector<HTMLElement>('table a[data-pack]')?.focus();
+                            }}
+                        />
                     </nav>
                     <Rows lane={b} />
                     {b.matching > PAGE && (

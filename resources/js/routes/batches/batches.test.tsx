@@ -52,6 +52,7 @@ const lane = {
         row(4, { lane: 'held', text: 'in quarantine', came_v: null }),
     ],
     matching: 4,
+    energy_wh: 1180,
     shelf: [{ id: 3, serial: 'RS-03', until: '2026-11-03T09:00:00Z', for: 'Hold test' }],
     odd: [{ id: 2, serial: 'RS-02', why: ['as it came 9.0 V, the others 31.2 V', 'gave 2.10 Ah, the others 2.50 Ah'] }],
     today: {
@@ -156,6 +157,12 @@ describe('the lane of a batch', () => {
         fireEvent.click(screen.getByRole('button', { name: 'Those after' }));
         await waitFor(() => expect(server.get.mock.lastCall![1].params.query).toEqual({ lane: 'shelf', from: 40 }));
         expect(screen.getByText('41 to 80 of 90')).toBeTruthy();
+        const find = screen.getByLabelText('Find a pack of it');
+        fireEvent.change(find, { target: { value: 'RS-04' } });
+        await waitFor(() => expect(server.get.mock.lastCall![1].params.query).toEqual({ find: 'RS-04' }));
+        fireEvent.keyDown(find, { key: 'ArrowDown' });
+        expect(document.activeElement?.textContent).toBe('RS-01');
+        expect(screen.getByText(/About 1180 Wh in those that are open/)).toBeTruthy();
     });
     it('keeps what there is for it on the version that was seen, and gives the figures of one to all', async () => {
         show('/batches/3', lane);
@@ -180,7 +187,10 @@ describe('a batch that is taken in', () => {
             { line: 1, serial: 'RS-01', volts: 31.2, signs: [], note: '' },
             { line: 2, serial: 'RS-02', volts: null, signs: ['swollen'], note: 'swollen' },
         ];
-        server.post.mockReset().mockResolvedValue(answer({ rows, wrong: ['Line 3: one.'] }));
+        const label = answer({ mismatches: [], series: [] });
+        const post = (read: object, opened: object) => (path: string) =>
+            Promise.resolve(path === '/api/label-check' ? label : answer(path === '/api/batches' ? opened : read, 201));
+        server.post.mockReset().mockImplementation(post({ rows, wrong: ['Line 3: one.'] }, {}));
         fireEvent.change(await screen.findByLabelText(/A line for each/), { target: { value: 'RS-01 31.2\nRS-02 swollen' } });
         expect((await screen.findByRole('alert')).textContent).toBe('Line 3: one.');
         expect(screen.getByText(/swollen\. It is held/).textContent).toContain('RS-02');
@@ -192,9 +202,7 @@ describe('a batch that is taken in', () => {
         fireEvent.change(screen.getByLabelText('Supplies'), { target: { value: '3' } });
         fireEvent.change(screen.getByLabelText('One sells for'), { target: { value: '95' } });
         fireEvent.click(screen.getByLabelText(/I stood before/));
-        server.post.mockImplementation((path: string) =>
-            Promise.resolve(answer(path === '/api/batches' ? lane : { rows, wrong: [] }, 201)),
-        );
+        server.post.mockImplementation(post({ rows, wrong: [] }, lane));
         fireEvent.click(screen.getByRole('button', { name: /packs in$/ }));
         await waitFor(() => expect(server.post.mock.calls.some(([path]) => path === '/api/batches')).toBe(true));
         const { body } = server.post.mock.calls.find(([path]) => path === '/api/batches')![1];

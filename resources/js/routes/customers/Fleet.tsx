@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
-import { Link, useParams } from 'react-router';
+import { Link, useParams, useSearchParams } from 'react-router';
 import { api, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
 import { count, day, money } from '@/lib/format';
@@ -26,6 +26,8 @@ const amount = (a: Amount, unit: string, digits: number) =>
 /** All packs of one owner at the same charge: who stands off, which group is topped up in place, the spares worth keeping. */
 export function Component() {
     const id = Number(useParams()['customer']);
+    const [params, setParams] = useSearchParams();
+    const kind = params.get('kind') ?? '';
     const [supply, setSupply] = useState('');
     const [history, setHistory] = useState({ lead_weeks: '', months: '', boards: '', groups: '' });
     const [begins, setBegins] = useState<{ pack: string; packId: number; group: number } | null>(null);
@@ -37,8 +39,13 @@ export function Component() {
             .filter(([k, v = '']) => v.trim() !== '' && (Number(v) > 0 || (Number(v) === 0 && (k === 'boards' || k === 'groups')))),
     );
     const all = useQuery({
-        queryKey: slots.fleet(id, JSON.stringify(query)),
-        queryFn: () => unwrap(api.GET('/api/customers/{customer}/fleet', { params: { path: { customer: id }, query } })),
+        queryKey: slots.fleet(id, kind, JSON.stringify(query)),
+        queryFn: () =>
+            unwrap(
+                api.GET('/api/customers/{customer}/fleet', {
+                    params: { path: { customer: id }, query: { ...query, ...(kind === '' ? {} : { kind }) } },
+                }),
+            ),
         placeholderData: (before) => before,
     });
     if (!all.data) return <QueryState of={all} what="Laying them side by side ..." />;
@@ -58,7 +65,23 @@ export function Component() {
                 </Link>
             </div>
             <Side fleet={f} />
-            {f.others > 0 && <p className="text-muted">{count(f.others, 'pack')} of another kind left out.</p>}
+            {f.kinds.length > 1 && (
+                <nav aria-label="Kinds" className="flex flex-wrap gap-2 items-center">
+                    {f.kinds.map((k) => (
+                        <button
+                            key={k.kind}
+                            type="button"
+                            aria-pressed={k.kind === f.kind}
+                            onClick={() => setParams({ kind: k.kind }, { replace: true })}
+                            className={`min-h-[44px] px-3 rounded border ${
+                                k.kind === f.kind ? 'border-2 border-bark bg-knot font-bold' : 'border-line bg-panel hover:bg-knot'
+                            }`}
+                        >
+                            {k.kind.replace(/ (\d+)$/, ', $1 groups')}: {count(k.packs, 'pack')}
+                        </button>
+                    ))}
+                </nav>
+            )}
             {f.result && (f.result.topping.length > 0 || f.toppings.length > 0) && (
                 <section aria-label="Topped up in place" className="sheet p-4 grid gap-3">
                     <h2>Topped up in place</h2>
@@ -203,7 +226,12 @@ function Side({ fleet: { packs, result, middle_v } }: { fleet: Fleet }) {
                                         </td>
                                     ))}
                                     <td className="font-sans whitespace-nowrap">
-                                        {worst && `group ${worst.group}: ${worst.state.replaceAll('-', ' ')}`}
+                                        {p.excellent ? 'excellent' : worst && `group ${worst.group}: ${worst.state.replaceAll('-', ' ')}`}
+                                        {p.shift_mv !== null && (
+                                            <span className="block text-muted">
+                                                as a whole {signed(p.shift_mv)}: another charge, or another meter
+                                            </span>
+                                        )}
                                     </td>
                                 </tr>
                             );

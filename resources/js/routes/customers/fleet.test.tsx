@@ -16,7 +16,11 @@ import type { ToppingRow } from './Topping';
 
 const fleet = {
     customer: 'Ferry house',
-    others: 1,
+    kind: 'nmc 4',
+    kinds: [
+        { kind: 'nmc 4', packs: 3 },
+        { kind: 'lfp 8', packs: 1 },
+    ],
     in_place: ['Take the pack off its siblings.'],
     spares: { boards: 'Keep 1: 0.10 failures are expected.', groups: 'Keep 2: 0.30 failures are expected.' },
     toppings: [],
@@ -33,6 +37,8 @@ const fleet = {
             condition: 'rest',
             soc: 0.6,
             groups_v: [3.8, 3.8, null, 3.74],
+            shift_mv: null,
+            excellent: false,
             off_mv: [0, 0.2, null, -60.4],
         },
         {
@@ -42,6 +48,8 @@ const fleet = {
             condition: 'rest',
             soc: 0.6,
             groups_v: [3.8, 3.805, 3.8, 3.8],
+            shift_mv: 12.2,
+            excellent: true,
             off_mv: [0, 5, 0, -0.4],
         },
         { id: 3, name: 'C', at: null, condition: null, soc: null, groups_v: null, off_mv: null },
@@ -114,17 +122,22 @@ describe('packs of one owner side by side', () => {
             ),
         ).toEqual([
             ['0', '0', '-', '-60', 'group 4: balance soon'],
-            ['0', '+5', '0', '0', 'group 2: matched'],
+            ['0', '+5', '0', '0', 'excellentas a whole +12: another charge, or another meter'],
         ]);
         expect(side.textContent).toContain('from the middle group of all, 3.800 V');
         expect(side.textContent).toContain('65 mV from the lowest (A, group 4) to the highest (B, group 2)');
         const topped = screen.getByRole('region', { name: 'Topped up in place' });
         expect(topped.textContent).toContain('1. A, group 4: 0.20 to 0.60 Ah, 0.4 to 1.2 h');
-        expect(screen.getByText('1 pack of another kind left out.')).toBeTruthy();
         fireEvent.change(screen.getByLabelText('Supply, A'), { target: { value: '2,5' } });
         await waitFor(() => expect(server.get.mock.lastCall![1].params.query).toEqual({ supply_a: '2.5' }));
+        fireEvent.click(screen.getByRole('button', { name: 'lfp, 8 groups: 1 pack' }));
+        await waitFor(() => expect(server.get.mock.lastCall![1].params.query).toEqual({ supply_a: '2.5', kind: 'lfp 8' }));
+        fireEvent.click(screen.getByRole('button', { name: 'nmc, 4 groups: 3 packs' }));
+        fireEvent.change(screen.getByLabelText('Boards that failed in them'), { target: { value: '0' } });
+        await waitFor(() => expect(server.get.mock.lastCall![1].params.query).toEqual({ supply_a: '2.5', boards: '0', kind: 'nmc 4' }));
+        fireEvent.change(screen.getByLabelText('Boards that failed in them'), { target: { value: '' } });
         fireEvent.change(screen.getByLabelText('Weeks until one is delivered'), { target: { value: 'x' } });
-        await waitFor(() => expect(server.get.mock.lastCall![1].params.query).toEqual({ supply_a: '2.5' }));
+        await waitFor(() => expect(server.get.mock.lastCall![1].params.query).toEqual({ supply_a: '2.5', kind: 'nmc 4' }));
     });
     it('says that they are to be read alike, and how where nothing was read', async () => {
         show({ result: { ...fleet.result, comparable: false, topping: [] } });

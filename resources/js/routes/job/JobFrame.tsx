@@ -167,6 +167,13 @@ function Head({ job }: { job: Job }) {
                     {job.customer}
                 </Link>
                 {job.call && ` ${job.call}`}.{' '}
+                {job.batch_id != null && (
+                    <>
+                        <Link to={`/batches/${job.batch_id}`} title="The lane of its batch" className="underline underline-offset-4">
+                            {job.batch}
+                        </Link>{' '}
+                    </>
+                )}
                 {job.pack_id != null && job.pack_code != null && (
                     <>
                         <Link
