@@ -45,6 +45,7 @@ it('starts from these numbers where a shop has said nothing', function (): void 
         'rate_cents' => 6000,
         'fee_cents' => 2500,
         'margin_percent' => 0,
+        'lot_margin_percent' => 30,
         'cell_cents' => 600,
         'board_cents' => 4500,
         'strip_cents' => 35,
