@@ -153,7 +153,8 @@ final class BatchLane
                         'serial' => $rows[$id]->serial,
                         'why' => array_map(fn(Odd $o): string => $o->text(), $odd[$id]),
                     ],
-                    array_keys($odd),
+                    // One that has left is marked in its row, and nobody has to look at it again.
+                    array_values(array_filter(array_keys($odd), fn(int $id): bool => $wants[$id]->lane !== 'done')),
                 ),
                 'today' => self::today($today, $day, $hours, $rows, $wants, $kept),
                 'donors' => self::donors($rows, $kept, $spec),

@@ -212,6 +212,11 @@ it('finds the odd pack by its readings against the lot, not against its own', fu
         ->toBe(['Q-5'])
         ->and($odd[0]['why'][0])
         ->toContain('group 4');
+    ($this->job)($batch, 'Q-5')->update(['status' => 'scrapped']);
+    expect(($this->lane)($batch)->json('odd'))
+        ->toBe([])
+        ->and(array_column(($this->lane)($batch)->json('rows'), 'odd', 'serial')['Q-5'])
+        ->toContain('group 4');
 });
 
 it('says yield, cost, the price of the next lot and donors as they come', function (): void {

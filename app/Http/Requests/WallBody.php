@@ -42,7 +42,7 @@ final class WallBody extends Body
 
         return [
             'what' => $in['what'] === 'ah' ? 'ah' : 'volts',
-            'at' => CarbonImmutable::parse((string) $in['at'])->utc()->toIso8601ZuluString(),
+            'at' => CarbonImmutable::parse((string) $in['at'])->utc()->toIso8601ZuluString('microsecond'),
             'condition' => (string) $in['condition'],
             'soc' => $number($in['soc'] ?? null),
             'pack' => $in['pack'] ?? null,

@@ -45,8 +45,11 @@ export function Component() {
         <div className="p-4 grid gap-4">
             <div className="flex flex-wrap items-end gap-3">
                 <h1 className="pb-1">Bench</h1>
-                <Go to="/intake" look="main" className="mr-auto">
+                <Go to="/intake" look="main">
                     Take a pack in
+                </Go>
+                <Go to={lane ? `/batches/${lane}` : '/batches'} className="mr-auto">
+                    {lane ? 'Its lane' : 'Batches'}
                 </Go>
                 <label className="w-36">
                     <span className="eyebrow block">Show</span>
@@ -81,8 +84,6 @@ export function Component() {
                     />
                 )}
                 <Select label="Order" value={order} change={(v) => set('order', v)} of={Object.entries(ORDERS)} />
-                <Go to={lane ? `/batches/${lane}` : '/batches'}>{lane ? 'Its lane' : 'Batches'}</Go>
-                <Go to="/import">Import a record</Go>
             </div>
             <Offer />
             {jobs.length === 0 && (

@@ -8,7 +8,7 @@ import { usePerson } from '@/lib/bench';
 import { fieldErrors, useJobWrite } from '@/lib/job';
 import { z } from 'zod';
 import { useBenchForm, words } from '@/lib/form';
-import { Button, Cautions } from '@/parts/basics';
+import { Button, Cautions, Go } from '@/parts/basics';
 import { FormChoice, FormText, FormTick } from '@/parts/form';
 import { EMPTY_PACK, fromPack, PACK, PackFields, toPack } from './PackFields';
 import { type Inspection, SymptomFields, TriageFields } from './TriageFields';
@@ -119,7 +119,11 @@ export function Component() {
                 noValidate
                 onSubmit={form.handleSubmit((body) => write.mutate(body, { onError: (e) => void form.refused(e) }))}
             >
-                <h1>{build ? 'Build a new pack' : 'Take a pack in'}</h1>
+                <div className="flex flex-wrap gap-3 items-center">
+                    <h1 className="grow">{build ? 'Build a new pack' : 'Take a pack in'}</h1>
+                    <Go to="/batches/new">Many of one kind: a batch</Go>
+                    <Go to="/import">Import a record</Go>
+                </div>
                 <div role="group" aria-label="What it is" className="flex flex-wrap gap-2">
                     {[
                         ['A pack to look at and repair', false],
