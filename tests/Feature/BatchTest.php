@@ -374,3 +374,103 @@ it('works a lane out anew whenever anything of it has changed, and not otherwise
         ->update(['settings' => json_encode(['lot_margin_percent' => 50])]);
     expect([$before, ($this->lane)($batch)->json('margin_percent')])->toEqual([30, 50]);
 });
+
+it('gathers what was measured of each: capacity, rise and warmth of a recovery, and not what was corrected', function (): void {
+    $batch = ($this->lot)(['list' => 'G-1 .. G-2']);
+    $job = ($this->judge)(($this->job)($batch, 'G-1'), [3.6, 3.6, 2.3, 3.6]);
+    $facts = fn(): array => (array) json_decode((string) DB::table('jobs')->where('id', $job->id)->value('lot_facts'), true);
+    expect($facts()['groups_v'])
+        ->toEqual([3.6, 3.6, 2.3, 3.6])
+        ->and($facts())
+        ->not->toHaveKey('capacity_ah');
+    $test = function (string $kind, array $data, ?string $corrects = null) use ($job): string {
+        DB::table('bench_tests')->insert([
+            'id' => ($id = (string) Str::uuid7()),
+            'workshop_id' => $job->workshop_id,
+            'job_id' => $job->id,
+            'revision' => 1,
+            'kind' => $kind,
+            'corrects_id' => $corrects,
+            'taken_by' => $this->bench->people['owner']->id,
+            'taken_at' => now()->addSeconds(DB::table('bench_tests')->count()),
+            'received_at' => now(),
+            'data' => json_encode($data),
+        ]);
+
+        return $id;
+    };
+    $recovery = fn(float $last, float $warm): array => [
+        'scope' => ['group' => 3],
+        'ambient_c' => 20,
+        'samples' => [['min' => 0, 'v' => 2.3, 'a' => 0.3, 'c' => 20.0], ['min' => 60, 'v' => $last, 'a' => 0.3, 'c' => $warm]],
+    ];
+    $test('recovery', $recovery(2.6, 24.0));
+    $test('recovery', $recovery(2.45, 22.0));
+    $slip = $test('capacity', ['scope' => 'pack', 'measured_ah' => 55.0, 'started_full' => true]);
+    $test('capacity', ['scope' => 'pack', 'measured_ah' => 5.5, 'started_full' => true], $slip);
+    $test('capacity', ['scope' => 'pack', 'measured_ah' => 3.0, 'started_full' => false]);
+    $test('capacity', ['scope' => ['group' => 1], 'measured_ah' => 1.0, 'started_full' => true]);
+    App\Actions\KeepLotFacts::of($job->refresh());
+    // The slowest and the warmest of its groups; what began full, of the whole pack.
+    expect($facts()['capacity_ah'])->toBe(5.5)->and($facts()['rise'])->toEqual(0.5)->and($facts()['warm_k'])->toEqual(4);
+    // A job of no batch gathers nothing.
+    $alone = $this->bench->open();
+    App\Actions\KeepLotFacts::of($alone);
+    expect(DB::table('jobs')->where('id', $alone->id)->value('lot_facts'))->toBeNull();
+});
+
+it('says the hours of a recovery of each of its groups, one after another on one supply', function (): void {
+    $batch = ($this->lot)(['list' => 'H-1 .. H-2']);
+    $job = ($this->judge)(($this->job)($batch, 'H-1'), [3.6, 2.3, 3.6, 3.6]);
+    ($this->decide)($job, 'recover-group')->assertOk();
+    $hours = json_decode((string) DB::table('jobs')->where('id', $job->id)->value('lot_facts'), true)['decided']['hours'];
+    $planned = App\Read\SupplyPlans::plan($job->refresh(), 2, $this->bench->workshop->said())?->hours();
+    expect($hours)->toEqualWithDelta((float) $planned, 0.006)->toBeGreaterThan(0.5);
+    $row = array_column(($this->lane)($batch)->json('rows'), null, 'serial')['H-1'];
+    expect($row)->toMatchArray(['lane' => 'work', 'door' => "/jobs/{$job->id}/supply"]);
+    $begun = array_column(($this->lane)($batch)->json('today.begun'), null, 'serial')['H-1'];
+    expect($begun['needs_min'])->toBe((int) ceil(60 * $hours - 1e-9))->and($begun['supply'])->toBe(1);
+});
+
+it('moves a batch with its customer when two are made one', function (): void {
+    $batch = ($this->lot)(['list' => 'C-1']);
+    $this->bench->as('senior');
+    $into = $this->bench
+        ->post('customers', ['name' => 'Quay rentals and sons'])
+        ->assertCreated()
+        ->json('id');
+    $this->withHeaders(['If-Match' => '*', 'Idempotency-Key' => (string) Str::uuid()])
+        ->postJson("/api/customers/$into/merge", ['from' => $batch->customer_id])
+        ->assertOk();
+    expect($batch->refresh()->customer_id)
+        ->toBe($into)
+        ->and(($this->lane)($batch)->json('batch.customer'))
+        ->toBe('Quay rentals and sons');
+});
+
+it('lets a trainee take a batch in, and not say what it is worth nor whose figures all have', function (): void {
+    $this->bench->as('trainee');
+    $batch = ($this->lot)(['list' => 'T-1 .. T-2']);
+    $this->withHeaders(['If-Match' => '*', 'Idempotency-Key' => (string) Str::uuid()])
+        ->patchJson("/api/batches/{$batch->id}", ['supplies' => 2])
+        ->assertForbidden();
+    $this->bench->post("batches/{$batch->id}/share", ['job' => ($this->job)($batch, 'T-1')->id])->assertForbidden();
+    (new Workbench($this))->as('owner');
+    $this->getJson("/api/batches/{$batch->id}")->assertNotFound();
+    $this->getJson('/api/batches')->assertOk()->assertJsonCount(0, 'batches');
+});
+
+it('ends the day when the shop closes, and plans the next one after that', function (): void {
+    $batch = ($this->lot)(['hours_a_day' => 4]);
+    // A zone in which it is about noon now, so that an hour either way is the same day.
+    $noon = array_filter(DateTimeZone::listIdentifiers(), fn(string $z): bool => abs(12 - (int) now($z)->format('G')) <= 1);
+    $zone = (string) current($noon);
+    $closes = fn(int $minutes) => DB::table('workshops')
+        ->where('id', $batch->workshop_id)
+        ->update(['settings' => json_encode(['closes_at' => now($zone)->addMinutes($minutes)->format('H:i'), 'timezone' => $zone])]);
+    $closes(90);
+    $left = ($this->lane)($batch)->json('today');
+    expect($left['day'])->toBe('today')->and($left['hours'])->toBeGreaterThan(1.4)->toBeLessThan(1.51);
+    $closes(-60);
+    expect(($this->lane)($batch)->json('today'))->toMatchArray(['day' => 'the next day', 'hours' => 4]);
+});

@@ -363,3 +363,65 @@ it('charges nothing in place that is on the bench, scrapped or stopped, nor by a
     $pack->update(['stopped_at' => null]);
     $begin()->assertCreated();
 });
+
+it('believes a reading that came in the same second as the end, and none from before it', function (): void {
+    $this->travelTo(now()->startOfSecond()->addMilliseconds(200));
+    $kept = ($this->wall)($this->blocks)->assertCreated();
+    $id = ($this->customer)()->id;
+    $pack = array_column($kept->json('packs'), 'id', 'name')['Block 2'];
+    $begun = $this->bench->post("customers/$id/toppings", [
+        'pack' => $pack,
+        'group' => 2,
+        'group_v' => 3.352,
+        'pack_a' => 0.0,
+        'ambient_c' => 18,
+    ]);
+    $topping = $begun->assertCreated()->json('toppings.0.id');
+    $this->bench->post("toppings/$topping/end", ['group_v' => 3.65, 'amps' => 3.0])->assertOk();
+    $read = fn(int $ms): ?array => ($this->wall)(
+        ['Block 2' => [3.46, 3.457, 3.462, 3.46]],
+        ['at' => now()->startOfSecond()->addMilliseconds($ms)->toIso8601ZuluString('millisecond')],
+    )->json('toppings.0.helped');
+    expect($read(100))->toBeNull()->and($read(600)['even'])->toBeTrue();
+});
+
+it('writes somebody down once, whatever they bring later', function (): void {
+    $first = $this->bench->post('customers', ['name' => ' House on the point ', 'contact' => '040 1234567'])->assertCreated();
+    expect(Contract::complaints($first, 'post', '/api/customers'))
+        ->toBe([])
+        ->and($first->json('name'))
+        ->toBe('House on the point')
+        ->and($this->bench->post('customers', ['name' => 'House on the point'])->json('id'))
+        ->toBe($first->json('id'))
+        ->and(Customer::query()->where('name', 'House on the point')->value('phone'))
+        ->toBe('040 1234567');
+    $this->bench->post('customers', ['name' => ''])->assertStatus(422);
+    $this->bench->as('trainee');
+    $this->bench->post('customers', ['name' => 'Another'])->assertForbidden();
+});
+
+it('leaves out what was scrapped, and counts boards and groups that were replaced', function (): void {
+    [$a, $b, $c] = [($this->pack)('Block A'), ($this->pack)('Block B'), ($this->pack)('Block C')];
+    DB::table('jobs')
+        ->where('pack_id', $c->id)
+        ->update(['status' => 'scrapped']);
+    expect(array_column(($this->fleet)($a)->json('packs'), 'name'))->toBe(['Block A', 'Block B']);
+    $job = App\Models\Job::query()->where('pack_id', $b->id)->firstOrFail();
+    $job->update(['status' => 'open', 'closed_at' => null]);
+    $this->bench->look($job);
+    $this->bench->read($job, [3.85, 3.85, 1.2, 3.85]);
+    $this->bench->post("jobs/{$job->id}/verdict")->assertOk();
+    $this->bench
+        ->post("jobs/{$job->id}/decision", [
+            'verdict_id' => DB::table('verdicts')->where('job_id', $job->id)->max('id'),
+            'action' => 'replace-group',
+            'reason' => 'It is dead.',
+        ])
+        ->assertOk();
+    expect(($this->fleet)($a, '?months=300')->json('spares.groups'))->toContain('0 failed in 2400 months');
+    $job->refresh()->update(['status' => 'returned', 'closed_at' => now()]);
+    expect(($this->fleet)($a, '?months=300')->json('spares.groups'))
+        ->toContain('1 failed in 2400 months')
+        ->and(($this->fleet)($a, '?months=300')->json('spares.boards'))
+        ->toContain('0 failed in 600 months');
+});
