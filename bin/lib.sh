@@ -9,6 +9,8 @@ umask 022
 RELEASES="$ROOT/var/releases/$INSTANCE"
 OWNER_ENV="$ROOT/var/owner-$INSTANCE.env"
 COPIES="$ROOT/var/copies/$INSTANCE"
+# Backups, of the nights and those that somebody asked for.
+BACKUPS="$VAR/backups"
 export HEARTWOOD_HOME="$ROOT" HEARTWOOD_INSTANCE="$INSTANCE" COMPOSER_ALLOW_SUPERUSER=1 PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD=1
 export PATH="$PATH:/usr/sbin:/sbin"
 
@@ -172,7 +174,7 @@ sockets_folder() {
 # Writes var/INSTANCE/env once; later runs read it. What is named in the environment wins and stays.
 ensure_env() {
   local file="$VAR/env" key
-  mkdir -p "$VAR"/{db,log,run,runs,runs-desk,logs,storage/{app,logs,framework/{cache/data,sessions,views}},cache,tmp} "$RELEASES"
+  mkdir -p "$VAR"/{db,log,run,runs,runs-desk,logs,backups,storage/{app,logs,framework/{cache/data,sessions,views}},cache,tmp} "$RELEASES"
   sockets_folder
   if [ ! -f "$file" ]; then
     local port="${HEARTWOOD_PORT:-8137}"
@@ -467,6 +469,21 @@ stopwaitsecs=12
 priority=4
 startretries=100
 autorestart=true
+$([ "$INSTANCE" = test ] || [ "$INSTANCE" = bench ] || cat <<NIGHT
+[program:nightly]
+stdout_logfile=$VAR/log/nightly.log
+redirect_stderr=true
+stdout_logfile_maxbytes=2MB
+stdout_logfile_backups=2
+command=bash $RELEASE/bin/nightly
+priority=6
+startsecs=0
+startretries=1000
+autorestart=true
+stopasgroup=true
+killasgroup=true
+NIGHT
+)
 [program:folder]
 stdout_logfile=$VAR/log/folder.log
 redirect_stderr=true
@@ -531,7 +548,8 @@ own_pids() {
       *"$VAR/supervisord.conf"* | *"$VAR/my.cnf"* | *"$VAR/nginx.conf"* | *"$VAR/fpm.conf"* | *"php-fpm: pool hw-$INSTANCE-$(pool_mark)"*)
         case "$line" in *supervisorctl*) ;; *) echo "$pid" ;; esac ;;
       "nginx: worker process"*) [ "$(readlink "$d/cwd" 2>/dev/null)" = "$VAR" ] && echo "$pid" ;;
-      *"/bin/bench.php "* | *"/bin/mailbox.php "* | *"/bin/runner.php"* | *"/artisan heartwood:fold"* | *"/artisan heartwood:messages"*)
+      *"/bin/bench.php "* | *"/bin/mailbox.php "* | *"/bin/runner.php"* | *"/artisan heartwood:fold"* | \
+        *"/artisan heartwood:messages"* | *"/bin/nightly"*)
         line=$({ tr '\0' '\n' <"$d/environ"; } 2>/dev/null)
         grep -qxF "HEARTWOOD_HOME=$ROOT" <<<"$line" && grep -qxF "HEARTWOOD_INSTANCE=$INSTANCE" <<<"$line" && echo "$pid" ;;
     esac
@@ -634,12 +652,27 @@ pending() { # database name: migrations that have not run; nothing where there i
   [ -n "$done" ] || return 0
   (cd "$ROOT/database/migrations" && ls ./*.php | sed 's#^\./##; s#\.php$##') | grep -vxF "$done"
 }
+# A consistent dump to standard output, by the database's root where this is that, else by the account of the services.
+dump_database() { # database name
+  local how="--no-defaults --socket=$SOCKETS/db.sock --single-transaction --hex-blob --skip-triggers --no-tablespaces --skip-lock-tables"
+  # shellcheck disable=SC2086
+  if db_root -e 'SELECT 1' >/dev/null 2>&1; then mariadb-dump $how -u "$(id -un)" "$1"
+  else MYSQL_PWD="$(setting DB_PASSWORD)" mariadb-dump $how -u "$(setting DB_USERNAME)" "$1"; fi
+}
+# A backup as a folder, BACKUP: it is one, or it is taken out of its file into a place of its own.
+open_backup() { # file or folder
+  [ -e "$1" ] || die "there is no backup $1."
+  if [ -d "$1" ]; then BACKUP=$(cd "$1" && pwd); return; fi
+  BACKUP=$(mktemp -d "${TMPDIR:-/tmp}/heartwood-backup-XXXXXX"); BACKUP_MADE=1
+  trap close_backup EXIT
+  tar -C "$BACKUP" -xf "$1" 2>/dev/null || die "$1 cannot be read: it is no backup, it did not come whole, or the disk is full."
+}
+close_backup() { [ "${BACKUP_MADE:-0}" = 1 ] && rm -rf "$BACKUP"; return 0; }
 copy_database() { # database name, file
   local kb; kb=$(du -sk "$VAR/db" | cut -f1); check_disk $((kb / 2 + 50000))
   mkdir -p "$COPIES" && chmod 700 "$COPIES"
   (umask 077; set -o pipefail
-    mariadb-dump --no-defaults --socket="$SOCKETS/db.sock" -u "$(id -un)" --single-transaction --hex-blob --skip-triggers "$1" |
-      gzip -c >"$2.part") && mv "$2.part" "$2" \
+    dump_database "$1" | gzip -c >"$2.part") && mv "$2.part" "$2" \
     || { rm -f "$2.part"; die "no copy could be taken before the upgrade, so nothing was changed: is the disk full, or the database \
 away? (./heartwood status)"; }
 }

@@ -14,6 +14,8 @@ return [
             ...array_map('intval', explode(',', (string) env('HEARTWOOD_MORE_BENCHES', ''))),
         ]),
     ),
+    // Another word each time that this server is restored from a backup: benches then ask whether all that they sent is still here.
+    'epoch' => (string) env('HEARTWOOD_EPOCH', ''),
     // The simulated mailbox.
     'mail_port' => (int) env('HEARTWOOD_MAIL_PORT', 8146),
     // Proxies in front of this server whose word on the caller is taken.

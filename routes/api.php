@@ -142,6 +142,7 @@ Route::middleware(['auth', 'live'])->group(function (): void {
 
     // Entries of the outbox carry their own numbers: each is stored exactly once without a further key.
     Route::post('outbox', [OutboxController::class, 'store'])->middleware('can:probe');
+    Route::post('outbox/missing', [OutboxController::class, 'missing'])->middleware('can:probe');
 
     Route::get('faults', [BenchController::class, 'faults'])->middleware('can:view');
     Route::get('priors', [BenchController::class, 'priors'])->middleware('can:view');

@@ -16,6 +16,7 @@ use Heartwood\Core\Limits\WorkLimits;
 use Heartwood\Core\Reading\TypedValue;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
+use Ramsey\Uuid\Uuid;
 
 /**
  * Takes what a bench's outbox sends, in order, each entry in its own transaction together with the outbox's number.
@@ -24,6 +25,14 @@ use Illuminate\Support\Str;
  */
 final class StoreFacts
 {
+    /** Where an entry of each kind lies under its own id. */
+    private const TABLES = [
+        'measurement' => 'measurements',
+        'reading' => 'readings',
+        'test' => 'bench_tests',
+        'guided' => 'guided_entries',
+    ];
+
     /** What may be done to a pack between readings, and the kind of place it needs ('' for the pack). */
     private const DONE_AT_THE_BENCH = ['retightened' => 'joint', 'group-charged' => 'group', 'balanced' => '', 'sense-unplugged' => ''];
 
@@ -58,6 +67,38 @@ final class StoreFacts
         return ['results' => $results, 'last_seq' => (int) (clone $box)->value('last_seq')];
     }
 
+    /** A box of its own for what comes under a number that another entry of its box has. */
+    private static function again(string $outboxId, string $id): string
+    {
+        return Uuid::uuid5($outboxId, $id)->toString();
+    }
+
+    /**
+     * Which of these are not here: asked by a bench that finds this server further back than it was.
+     *
+     * @param  list<array{id: string, kind: string, job_id: int}>  $entries
+     * @return list<string> ids
+     */
+    public function missing(Person $person, array $entries): array
+    {
+        $ids = fn(string $kind): array => array_column(array_filter($entries, fn(array $e): bool => $e['kind'] === $kind), 'id');
+        $here = [];
+        foreach (self::TABLES as $kind => $table) {
+            array_push($here, ...DB::table($table)->whereIn('id', $ids($kind))->pluck('id')->all());
+        }
+        $events = $ids('event');
+        if ($events !== []) {
+            $kept = Event::query()
+                ->where('workshop_id', $person->workshop_id)
+                ->where('kind', EventKind::PackEvent)
+                ->whereIn('job_id', array_unique(array_column($entries, 'job_id')))
+                ->pluck('data');
+            array_push($here, ...array_filter(array_map(fn(mixed $d): string => (string) (((array) $d)['entry'] ?? ''), $kept->all())));
+        }
+
+        return array_values(array_diff(array_column($entries, 'id'), $here));
+    }
+
     /**
      * @param  array<string, mixed>  $entry
      * @return array<string, mixed>
@@ -70,21 +111,21 @@ final class StoreFacts
             $box = Outbox::of($person->workshop_id, $outboxId);
             $last = (int) (clone $box)->lockForUpdate()->value('last_seq');
             $answer = ['seq' => $seq, 'id' => $entry['id'], 'status' => 'stored', 'errors' => (object) []];
-            if ($seq <= $last) {
-                return ['status' => 'duplicate'] + $answer;
-            }
-            if ($seq !== $last + 1) {
+            if ($seq > $last + 1) {
                 throw new Refused('gap', sprintf('Entry %d came before entry %d: send from %d.', $seq, $last + 1, $last + 1));
             }
-            // Stored before under another number (a bench that had to start a new box): not a second time.
+            // What is here is here by its own id, whatever number it came under: a number alone says nothing after this server, or a
+            // bench, was set back.
             $known = $this->isStored($person, $entry);
             $errors =
                 $known === true
                     ? []
                     : ($known === null
                         ? ['id' => 'This entry carries the id of another one: it is kept here, type it again.']
-                        : $this->store($person, $outboxId, $entry));
-            (clone $box)->update(['last_seq' => $seq, 'updated_at' => now()]);
+                        : $this->store($person, $seq > $last ? $outboxId : self::again($outboxId, (string) $entry['id']), $entry));
+            if ($seq > $last) {
+                (clone $box)->update(['last_seq' => $seq, 'updated_at' => now()]);
+            }
             if ($known === true) {
                 return ['status' => 'duplicate'] + $answer;
             }
@@ -124,13 +165,7 @@ final class StoreFacts
                 ->where('data->entry', $entry['id'])
                 ->exists();
         }
-        $table =
-            [
-                'measurement' => 'measurements',
-                'reading' => 'readings',
-                'test' => 'bench_tests',
-                'guided' => 'guided_entries',
-            ][$entry['kind']] ?? null;
+        $table = self::TABLES[$entry['kind']] ?? null;
         $row =
             $table === null
                 ? null

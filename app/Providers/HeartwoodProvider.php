@@ -9,6 +9,7 @@ use App\Console\FoldCommand;
 use App\Console\GrantCommand;
 use App\Console\MessagesCommand;
 use App\Console\PruneCommand;
+use App\Console\RestoredCommand;
 use App\Console\SetupCodeCommand;
 use App\Console\SignInsCommand;
 use App\Http\StrictValidator;
@@ -115,6 +116,7 @@ final class HeartwoodProvider extends ServiceProvider
             DemoCommand::class,
             FoldCommand::class,
             MessagesCommand::class,
+            RestoredCommand::class,
         ]);
     }
 

@@ -16,6 +16,7 @@ use App\Models\WorkStep;
 use Carbon\CarbonImmutable;
 use Heartwood\Core\Rules;
 use Heartwood\Core\Service\PassportFile;
+use Illuminate\Support\Facades\DB;
 
 /** A pack as one open file, contract/passport.schema.json: all that is known of it, and no person's name. */
 final class PassportExport
@@ -23,7 +24,7 @@ final class PassportExport
     private const READINGS = 5000;
 
     /** @return array<string, mixed> the document, sealed; the same pack at the same moment gives the same bytes */
-    public static function of(Pack $pack, CarbonImmutable $at): array
+    public static function of(Pack $pack): array
     {
         $h = PassportHistory::of($pack);
         $capacity = $h->jobs->isEmpty() ? null : Capacities::of($h->jobs->first())['history'];
@@ -31,7 +32,8 @@ final class PassportExport
         return PassportFile::sealed([
             'format' => 'heartwood.passport',
             'version' => 1,
-            'written_at' => $at->toIso8601ZuluString(),
+            // As it stands since then: the same passport is the same file, whenever it is asked for and on whichever machine.
+            'written_at' => self::changedAt($pack)->toIso8601ZuluString(),
             'rules' => Rules::VERSION,
             'workshop' => (string) \App\Models\Workshop::query()->whereKey($pack->workshop_id)->value('name'),
             'pack' => [
@@ -207,5 +209,20 @@ final class PassportExport
                     ->all(),
             ),
         ];
+    }
+
+    /** When anything of it changed last. */
+    private static function changedAt(Pack $pack): CarbonImmutable
+    {
+        $jobs = DB::table('jobs')->where('pack_id', $pack->id);
+        $at = [
+            (string) $pack->updated_at,
+            (string) (clone $jobs)->max('updated_at'),
+            (string) DB::table('events')->whereIn('job_id', $jobs->select('id'))->max('at'),
+            (string) DB::table('service_readings')->where('pack_id', $pack->id)->max('told_at'),
+            (string) DB::table('pack_imports')->where('pack_id', $pack->id)->max('at'),
+        ];
+
+        return CarbonImmutable::parse(max($at));
     }
 }

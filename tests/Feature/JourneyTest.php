@@ -6,6 +6,7 @@ use App\Console\GrantCommand;
 use App\Models\Job;
 use App\Models\Person;
 use App\Models\Reading;
+use App\Models\Run;
 use App\Models\Verdict;
 use App\Policies\Rights;
 use Carbon\Carbon;
@@ -625,4 +626,100 @@ it('loads a demo of at least fourteen jobs over every stage, two of its batches 
         ->toBeGreaterThanOrEqual(2)
         ->and($jobs->pluck('safety_state')->unique()->sort()->values()->all())
         ->toBe(['clear', 'hold', 'quarantine']);
+});
+
+it('knows an entry by its own id, whatever number it comes under after this server or a bench was set back', function (): void {
+    $bench = (new Workbench($this))->as('technician');
+    $job = $bench->open();
+    $box = (string) Str::uuid7();
+    $send = fn(array $entries) => $this->postJson('/api/outbox', ['outbox_id' => $box, 'entries' => $entries]);
+    $entry = fn(int $seq, string $kind, array $data, ?string $id = null): array => [
+        'seq' => $seq,
+        'id' => $id ?? (string) Str::uuid7(),
+        'kind' => $kind,
+        'job_id' => $job->id,
+        'at' => now()->toIso8601ZuluString(),
+        'data' => $data,
+    ];
+    $set = $entry(1, 'measurement', ['condition' => 'rest', 'rested_min' => 600]);
+    $read = fn(int $seq, int $k, ?string $id = null): array => $entry(
+        $seq,
+        'reading',
+        ['measurement_id' => $set['id'], 'from' => "T$k", 'to' => 'T' . ($k + 1), 'typed' => '3.80'],
+        $id,
+    );
+    $all = [$set, $read(2, 0), $read(3, 1), $read(4, 2)];
+    $send($all)->assertOk()->assertJsonPath('last_seq', 4)->assertJsonPath('epoch', '');
+    // A bench that was set back gives numbers a second time: what comes under them is another entry, and kept.
+    $again = $send([$read(2, 0, $all[1]['id']), ($two = $read(3, 1)), ($three = $read(4, 3))])->assertOk();
+    expect(array_column($again->json('results'), 'status'))
+        ->toBe(['duplicate', 'stored', 'stored'])
+        ->and($again->json('last_seq'))
+        ->toBe(4)
+        ->and(DB::table('readings')->where('job_id', $job->id)->count())
+        ->toBe(5);
+    // Which of what it holds is not here: asked by a bench that finds this server set back.
+    $gone = $read(5, 0);
+    $asked = array_map(fn(array $e): array => ['id' => $e['id'], 'kind' => $e['kind'], 'job_id' => $e['job_id']], [
+        ...$all,
+        $two,
+        $gone,
+        $three,
+    ]);
+    $this->postJson('/api/outbox/missing', ['entries' => $asked])
+        ->assertOk()
+        ->assertExactJson(['missing' => [$gone['id']]]);
+    // None at all asks how far it has come; of a box that nobody knows, nowhere.
+    $send([])->assertOk()->assertJsonPath('last_seq', 4)->assertJsonPath('results', []);
+    config(['heartwood.epoch' => 'after']);
+    $send([])->assertOk()->assertJsonPath('epoch', 'after');
+    $send([$read(9, 3)])
+        ->assertStatus(409)
+        ->assertJsonPath('code', 'gap');
+    // An event of the pack is known by the entry that it was.
+    $event = $entry(5, 'event', ['kind' => 'group-charged', 'where' => ['group' => 1], 'at' => now()->toIso8601ZuluString()]);
+    $send([$event])
+        ->assertOk()
+        ->assertJsonPath('results.0.status', 'stored');
+    $ask = fn(string $id) => $this->postJson('/api/outbox/missing', [
+        'entries' => [['id' => $id, 'kind' => 'event', 'job_id' => $job->id]],
+    ]);
+    expect([$ask($event['id'])->json('missing'), count($ask((string) Str::uuid7())->json('missing'))])->toBe([[], 1]);
+    $this->postJson('/api/outbox/missing', ['entries' => []])->assertStatus(422);
+});
+
+it('ends what was under way when a backup is put back, and what cannot be opened without its keys', function (): void {
+    $bench = (new Workbench($this))->as('technician');
+    $job = $bench->open();
+    $run = Run::query()->create([
+        'id' => (string) Str::uuid7(),
+        'workshop_id' => $job->workshop_id,
+        'job_id' => $job->id,
+        'revision' => 1,
+        'kind' => 'recovery',
+        'group_no' => 2,
+        'plan' => [],
+        'state' => [],
+        'reason' => '',
+        'started_by' => $bench->people['technician']->id,
+        'started_at' => now(),
+    ]);
+    DB::table('people')
+        ->where('id', $bench->people['owner']->id)
+        ->update(['totp_secret' => 'x']);
+    $this->artisan('heartwood:restored')->assertSuccessful();
+    expect([$run->refresh()->outcome, $run->closed_at === null, $run->state['over']])
+        ->toBe(['restored', false, true])
+        ->and(DB::table('events')->where('job_id', $job->id)->where('kind', 'run-ended')->count())
+        ->toBe(1)
+        ->and(DB::table('sign_ins')->where('workshop_id', $job->workshop_id)->whereNull('ended_at')->count())
+        ->toBe(0)
+        ->and(DB::table('people')->where('id', $bench->people['owner']->id)->value('totp_secret'))
+        ->toBe('x');
+    $this->getJson('/api/bench')->assertUnauthorized();
+    $this->artisan('heartwood:restored --without-keys')->assertSuccessful();
+    expect(DB::table('people')->where('id', $bench->people['owner']->id)->value('totp_secret'))
+        ->toBeNull()
+        ->and(DB::table('events')->where('job_id', $job->id)->where('kind', 'run-ended')->count())
+        ->toBe(1);
 });

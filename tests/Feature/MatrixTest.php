@@ -283,6 +283,7 @@ it('makes every write safe to repeat: by its key, or because its own numbers mak
     // Numbered by themselves; counted tries at a secret; and what only computes and writes nothing.
     $without = [
         'POST api/outbox',
+        'POST api/outbox/missing',
         'POST api/phone/photos',
         'POST api/owner/photos',
         'POST api/owner/readings',

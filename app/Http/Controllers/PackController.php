@@ -23,7 +23,6 @@ use App\Read\Passport;
 use App\Read\PassportExport;
 use App\Security\SecurityEvent;
 use App\Security\SecurityLog;
-use Carbon\CarbonImmutable;
 use Heartwood\Core\Drift\State;
 use Heartwood\Core\Service\PastedReadings;
 use Illuminate\Http\JsonResponse;
@@ -145,7 +144,7 @@ final class PackController extends Controller
         SecurityLog::add(SecurityEvent::Exported, $this->person(), null, ['what' => 'passport', 'pack' => $pack->id]);
         $flags = JSON_PRETTY_PRINT | JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_THROW_ON_ERROR;
 
-        return new Response(json_encode(PassportExport::of($pack, CarbonImmutable::now()), $flags), 200, [
+        return new Response(json_encode(PassportExport::of($pack), $flags), 200, [
             'Content-Type' => 'application/json',
             'Content-Disposition' => "attachment; filename=\"heartwood-passport-{$pack->code}.json\"",
         ]);

@@ -17,6 +17,8 @@ import { toast } from 'sonner';
 import { type Draft, type Entry, NO_DISK, NOTHING, Outbox, SendProblem, type State } from './outbox';
 
 const RETRY_MS = 2_500;
+/** How often a server is asked whether it is no further back than it was. */
+const AGREE_MS = 60_000;
 
 const PersonContext = createContext<Person | null>(null);
 const OutboxContext = createContext<Outbox | null>(null);
@@ -44,9 +46,17 @@ async function send(outboxId: string, entries: Entry[], check: string | null) {
     }
 }
 
+async function missing(entries: Pick<Entry, 'id' | 'kind' | 'job_id'>[]) {
+    try {
+        return (await unwrap(api.POST('/api/outbox/missing', { body: { entries } }))).missing;
+    } catch (error) {
+        throw new SendProblem('away', (error as Error).message);
+    }
+}
+
 /** Holds who is signed in and that person's outbox, and keeps trying to send. */
 export function BenchProvider({ person, children }: { person: Person; children: ReactNode }) {
-    const outbox = useMemo(() => new Outbox(person.id, send), [person.id]);
+    const outbox = useMemo(() => new Outbox(person.id, send, undefined, missing), [person.id]);
     const queries = useQueryClient();
     useEffect(() => {
         outbox.onStored = (entries, check) => {
@@ -59,11 +69,15 @@ export function BenchProvider({ person, children }: { person: Person; children: 
             }
         };
         const again = () => void outbox.flush();
-        void outbox.load().then(again);
+        const agree = () => void outbox.agree();
+        void outbox.load().then(again).then(agree);
         const timer = setInterval(() => (outbox.snapshot().waiting.length > 0 || !outbox.snapshot().loaded) && again(), RETRY_MS);
+        // A server that was set back while nothing was typed is found all the same.
+        const asked = setInterval(agree, AGREE_MS);
         window.addEventListener('online', again);
         return () => {
             clearInterval(timer);
+            clearInterval(asked);
             window.removeEventListener('online', again);
             outbox.close();
         };

@@ -1,4 +1,4 @@
-import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
+import { type DBSchema, type IDBPDatabase, type IDBPObjectStore, openDB } from 'idb';
 import { v7 } from 'uuid';
 import type { LiveCheck } from '@/api/client';
 
@@ -21,11 +21,16 @@ export interface Entry {
 export interface SendAnswer {
     results: { seq: number; id: string; status: 'stored' | 'duplicate' | 'refused'; errors: Record<string, string> }[];
     last_seq: number;
+    /** Another one after the server was restored. */
+    epoch?: string;
     check: LiveCheck | null;
 }
 
-/** Sends entries; throws SendProblem when they could not be taken now. */
+/** Sends entries; throws SendProblem when they could not be taken now. None are sent to ask how far the server has come. */
 export type Send = (outboxId: string, entries: Entry[], check: string | null) => Promise<SendAnswer>;
+
+/** Asks which of these the server does not hold; answers their ids. */
+export type Missing = (entries: Pick<Entry, 'id' | 'kind' | 'job_id'>[]) => Promise<string[]>;
 
 export class SendProblem extends Error {
     constructor(
@@ -41,11 +46,23 @@ interface Box {
     person: number;
     outboxId: string;
     next: number;
+    /** Of the server that took the last of it. */
+    epoch?: string;
+}
+
+/** An entry that the server has acknowledged, held on to: a server that is restored from a backup may ask for it again. */
+interface Kept {
+    person: number;
+    id: string;
+    entry: Entry;
+    /** When it was acknowledged, milliseconds of this bench's clock. */
+    at: number;
 }
 
 interface Schema extends DBSchema {
     boxes: { key: number; value: Box };
     entries: { key: [number, number]; value: Entry };
+    kept: { key: [number, string]; value: Kept; indexes: { at: [number, number] } };
 }
 
 /** What is to be kept, before it has its number. */
@@ -63,8 +80,17 @@ export interface State {
 }
 
 const BATCH = 50;
+/** How long acknowledged entries are held on to, and how many: longer than any backup is old. */
+const HELD_MS = 30 * 86_400_000;
+const HELD = 20_000;
+/** Entries of one question to the server. */
+const ASKED = 500;
+/** Another window that leads and does not answer is waited for so long: what both send is told apart by its ids. */
+const LEAD_MS = 20_000;
 /** What is said where this bench's own disk does not take or give: the one case in which paper is needed. */
 export const NO_DISK = 'This bench cannot use its own disk. Write the number down. ';
+
+const OLDER = 'Another window of this bench runs an earlier version: reload it or close it, then this one goes on.';
 
 export const NOTHING: State = { loaded: false, writing: 0, waiting: [], refused: [], problem: null, sending: false };
 
@@ -84,10 +110,11 @@ export class Outbox {
         readonly person: number,
         private readonly send: Send,
         private readonly name = 'heartwood-bench',
+        private readonly missing: Missing | null = null,
     ) {}
 
-    static async open(person: number, send: Send, name?: string): Promise<Outbox> {
-        const box = new Outbox(person, send, name);
+    static async open(person: number, send: Send, name?: string, missing: Missing | null = null): Promise<Outbox> {
+        const box = new Outbox(person, send, name, missing);
         await box.load();
         return box;
     }
@@ -104,11 +131,21 @@ export class Outbox {
 
     private disk(): Promise<IDBPDatabase<Schema>> {
         if (this.db === null) {
-            const opening = openDB<Schema>(this.name, 1, {
-                upgrade(d) {
-                    d.createObjectStore('boxes', { keyPath: 'person' });
-                    d.createObjectStore('entries', { keyPath: ['person', 'seq'] });
+            const opening = openDB<Schema>(this.name, 2, {
+                upgrade(d, from) {
+                    if (from < 1) {
+                        d.createObjectStore('boxes', { keyPath: 'person' });
+                        d.createObjectStore('entries', { keyPath: ['person', 'seq'] });
+                    }
+                    const kept = d.createObjectStore('kept', { keyPath: ['person', 'id'] });
+                    kept.createIndex('at', ['person', 'at']);
                 },
+                // Another window is of a later version: it may go on with the disk, and this one opens it anew.
+                blocking: () => {
+                    void this.db?.then((d) => d.close());
+                    this.db = null;
+                },
+                blocked: () => this.set({ problem: new SendProblem('disk', OLDER) }),
             });
             this.db = opening;
             opening.catch(() => (this.db = null));
@@ -180,13 +217,69 @@ export class Outbox {
     flush(): Promise<void> {
         if (this.closed) return Promise.resolve();
         this.wanted = true;
-        this.busy ??= this.run()
+        this.busy ??= this.lead(() => this.run())
             // A disk that does not answer sends nothing and loses nothing: it is said, and the next round tries again.
             .catch((error: unknown) => this.set({ problem: new SendProblem('disk', NO_DISK + String(error)), sending: false }))
             .finally(() => {
                 this.busy = null;
             });
         return this.busy;
+    }
+
+    /** One window of this bench sends at a time: what another has just sent is read from the disk, and not sent beside it. */
+    private async lead(work: () => Promise<void>): Promise<void> {
+        // Pages that are not served securely have no locks: the server tells twice sent entries apart by their ids.
+        if (typeof navigator === 'undefined' || !('locks' in navigator)) return work();
+        try {
+            await navigator.locks.request(`${this.name}.${this.person}`, { signal: AbortSignal.timeout(LEAD_MS) }, work);
+        } catch (error) {
+            if ((error as Error).name !== 'TimeoutError' && (error as Error).name !== 'AbortError') throw error;
+            await work();
+        }
+    }
+
+    /**
+     * Asks how far the server has come with this box. Further back than it was, or another one than it was: it was restored from a
+     * backup, and what it lacks is sent again. Errors: none, it is asked again with the next round.
+     */
+    agree(): Promise<void> {
+        if (this.closed || this.missing === null) return Promise.resolve();
+        return this.lead(async () => {
+            try {
+                const box = await (await this.disk()).get('boxes', this.person);
+                if (!box) return;
+                const answer = await this.send(box.outboxId, [], null);
+                await this.heard(box.outboxId, answer);
+            } catch (error) {
+                if (!(error instanceof SendProblem)) throw error;
+            }
+        }).then(() => this.flush());
+    }
+
+    /** What an answer says of the server: whether it is the one that it was, and no further back. */
+    private async heard(outboxId: string, answer: SendAnswer): Promise<void> {
+        const db = await this.disk();
+        const box = await db.get('boxes', this.person);
+        if (!box || box.outboxId !== outboxId) return;
+        const waiting = (await this.mine()).filter((e) => e.status === 'waiting' && e.seq > 0);
+        const acknowledged = Math.min(box.next, ...waiting.map((e) => e.seq)) - 1;
+        const other = box.epoch !== undefined && answer.epoch !== undefined && box.epoch !== answer.epoch;
+        if (other || answer.last_seq < acknowledged) await this.restore(answer.epoch);
+        else if (answer.epoch !== undefined && box.epoch !== answer.epoch) await db.put('boxes', { ...box, epoch: answer.epoch });
+    }
+
+    /** The server was set back: of all that was acknowledged, what it does not hold is numbered anew before what waits. */
+    private async restore(epoch: string | undefined): Promise<void> {
+        const kept = (
+            await (await this.disk()).getAllFromIndex('kept', 'at', IDBKeyRange.bound([this.person, 0], [this.person, Infinity]))
+        ).map((k) => k.entry);
+        const lost: Entry[] = [];
+        for (let i = 0; i < kept.length && this.missing; i += ASKED) {
+            const asked = kept.slice(i, i + ASKED);
+            const gone = new Set(await this.missing(asked.map(({ id, kind, job_id }) => ({ id, kind, job_id }))));
+            lost.push(...asked.filter((e) => gone.has(e.id)));
+        }
+        await this.renumber(lost, epoch);
     }
 
     private async run(): Promise<void> {
@@ -207,6 +300,7 @@ export class Outbox {
             try {
                 const answer = await this.send(box.outboxId, batch, this.checks.get(last.job_id) ?? null);
                 await this.acknowledge(batch, answer);
+                await this.heard(box.outboxId, answer);
                 this.set({ problem: null });
             } catch (error) {
                 const problem =
@@ -214,8 +308,14 @@ export class Outbox {
                         ? error
                         : new SendProblem('fault', 'Something broke while sending. What you typed is kept.');
                 if (problem.kind === 'gap' && batch[0] && problem.expected !== batch[0].seq) {
-                    await this.renumber();
-                    continue;
+                    try {
+                        await this.restore(undefined);
+                        continue;
+                    } catch (again) {
+                        if (!(again instanceof SendProblem)) throw again;
+                        this.set({ problem: again, sending: false });
+                        return;
+                    }
                 }
                 this.set({ problem, sending: false });
                 return;
@@ -225,24 +325,43 @@ export class Outbox {
 
     private async acknowledge(batch: Entry[], answer: SendAnswer): Promise<void> {
         const stored: Entry[] = [];
-        const tx = (await this.disk()).transaction('entries', 'readwrite', { durability: 'strict' });
+        const tx = (await this.disk()).transaction(['entries', 'kept'], 'readwrite', { durability: 'strict' });
+        const entries = tx.objectStore('entries');
+        const kept = tx.objectStore('kept');
+        const now = Date.now();
         for (const result of answer.results) {
             const entry = batch.find((e) => e.seq === result.seq && e.id === result.id);
             if (!entry) continue;
-            if (result.status === 'refused') await tx.store.put({ ...entry, status: 'refused', errors: result.errors });
+            if (result.status === 'refused') await entries.put({ ...entry, status: 'refused', errors: result.errors });
             else {
                 stored.push(entry);
-                await tx.store.delete([this.person, entry.seq]);
+                await entries.delete([this.person, entry.seq]);
+                // In the order in which they were acknowledged, also within one batch.
+                await kept.put({ person: this.person, id: entry.id, entry, at: now + stored.length / 1000 });
             }
         }
+        await this.forgetOld(kept, now);
         await tx.done;
         // Readers of the server's copy are told before the local copy goes, so that nothing blinks away.
         this.onStored(stored, answer.check);
         await this.reload();
     }
 
-    /** The server's count and ours do not meet (its data was restored, or ours): start a new box with what is left. */
-    private async renumber(): Promise<void> {
+    /** What is older than any backup, and what is more than a bench need hold, goes. */
+    private async forgetOld(kept: IDBPObjectStore<Schema, ('entries' | 'kept')[], 'kept', 'readwrite'>, now: number): Promise<void> {
+        const mine = IDBKeyRange.bound([this.person, 0], [this.person, Infinity]);
+        let over = (await kept.index('at').count(mine)) - HELD;
+        for (let at = await kept.index('at').openCursor(mine); at; at = await at.continue()) {
+            if (over-- <= 0 && at.value.at > now - HELD_MS) break;
+            await at.delete();
+        }
+    }
+
+    /**
+     * The server's count and ours do not meet (its data was restored, or ours): a new box begins, with what the server lacks of what it
+     * once acknowledged, and then with what waits.
+     */
+    private async renumber(lost: Entry[], epoch: string | undefined): Promise<void> {
         const tx = (await this.disk()).transaction(['boxes', 'entries'], 'readwrite', { durability: 'strict' });
         const store = tx.objectStore('entries');
         const waiting = (await store.getAll(IDBKeyRange.bound([this.person, 0], [this.person, Infinity]))).filter(
@@ -252,11 +371,18 @@ export class Outbox {
         const refused = await store.getAll(IDBKeyRange.bound([this.person, 0], [this.person, Infinity]));
         for (const e of refused) await store.delete([this.person, e.seq]);
         let seq = 0;
-        for (const e of waiting) await store.put({ ...e, seq: ++seq });
+        const here = new Set(waiting.map((e) => e.id));
+        const again = lost.filter((e) => !here.has(e.id)).map((e): Entry => ({ ...e, status: 'waiting' }));
+        for (const e of [...again, ...waiting]) await store.put({ ...e, seq: ++seq });
         // Refused entries are never sent again; they keep numbers of their own below zero.
         let kept = 0;
         for (const e of refused) await store.put({ ...e, seq: --kept });
-        await tx.objectStore('boxes').put({ person: this.person, outboxId: v7(), next: seq + 1 });
+        await tx.objectStore('boxes').put({
+            person: this.person,
+            outboxId: v7(),
+            next: seq + 1,
+            ...(epoch === undefined ? {} : { epoch }),
+        });
         await tx.done;
     }
 
