@@ -110,6 +110,7 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::get('batches/{batch}', [BatchController::class, 'show']);
         Route::get('batches/{batch}/labels', [BatchController::class, 'labels']);
         Route::get('messages', [MessageController::class, 'index'])->middleware('can:customers');
+        Route::get('backup', [SettingsController::class, 'backup'])->middleware('can:settings');
         Route::get('mailbox', [MessageController::class, 'mailbox'])->middleware('can:settings');
         Route::get('known-pack', [BenchController::class, 'known']);
         Route::get('jobs/{job}/teardown', [TeardownController::class, 'show']);

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Providers;
 
 use App\Console\DemoCommand;
+use App\Console\ExportCommand;
 use App\Console\FoldCommand;
 use App\Console\GrantCommand;
 use App\Console\MessagesCommand;
@@ -117,6 +118,7 @@ final class HeartwoodProvider extends ServiceProvider
             FoldCommand::class,
             MessagesCommand::class,
             RestoredCommand::class,
+            ExportCommand::class,
         ]);
     }
 

@@ -546,3 +546,37 @@ it('begins a new build at its plan: nothing came in, nothing is found, and the o
         ->assertOk()
         ->assertJsonPath('stage', 'work');
 });
+
+it('shows its owner the last good backup, and a later one that failed', function (): void {
+    $bench = (new Workbench($this))->as('owner');
+    $folder = App\Support\Backups::folder();
+    @mkdir($folder, 0700, true);
+    $say = fn(string $name, ?string $at, string $words = 'two files') => $at === null
+        ? @unlink("$folder/$name.json")
+        : file_put_contents("$folder/$name.json", json_encode(['at' => $at, 'words' => $words]));
+    $was = array_map(fn(string $n): string => (string) @file_get_contents("$folder/$n.json"), ['good', 'failed']);
+    try {
+        $say('good', null);
+        $say('failed', null);
+        $none = $this->getJson('/api/backup')->assertOk();
+        expect(Contract::complaints($none, 'get', '/api/backup'))
+            ->toBe([])
+            ->and($none->json())
+            ->toBe(['good' => null, 'failed' => null, 'old' => true]);
+        $say('good', now()->subHours(3)->toIso8601ZuluString());
+        $say('failed', now()->subHours(9)->toIso8601ZuluString(), 'the disk is full');
+        expect($this->getJson('/api/backup')->json())->toMatchArray(['failed' => null, 'old' => false]);
+        $say('failed', now()->subHour()->toIso8601ZuluString(), 'the disk is full');
+        expect($this->getJson('/api/backup')->json('failed.words'))->toBe('the disk is full');
+        $say('good', now()->subHours(40)->toIso8601ZuluString());
+        expect($this->getJson('/api/backup')->json('old'))->toBeTrue();
+        file_put_contents("$folder/good.json", 'not whole');
+        expect($this->getJson('/api/backup')->json('good'))->toBeNull();
+    } finally {
+        foreach (['good', 'failed'] as $i => $n) {
+            $was[$i] === '' ? @unlink("$folder/$n.json") : file_put_contents("$folder/$n.json", $was[$i]);
+        }
+    }
+    $bench->as('senior');
+    $this->getJson('/api/backup')->assertForbidden();
+});

@@ -12,6 +12,7 @@ use App\Http\Requests\SettingsBody;
 use App\Models\CellModel;
 use App\Models\PackModel;
 use App\Models\Workshop;
+use App\Support\Backups;
 use Heartwood\Core\Shop\Setting;
 use Heartwood\Core\Shop\Settings;
 use Illuminate\Http\JsonResponse;
@@ -22,6 +23,12 @@ final class SettingsController extends Controller
     public function show(): JsonResponse
     {
         return $this->view($this->person()->workshop);
+    }
+
+    /** The last good backup of this server, and whether a later one failed. */
+    public function backup(): JsonResponse
+    {
+        return new JsonResponse(Backups::said());
     }
 
     public function update(SettingsBody $request, KeepSettings $keep): JsonResponse

@@ -15,6 +15,7 @@ export const before =
 
 export const slots = {
     balancePlan: (...of: Part[]) => ['balance-plan', ...of] as const,
+    backup: (...of: Part[]) => ['backup', ...of] as const,
     batches: (...of: Part[]) => ['batches', ...of] as const,
     bench: (...of: Part[]) => ['bench', ...of] as const,
     build: (...of: Part[]) => ['build', ...of] as const,

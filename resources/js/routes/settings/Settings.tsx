@@ -10,6 +10,7 @@ import { useMay } from '@/lib/bench';
 import { Field } from '@/parts/basics';
 import { QueryState } from '@/parts/QueryState';
 import { Clash } from '@/parts/Clash';
+import { Backup } from './Backup';
 import { Mail } from './Mail';
 import { Prices } from './Prices';
 import { parse, shown } from './values';
@@ -36,7 +37,7 @@ export function Component() {
                 {all.demo && <p className="text-muted">The demo workshop.</p>}
             </div>
             <nav aria-label="Parts of the settings" className="flex flex-wrap gap-2">
-                {[...Object.entries(all.groups), ['prices', 'Price list']].map(([g, title]) => (
+                {[...Object.entries(all.groups), ...(owner ? [['backup', 'Backup']] : []), ['prices', 'Price list']].map(([g, title]) => (
                     <a
                         key={g}
                         href={`#${g}`}
@@ -68,6 +69,7 @@ export function Component() {
                     </div>
                 </section>
             ))}
+            {owner && <Backup />}
             <Prices owner={owner} currency={String(all.settings.find((s) => s.key === 'currency')?.value ?? 'EUR')} />
         </div>
     );
