@@ -383,6 +383,55 @@ describe('a server that is set back', () => {
         expect(windows.map((w) => w.snapshot().refused)).toEqual([[], []]);
     });
 
+    it('takes no other entry for the one that was acknowledged, when a window hears of it late', async () => {
+        let late: () => void = () => {};
+        let holds = false;
+        const slow = await Outbox.open(
+            1,
+            async (box, entries) => {
+                const answer = await server.send(box, entries);
+                if (holds) await new Promise<void>((done) => (late = done));
+                return answer;
+            },
+            name,
+            server.missing,
+        );
+        const quick = await open();
+        await slow.add('reading', 7, { typed: '0' });
+        await slow.flush();
+        const putBack = server.backup();
+        await slow.add('reading', 7, { typed: '1' });
+        await slow.flush();
+        holds = true;
+        await slow.add('reading', 7, { typed: '2' });
+        await vi.waitFor(() => expect(typed()).toEqual(['0', '1', '2']));
+        // While its answer is on the way the server is set back, and the other window numbers all anew.
+        putBack();
+        const { missing } = server;
+        const asked = vi.spyOn(server, 'missing').mockImplementation(async (entries) => {
+            const gone = await missing(entries);
+            server.away = true;
+            return gone;
+        });
+        const other = await open();
+        await other.add('reading', 7, { typed: '3' });
+        await other.flush();
+        expect(asked).toHaveBeenCalledOnce();
+        expect(other.snapshot().waiting.map((e) => [e.seq, e.data['typed']])).toEqual([
+            [1, '1'],
+            [2, '2'],
+            [3, '3'],
+        ]);
+        holds = false;
+        late();
+        await slow.flush();
+        asked.mockRestore();
+        server.away = false;
+        for (const w of [slow, quick, other]) await w.flush();
+        for (const w of [slow, quick, other]) await w.agree();
+        expect([...typed()].sort()).toEqual(['0', '1', '2', '3']);
+    });
+
     it('is not told of an entry twice by a window that waits for another too long', async () => {
         vi.stubGlobal('navigator', {
             locks: { request: () => Promise.reject(Object.assign(new Error('late'), { name: 'TimeoutError' })) },

@@ -329,16 +329,20 @@ export class Outbox {
         const entries = tx.objectStore('entries');
         const kept = tx.objectStore('kept');
         const now = Date.now();
+        // By its own id: another window may have numbered all of it anew since this was sent, and its number is another's by now.
+        const here = new Map((await entries.getAll(this.range())).map((e) => [e.id, e]));
         for (const result of answer.results) {
             const entry = batch.find((e) => e.seq === result.seq && e.id === result.id);
             if (!entry) continue;
-            if (result.status === 'refused') await entries.put({ ...entry, status: 'refused', errors: result.errors });
-            else {
-                stored.push(entry);
-                await entries.delete([this.person, entry.seq]);
-                // In the order in which they were acknowledged, also within one batch.
-                await kept.put({ person: this.person, id: entry.id, entry, at: now + stored.length / 1000 });
+            const waits = here.get(entry.id);
+            if (result.status === 'refused') {
+                if (waits) await entries.put({ ...waits, status: 'refused', errors: result.errors });
+                continue;
             }
+            stored.push(entry);
+            if (waits) await entries.delete([this.person, waits.seq]);
+            // In the order in which they were acknowledged, also within one batch.
+            await kept.put({ person: this.person, id: entry.id, entry, at: now + stored.length / 1000 });
         }
         await this.forgetOld(kept, now);
         await tx.done;
@@ -384,10 +388,15 @@ export class Outbox {
             ...(epoch === undefined ? {} : { epoch }),
         });
         await tx.done;
+        await this.reload();
+    }
+
+    private range(): IDBKeyRange {
+        return IDBKeyRange.bound([this.person, -Infinity], [this.person, Infinity]);
     }
 
     private async mine(): Promise<Entry[]> {
-        return (await this.disk()).getAll('entries', IDBKeyRange.bound([this.person, -Infinity], [this.person, Infinity]));
+        return (await this.disk()).getAll('entries', this.range());
     }
 
     private async reload(): Promise<void> {
