@@ -95,7 +95,8 @@ for (let i = 0; i < 8 && distinct < all; i++) {
     [n, distinct] = held();
 }
 console.log(
-    `${all} readings typed into two windows, ${copies} copies, set back ${backs} times: ${all - distinct} lost, ${n - distinct} twice (limit 0)`,
+    `${all} readings typed into two windows, ${copies} copies, set back ${backs} times: ` +
+        `${all - distinct} lost, ${n - distinct} twice (limit 0)`,
 );
 if (distinct < all) {
     const mine = await page.evaluate(
@@ -111,7 +112,9 @@ if (distinct < all) {
             }),
     );
     for (const id of jobs.flat()) {
-        const typed = mine.filter((e) => e.job_id === id).map((e) => `${e.data.to}=${e.data.typed}${e.status === 'waiting' ? '' : ' ' + e.status}`);
+        const typed = mine
+            .filter((e) => e.job_id === id)
+            .map((e) => `${e.data.to}=${e.data.typed}${e.status === 'waiting' ? '' : ' ' + e.status}`);
         if (typed.length !== GROUPS) console.log(`job ${id}: this bench holds ${typed.length}: ${typed.join(' ')}`);
     }
     console.log(`this bench holds ${mine.length} in all`);

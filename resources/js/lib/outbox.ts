@@ -279,6 +279,8 @@ export class Outbox {
             const gone = new Set(await this.missing(asked.map(({ id, kind, job_id }) => ({ id, kind, job_id }))));
             lost.push(...asked.filter((e) => gone.has(e.id)));
         }
+        // In the order in which it was taken: a reading comes after the set that it belongs to.
+        lost.sort((a, b) => (a.at === b.at ? (a.id < b.id ? -1 : 1) : a.at < b.at ? -1 : 1));
         await this.renumber(lost, epoch);
     }
 
