@@ -55,7 +55,10 @@ async function patientFetch(request: Request): Promise<Response> {
     renew(request);
     request.headers.set('Accept', 'application/json');
     if (acting !== null) request.headers.set('X-Heartwood-Person', String(acting));
-    if (request.method === 'GET' && Date.now() - touched > QUIET_AFTER_MS && !new URL(request.url).pathname.startsWith('/api/runs/'))
+    const { pathname } = new URL(request.url);
+    // A bench that asks by itself whether all of it is kept is no touch either.
+    const byItself = request.method === 'GET' || pathname.startsWith('/api/outbox');
+    if (byItself && Date.now() - touched > QUIET_AFTER_MS && !pathname.startsWith('/api/runs/'))
         request.headers.set('X-Heartwood-Quiet', '1');
     const tries = request.headers.has('Idempotency-Key') ? 3 : 1;
     for (let n = 1; ; n++) {
