@@ -22,7 +22,8 @@ final class ExportCommand extends Command
 
     public function handle(): int
     {
-        $folder = rtrim((string) $this->argument('folder'), '/');
+        $said = $this->argument('folder');
+        $folder = rtrim(is_string($said) ? $said : '', '/');
         if (!is_dir($folder) || !is_writable($folder)) {
             $this->error("heartwood: the folder $folder is not there, or cannot be written.");
 
