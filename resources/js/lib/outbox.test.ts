@@ -285,6 +285,20 @@ describe('a server that is set back', () => {
         expect(box.snapshot()).toMatchObject({ waiting: [], refused: [], problem: null });
     });
 
+    it('is given a set before its readings, though both were taken in the same moment', async () => {
+        const box = await open();
+        const putBack = server.backup();
+        // The reading's id comes before the set's.
+        await box.addAll([
+            { kind: 'measurement', job: 7, data: { condition: 'rest' }, id: 'f0000000-0000-7000-8000-000000000000' },
+            { kind: 'reading', job: 7, data: { typed: '1' }, id: '00000000-0000-7000-8000-000000000000' },
+        ]);
+        await box.flush();
+        putBack();
+        await box.agree();
+        expect(server.stored.map((e) => e.kind)).toEqual(['measurement', 'reading']);
+    });
+
     it('is found though nothing is typed, and asked for no more than once', async () => {
         const box = await open();
         const putBack = server.backup();

@@ -280,7 +280,8 @@ export class Outbox {
             lost.push(...asked.filter((e) => gone.has(e.id)));
         }
         // In the order in which it was taken: a reading comes after the set that it belongs to.
-        lost.sort((a, b) => (a.at === b.at ? (a.id < b.id ? -1 : 1) : a.at < b.at ? -1 : 1));
+        const rank = (e: Entry) => (e.kind === 'measurement' ? 0 : 1);
+        lost.sort((a, b) => (a.at === b.at ? rank(a) - rank(b) || a.seq - b.seq : a.at < b.at ? -1 : 1));
         await this.renumber(lost, epoch);
     }
 
