@@ -299,6 +299,23 @@ describe('a server that is set back', () => {
         expect(server.stored.map((e) => e.kind)).toEqual(['measurement', 'reading']);
     });
 
+    it('is heard while numbers are typed, and no number is given twice', async () => {
+        const all: string[] = [];
+        for (let round = 0; round < 20; round++) {
+            // A server of another word each time: what is written of it must not undo what was typed meanwhile.
+            server.epoch = `word ${round}`;
+            const box = await open();
+            const adding = Array.from({ length: 12 }, (_, k) => {
+                all.push(`${round}.${k}`);
+                return box.add('reading', 7, { typed: `${round}.${k}` });
+            });
+            await Promise.all([...adding, box.flush(), box.agree()]);
+            await box.flush();
+            box.close();
+        }
+        expect([...typed()].sort()).toEqual(all.sort());
+    });
+
     it('is found though nothing is typed, and asked for no more than once', async () => {
         const box = await open();
         const putBack = server.backup();

@@ -265,7 +265,13 @@ export class Outbox {
         const acknowledged = Math.min(box.next, ...waiting.map((e) => e.seq)) - 1;
         const other = box.epoch !== undefined && answer.epoch !== undefined && box.epoch !== answer.epoch;
         if (other || answer.last_seq < acknowledged) await this.restore(answer.epoch);
-        else if (answer.epoch !== undefined && box.epoch !== answer.epoch) await db.put('boxes', { ...box, epoch: answer.epoch });
+        else if (answer.epoch !== undefined && box.epoch !== answer.epoch) {
+            // Read and written as one: what was typed meanwhile has moved its count on.
+            const tx = db.transaction('boxes', 'readwrite', { durability: 'strict' });
+            const now = await tx.store.get(this.person);
+            if (now?.outboxId === outboxId) await tx.store.put({ ...now, epoch: answer.epoch });
+            await tx.done;
+        }
     }
 
     /** The server was set back: of all that was acknowledged, what it does not hold is numbered anew before what waits. */
