@@ -29,6 +29,7 @@ const TESTS = [
         'tests/Core/FleetTest.php',
         'tests/Core/WallTest.php',
         'tests/Core/BatchTest.php',
+        'tests/Core/BackupTest.php',
         'tests/Core/OwnerAnswerTest.php',
         'tests/Core/WorkTest.php',
         'tests/Core/RunLimitsTest.php',

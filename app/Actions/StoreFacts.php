@@ -129,6 +129,9 @@ final class StoreFacts
             if ($known === true) {
                 return ['status' => 'duplicate'] + $answer;
             }
+            if ($errors === [] && $entry['kind'] === 'test') {
+                KeepLotFacts::of(Job::query()->findOrFail((int) $entry['job_id']));
+            }
 
             return $errors === [] ? $answer : ['status' => 'refused', 'errors' => (object) $errors] + $answer;
         });

@@ -12,7 +12,6 @@ use App\Models\Topping;
 use App\Read\OwnersFleet;
 use Heartwood\Core\Fleet\InPlace;
 use Heartwood\Core\Fleet\JoinBack;
-use Heartwood\Core\Fleet\Sibling;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -80,8 +79,9 @@ final class TopUpInPlace
                 throw new Refused('ended', 'It has ended already.');
             }
             $pack = $topping->pack;
-            $sibling = new Sibling($pack->name, $pack->packSpec(), 'rest', null, array_fill(0, $pack->packSpec()->series, null), null);
-            $said = InPlace::of($sibling, $topping->group_no, (float) $topping->plan['supply_a'])->ended($groupV, $amps);
+            // By the plan that it was begun with: what its groups hold may have been told anew since.
+            $from = $topping->plan['stop_from_a'];
+            $said = InPlace::ended((float) $topping->plan['full_v'], $from === null ? null : (float) $from, $groupV, $amps);
             $topping->update([
                 'ended' => ['group_v' => $groupV, 'amps' => $amps] + $said,
                 'ended_by' => $person->id,

@@ -57,6 +57,7 @@ final class BatchLane
             'packs' => count($rows),
             'rows' => array_slice($shown, $from, self::PAGE),
             'matching' => count($shown),
+            'page' => self::PAGE,
         ] + $fixed;
     }
 

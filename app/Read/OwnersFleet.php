@@ -123,8 +123,11 @@ final class OwnersFleet
         $kinds = $packs->groupBy(self::kindOf(...))->sortByDesc(fn($some): int => $some->count());
         /** @var Collection<int, Pack> $kind */
         $kind = $kinds->get($of ?? '') ?? ($kinds->first() ?? new Collection());
+        $names = array_count_values($kind->pluck('name')->all());
         $series = [];
         foreach ($kind as $p) {
+            // Two of one name are told apart by their codes.
+            $p->name .= $names[$p->name] > 1 ? ' ' . Passport::code($p->code) : '';
             $series[$p->id] = $p->packSpec()->series;
         }
         $read = self::latest(array_keys($series));

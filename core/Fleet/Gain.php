@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Fleet;
 
+use Heartwood\Core\Limits\FleetLimits;
+use Heartwood\Core\Maths\Tiny;
 use Heartwood\Core\Money\Prices;
 use Heartwood\Core\Money\Quote;
 use Heartwood\Core\Record\PackSpec;
@@ -49,6 +51,7 @@ final readonly class Gain
         return [
             'usable_ah' => round($this->usableAh, 3),
             'after_ah' => round($this->afterAh, 3),
+            'worth' => $this->afterAh - $this->usableAh >= FleetLimits::WORTH_SHARE * $this->usableAh - Tiny::SUM,
             'gain_wh' => round($this->gainWh, 1),
             'minutes' => $this->minutes,
             'cells' => $this->cells,

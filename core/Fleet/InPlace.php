@@ -89,13 +89,15 @@ final readonly class InPlace
     /**
      * What its end says: full where the current fell by itself, at full voltage; anything else is an end before that.
      *
+     * @param  float  $fullV  at which the supply stood
+     * @param  float|null  $stopFromA  from which it was to end, as it was planned
      * @return array{full: bool, text: string}
      */
-    public function ended(float $groupV, float $amps): array
+    public static function ended(float $fullV, ?float $stopFromA, float $groupV, float $amps): array
     {
-        $over = $groupV > $this->fullV + RunLimits::JOIN_OVER_FULL_V + Tiny::SLACK;
-        $near = $groupV >= $this->fullV - FleetLimits::TOPPED_WITHIN_V - Tiny::SUM;
-        $fell = $this->stopFromA === null || $amps <= $this->stopFromA + Tiny::SLACK;
+        $over = $groupV > $fullV + RunLimits::JOIN_OVER_FULL_V + Tiny::SLACK;
+        $near = $groupV >= $fullV - FleetLimits::TOPPED_WITHIN_V - Tiny::SUM;
+        $fell = $stopFromA === null || $amps <= $stopFromA + Tiny::SLACK;
 
         return match (true) {
             $over => [
@@ -103,7 +105,7 @@ final readonly class InPlace
                 'text' => sprintf(
                     '%.3f V is over its full %.2f V: the supply stood too high. Bleed it down, and look at the group before it is used.',
                     $groupV,
-                    $this->fullV,
+                    $fullV,
                 ),
             ],
             $near && $fell => [
@@ -115,7 +117,7 @@ final readonly class InPlace
                 'text' => sprintf(
                     'Ended before it was full: %.3f V of %.2f V at %.2f A. It is topped up again, or read as it is.',
                     $groupV,
-                    $this->fullV,
+                    $fullV,
                     $amps,
                 ),
             ],

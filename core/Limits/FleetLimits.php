@@ -59,4 +59,7 @@ final class FleetLimits
 
     #[Limit('V', 'assumed: a pack whose groups all stand off by more is another charge or another meter, and no group of it is low')]
     public const SHIFT_V = 0.01;
+
+    #[Limit('1', 'assumed: share of what a pack gives now from which another group in the place of its weakest is worth taking it in')]
+    public const WORTH_SHARE = 0.05;
 }

@@ -181,19 +181,19 @@ it('stops between a twentieth and a fiftieth, at full voltage, and calls nothing
     $p = inPlace();
     expect([$p->supplyA, $p->stopFromA, $p->stopToA, $p->fullV])
         ->toEqual([5.0, 5.0, 2.0, 3.65])
-        ->and($p->ended(3.65, 5.0)['full'])
+        ->and(InPlace::ended(3.65, 5.0, 3.65, 5.0)['full'])
         ->toBeTrue()
-        ->and($p->ended(3.65, 5.1)['full'])
+        ->and(InPlace::ended(3.65, 5.0, 3.65, 5.1)['full'])
         ->toBeFalse()
-        ->and($p->ended(3.65 - FleetLimits::TOPPED_WITHIN_V, 2.0)['full'])
+        ->and(InPlace::ended(3.65, 5.0, 3.65 - FleetLimits::TOPPED_WITHIN_V, 2.0)['full'])
         ->toBeTrue()
-        ->and($p->ended(3.65 - FleetLimits::TOPPED_WITHIN_V - 0.001, 2.0)['full'])
+        ->and(InPlace::ended(3.65, 5.0, 3.65 - FleetLimits::TOPPED_WITHIN_V - 0.001, 2.0)['full'])
         ->toBeFalse()
         ->and(FleetLimits::TOPPED_WITHIN_V)
         ->toBe(0.02)
-        ->and($p->ended(3.65 + RunLimits::JOIN_OVER_FULL_V + 0.001, 2.0))
+        ->and(InPlace::ended(3.65, 5.0, 3.65 + RunLimits::JOIN_OVER_FULL_V + 0.001, 2.0))
         ->toMatchArray(['full' => false])
-        ->and($p->ended(3.67, 2.0)['text'])
+        ->and(InPlace::ended(3.65, 5.0, 3.67, 2.0)['text'])
         ->toContain('over its full');
 });
 
@@ -237,4 +237,6 @@ it('weighs the weakest group: what another in its place brings against what it c
         'cells' => 1,
     ]);
     expect(Gain::of(block(), 97.0, 97.0, Prices::of(Settings::of([])), 9000)->toArray()['cents_per_wh'])->toBeNull();
+    $worth = fn(float $after): bool => Gain::of(block(), 80.0, $after, Prices::of(Settings::of([])), 9000)->toArray()['worth'];
+    expect([$worth(84.0), $worth(83.99), FleetLimits::WORTH_SHARE])->toBe([true, false, 0.05]);
 });

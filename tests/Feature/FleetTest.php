@@ -425,3 +425,27 @@ it('leaves out what was scrapped, and counts boards and groups that were replace
         ->and(($this->fleet)($a, '?months=300')->json('spares.boards'))
         ->toContain('0 failed in 600 months');
 });
+
+it('judges the end by what the group was measured to hold when it was begun', function (): void {
+    ($this->wall)($this->blocks)->assertCreated();
+    $kept = ($this->wall)(['Block 2' => [100, 50, 100, 100]], ['what' => 'ah'])->assertCreated();
+    $begun = $this->bench->post('customers/' . ($this->customer)()->id . '/toppings', [
+        'pack' => array_column($kept->json('packs'), 'id', 'name')['Block 2'],
+        'group' => 2,
+        'group_v' => 3.352,
+        'pack_a' => 0.0,
+        'ambient_c' => 18,
+    ]);
+    expect($begun->json('toppings.0.plan.stop_from_a'))->toEqual(2.5);
+    $end = $this->bench->post("toppings/{$begun->json('toppings.0.id')}/end", ['group_v' => 3.65, 'amps' => 4.0]);
+    expect($end->json('toppings.0.full'))->toBeFalse();
+});
+
+it('tells two packs of one name apart by their codes', function (): void {
+    [$a, $b] = [($this->pack)('Block'), ($this->pack)('Block')];
+    ($this->read)($a, [3.8, 3.8, 3.8, 3.8]);
+    ($this->read)($b, [3.8, 3.74, 3.8, 3.8]);
+    $seen = ($this->fleet)($a);
+    $names = array_column($seen->json('packs'), 'name', 'id');
+    expect($names[$a->id])->not->toBe($names[$b->id])->and($seen->json('result.topping.0.pack'))->toBe($names[$b->id]);
+});

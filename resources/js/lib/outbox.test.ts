@@ -241,6 +241,52 @@ describe('outbox', () => {
     });
 });
 
+describe('a page that is left while its disk is still at work', () => {
+    const notes = new Map<string, string>();
+    beforeEach(() => {
+        notes.clear();
+        const storage = {
+            setItem: (k: string, v: string) => notes.set(k, v),
+            getItem: (k: string) => notes.get(k) ?? null,
+            removeItem: (k: string) => notes.delete(k),
+        };
+        vi.stubGlobal(
+            'localStorage',
+            new Proxy(storage, {
+                ownKeys: () => [...notes.keys()],
+                getOwnPropertyDescriptor: () => ({ enumerable: true, configurable: true }),
+            }),
+        );
+    });
+    afterEach(() => vi.unstubAllGlobals());
+
+    it('has noted it at once; the next one writes and sends it, and it is there once', async () => {
+        server.away = true;
+        const left = await open();
+        // Noted before anything is awaited, gone once the disk has it.
+        const adding = left.add('reading', 7, { typed: '1' });
+        expect(notes.size).toBe(1);
+        const [key, noted] = [...notes][0] ?? [];
+        await adding;
+        expect(notes.size).toBe(0);
+        left.close();
+        // What was noted and is written already is not written again; what never was is.
+        notes.set(key!, noted!);
+        notes.set(
+            `${key}x`,
+            JSON.stringify([{ ...JSON.parse(noted!)[0], id: 'f0000000-0000-7000-8000-000000000000', data: { typed: '2' } }]),
+        );
+        const next = await open();
+        expect([next.snapshot().waiting.map((e) => e.data['typed']), notes.size]).toEqual([['1', '2'], 0]);
+        server.away = false;
+        await next.flush();
+        expect(typed()).toEqual(['1', '2']);
+        notes.set(key!, noted!);
+        const later = await open();
+        expect([later.snapshot().waiting, notes.size]).toEqual([[], 0]);
+    });
+});
+
 /** Locks as a browser has them: one holder at a time, the others in their order. */
 function locks() {
     const tails = new Map<string, Promise<unknown>>();
@@ -314,6 +360,26 @@ describe('a server that is set back', () => {
             box.close();
         }
         expect([...typed()].sort()).toEqual(all.sort());
+    });
+
+    it('takes no refused entry away, however often all is numbered anew', async () => {
+        const box = await open();
+        const putBack = server.backup();
+        for (const t of ['a', 'b']) {
+            server.refuse.add(t);
+            await box.add('reading', 7, { typed: t });
+            await box.add('reading', 7, { typed: `after ${t}` });
+            await box.flush();
+            putBack();
+            await box.agree();
+        }
+        expect(
+            box
+                .snapshot()
+                .refused.map((e) => e.data['typed'])
+                .sort(),
+        ).toEqual(['a', 'b']);
+        expect(typed()).toEqual(['after a', 'after b']);
     });
 
     it('is found though nothing is typed, and asked for no more than once', async () => {

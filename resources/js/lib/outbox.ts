@@ -65,6 +65,9 @@ interface Schema extends DBSchema {
     kept: { key: [number, string]; value: Kept; indexes: { at: [number, number] } };
 }
 
+/** An entry before it has its number. */
+type Bare = Pick<Entry, 'id' | 'kind' | 'job_id' | 'at' | 'data'>;
+
 /** What is to be kept, before it has its number. */
 export type Draft = Pick<Entry, 'kind' | 'data'> & { job: number; id?: string };
 
@@ -123,6 +126,7 @@ export class Outbox {
     async load(): Promise<void> {
         this.closed = false;
         try {
+            await this.recover();
             await this.reload();
         } catch (error) {
             this.set({ problem: new SendProblem('disk', NO_DISK + String(error)) });
@@ -178,33 +182,63 @@ export class Outbox {
     /** The same for several that belong together, such as a pasted column: all of them are on the disk, or none. */
     async addAll(drafts: Draft[]): Promise<Entry[]> {
         this.set({ writing: this.state.writing + drafts.length });
+        const at = new Date().toISOString();
+        const bare = drafts.map(({ kind, job, data, id }) => ({ id: id ?? v7(), kind, job_id: job, at, data }));
+        // The disk answers in its own time, and a page that is left meanwhile takes what is half written with it: noted at once.
+        const note = this.note(bare);
         try {
-            const tx = (await this.disk()).transaction(['boxes', 'entries'], 'readwrite', { durability: 'strict' });
-            const box = (await tx.objectStore('boxes').get(this.person)) ?? { person: this.person, outboxId: v7(), next: 1 };
-            const at = new Date().toISOString();
-            const entries = drafts.map(({ kind, job, data, id }, i): Entry => ({
-                seq: box.next + i,
-                id: id ?? v7(),
-                person: this.person,
-                kind,
-                job_id: job,
-                at,
-                data,
-                status: 'waiting',
-            }));
-            for (const entry of entries) await tx.objectStore('entries').put(entry);
-            await tx.objectStore('boxes').put({ ...box, next: box.next + entries.length });
-            await tx.done;
-            for (const e of entries) {
-                const set = e.kind === 'measurement' ? e.id : (e.data['measurement_id'] as string | undefined);
-                if (set) this.checks.set(e.job_id, set);
-            }
-            await this.reload();
-            return entries;
+            return await this.write(bare);
         } finally {
+            if (note !== null) localStorage.removeItem(note);
             this.set({ writing: this.state.writing - drafts.length });
             void this.flush();
         }
+    }
+
+    /** Where notes of what is on its way to the disk lie. */
+    private get notes(): string {
+        return `heartwood.outbox.${this.name}.${this.person}.`;
+    }
+
+    private note(bare: Bare[]): string | null {
+        try {
+            const key = this.notes + bare[0]!.id;
+            localStorage.setItem(key, JSON.stringify(bare));
+            return key;
+        } catch {
+            return null;
+        }
+    }
+
+    /** What was noted by a page that was left before its disk had answered: written now, unless it is there. */
+    private async recover(): Promise<void> {
+        if (typeof localStorage === 'undefined') return;
+        const mine = Object.keys(localStorage).filter((k) => k.startsWith(this.notes));
+        for (const key of mine) {
+            await this.write(JSON.parse(localStorage.getItem(key) ?? '[]') as Bare[]);
+            localStorage.removeItem(key);
+        }
+    }
+
+    private async write(bare: Bare[]): Promise<Entry[]> {
+        const tx = (await this.disk()).transaction(['boxes', 'entries', 'kept'], 'readwrite', { durability: 'strict' });
+        const box = (await tx.objectStore('boxes').get(this.person)) ?? { person: this.person, outboxId: v7(), next: 1 };
+        // A window that was opened meanwhile may have written it already.
+        const here = new Set((await tx.objectStore('entries').getAll(this.range())).map((e) => e.id));
+        const fresh: Bare[] = [];
+        for (const b of bare) {
+            if (!here.has(b.id) && !(await tx.objectStore('kept').getKey([this.person, b.id]))) fresh.push(b);
+        }
+        const entries = fresh.map((b, i): Entry => ({ ...b, seq: box.next + i, person: this.person, status: 'waiting' }));
+        for (const entry of entries) await tx.objectStore('entries').put(entry);
+        await tx.objectStore('boxes').put({ ...box, next: box.next + entries.length });
+        await tx.done;
+        for (const e of entries) {
+            const set = e.kind === 'measurement' ? e.id : (e.data['measurement_id'] as string | undefined);
+            if (set) this.checks.set(e.job_id, set);
+        }
+        await this.reload();
+        return entries;
     }
 
     /** Takes a refused entry out of the list once a person has dealt with it. */
@@ -230,10 +264,15 @@ export class Outbox {
     private async lead(work: () => Promise<void>): Promise<void> {
         // Pages that are not served securely have no locks: the server tells twice sent entries apart by their ids.
         if (typeof navigator === 'undefined' || !('locks' in navigator)) return work();
+        let led = false;
         try {
-            await navigator.locks.request(`${this.name}.${this.person}`, { signal: AbortSignal.timeout(LEAD_MS) }, work);
+            await navigator.locks.request(`${this.name}.${this.person}`, { signal: AbortSignal.timeout(LEAD_MS) }, () => {
+                led = true;
+                return work();
+            });
         } catch (error) {
-            if ((error as Error).name !== 'TimeoutError' && (error as Error).name !== 'AbortError') throw error;
+            // What the work itself says is said; only the waiting for a window that does not answer ends here.
+            if (led) throw error;
             await work();
         }
     }
@@ -387,8 +426,8 @@ export class Outbox {
         const here = new Set(waiting.map((e) => e.id));
         const again = lost.filter((e) => !here.has(e.id)).map((e): Entry => ({ ...e, status: 'waiting' }));
         for (const e of [...again, ...waiting]) await store.put({ ...e, seq: ++seq });
-        // Refused entries are never sent again; they keep numbers of their own below zero.
-        let kept = 0;
+        // Refused entries are never sent again; they keep numbers of their own below zero, and below those of an earlier time.
+        let kept = Math.min(0, ...(await store.getAll(this.range())).map((e) => e.seq));
         for (const e of refused) await store.put({ ...e, seq: --kept });
         await tx.objectStore('boxes').put({
             person: this.person,

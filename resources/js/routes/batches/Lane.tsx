@@ -28,7 +28,6 @@ export const LANES: Record<Name, string> = {
     held: 'held',
     done: 'done',
 };
-const PAGE = 40;
 
 /** Arrows go from pack to pack, Home and End to the first and the last. */
 function onArrows(e: KeyboardEvent<HTMLElement>) {
@@ -111,15 +110,15 @@ export function Component() {
                         />
                     </nav>
                     <Rows lane={b} />
-                    {b.matching > PAGE && (
+                    {b.matching > b.page && (
                         <div className="flex gap-3 items-center">
-                            <Button disabled={from === 0} onClick={() => go(lane, Math.max(0, from - PAGE))}>
+                            <Button disabled={from === 0} onClick={() => go(lane, Math.max(0, from - b.page))}>
                                 Those before
                             </Button>
                             <span>
-                                {from + 1} to {Math.min(from + PAGE, b.matching)} of {b.matching}
+                                {from + 1} to {Math.min(from + b.page, b.matching)} of {b.matching}
                             </span>
-                            <Button disabled={from + PAGE >= b.matching} onClick={() => go(lane, from + PAGE)}>
+                            <Button disabled={from + b.page >= b.matching} onClick={() => go(lane, from + b.page)}>
                                 Those after
                             </Button>
                         </div>

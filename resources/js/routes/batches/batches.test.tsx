@@ -52,6 +52,7 @@ const lane = {
         row(4, { lane: 'held', text: 'in quarantine', came_v: null }),
     ],
     matching: 4,
+    page: 40,
     energy_wh: 1180,
     shelf: [{ id: 3, serial: 'RS-03', until: '2026-11-03T09:00:00Z', for: 'Hold test' }],
     odd: [{ id: 2, serial: 'RS-02', why: ['as it came 9.0 V, the others 31.2 V', 'gave 2.10 Ah, the others 2.50 Ah'] }],

@@ -244,9 +244,6 @@ function Side({ fleet: { packs, result, middle_v } }: { fleet: Fleet }) {
     );
 }
 
-/** A gain from which a pack is offered to be taken in: less is told, and left to whoever reads it. */
-const WORTH = 1.05;
-
 /** The weak group that limits each pack, and what another one in its place would bring and cost. */
 function Gains({ fleet: f }: { fleet: Fleet }) {
     return (
@@ -285,7 +282,7 @@ function Gains({ fleet: f }: { fleet: Fleet }) {
                                         <td className="digits">{money(g.total_cents, g.currency)}</td>
                                         <td className="digits">{g.cents_per_wh === null ? '' : money(g.cents_per_wh, g.currency)}</td>
                                         <td>
-                                            {g.after_ah >= WORTH * g.usable_ah && (
+                                            {g.worth && (
                                                 <Go to={`/intake?serial=${encodeURIComponent(pack?.serial || pack?.code || '')}`}>
                                                     Take it in
                                                 </Go>

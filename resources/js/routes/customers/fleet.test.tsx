@@ -195,7 +195,7 @@ describe('a group topped up in place', () => {
 
 describe('what limits each', () => {
     it('weighs the weak group, and leads to the intake of its pack', async () => {
-        const gain = { pack_id: 2, pack: 'B', group: 2, usable_ah: 79, after_ah: 97, gain_wh: 230.4, minutes: 75, cells: 1 };
+        const gain = { pack_id: 2, pack: 'B', group: 2, usable_ah: 79, after_ah: 97, gain_wh: 230.4, worth: true, minutes: 75, cells: 1 };
         show({
             gains: [{ ...gain, total_cents: 19035, cents_per_wh: 82.6, currency: 'EUR' }],
             packs: [{ ...fleet.packs[1], serial: '', code: 'ABCD-EFGH' }],
