@@ -102,6 +102,39 @@ test('signing out closes the bench to the next person, and keeps what is not sen
     await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
 });
 
+test('numbers taken while the disk is busy are there after the page was left in that moment', async ({ page, context }) => {
+    await signIn(page, TECHNICIAN);
+    const job = await takeIn(page, 'Left-at-once mower');
+    await type(page, '3.801');
+    await expect(page.getByText('✓ kept')).toHaveCount(1);
+    // Another window holds the disk: nothing that is typed from here on can be written.
+    const other = await context.newPage();
+    await other.goto('/rings.svg');
+    await other.evaluate(
+        () =>
+            new Promise<void>((held) => {
+                const opening = indexedDB.open('heartwood-bench');
+                opening.onsuccess = () => {
+                    const store = opening.result.transaction(['boxes', 'entries', 'kept'], 'readwrite').objectStore('boxes');
+                    const hold = () => {
+                        if (!('letGo' in window)) store.count().onsuccess = hold;
+                    };
+                    store.count().onsuccess = () => {
+                        held();
+                        hold();
+                    };
+                };
+            }),
+    );
+    await type(page, '7.602', '11.40', '15.20');
+    expect(await page.evaluate(() => Object.keys(localStorage).filter((k) => k.startsWith('heartwood.outbox.')).length)).toBe(3);
+    await page.goto('/');
+    await other.evaluate(() => void Object.assign(window, { letGo: true }));
+    await page.goto(`/jobs/${job}/probe`);
+    await expect(page.getByText('✓ kept')).toHaveCount(4);
+    expect((await held(page, job)).map((r) => r.typed)).toEqual(['3.801', '7.602', '11.40', '15.20']);
+});
+
 test('a half-filled intake survives a reload', async ({ page }) => {
     await signIn(page, TECHNICIAN);
     await page.goto('/intake');

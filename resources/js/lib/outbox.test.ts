@@ -278,6 +278,9 @@ describe('a page that is left while its disk is still at work', () => {
         );
         const next = await open();
         expect([next.snapshot().waiting.map((e) => e.data['typed']), notes.size]).toEqual([['1', '2'], 0]);
+        // Whoever adds it is told of it as it is held, whichever window wrote it.
+        const twice = await next.add('reading', 7, { typed: '1' }, next.snapshot().waiting[0]!.id);
+        expect([twice.seq, next.snapshot().waiting.length]).toEqual([1, 2]);
         server.away = false;
         await next.flush();
         expect(typed()).toEqual(['1', '2']);

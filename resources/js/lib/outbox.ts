@@ -213,7 +213,10 @@ export class Outbox {
     /** What was noted by a page that was left before its disk had answered: written now, unless it is there. */
     private async recover(): Promise<void> {
         if (typeof localStorage === 'undefined') return;
-        const mine = Object.keys(localStorage).filter((k) => k.startsWith(this.notes));
+        // Their ids are in the order in which they were taken.
+        const mine = Object.keys(localStorage)
+            .filter((k) => k.startsWith(this.notes))
+            .sort();
         for (const key of mine) {
             await this.write(JSON.parse(localStorage.getItem(key) ?? '[]') as Bare[]);
             localStorage.removeItem(key);
@@ -223,15 +226,17 @@ export class Outbox {
     private async write(bare: Bare[]): Promise<Entry[]> {
         const tx = (await this.disk()).transaction(['boxes', 'entries', 'kept'], 'readwrite', { durability: 'strict' });
         const box = (await tx.objectStore('boxes').get(this.person)) ?? { person: this.person, outboxId: v7(), next: 1 };
-        // A window that was opened meanwhile may have written it already.
-        const here = new Set((await tx.objectStore('entries').getAll(this.range())).map((e) => e.id));
-        const fresh: Bare[] = [];
+        const here = new Map((await tx.objectStore('entries').getAll(this.range())).map((e) => [e.id, e]));
+        const entries: Entry[] = [];
+        let next = box.next;
         for (const b of bare) {
-            if (!here.has(b.id) && !(await tx.objectStore('kept').getKey([this.person, b.id]))) fresh.push(b);
+            // A window that was opened meanwhile may have written it already.
+            const held = here.get(b.id) ?? (await tx.objectStore('kept').get([this.person, b.id]))?.entry;
+            const entry = held ?? { ...b, seq: next++, person: this.person, status: 'waiting' };
+            if (!held) await tx.objectStore('entries').put(entry);
+            entries.push(entry);
         }
-        const entries = fresh.map((b, i): Entry => ({ ...b, seq: box.next + i, person: this.person, status: 'waiting' }));
-        for (const entry of entries) await tx.objectStore('entries').put(entry);
-        await tx.objectStore('boxes').put({ ...box, next: box.next + entries.length });
+        await tx.objectStore('boxes').put({ ...box, next });
         await tx.done;
         for (const e of entries) {
             const set = e.kind === 'measurement' ? e.id : (e.data['measurement_id'] as string | undefined);

@@ -75,7 +75,6 @@ function Probe({ job }: { job: Job }) {
     // Numbers taken in the last moments, on their way to this bench's disk: the next tap is asked for without waiting.
     const [early, setEarly] = useState<Line[]>([]);
     const field = useRef<HTMLInputElement>(null);
-    const busy = useRef(Promise.resolve());
 
     const setIdRef = useRef(setId);
     setIdRef.current = setId ?? setIdRef.current;
@@ -125,13 +124,8 @@ function Probe({ job }: { job: Job }) {
         [groups, job.series],
     );
 
-    /** One after another, so that numbers typed quickly keep their order. */
-    const queue = (work: () => Promise<void>) => {
-        busy.current = busy.current.then(work).catch((e: unknown) => {
-            toast.error(NO_DISK + String(e));
-        });
-        return busy.current;
-    };
+    /** Begun at once: the outbox notes what it is given before anything is awaited, and writes it in the order in which it came. */
+    const said = (work: () => Promise<void>) => void work().catch((e: unknown) => toast.error(NO_DISK + String(e)));
 
     /** The set that readings belong to, named at once (what is typed before "New set" stays in the old one), and what opens it. */
     const openSet = (): { id: string; opening: Draft[] } => {
@@ -186,11 +180,10 @@ function Probe({ job }: { job: Job }) {
             };
             return { kind: 'reading', job: job.id, data, id: line.id };
         });
-        void queue(async () => {
-            // A set that was named and never reached the disk (the page went in that moment) is opened with its first readings.
-            if (!outbox.snapshot().loaded) await outbox.load();
-            const { waiting, refused } = outbox.snapshot();
-            const has = opened.current.has(set.id) || [...job.measurements, ...waiting, ...refused].some((m) => m.id === set.id);
+        // A set that was named and is not known to be on the disk is opened with its readings: there it is told apart by its id.
+        const { waiting, refused } = outbox.snapshot();
+        const has = opened.current.has(set.id) || [...job.measurements, ...waiting, ...refused].some((m) => m.id === set.id);
+        said(async () => {
             await outbox.addAll([...(has ? [] : set.opening), ...readings]);
             opened.current.add(set.id);
             // With the outbox's own word of it, and not before: the line is never in neither.
@@ -203,7 +196,7 @@ function Probe({ job }: { job: Job }) {
         const last = run[run.length - 1];
         if (!last || !setId) return;
         justTaken.current = justTaken.current.filter((t) => t.line.id !== last.id);
-        void queue(async () => {
+        said(async () => {
             if (last.where === 'refused') return;
             await outbox.add('reading', job.id, { measurement_id: setId, from: last.from, to: last.to, typed: '', corrects_id: last.id });
             toast(`Taken back: ${last.from} to ${last.to}, ${last.typed}`, {
