@@ -135,6 +135,34 @@ test('numbers taken while the disk is busy are there after the page was left in 
     expect((await held(page, job)).map((r) => r.typed)).toEqual(['3.801', '7.602', '11.40', '15.20']);
 });
 
+test('two windows of one slow bench, of which one sends for both: no number goes to another tap', async ({ page, context }) => {
+    test.setTimeout(90_000);
+    await signIn(page, TECHNICIAN);
+    const jobs = [await takeIn(page, 'Left cart', 'Luggage cart, 12 groups'), await takeIn(page, 'Right cart', 'Luggage cart, 12 groups')];
+    const windows = [page, await context.newPage()];
+    for (const [i, w] of windows.entries()) {
+        await w.goto(`/jobs/${jobs[i]}/probe`);
+        await expect(w.getByTestId('target')).toContainText('T1');
+        await (await context.newCDPSession(w)).send('Emulation.setCPUThrottlingRate', { rate: 6 });
+    }
+    const volts = Array.from({ length: 8 }, (_, k) => (3.8 * (k + 1)).toFixed(2));
+    await Promise.all(
+        windows.map(async (w) => {
+            const field = w.getByLabel('Volts on the meter');
+            for (const v of volts) {
+                await field.fill(v);
+                await field.press('Enter');
+                await expect(field).toHaveValue('');
+            }
+        }),
+    );
+    for (const [i, w] of windows.entries()) {
+        await expect(w.getByText('✓ kept')).toHaveCount(8, { timeout: 30_000 });
+        await expect(w.getByTestId('target')).toContainText('T9');
+        expect((await held(w, jobs[i]!)).map((r) => `${r.to} ${r.typed}`).sort()).toEqual(volts.map((v, k) => `T${k + 1} ${v}`).sort());
+    }
+});
+
 test('a half-filled intake survives a reload', async ({ page }) => {
     await signIn(page, TECHNICIAN);
     await page.goto('/intake');

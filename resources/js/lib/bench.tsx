@@ -12,6 +12,7 @@ import {
     useSyncExternalStore,
 } from 'react';
 import { api, ApiError, type Job, type Person, unwrap } from '@/api/client';
+import { holdJobsAgainst } from './job';
 import { withStored } from './stored';
 import { toast } from 'sonner';
 import { type Draft, type Entry, NO_DISK, NOTHING, Outbox, SendProblem, type State } from './outbox';
@@ -68,6 +69,13 @@ export function BenchProvider({ person, children }: { person: Person; children: 
                 void queries.invalidateQueries({ queryKey: slots.job(id) });
             }
         };
+        outbox.onStale = (job) => void queries.invalidateQueries({ queryKey: slots.job(job) });
+        holdJobsAgainst((job) =>
+            outbox.seen(
+                job.id,
+                job.measurements.flatMap((m) => [m.id, ...m.readings.map((r) => r.id)]),
+            ),
+        );
         const again = () => void outbox.flush();
         const agree = () => void outbox.agree();
         void outbox.load().then(again).then(agree);
@@ -79,6 +87,8 @@ export function BenchProvider({ person, children }: { person: Person; children: 
             clearInterval(timer);
             clearInterval(asked);
             window.removeEventListener('online', again);
+            outbox.onStale = (job) => void queries.invalidateQueries({ queryKey: slots.job(job) });
+            holdJobsAgainst(null);
             outbox.close();
         };
     }, [outbox, person.name, queries]);

@@ -6,9 +6,21 @@ import { api, ApiError, type Job, unwrap } from '@/api/client';
 
 export const useJobId = () => Number(useParams()['job']);
 
+let hold: (job: Job) => Promise<void> = () => Promise.resolve();
+
+/** Who knows what was acknowledged of a job to this bench, and sees to it that it waits again where a server lacks it. */
+export const holdJobsAgainst = (bench: ((job: Job) => Promise<void>) | null) => {
+    hold = bench ?? (() => Promise.resolve());
+};
+
+async function held(job: Job): Promise<Job> {
+    await hold(job);
+    return job;
+}
+
 export const jobQuery = (id: number) => ({
     queryKey: slots.job(id),
-    queryFn: () => unwrap(api.GET('/api/jobs/{job}', { params: { path: { job: id } } })),
+    queryFn: () => unwrap(api.GET('/api/jobs/{job}', { params: { path: { job: id } } })).then(held),
 });
 
 export function useJob(id: number) {
@@ -23,6 +35,7 @@ export function useJobWrite<V>(write: (input: V) => Promise<Job>, done?: (job: J
         onSuccess: async (job, input) => {
             // An answer that was asked for before the write does not know it: it must not come in after it.
             await queries.cancelQueries({ queryKey: slots.job(job.id), exact: true });
+            await held(job);
             queries.setQueryData(slots.job(job.id), job);
             void queries.invalidateQueries({ queryKey: slots.bench() });
             done?.(job, input);

@@ -288,6 +288,34 @@ describe('a page that is left while its disk is still at work', () => {
         const later = await open();
         expect([later.snapshot().waiting, notes.size]).toEqual([[], 0]);
     });
+
+    it('notes each apart, though all taken in one moment begin with the set that they open', async () => {
+        server.away = true;
+        const left = await open();
+        const set = { kind: 'measurement' as const, job: 7, id: 'a0000000-0000-7000-8000-000000000000', data: { condition: 'rest' } };
+        const adding = ['1', '2', '3'].map((typed) => left.addAll([set, { kind: 'reading', job: 7, data: { typed } }]));
+        const noted = [...notes];
+        expect(noted.length).toBe(3);
+        await Promise.all(adding);
+        expect(notes.size).toBe(0);
+        left.close();
+        await new Promise((done) => {
+            indexedDB.deleteDatabase(name).onsuccess = done;
+        });
+        noted.forEach(([k, v]) => notes.set(k, v));
+        const next = await open();
+        expect(next.snapshot().waiting.map((e) => e.data['typed'] ?? 'set')).toEqual(['set', '1', '2', '3']);
+        expect(notes.size).toBe(0);
+    });
+
+    it('opens anew a disk that was closed under it, and writes once what it was given', async () => {
+        server.away = true;
+        const box = await open();
+        await box.add('reading', 7, { typed: '1' });
+        (await (box as unknown as { db: Promise<IDBDatabase> }).db).close();
+        await box.add('reading', 7, { typed: '2' });
+        expect([box.snapshot().waiting.map((e) => e.data['typed']), notes.size]).toEqual([['1', '2'], 0]);
+    });
 });
 
 /** Locks as a browser has them: one holder at a time, the others in their order. */
@@ -385,7 +413,7 @@ describe('a server that is set back', () => {
         expect(typed()).toEqual(['after a', 'after b']);
     });
 
-    it('is found though nothing is typed, and asked for no more than once', async () => {
+    it('is found though nothing is typed, and asked for the last entry alone from then on', async () => {
         const box = await open();
         const putBack = server.backup();
         for (const t of ['1', '2', '3']) await box.add('reading', 7, { typed: t });
@@ -396,7 +424,80 @@ describe('a server that is set back', () => {
         const { asked } = server;
         await box.agree();
         await box.agree();
-        expect([server.asked, typed()]).toEqual([asked, ['1', '2', '3']]);
+        expect([server.asked, typed()]).toEqual([asked + 2, ['1', '2', '3']]);
+    });
+
+    it('is found again by a box that was begun anew, which has no count yet to tell it by', async () => {
+        const box = await open();
+        const putBack = server.backup();
+        await box.add('reading', 7, { typed: '1' });
+        await box.flush();
+        putBack();
+        server.away = true;
+        await box.add('reading', 7, { typed: '2' });
+        await box.flush();
+        server.away = false;
+        await box.agree();
+        const { length } = server.stored;
+        // Set back once more, before the new box has sent anything else; then a bench that has not asked types on.
+        putBack();
+        await box.agree();
+        expect([length, typed()]).toEqual([2, ['1', '2']]);
+        putBack();
+        await box.add('reading', 7, { typed: '3' });
+        await box.flush();
+        expect(typed()).toEqual(['1', '2', '3']);
+    });
+
+    it('gives a job that lacks what was read: it waits again before anybody goes by that, and is asked for once', async () => {
+        const box = await open();
+        const putBack = server.backup();
+        await box.add('measurement', 7, { condition: 'rest' }, 'set');
+        await box.add('reading', 7, { typed: '1', measurement_id: 'set' }, 'one');
+        await box.add('reading', 7, { typed: '2', measurement_id: 'set' }, 'two');
+        await box.add('reading', 7, { typed: '', measurement_id: 'set', corrects_id: 'two' }, 'back');
+        await box.add('reading', 8, { typed: '9', measurement_id: 'other' }, 'nine');
+        await box.flush();
+        const { asked } = server;
+        // All of it but what was taken back: nothing to ask.
+        await box.seen(7, ['set', 'one']);
+        await box.flush();
+        expect([server.asked, box.snapshot().waiting]).toEqual([asked, []]);
+        box.close();
+        putBack();
+        server.away = true;
+        // A page that is opened anew knows it as well.
+        const later = await open();
+        await later.seen(7, []);
+        expect(later.snapshot().waiting.map((e) => e.id)).toEqual(['set', 'one']);
+        await later.flush();
+        expect(later.snapshot()).toMatchObject({ problem: { kind: 'away' }, waiting: [{ id: 'set' }, { id: 'one' }] });
+        // Given by a server that is whole again, it waits no more.
+        await later.seen(7, ['set', 'one']);
+        await later.dismiss({ seq: 99 } as Entry);
+        expect(later.snapshot().waiting).toEqual([]);
+        await later.seen(7, []);
+        server.away = false;
+        await later.flush();
+        expect(later.snapshot()).toMatchObject({ problem: null, waiting: [] });
+        expect(server.stored.map((e) => e.id)).toEqual(['set', 'one', 'two', 'back', 'nine']);
+    });
+
+    it('has a job asked for again where the answer was older than what it holds, and what was set right elsewhere is let be', async () => {
+        const box = await open();
+        await box.add('measurement', 7, { condition: 'rest' }, 'set');
+        await box.add('reading', 7, { typed: '1', measurement_id: 'set' }, 'one');
+        await box.flush();
+        const { asked } = server;
+        const stale = vi.fn();
+        box.onStale = stale;
+        await box.seen(7, ['set']);
+        expect(box.snapshot().waiting.map((e) => e.id)).toEqual(['one']);
+        await box.flush();
+        expect([box.snapshot().waiting, stale.mock.calls, server.asked]).toEqual([[], [[7]], asked + 1]);
+        await box.seen(7, ['set']);
+        await box.flush();
+        expect([box.snapshot().waiting, stale.mock.calls, server.asked]).toEqual([[], [[7]], asked + 1]);
     });
 
     it('is known by its word as well, where its numbers say nothing', async () => {
@@ -481,6 +582,37 @@ describe('a server that is set back', () => {
         expect([...typed()].sort()).toEqual([...all].sort());
         expect(lock.most).toBe(1);
         expect(windows.map((w) => w.snapshot().refused)).toEqual([[], []]);
+    });
+
+    it('has told a window what another has sent for it before that is gone from what waits', async () => {
+        vi.stubGlobal('navigator', { locks: locks() });
+        const [leads, follows] = [await open(), await open()];
+        let answer: () => void = () => {};
+        const { send } = server;
+        const slow = vi.spyOn(leads as unknown as { send: typeof send }, 'send').mockImplementation(async (box, entries) => {
+            const said = await send(box, entries);
+            await new Promise<void>((done) => (answer = done));
+            return said;
+        });
+        // Nothing is ever in neither: what is gone from what waits was told before.
+        const told: string[] = [];
+        const seen: string[][] = [];
+        follows.onStored = (entries) => told.push(...entries.map((e) => String(e.data['typed'])));
+        follows.subscribe(() => seen.push([...told, ...follows.snapshot().waiting.map((e) => String(e.data['typed']))].sort()));
+        await leads.add('reading', 7, { typed: 'a' });
+        for (const t of ['1', '2', '3']) {
+            await follows.add('reading', 7, { typed: t });
+            answer();
+            await vi.waitFor(() => expect(typed()).toContain(t));
+            answer();
+        }
+        slow.mockRestore();
+        answer();
+        await leads.flush();
+        await follows.flush();
+        expect([follows.snapshot().waiting, [...new Set(told)].sort()]).toEqual([[], ['1', '2', '3', 'a']]);
+        const sizes = seen.map((s) => new Set(s.filter((t) => t !== 'a')).size);
+        expect(sizes).toEqual([...sizes].sort((a, b) => a - b));
     });
 
     it('takes no other entry for the one that was acknowledged, when a window hears of it late', async () => {

@@ -62,7 +62,7 @@ interface Kept {
 interface Schema extends DBSchema {
     boxes: { key: number; value: Box };
     entries: { key: [number, number]; value: Entry };
-    kept: { key: [number, string]; value: Kept; indexes: { at: [number, number] } };
+    kept: { key: [number, string]; value: Kept; indexes: { at: [number, number]; job: [number, number] } };
 }
 
 /** An entry before it has its number. */
@@ -95,6 +95,12 @@ export const NO_DISK = 'This bench cannot use its own disk. Write the number dow
 
 const OLDER = 'Another window of this bench runs an earlier version: reload it or close it, then this one goes on.';
 
+/** In the order in which it was taken: a reading comes after the set that it belongs to. */
+const asTaken = (a: Entry, b: Entry) => {
+    const rank = (e: Entry) => (e.kind === 'measurement' ? 0 : 1);
+    return a.at === b.at ? rank(a) - rank(b) || a.seq - b.seq : a.at < b.at ? -1 : 1;
+};
+
 export const NOTHING: State = { loaded: false, writing: 0, waiting: [], refused: [], problem: null, sending: false };
 
 /** It is there from the first drawing on: what is typed before the disk has answered waits for it, and is not dropped. */
@@ -107,7 +113,16 @@ export class Outbox {
     private readonly listeners = new Set<() => void>();
     private busy: Promise<void> | null = null;
     private checks = new Map<number, string>();
+    /** What waits as far as this window knows, and was not said to be stored: another window may send it. */
+    private readonly unheard = new Map<string, Entry>();
+    /** What was acknowledged and was taken back or set right elsewhere. */
+    private readonly elsewhere = new Set<string>();
+    /** What was acknowledged, by whichever window, and not given with its job: it is shown as waiting until it is known why. */
+    private readonly lacking = new Map<string, Entry>();
+    private ready: Promise<void> | null = null;
     onStored: (entries: Entry[], check: LiveCheck | null) => void = () => {};
+    /** What is held of this job is older than what its server has. */
+    onStale: (job: number) => void = () => {};
 
     constructor(
         readonly person: number,
@@ -123,7 +138,12 @@ export class Outbox {
     }
 
     /** Reads what the disk holds. Errors: a disk that cannot be opened is said as the problem; the next entry tries it again. */
-    async load(): Promise<void> {
+    load(): Promise<void> {
+        this.ready = this.read();
+        return this.ready;
+    }
+
+    private async read(): Promise<void> {
         this.closed = false;
         try {
             await this.recover();
@@ -135,14 +155,14 @@ export class Outbox {
 
     private disk(): Promise<IDBPDatabase<Schema>> {
         if (this.db === null) {
-            const opening = openDB<Schema>(this.name, 2, {
-                upgrade(d, from) {
+            const opening = openDB<Schema>(this.name, 3, {
+                upgrade(d, from, _, tx) {
                     if (from < 1) {
                         d.createObjectStore('boxes', { keyPath: 'person' });
                         d.createObjectStore('entries', { keyPath: ['person', 'seq'] });
                     }
-                    const kept = d.createObjectStore('kept', { keyPath: ['person', 'id'] });
-                    kept.createIndex('at', ['person', 'at']);
+                    if (from < 2) d.createObjectStore('kept', { keyPath: ['person', 'id'] }).createIndex('at', ['person', 'at']);
+                    tx.objectStore('kept').createIndex('job', ['person', 'entry.job_id']);
                 },
                 // Another window is of a later version: it may go on with the disk, and this one opens it anew.
                 blocking: () => {
@@ -150,6 +170,8 @@ export class Outbox {
                     this.db = null;
                 },
                 blocked: () => this.set({ problem: new SendProblem('disk', OLDER) }),
+                // The browser has closed it on its own: the next one to ask opens it anew.
+                terminated: () => (this.db = null),
             });
             this.db = opening;
             opening.catch(() => (this.db = null));
@@ -202,7 +224,8 @@ export class Outbox {
 
     private note(bare: Bare[]): string | null {
         try {
-            const key = this.notes + bare[0]!.id;
+            // A name of its own: what is taken in the same moment may begin with the same entry, the opening of its set.
+            const key = this.notes + v7();
             localStorage.setItem(key, JSON.stringify(bare));
             return key;
         } catch {
@@ -213,7 +236,7 @@ export class Outbox {
     /** What was noted by a page that was left before its disk had answered: written now, unless it is there. */
     private async recover(): Promise<void> {
         if (typeof localStorage === 'undefined') return;
-        // Their ids are in the order in which they were taken.
+        // Their names are in the order in which they were noted.
         const mine = Object.keys(localStorage)
             .filter((k) => k.startsWith(this.notes))
             .sort();
@@ -224,6 +247,17 @@ export class Outbox {
     }
 
     private async write(bare: Bare[]): Promise<Entry[]> {
+        try {
+            return await this.written(bare);
+        } catch (error) {
+            // The connection was closed under it, by the browser or for a later version: by their ids nothing is written twice.
+            if (!(error instanceof DOMException && error.name === 'InvalidStateError')) throw error;
+            this.db = null;
+            return await this.written(bare);
+        }
+    }
+
+    private async written(bare: Bare[]): Promise<Entry[]> {
         const tx = (await this.disk()).transaction(['boxes', 'entries', 'kept'], 'readwrite', { durability: 'strict' });
         const box = (await tx.objectStore('boxes').get(this.person)) ?? { person: this.person, outboxId: v7(), next: 1 };
         const here = new Map((await tx.objectStore('entries').getAll(this.range())).map((e) => [e.id, e]));
@@ -238,6 +272,7 @@ export class Outbox {
         }
         await tx.objectStore('boxes').put({ ...box, next });
         await tx.done;
+        for (const e of entries) if (e.status === 'waiting') this.unheard.set(e.id, e);
         for (const e of entries) {
             const set = e.kind === 'measurement' ? e.id : (e.data['measurement_id'] as string | undefined);
             if (set) this.checks.set(e.job_id, set);
@@ -249,6 +284,7 @@ export class Outbox {
     /** Takes a refused entry out of the list once a person has dealt with it. */
     async dismiss(entry: Entry): Promise<void> {
         await (await this.disk()).delete('entries', [this.person, entry.seq]);
+        this.unheard.delete(entry.id);
         await this.reload();
     }
 
@@ -293,29 +329,95 @@ export class Outbox {
                 const box = await (await this.disk()).get('boxes', this.person);
                 if (!box) return;
                 const answer = await this.send(box.outboxId, [], null);
-                await this.heard(box.outboxId, answer);
+                if (!(await this.heard(box.outboxId, answer)) && (await this.isBehind())) await this.restore(answer.epoch);
             } catch (error) {
                 if (!(error instanceof SendProblem)) throw error;
             }
         }).then(() => this.flush());
     }
 
-    /** What an answer says of the server: whether it is the one that it was, and no further back. */
-    private async heard(outboxId: string, answer: SendAnswer): Promise<void> {
+    /** Whether the server lacks the last that it acknowledged: a box that was begun anew has no count yet that would tell it. */
+    private async isBehind(): Promise<boolean> {
+        if (this.missing === null) return false;
+        const waits = new Set((await this.mine()).filter((e) => e.status === 'waiting').map((e) => e.id));
+        const kept = (await this.disk()).transaction('kept').store.index('at');
+        const mine = IDBKeyRange.bound([this.person, 0], [this.person, Infinity]);
+        for (let at = await kept.openCursor(mine, 'prev'); at; at = await at.continue()) {
+            const { id, entry } = at.value;
+            if (!waits.has(id)) return (await this.missing([{ id, kind: entry.kind, job_id: entry.job_id }])).length > 0;
+        }
+        return false;
+    }
+
+    /**
+     * Holds what a server gives of a job against what it has acknowledged of it, before anybody goes by it: one that was set back
+     * would ask for taps that were read. What it lacks waits again from now on, and whether it truly lacks it is asked next. Errors:
+     * a disk that does not answer is said as the problem.
+     */
+    async seen(job: number, ids: string[]): Promise<void> {
+        await this.ready;
+        if (this.missing === null || this.closed) return;
+        try {
+            const here = new Set(ids);
+            const mine = (await (await this.disk()).getAllFromIndex('kept', 'job', [this.person, job])).map((k) => k.entry).sort(asTaken);
+            const corrected = new Set(mine.map((e) => e.data['corrects_id']));
+            const isOf = (e: Entry) => e.kind === 'measurement' || (e.kind === 'reading' && e.data['typed'] !== '');
+            const lacks = mine.filter((e) => isOf(e) && !here.has(e.id) && !corrected.has(e.id) && !this.elsewhere.has(e.id));
+            for (const e of mine) if (here.has(e.id)) this.lacking.delete(e.id);
+            for (const e of lacks) this.lacking.set(e.id, e);
+            if (lacks.length === 0) return;
+            this.set({ waiting: this.withLacking(this.state.waiting) });
+            void this.flush();
+        } catch (error) {
+            this.set({ problem: new SendProblem('disk', NO_DISK + String(error)) });
+        }
+    }
+
+    private withLacking(waiting: Entry[]): Entry[] {
+        // It was taken before what waits, and what waits may set it right.
+        const here = new Set(waiting.map((e) => e.id));
+        return [...[...this.lacking.values()].filter((e) => !here.has(e.id)), ...waiting];
+    }
+
+    /** Whether what a server did not give is not there, or was taken back or set right elsewhere. */
+    private async settle(): Promise<void> {
+        if (this.lacking.size === 0 || this.missing === null) return;
+        const waits = new Set((await this.mine()).map((e) => e.id));
+        for (const id of waits) this.lacking.delete(id);
+        const asked = [...this.lacking.values()].slice(0, ASKED);
+        if (asked.length === 0) return;
+        const gone = new Set(await this.missing(asked.map(({ id, kind, job_id }) => ({ id, kind, job_id }))));
+        if (gone.size > 0) await this.restore(undefined);
+        for (const e of asked) {
+            this.lacking.delete(e.id);
+            // It is there after all: what was given was older than it, or it is no more what counts.
+            if (!gone.has(e.id)) this.elsewhere.add(e.id);
+        }
+        const stale = new Set(asked.filter((e) => !gone.has(e.id)).map((e) => e.job_id));
+        await this.reload();
+        stale.forEach((job) => this.onStale(job));
+    }
+
+    /** What an answer says of the server: whether it is the one that it was, and no further back. Answers whether it was set back. */
+    private async heard(outboxId: string, answer: SendAnswer): Promise<boolean> {
         const db = await this.disk();
         const box = await db.get('boxes', this.person);
-        if (!box || box.outboxId !== outboxId) return;
+        if (!box || box.outboxId !== outboxId) return false;
         const waiting = (await this.mine()).filter((e) => e.status === 'waiting' && e.seq > 0);
         const acknowledged = Math.min(box.next, ...waiting.map((e) => e.seq)) - 1;
         const other = box.epoch !== undefined && answer.epoch !== undefined && box.epoch !== answer.epoch;
-        if (other || answer.last_seq < acknowledged) await this.restore(answer.epoch);
-        else if (answer.epoch !== undefined && box.epoch !== answer.epoch) {
+        if (other || answer.last_seq < acknowledged) {
+            await this.restore(answer.epoch);
+            return true;
+        }
+        if (answer.epoch !== undefined && box.epoch !== answer.epoch) {
             // Read and written as one: what was typed meanwhile has moved its count on.
             const tx = db.transaction('boxes', 'readwrite', { durability: 'strict' });
             const now = await tx.store.get(this.person);
             if (now?.outboxId === outboxId) await tx.store.put({ ...now, epoch: answer.epoch });
             await tx.done;
         }
+        return false;
     }
 
     /** The server was set back: of all that was acknowledged, what it does not hold is numbered anew before what waits. */
@@ -329,15 +431,14 @@ export class Outbox {
             const gone = new Set(await this.missing(asked.map(({ id, kind, job_id }) => ({ id, kind, job_id }))));
             lost.push(...asked.filter((e) => gone.has(e.id)));
         }
-        // In the order in which it was taken: a reading comes after the set that it belongs to.
-        const rank = (e: Entry) => (e.kind === 'measurement' ? 0 : 1);
-        lost.sort((a, b) => (a.at === b.at ? rank(a) - rank(b) || a.seq - b.seq : a.at < b.at ? -1 : 1));
-        await this.renumber(lost, epoch);
+        await this.renumber(lost.sort(asTaken), epoch);
     }
 
     private async run(): Promise<void> {
+        let agreed = false;
         while (!this.closed) {
             this.wanted = false;
+            if (!(await this.isSettled())) return;
             const box = await (await this.disk()).get('boxes', this.person);
             const batch = (await this.mine()).filter((e) => e.status === 'waiting').slice(0, BATCH);
             const last = batch[batch.length - 1];
@@ -351,6 +452,13 @@ export class Outbox {
             }
             this.set({ sending: true });
             try {
+                if (batch[0]?.seq === 1 && !agreed) {
+                    agreed = true;
+                    if (await this.isBehind()) {
+                        await this.restore(undefined);
+                        continue;
+                    }
+                }
                 const answer = await this.send(box.outboxId, batch, this.checks.get(last.job_id) ?? null);
                 await this.acknowledge(batch, answer);
                 await this.heard(box.outboxId, answer);
@@ -363,6 +471,7 @@ export class Outbox {
                 if (problem.kind === 'gap' && batch[0] && problem.expected !== batch[0].seq) {
                     try {
                         await this.restore(undefined);
+                        agreed = true;
                         continue;
                     } catch (again) {
                         if (!(again instanceof SendProblem)) throw again;
@@ -373,6 +482,17 @@ export class Outbox {
                 this.set({ problem, sending: false });
                 return;
             }
+        }
+    }
+
+    private async isSettled(): Promise<boolean> {
+        try {
+            await this.settle();
+            return true;
+        } catch (error) {
+            if (!(error instanceof SendProblem)) throw error;
+            this.set({ problem: error, sending: false });
+            return false;
         }
     }
 
@@ -393,6 +513,9 @@ export class Outbox {
                 continue;
             }
             stored.push(entry);
+            this.lacking.delete(entry.id);
+            this.elsewhere.delete(entry.id);
+            this.unheard.delete(entry.id);
             if (waits) await entries.delete([this.person, waits.seq]);
             // In the order in which they were acknowledged, also within one batch.
             await kept.put({ person: this.person, id: entry.id, entry, at: now + stored.length / 1000 });
@@ -453,8 +576,25 @@ export class Outbox {
     }
 
     private async reload(): Promise<void> {
-        const all = await this.mine();
-        this.set({ loaded: true, waiting: all.filter((e) => e.status === 'waiting'), refused: all.filter((e) => e.status === 'refused') });
+        const tx = (await this.disk()).transaction(['entries', 'kept']);
+        const all = await tx.objectStore('entries').getAll(this.range());
+        const waiting = all.filter((e) => e.status === 'waiting');
+        // What another window has sent is in this one's copy of the server before it is gone from what waits.
+        const sent: Entry[] = [];
+        const here = new Set(all.map((e) => e.id));
+        for (const id of this.unheard.keys()) {
+            const kept = here.has(id) ? undefined : await tx.objectStore('kept').get([this.person, id]);
+            if (kept) sent.push(kept.entry);
+        }
+        await tx.done;
+        for (const e of waiting) this.unheard.set(e.id, e);
+        for (const e of sent) this.unheard.delete(e.id);
+        if (sent.length > 0) this.onStored(sent.sort(asTaken), null);
+        this.set({
+            loaded: true,
+            waiting: this.withLacking(waiting),
+            refused: all.filter((e) => e.status === 'refused'),
+        });
     }
 
     private set(change: Partial<State>) {

@@ -12,6 +12,8 @@ export const OnToVerdict = memo(function OnToVerdict({ job, ready, main }: { job
     const outbox = useOutbox();
     const go = useJobWrite(
         async () => {
+            // A server that was set back would judge by less than was read: it is asked before, not found out after.
+            await outbox.agree();
             await outbox.flush();
             const path = { job: job.id };
             await unwrap(api.POST('/api/jobs/{job}/verdict', { params: { path, header: key() }, body: {} }));
