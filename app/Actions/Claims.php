@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Actions;
 
+use App\Instruments\Desk;
 use App\Instruments\Identity;
 use App\Models\Instrument;
 use App\Models\Job;
@@ -13,6 +14,8 @@ use Illuminate\Support\Facades\DB;
 /**
  * One instrument, one run, whatever it is called and whoever's it is: a row by what the instrument is, held from the start
  * of a run to the end of the watch after it. The runner holds a lock of its own beside it.
+ *
+ * @phpstan-import-type DeskAt from Desk
  */
 final class Claims
 {
@@ -50,6 +53,21 @@ final class Claims
         } catch (UniqueConstraintViolationException) {
             throw new Refused('in-use', 'This pack has a run already, or is watched after one: end it first, or take the watch over.');
         }
+    }
+
+    /** @return DeskAt how the desk reaches it */
+    public static function atDesk(Instrument $i): array
+    {
+        return [
+            'id' => $i->id,
+            'kind' => $i->kind,
+            'host' => $i->address(),
+            'port' => $i->port,
+            'timeout_s' => $i->timeout_s,
+            'channel' => $i->channel,
+            'style' => $i->style,
+            'key' => self::key($i),
+        ];
     }
 
     public static function isTaken(Instrument $i): bool

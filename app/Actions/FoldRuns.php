@@ -84,9 +84,8 @@ final class FoldRuns
 
     private function close(Run $run, RunFolder $folder): void
     {
-        $journal = $folder->journal();
         try {
-            $view = Runner::replay(Runner::machine($folder->plan()), $journal)->view();
+            [$view, $samples] = $this->replayed($folder);
         } catch (\InvalidArgumentException | \TypeError $e) {
             $run->update([
                 'outcome' => 'unreadable',
@@ -96,12 +95,11 @@ final class FoldRuns
 
             return;
         }
-        DB::transaction(function () use ($run, $journal, $view): void {
+        DB::transaction(function () use ($run, $samples, $view): void {
             $job = $run->job;
             $why = Why::tryFrom((string) ($view['stopped_by'] ?? ''));
             $outcome = $why === null ? 'ended' : $why->value;
             $run->update(['state' => $view, 'outcome' => $outcome, 'ended_at' => now()]);
-            $samples = array_values(array_filter($journal, fn(array $e): bool => ($e['is'] ?? '') === 'sample' && isset($e['v'])));
             // The answer of the group is what it did under the first current and in the rest after it; the proof before is no part of it.
             $driven = array_values(
                 array_filter(
@@ -196,6 +194,24 @@ final class FoldRuns
                 ]);
             }
         });
+    }
+
+    /**
+     * @return array{0: array<string, mixed>, 1: list<array<string, mixed>>} how it ended; its samples, of each what follows needs
+     *     alone: a run of a day has some 350,000
+     */
+    private function replayed(RunFolder $folder): array
+    {
+        $run = Runner::machine($folder->plan());
+        $samples = [];
+        foreach ($folder->journal() as $e) {
+            Runner::move($run, $e);
+            if (($e['is'] ?? '') === 'sample' && isset($e['v'])) {
+                $samples[] = array_intersect_key($e, ['t' => 1, 'v' => 1, 'a' => 1, 'c' => 1, 'g' => 1]);
+            }
+        }
+
+        return [$run->view(), $samples];
     }
 
     /**

@@ -7,6 +7,9 @@ namespace App\Instruments;
 /**
  * Instruments that no run has are read here, in a process of their own beside the runner, and never by a page: a page asks,
  * and is shown what was seen last. An instrument that drips or is silent keeps nobody waiting but itself.
+ *
+ * @phpstan-type DeskAt array{id: int, kind: string, host: string, port: int, timeout_s: float, channel: int|null, style: string,
+ *     key: string}
  */
 final readonly class Desk
 {
@@ -15,6 +18,9 @@ final readonly class Desk
 
     /** A page waits this long at the most, and only for the first look. */
     private const WAIT_S = 1.5;
+
+    /** So much of what a meter has shown is held for screens. */
+    private const SERIES_S = 4.0;
 
     /** Nobody has asked for this long: the instrument is let go. */
     private const IDLE_S = 3.0;
@@ -30,7 +36,7 @@ final readonly class Desk
     /**
      * What an instrument shows now.
      *
-     * @param  array{id: int, kind: string, host: string, port: int, timeout_s: float, channel: int|null, style: string, key: string}  $at
+     * @param  DeskAt  $at
      * @param  'all'|'volts'  $what
      * @return array<string, mixed>
      *
@@ -38,11 +44,38 @@ final readonly class Desk
      */
     public static function look(array $at, string $what): array
     {
+        return (array) self::seen($at, $what)['shows'];
+    }
+
+    /**
+     * What a meter has shown in the last seconds, oldest first: volts, null where it had nothing, and when, seconds of the epoch. A
+     * screen that asks twice a second misses nothing of what the desk saw in between.
+     *
+     * @param  DeskAt  $at
+     * @return list<array{t: float, v: float|null}>
+     *
+     * @throws InstrumentFault it is silent, in use, or nobody reads it
+     */
+    public static function volts(array $at): array
+    {
+        return array_map(
+            fn(array $s): array => ['t' => (float) $s[0], 'v' => isset($s[1]) ? (float) $s[1] : null],
+            array_values((array) (self::seen($at, 'volts')['series'] ?? [])),
+        );
+    }
+
+    /**
+     * @param  array<string, mixed>  $at
+     * @param  'all'|'volts'  $what
+     * @return array<string, mixed>
+     */
+    private static function seen(array $at, string $what): array
+    {
         self::replace("{$at['id']}.ask", $at + ['what' => $what]);
         for ($until = microtime(true) + self::WAIT_S; ; usleep(25_000)) {
             $state = json_decode((string) @file_get_contents(self::folder() . "/{$at['id']}.json"), true);
             if (is_array($state) && ($state['what'] ?? '') === $what && microtime(true) - (float) $state['wall'] < self::FRESH_S) {
-                return is_string($state['fault'] ?? null) ? throw new InstrumentFault($state['fault']) : (array) $state['shows'];
+                return is_string($state['fault'] ?? null) ? throw new InstrumentFault($state['fault']) : $state;
             }
             if (microtime(true) > $until) {
                 throw new InstrumentFault('It does not answer: is it on, and on this network?');
@@ -76,6 +109,7 @@ final readonly class Desk
     {
         $file = self::folder() . '/' . basename($id) . '.ask';
         $locks = new Locks();
+        $series = [];
         while (!$stopping()) {
             clearstatcache(true, $file);
             $at = json_decode((string) @file_get_contents($file), true);
@@ -88,6 +122,10 @@ final readonly class Desk
                     throw new InstrumentFault('It is in use.');
                 }
                 $state['shows'] = self::read($at);
+                $now = microtime(true);
+                $series[] = [round($now, 3), $state['shows']['volts'] ?? null];
+                $series = array_values(array_filter($series, fn(array $s): bool => $s[0] > $now - self::SERIES_S));
+                $state += $state['what'] === 'volts' ? ['series' => $series] : [];
             } catch (InstrumentFault $e) {
                 $state['fault'] = $e->getMessage();
                 $locks->release();

@@ -6,11 +6,14 @@ namespace App\Instruments;
 
 /**
  * The files of one supervised run, which is all that the runner needs: `plan.json` as started, `say.jsonl` what people
- * said, `journal.jsonl` what happened (appended), `state.json` what screens see (replaced whole), and
- * `seen`, touched by a screen that watches. Nothing here needs a database.
+ * said, `journal.jsonl` what happened (appended), `state.json` what screens see and `curve.json` the course so far (both replaced
+ * whole), and `seen`, touched by a screen that watches. Nothing here needs a database.
  */
 final readonly class RunFolder
 {
+    /** Bytes of the journal that one look takes in: a screen that was away for long catches up by several. */
+    private const LOOK = 262_144;
+
     public function __construct(public string $path) {}
 
     public static function root(): string
@@ -97,13 +100,70 @@ final readonly class RunFolder
     /** @return list<array<string, mixed>> lines from a number on */
     public function said(int $from): array
     {
-        return array_slice($this->lines('say.jsonl'), $from);
+        return array_slice(iterator_to_array($this->lines('say.jsonl'), false), $from);
     }
 
-    /** @return list<array<string, mixed>> */
-    public function journal(): array
+    /** @return iterable<array<string, mixed>> one after another, so that a long run takes up no more memory than a short one */
+    public function journal(): iterable
     {
         return $this->lines('journal.jsonl');
+    }
+
+    /**
+     * What came into the journal after a place in it. It costs what is new, however much there is before it.
+     *
+     * @param  int  $from  bytes, as an earlier look gave them; one that lies behind the end gives nothing
+     * @return array{0: list<array<string, mixed>>, 1: int} entries, and the place to go on from
+     */
+    public function since(int $from): array
+    {
+        $file = @fopen("$this->path/journal.jsonl", 'r');
+        if ($file === false) {
+            return [[], 0];
+        }
+        try {
+            $size = (int) (fstat($file)['size'] ?? 0);
+            if ($from < 0 || $from >= $size) {
+                return [[], $size];
+            }
+            fseek($file, $from);
+            $text = (string) fread($file, max(1, min(self::LOOK, $size - $from)));
+            // A line that is still being written is left to the next look.
+            $whole = strrpos($text, "\n");
+            if ($whole === false) {
+                return [[], $from];
+            }
+            $entries = array_map(fn(string $line): mixed => json_decode($line, true), explode("\n", substr($text, 0, $whole)));
+
+            return [array_values(array_filter($entries, is_array(...))), $from + $whole + 1];
+        } finally {
+            fclose($file);
+        }
+    }
+
+    /** Bytes that the journal has. */
+    public function length(): int
+    {
+        clearstatcache(true, "$this->path/journal.jsonl");
+
+        return (int) @filesize("$this->path/journal.jsonl");
+    }
+
+    /** @return array{upto: int, points: list<array<string, mixed>>} the course up to a place in the journal */
+    public function curve(): array
+    {
+        $curve = is_file("$this->path/curve.json") ? $this->read('curve.json') : [];
+
+        return [
+            'upto' => (int) ($curve['upto'] ?? 0),
+            'points' => array_values(array_filter((array) ($curve['points'] ?? []), is_array(...))),
+        ];
+    }
+
+    /** @param  list<array<string, mixed>>  $points */
+    public function draw(array $points, int $upto): void
+    {
+        $this->replace('curve.json', ['upto' => $upto, 'points' => $points]);
     }
 
     public function touch(): void
@@ -148,11 +208,13 @@ final readonly class RunFolder
     /** @param  array<string, mixed>  $entry */
     private function append(string $name, array $entry, bool $sync): void
     {
-        $file = fopen("$this->path/$name", 'a');
+        $file = fopen("$this->path/$name", 'a+');
         if ($file === false) {
             throw new \RuntimeException("cannot write $this->path/$name");
         }
-        fwrite($file, json_encode($entry) . "\n");
+        // A line that a crash has cut short must not take the next one with it.
+        $cut = fseek($file, -1, SEEK_END) === 0 && fread($file, 1) !== "\n";
+        fwrite($file, ($cut ? "\n" : '') . json_encode($entry) . "\n");
         if ($sync) {
             fflush($file);
             fdatasync($file);
@@ -160,17 +222,22 @@ final readonly class RunFolder
         fclose($file);
     }
 
-    /** @return list<array<string, mixed>> a line cut short by a crash is left out */
-    private function lines(string $name): array
+    /** @return \Generator<int, array<string, mixed>> a line cut short by a crash is left out */
+    private function lines(string $name): \Generator
     {
-        $out = [];
-        foreach (@file("$this->path/$name", FILE_IGNORE_NEW_LINES | FILE_SKIP_EMPTY_LINES) ?: [] as $line) {
-            $entry = json_decode($line, true);
-            if (is_array($entry)) {
-                $out[] = $entry;
-            }
+        $file = @fopen("$this->path/$name", 'r');
+        if ($file === false) {
+            return;
         }
-
-        return $out;
+        try {
+            while (($line = fgets($file)) !== false) {
+                $entry = json_decode($line, true);
+                if (is_array($entry)) {
+                    yield $entry;
+                }
+            }
+        } finally {
+            fclose($file);
+        }
     }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Instruments;
 
 use Heartwood\Core\Reading\BoardReport;
+use Heartwood\Core\Run\Curve;
 use Heartwood\Core\Run\Order;
 use Heartwood\Core\Run\RunPlan;
 use Heartwood\Core\Run\Said;
@@ -69,9 +70,17 @@ final class Runner
 
     private ?Sample $last = null;
 
+    /** Samples after which the course is written anew, for screens that open it. */
+    private const DRAWN = 25;
+
+    private readonly Curve $curve;
+
+    private int $undrawn = 0;
+
     /** @param  \Closure(): float  $wall  seconds since the epoch */
     public function __construct(private readonly RunFolder $folder, private readonly \Closure $wall)
     {
+        $this->curve = new Curve();
         $plan = $folder->plan();
         $this->scale = max(1.0, min(60.0, (float) ($plan['time_scale'] ?? 1.0)));
         $this->startedWall = (float) ($plan['started'] ?? $wall());
@@ -102,21 +111,50 @@ final class Runner
     /**
      * The same machine, moved again by everything the journal has.
      *
-     * @param  list<array<string, mixed>>  $journal
+     * @param  iterable<array<string, mixed>>  $journal
      */
-    public static function replay(Supervised $run, array $journal): Supervised
+    public static function replay(Supervised $run, iterable $journal): Supervised
     {
         foreach ($journal as $e) {
-            $t = (float) ($e['t'] ?? 0.0);
-            match ($e['is'] ?? '') {
-                'sample' => $run->take(self::sampleOf($e)),
-                'tick' => $run->tick($t),
-                'said' => $run->hear(Said::of($t, (string) ($e['do'] ?? ''), self::float($e['v'] ?? null), (string) ($e['why'] ?? ''))),
-                default => null,
-            };
+            self::move($run, $e);
         }
 
         return $run;
+    }
+
+    /** @param  array<string, mixed>  $e  a line of the journal, which moves the machine again */
+    public static function move(Supervised $run, array $e): void
+    {
+        $t = (float) ($e['t'] ?? 0.0);
+        match ($e['is'] ?? '') {
+            'sample' => $run->take(self::sampleOf($e)),
+            'tick' => $run->tick($t),
+            'said' => $run->hear(Said::of($t, (string) ($e['do'] ?? ''), self::float($e['v'] ?? null), (string) ($e['why'] ?? ''))),
+            default => null,
+        };
+    }
+
+    /**
+     * A sample of the journal as a drawing shows it: seconds, volts, amps, degrees, and the volts that were expected.
+     *
+     * @param  array<string, mixed>  $e  a line of the journal
+     * @return array{t: float, v: float|null, a: float|null, c: float|null, low: float|null, high: float|null}|null null for what is none
+     */
+    public static function point(array $e): ?array
+    {
+        if (($e['is'] ?? '') !== 'sample') {
+            return null;
+        }
+        $x = is_array($e['x'] ?? null) ? array_values($e['x']) : [];
+
+        return [
+            't' => (float) ($e['t'] ?? 0.0),
+            'v' => self::float($e['v'] ?? null),
+            'a' => self::float($e['a'] ?? null),
+            'c' => self::float($e['c'] ?? null),
+            'low' => self::float($x[0] ?? null),
+            'high' => self::float($x[1] ?? null),
+        ];
     }
 
     /** @return list<string> what the instruments of a plan must be locked by, so that no other run can have them */
@@ -207,12 +245,18 @@ final class Runner
 
     private function rebuild(): void
     {
-        $journal = $this->folder->journal();
-        self::replay($this->run, $journal);
-        foreach ($journal as $e) {
+        $begun = false;
+        foreach ($this->folder->journal() as $e) {
+            $begun = true;
+            self::move($this->run, $e);
             $this->heard = max($this->heard, (int) ($e['heard'] ?? 0));
+            $point = self::point($e);
+            if ($point !== null) {
+                $this->curve->take($point);
+            }
         }
-        if ($journal !== [] && !$this->run->isOver() && !$this->run->isPaused()) {
+        $this->draw();
+        if ($begun && !$this->run->isOver() && !$this->run->isPaused()) {
             $this->say($this->t(($this->wall)()), 'pause', 'the runner was away');
         }
     }
@@ -242,10 +286,30 @@ final class Runner
                 'sa' => $shown[1],
                 'pv' => $supplyV,
             ] + ($groups === null ? [] : ['g' => $groups]);
-        $this->last = self::sampleOf($entry);
+        $sample = $this->last = self::sampleOf($entry);
         $band = $this->run->view()['expected'] ?? null;
-        $this->folder->note($entry + (is_array($band) ? ['x' => [$band['low'], $band['high']]] : []));
-        $this->run->take($this->last);
+        $this->sampled($entry + (is_array($band) ? ['x' => [$band['low'], $band['high']]] : []));
+        $this->run->take($sample);
+    }
+
+    /** @param  array<string, mixed>  $entry */
+    private function sampled(array $entry): void
+    {
+        $this->folder->note($entry);
+        $point = self::point($entry);
+        if ($point === null) {
+            return;
+        }
+        $this->curve->take($point);
+        if (++$this->undrawn >= max(self::DRAWN, $this->curve->every())) {
+            $this->draw();
+        }
+    }
+
+    private function draw(): void
+    {
+        $this->undrawn = 0;
+        $this->folder->draw($this->curve->points(), $this->folder->length());
     }
 
     /**
@@ -362,7 +426,7 @@ final class Runner
                     'typed' => true,
                     'heard' => $this->heard,
                 ];
-                $this->folder->note($entry);
+                $this->sampled($entry);
                 $this->last = self::sampleOf($entry);
                 $this->run->take($this->last);
 

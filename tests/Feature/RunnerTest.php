@@ -331,3 +331,83 @@ it('says who has it, and not whose it is, when the desk finds an instrument in u
     expect(json_decode((string) file_get_contents(Desk::folder() . '/903.json'), true)['fault'])->toBe('It is in use.');
     $locks->release();
 });
+
+it('gives whoever watches what is new since their last look, and a line that is still being written to the next', function (): void {
+    $folder = RunFolder::of((string) Str::uuid());
+    expect($folder->since(0))->toBe([[], 0]);
+    $folder->start(['plan' => []]);
+    $folder->note(['is' => 'sample', 't' => 1.0]);
+    $folder->note(['is' => 'sample', 't' => 2.0]);
+    [$first, $next] = $folder->since(0);
+    expect(array_column($first, 't'))
+        ->toBe([1, 2])
+        ->and($next)
+        ->toBe($folder->length());
+    file_put_contents("$folder->path/journal.jsonl", '{"is":"sample","t":3', FILE_APPEND);
+    expect($folder->since($next))->toBe([[], $next]);
+    file_put_contents("$folder->path/journal.jsonl", "}\n", FILE_APPEND);
+    [$third, $end] = $folder->since($next);
+    expect(array_column($third, 't'))
+        ->toBe([3])
+        ->and($folder->since($end))
+        ->toBe([[], $end])
+        ->and($folder->since($end + 999_999))
+        ->toBe([[], $end])
+        ->and($folder->since(-5))
+        ->toBe([[], $end]);
+});
+
+it('catches up by several looks when it was away for long, each of them bounded', function (): void {
+    $folder = RunFolder::of((string) Str::uuid());
+    $folder->start(['plan' => []]);
+    $lines = array_map(fn(int $i): string => json_encode(['is' => 'sample', 't' => $i, 'v' => 3.7, 'a' => 0.1]) . "\n", range(1, 20_000));
+    file_put_contents("$folder->path/journal.jsonl", implode('', $lines));
+    $seen = [];
+    for ($place = 0, $looks = 0; $place < $folder->length() && $looks < 50; $looks++) {
+        [$entries, $place] = $folder->since($place);
+        expect(count($entries))->toBeLessThan(8_000);
+        array_push($seen, ...array_column($entries, 't'));
+    }
+    expect($seen)->toBe(range(1, 20_000))->and($looks)->toBeGreaterThan(2);
+});
+
+it('loses to a line that a crash has cut short that line alone, not what is said next', function (): void {
+    $folder = RunFolder::of((string) Str::uuid());
+    $folder->start(['plan' => []]);
+    $folder->note(['is' => 'sample', 't' => 1.0]);
+    foreach (['journal.jsonl', 'say.jsonl'] as $file) {
+        file_put_contents("$folder->path/$file", '{"do":"sto', FILE_APPEND);
+    }
+    $folder->note(['is' => 'said', 't' => 2.0, 'do' => 'stop']);
+    $folder->say(['do' => 'stop']);
+    expect(array_column(iterator_to_array($folder->journal(), false), 'is'))
+        ->toBe(['sample', 'said'])
+        ->and($folder->said(0))
+        ->toBe([['do' => 'stop']]);
+});
+
+it('shows who opens a run its course so far and what came since, and a process that takes it up draws the same', function (): void {
+    $bench = new LiveBench();
+    $run = new LiveRun($bench);
+    $turns = 0;
+    $run->until(function () use (&$turns): bool {
+        return ++$turns >= 30;
+    });
+    $points = function (RunFolder $f): array {
+        $curve = $f->curve();
+        $since = array_filter($f->since($curve['upto'])[0], fn(array $e): bool => $e['is'] === 'sample');
+
+        return [...array_column($curve['points'], 't'), ...array_column($since, 't')];
+    };
+    $all = array_column(array_filter(iterator_to_array($run->folder->journal(), false), fn(array $e): bool => $e['is'] === 'sample'), 't');
+    expect($run->folder->curve()['upto'])
+        ->toBeGreaterThan(0)
+        ->and(count($run->folder->curve()['points']))
+        ->toBe(25)
+        ->and($points($run->folder))
+        ->toEqual($all);
+    $run->runner->letGo();
+    unlink($run->folder->path . '/curve.json');
+    new Runner($run->folder, fn(): float => microtime(true));
+    expect($points($run->folder))->toEqual($all);
+});

@@ -20,14 +20,18 @@ use App\Instruments\RunFolder;
 use App\Models\Instrument;
 use App\Models\Job;
 use App\Models\Run;
+use App\Read\SteadyLook;
 use Heartwood\Core\Reading\BoardReport;
 use Heartwood\Core\Reading\SmartBattery;
-use Heartwood\Core\Reading\SteadyRule;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\PackSpec;
 use Illuminate\Http\JsonResponse;
 
-/** Instruments: kept, asked, and listened to while probing. */
+/**
+ * Instruments: kept, asked, and listened to while probing.
+ *
+ * @phpstan-import-type DeskAt from Desk
+ */
 final class InstrumentController extends Controller
 {
     public function index(): JsonResponse
@@ -70,14 +74,11 @@ final class InstrumentController extends Controller
     /** What it shows now, as the desk or the run that has it saw it last; reads only, switches nothing. */
     public function reading(Instrument $instrument): JsonResponse
     {
-        return new JsonResponse(['shows' => $this->shows($instrument, 'all')]);
+        return new JsonResponse(['shows' => $this->shows($instrument)]);
     }
 
-    /**
-     * @param  'all'|'volts'  $what
-     * @return array<string, mixed>
-     */
-    private function shows(Instrument $i, string $what): array
+    /** @return array<string, mixed> */
+    private function shows(Instrument $i): array
     {
         if (Claims::isTaken($i)) {
             $run = Run::query()
@@ -86,7 +87,7 @@ final class InstrumentController extends Controller
                 ->get()
                 ->first(fn(Run $r): bool => in_array($i->id, $r->plan['instruments'] ?? [], true));
             $state = $run === null || $i->kind === 'board' ? [] : RunFolder::of($run->id)->state();
-            if ($state === [] || $what === 'volts' || microtime(true) - (float) ($state['wall'] ?? 0) > 3.0) {
+            if ($state === [] || microtime(true) - (float) ($state['wall'] ?? 0) > 3.0) {
                 throw new Refused('in-use', "{$i->name} is in use.");
             }
 
@@ -94,63 +95,34 @@ final class InstrumentController extends Controller
                 ? ['volts' => $state['set']['volts'], 'amps' => $state['live']['a'], 'on' => $state['output']]
                 : ['volts' => $state['live']['v'], 'celsius' => $state['live']['c']];
         }
+
+        return $this->atDesk($i, fn(array $at): array => Desk::look($at, 'all'));
+    }
+
+    /**
+     * @template T
+     *
+     * @param  \Closure(DeskAt): T  $ask
+     * @return T
+     */
+    private function atDesk(Instrument $i, \Closure $ask): mixed
+    {
         try {
-            return Desk::look(
-                [
-                    'id' => $i->id,
-                    'kind' => $i->kind,
-                    'host' => $i->address(),
-                    'port' => $i->port,
-                    'timeout_s' => $i->timeout_s,
-                    'channel' => $i->channel,
-                    'style' => $i->style,
-                    'key' => Claims::key($i),
-                ],
-                $what,
-            );
+            return $ask(Claims::atDesk($i));
         } catch (InstrumentFault $e) {
             throw new Refused('silent', "{$i->name}: " . $e->getMessage(), 503);
         }
     }
 
-    /** One look at the meter, and whether it may be taken: the window comes from the screen, the rule from core. */
+    /** What the meter has shown since the last tap was taken, and whether it may be taken: the desk saw it, the rule is in core. */
     public function steady(SteadyBody $request, Instrument $instrument, Job $job): JsonResponse
     {
         $in = $request->validated();
-        $v = $this->shows($instrument, 'volts')['volts'];
-        // Counts of the range that shows this value: five digits and a half on any bench meter, four on a hand meter.
-        $resolution = $v === null ? 0.001 : (abs($v) <= 5 ? 0.0001 : (abs($v) <= 50 ? 0.001 : 0.01));
-        $window = array_map(
-            fn(array $s): array => ['t' => (float) $s['t'], 'v' => isset($s['v']) ? (float) $s['v'] : null],
-            array_slice(array_values($in['window']), -30),
-        );
-        $window[] = ['t' => (float) $in['t'], 'v' => $v];
-        $float = fn(string $k): ?float => isset($in[$k]) ? (float) $in[$k] : null;
-        $left = $float('left_v');
-        $has = $in['has_left'] || $left === null || SteadyRule::left($v, $left, $resolution);
-        $pack = PackSpec::from(new Fields($job->pack));
-        $rule = SteadyRule::judge(
-            $window,
-            $left,
-            $has,
-            $resolution,
-            $float('before'),
-            $float('typical'),
-            $pack->profile()->fullV,
-            (int) $in['groups'],
-        );
+        if (Claims::isTaken($instrument)) {
+            throw new Refused('in-use', "{$instrument->name} is in use.");
+        }
 
-        return new JsonResponse([
-            'v' => $v,
-            'resolution_v' => $resolution,
-            'has_left' => $has,
-            'state' => $rule->state,
-            'value' => $rule->v,
-            'typed' =>
-                $rule->v === null ? null : number_format($rule->v, $resolution < 0.0005 ? 4 : ($resolution < 0.005 ? 3 : 2), '.', ''),
-            'text' => $rule->text,
-            'kind' => $rule->kind,
-        ]);
+        return new JsonResponse(SteadyLook::of($this->atDesk($instrument, Desk::volts(...)), $in, PackSpec::from(new Fields($job->pack))));
     }
 
     /** A board's report over its line, or as pasted. */
@@ -165,7 +137,7 @@ final class InstrumentController extends Controller
                 ->where('kind', 'board')
                 ->whereKey($in['instrument_id'])
                 ->firstOrFail();
-            $text = (string) $this->shows($i, 'all')['says'];
+            $text = (string) $this->shows($i)['says'];
         }
         $report = BoardReport::parse($text, $job->series);
         if ($report->volts === []) {

@@ -4,17 +4,14 @@ declare(strict_types=1);
 
 namespace App\Http\Requests;
 
-/** The window of looks at a meter. */
+/** What was taken last off a meter, and what is known of the tap that is next. */
 final class SteadyBody extends Body
 {
     /** @return array<string, mixed> */
     public function rules(): array
     {
         return [
-            'window' => 'present|array|max:40',
-            'window.*.t' => 'required|numeric',
-            'window.*.v' => 'nullable|numeric',
-            't' => 'required|numeric',
+            'since' => 'nullable|numeric',
             'left_v' => 'nullable|numeric',
             'has_left' => 'required|boolean',
             'before' => 'nullable|numeric',

@@ -6,6 +6,7 @@ namespace App\Http\Views;
 
 use App\Actions\BuildRecord;
 use App\Instruments\RunFolder;
+use App\Instruments\Runner;
 use App\Models\Job;
 use App\Models\Person;
 use App\Models\Run;
@@ -129,26 +130,18 @@ final class RecoveryView
     /** Seconds after which a state is old: nothing is said from it as if it were now. */
     private const OLD_S = 3.0;
 
-    /** @return array<string, mixed> a run as its screen needs it, from the runner's own files */
+    /**
+     * @param  int  $from  the place in the journal that an earlier answer gave as `next`; 0 for the whole course
+     * @return array<string, mixed> a run as its screen needs it, from the runner's own files
+     */
     public static function live(Run $run, int $from = 0): array
     {
         $folder = RunFolder::of($run->id);
         $state = $folder->state();
-        $samples = [];
-        $journal = $folder->journal();
-        foreach ($journal as $i => $e) {
-            if ($i >= $from && ($e['is'] ?? '') === 'sample') {
-                $x = is_array($e['x'] ?? null) ? $e['x'] : [null, null];
-                $samples[] = [
-                    't' => $e['t'],
-                    'v' => $e['v'] ?? null,
-                    'a' => $e['a'] ?? null,
-                    'c' => $e['c'] ?? null,
-                    'low' => $x[0],
-                    'high' => $x[1],
-                ];
-            }
-        }
+        // Whoever opens it is given the course so far and what came since; whoever has it, what is new.
+        $curve = $from <= 0 ? $folder->curve() : ['upto' => $from, 'points' => []];
+        [$entries, $next] = $folder->since($curve['upto']);
+        $samples = [...$curve['points'], ...array_values(array_filter(array_map(Runner::point(...), $entries)))];
         $age = isset($state['wall']) ? max(0.0, microtime(true) - (float) $state['wall']) : null;
         // What was true three seconds ago is not said to be true now.
         $silent = $run->closed_at === null && !$folder->isClosed() && $age !== null && $age > self::OLD_S;
@@ -178,7 +171,7 @@ final class RecoveryView
             'age_s' => $age === null ? null : round($age, 1),
             'silent' => $silent,
             'samples' => $samples,
-            'next' => count($journal),
+            'next' => $next,
         ];
     }
 }
