@@ -288,6 +288,8 @@ collation-server=utf8mb4_unicode_ci
 sql_mode=STRICT_ALL_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO,NO_ENGINE_SUBSTITUTION
 max_allowed_packet=64M
 skip-name-resolve
+innodb_ft_min_token_size=2
+innodb_ft_enable_stopword=0
 TEXT
   cat >"$VAR/fpm.conf" <<TEXT
 [global]

@@ -16,6 +16,7 @@ use App\Models\PackModel;
 use App\Read\JointChecks;
 use App\Read\KnownPack;
 use App\Read\PackWatch;
+use App\Read\Search;
 use Heartwood\Core\Diagnosis\Priors;
 use Heartwood\Core\Fault\Faults;
 use Illuminate\Database\Eloquent\Builder;
@@ -52,22 +53,7 @@ final class BenchController extends Controller
         $term = trim((string) $request->validated()['q']);
         $like = '%' . addcslashes($term, '%_\\') . '%';
         $workshop = $this->person()->workshop_id;
-        $jobs = Job::query()
-            ->with('customer')
-            ->where('workshop_id', $workshop)
-            ->where(function (Builder $q) use ($like, $term): void {
-                $q->where('name', 'like', $like)
-                    ->orWhere('serial', 'like', $like)
-                    ->orWhere('batch', 'like', $like)
-                    ->orWhere('complaint', 'like', $like)
-                    ->orWhereIn('customer_id', Customer::matching($this->person()->workshop_id, $term)->select('id'));
-                if (ctype_digit(ltrim($term, '#'))) {
-                    $q->orWhere('number', (int) ltrim($term, '#'));
-                }
-            })
-            ->orderByDesc('number')
-            ->limit(self::FOUND)
-            ->get();
+        $found = Search::of($workshop, $term, self::FOUND);
         $named = fn(string $model): array => $model
             ::query()
             ->where('workshop_id', $workshop)
@@ -78,12 +64,11 @@ final class BenchController extends Controller
             ->toArray();
 
         return new JsonResponse([
-            'jobs' => JobRow::many($jobs),
-            'customers' => Customer::matching($workshop, $term)
-                ->orderBy('name')
-                ->limit(self::FOUND)
-                ->get(['id', 'name', 'phone'])
-                ->toArray(),
+            'jobs' => JobRow::many($found['jobs']),
+            'customers' => $found['customers']
+                ->map(fn(Customer $c): array => ['id' => $c->id, 'name' => $c->name, 'phone' => $c->phone])
+                ->values()
+                ->all(),
             'pack_models' => $named(PackModel::class),
         ]);
     }
