@@ -2,12 +2,16 @@
 
 declare(strict_types=1);
 
-// Fills a database with N alike jobs of 200 readings each. The first job is made through the actions, the rest by SQL.
+// Fills a database with N jobs of 200 readings each, a pack a job, four jobs a customer; the last ten are open. The first job is made
+// through the actions, the rest by SQL.
 
 use App\Actions\IssueVerdict;
+use App\Actions\KeepPack;
 use App\Actions\OpenJob;
 use App\Actions\StoreFacts;
+use App\Models\Pack;
 use App\Models\Person;
+use App\Models\SignIn;
 use App\Models\Workshop;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
@@ -105,4 +109,42 @@ for ($from = 1; $from <= $copies; $from += 500) {
         )}, '01900000-0000-7ccc-8000-000000000001', s.seq * 1000 + r0.n, $other FROM r0 JOIN seq_{$from}_to_$to s",
     );
 }
+// Each is somebody's, of a pack of its own, and has a name, a serial and a complaint by which it is looked for.
+$w = $workshop->id;
+$db->statement(
+    "INSERT INTO customers (workshop_id, name, phone, created_at, updated_at) SELECT $w, CONCAT('Owner ', LPAD(seq, 5, '0')),
+        CONCAT('+350 ', 20000000 + seq), NOW(6), NOW(6) FROM seq_1_to_" .
+        (1 + intdiv($jobs, 4)),
+);
+$db->statement("UPDATE jobs SET name = CONCAT('Cart ', LPAD(number, 5, '0')), serial = CONCAT('GQ-', LPAD(number, 6, '0')),
+    complaint = CONCAT('stops under load, ticket K', LPAD(number, 5, '0')), batch = '',
+    customer_id = (SELECT id FROM customers WHERE workshop_id = $w AND name = CONCAT('Owner ', LPAD(1 + number DIV 4, 5, '0')) LIMIT 1)
+    WHERE workshop_id = $w");
+$db->statement("UPDATE jobs SET status = 'returned', stage = 'report', closed_at = created_at WHERE number <= $jobs - 10");
+// A shop writes what a job is called once; here all of it was written twice, which the index of words would have to remember.
+$db->statement('ALTER TABLE jobs FORCE');
+$pack = Pack::query()->findOrFail($job->refresh()->pack_id);
+$db->statement(
+    "INSERT INTO packs (workshop_id, code, serial, customer_id, name, spec, state, created_at, updated_at)
+    SELECT $w, UPPER(LPAD(CONV(j.number + 40000000, 10, 32), 8, 'A')), j.serial, j.customer_id, j.name, p.spec, '', NOW(6), NOW(6)
+    FROM jobs j JOIN packs p ON p.id = {$pack->id} WHERE j.number > 1",
+);
+$db->statement(
+    'UPDATE jobs j JOIN packs p ON p.workshop_id = j.workshop_id AND p.serial = j.serial SET j.pack_id = p.id WHERE j.number > 1',
+);
+$db->statement('UPDATE packs p JOIN jobs j ON j.pack_id = p.id SET p.serial = j.serial, p.name = j.name, p.customer_id = j.customer_id');
+$db->statement(
+    'INSERT INTO pack_owners (pack_id, customer_id, from_at) SELECT id, customer_id, created_at FROM packs WHERE id <> ' . $pack->id,
+);
+KeepPack::refresh($pack->refresh());
+SignIn::query()->create([
+    'id' => (string) Str::uuid7(),
+    'workshop_id' => $w,
+    'person_id' => $person->id,
+    'how' => 'password',
+    'opened_at' => now(),
+    'started_at' => now(),
+    'seen_at' => now(),
+    'proved_at' => now(),
+]);
 fwrite(STDERR, sprintf("%d jobs, %d readings\n", DB::table('jobs')->count(), DB::table('readings')->count()));

@@ -38,8 +38,21 @@ final class Search
             ->where('workshop_id', $workshop)
             ->where('number', ctype_digit($number) ? (int) $number : 0)
             ->pluck('id')
-            ->concat($jobs->quick($term, $most));
-        $people = self::merged($workshop, $customers->quick($term, $most), $most);
+            ->values();
+        if (str_starts_with($term, '#') && $ids->isNotEmpty()) {
+            return self::shown($ids, new Collection(), $term, $most);
+        }
+        [$begin, $isJob] = $jobs->beginning($term, $most);
+        [$who, $isCustomer] = $customers->beginning($term, $most);
+        $ids = $ids->concat($begin);
+        // What is one's very name is what is meant.
+        if (!$isJob && !$isCustomer) {
+            $ids = $ids->concat($jobs->lately($term, $most));
+            $who = [...$who, ...$customers->lately($term, $most)];
+            $ids = $ids->count() < $most ? $ids->concat($jobs->worded($term, $most)) : $ids;
+            $who = count($who) < $most ? [...$who, ...$customers->worded($term, $most)] : $who;
+        }
+        $people = self::merged($workshop, $who, $most);
         // However its digits are set apart, a telephone number is found; it is in no index.
         if ($people->isEmpty() && preg_match('/^[\d\s+()\/.-]+$/', $term) === 1) {
             if (strlen((string) preg_replace('/\D+/', '', $term)) >= self::NUMBER_DIGITS) {
@@ -50,12 +63,49 @@ final class Search
             $ids = collect($jobs->anywhere($term, $most));
             $people = Customer::matching($workshop, $term)->orderBy('name')->limit($most)->get();
         }
-        $theirs = Job::query()->whereIn('customer_id', $people->modelKeys())->orderByDesc('id')->limit($most)->pluck('id');
 
-        return [
-            'jobs' => Job::query()->with('customer')->whereIn('id', $ids->concat($theirs))->orderByDesc('number')->limit($most)->get(),
-            'customers' => $people,
-        ];
+        return self::shown($ids, $people, $term, $most);
+    }
+
+    /**
+     * @param  \Illuminate\Support\Collection<array-key, mixed>  $ids  of jobs
+     * @param  Collection<int, Customer>  $people
+     * @return array{jobs: Collection<int, Job>, customers: Collection<int, Customer>}
+     */
+    private static function shown(\Illuminate\Support\Collection $ids, Collection $people, string $term, int $most): array
+    {
+        $people = self::asWritten($people, $term, fn(Customer $c): array => [$c->name, $c->phone, $c->email]);
+        $theirs = Job::query()
+            ->whereIn('customer_id', $people->modelKeys())
+            ->when($people->isNotEmpty(), fn(Builder $q) => $q->orderByRaw('field(customer_id, ' . $people->implode('id', ', ') . ')'))
+            ->orderByDesc('id')
+            ->limit($most)
+            ->pluck('id');
+        $found = Job::query()->with('customer')->whereIn('id', $ids->concat($theirs))->orderByDesc('number')->get();
+        $of = fn(Job $j): array => ["$j->number", "#$j->number", $j->name, $j->serial, $j->batch, $j->customer->name];
+
+        return ['jobs' => self::asWritten($found, $term, $of)->take($most), 'customers' => $people];
+    }
+
+    /**
+     * What is the term comes first, then what begins with it; the order stays as it is otherwise.
+     *
+     * @template M of \Illuminate\Database\Eloquent\Model
+     *
+     * @param  Collection<int, M>  $rows
+     * @param  \Closure(M): non-empty-list<string>  $of
+     * @return Collection<int, M>
+     */
+    private static function asWritten(Collection $rows, string $term, \Closure $of): Collection
+    {
+        $term = mb_strtolower($term);
+        $rank = fn(string $text): int => match (true) {
+            mb_strtolower($text) === $term => 0,
+            str_starts_with(mb_strtolower($text), $term) => 1,
+            default => 2,
+        };
+
+        return $rows->sortBy(fn(\Illuminate\Database\Eloquent\Model $row): int => min(array_map($rank, $of($row))))->values();
     }
 
     /**

@@ -6,7 +6,7 @@ use Illuminate\Database\Migrations\Migration;
 use Illuminate\Database\Schema\Blueprint;
 use Illuminate\Support\Facades\Schema;
 
-/** What is looked for is found by an index, however many jobs and customers there are. */
+/** What is looked for is found by an index, however many jobs, customers and events there are. */
 return new class extends Migration {
     /**
      * @var array<string, array{0: list<string>, 1: list<string>}> by table: columns found by how they begin; columns found by their
@@ -19,6 +19,9 @@ return new class extends Migration {
 
     public function up(): void
     {
+        if (!Schema::hasIndex('events', ['workshop_id', 'kind'])) {
+            Schema::table('events', fn(Blueprint $t) => $t->index(['workshop_id', 'kind']));
+        }
         foreach (self::BY as $table => [$begins, $words]) {
             foreach ($begins as $column) {
                 if (!Schema::hasIndex($table, ['workshop_id', $column])) {
@@ -33,6 +36,9 @@ return new class extends Migration {
 
     public function down(): void
     {
+        if (Schema::hasIndex('events', ['workshop_id', 'kind'])) {
+            Schema::table('events', fn(Blueprint $t) => $t->dropIndex(['workshop_id', 'kind']));
+        }
         foreach (self::BY as $table => [$begins]) {
             if (Schema::hasIndex($table, "{$table}_words")) {
                 Schema::table($table, fn(Blueprint $t) => $t->dropFullText("{$table}_words"));
