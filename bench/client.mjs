@@ -6,51 +6,61 @@ import net from 'node:net';
 
 export const base = process.env.BASE_URL;
 export const sleep = (ms) => new Promise((done) => setTimeout(done, ms));
-const jar = new Map();
 
-/** One request with any text as its body, and the answer whatever it is. */
-export async function raw(method, path, text, headers = {}, timeout = 30_000) {
-    const response = await fetch(base + path, {
-        method,
-        headers: {
-            Accept: 'application/json',
-            'Content-Type': 'application/json',
-            Cookie: [...jar].map(([k, v]) => `${k}=${v}`).join('; '),
-            ...(jar.has('XSRF-TOKEN') ? { 'X-XSRF-TOKEN': decodeURIComponent(jar.get('XSRF-TOKEN')) } : {}),
-            ...headers,
-        },
-        body: text,
-        signal: AbortSignal.timeout(timeout),
-    });
-    for (const cookie of response.headers.getSetCookie()) {
-        const [pair] = cookie.split(';');
-        jar.set(pair.slice(0, pair.indexOf('=')), pair.slice(pair.indexOf('=') + 1));
+/** One signed-in screen of its own: its cookies, and what it asks with them. */
+export function session() {
+    const jar = new Map();
+    const keep = (response) => {
+        for (const cookie of response.headers.getSetCookie()) {
+            const [pair] = cookie.split(';');
+            jar.set(pair.slice(0, pair.indexOf('=')), pair.slice(pair.indexOf('=') + 1));
+        }
+    };
+
+    /** One request with any text as its body, and the answer whatever it is. */
+    async function raw(method, path, text, headers = {}, timeout = 30_000) {
+        const response = await fetch(base + path, {
+            method,
+            headers: {
+                Accept: 'application/json',
+                'Content-Type': 'application/json',
+                Cookie: [...jar].map(([k, v]) => `${k}=${v}`).join('; '),
+                ...(jar.has('XSRF-TOKEN') ? { 'X-XSRF-TOKEN': decodeURIComponent(jar.get('XSRF-TOKEN')) } : {}),
+                ...headers,
+            },
+            body: text,
+            signal: AbortSignal.timeout(timeout),
+        });
+        keep(response);
+        return response;
     }
-    return response;
+
+    async function call(method, path, body, headers = {}, timeout = 10_000) {
+        const response = await raw(method, path, body === undefined ? undefined : JSON.stringify(body), headers, timeout);
+        if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${await response.text()}`);
+        return response.json();
+    }
+
+    const write = (path, body) => call('POST', path, body, { 'Idempotency-Key': randomUUID() });
+
+    async function signIn(email = 'sunniva@gannetquay.example') {
+        keep(await fetch(base + '/sign-in'));
+        return call('POST', '/api/session', { email, password: 'growth-rings' });
+    }
+
+    return { raw, call, write, signIn };
 }
 
-export async function call(method, path, body, headers = {}, timeout = 10_000) {
-    const response = await raw(method, path, body === undefined ? undefined : JSON.stringify(body), headers, timeout);
-    if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${await response.text()}`);
-    return response.json();
-}
-
-export const write = (path, body) => call('POST', path, body, { 'Idempotency-Key': randomUUID() });
+const one = session();
+export const { raw, call, write, signIn } = one;
 
 /** Somebody looks at the open pack and sees nothing: without it no run starts. */
 const { looks } = JSON.parse(readFileSync(new URL('../contract/words.json', import.meta.url), 'utf8'));
-export const look = (job) =>
-    write(`/api/jobs/${job}/triage`, {
+export const look = (job, screen = one) =>
+    screen.write(`/api/jobs/${job}/triage`, {
         moment: 'open',
         inspection: Object.fromEntries(looks.filter((l) => l.outside).map((l) => [l.key, false])),
     });
-
-export async function signIn(email = 'sunniva@gannetquay.example') {
-    await fetch(base + '/sign-in').then((r) =>
-        r.headers.getSetCookie().forEach((c) => jar.set(c.split('=')[0], c.split(';')[0].slice(c.indexOf('=') + 1))),
-    );
-    return call('POST', '/api/session', { email, password: 'growth-rings' });
-}
 
 /** Runs a line with the instance's own functions. */
 export const shell = (line) =>

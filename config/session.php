@@ -9,7 +9,7 @@ return [
     'encrypt' => false,
     'connection' => null,
     'table' => 'sessions',
-    'lottery' => [2, 100],
+    'lottery' => [1, 1000],
     'cookie' => 'heartwood_session',
     'path' => '/',
     'domain' => null,

@@ -19,8 +19,17 @@ final readonly class Desk
     /** A page waits this long at the most, and only for the first look. */
     private const WAIT_S = 1.5;
 
+    /** Between two readings: as quick as a bench meter makes them. */
+    private const READS_US = 110_000;
+
+    /** How often it is looked whether pages still ask, and for what. */
+    private const ASKS_S = 0.4;
+
+    /** How often pages are shown what was read. */
+    private const SHOWS_S = 0.2;
+
     /** So much of what a meter has shown is held for screens. */
-    private const SERIES_S = 4.0;
+    private const SERIES_S = 3.0;
 
     /** Nobody has asked for this long: the instrument is let go. */
     private const IDLE_S = 3.0;
@@ -60,25 +69,35 @@ final readonly class Desk
     {
         return array_map(
             fn(array $s): array => ['t' => (float) $s[0], 'v' => isset($s[1]) ? (float) $s[1] : null],
-            array_values((array) (self::seen($at, 'volts')['series'] ?? [])),
+            array_values((array) (self::seen($at, 'volts', waits: false)['series'] ?? [])),
         );
     }
 
     /**
      * @param  array<string, mixed>  $at
      * @param  'all'|'volts'  $what
+     * @param  bool  $waits  for the first look; whoever asks again and again does not, and has nothing until it is there
      * @return array<string, mixed>
      */
-    private static function seen(array $at, string $what): array
+    private static function seen(array $at, string $what, bool $waits = true): array
     {
-        self::replace("{$at['id']}.ask", $at + ['what' => $what]);
-        for ($until = microtime(true) + self::WAIT_S; ; usleep(25_000)) {
-            $state = json_decode((string) @file_get_contents(self::folder() . "/{$at['id']}.json"), true);
+        $file = self::folder() . "/{$at['id']}.json";
+        $now = microtime(true);
+        // Since when it has been asked for without a break.
+        $ask = json_decode((string) @file_get_contents(self::folder() . "/{$at['id']}.ask"), true);
+        $goes = is_array($ask) && $now - (float) ($ask['at'] ?? 0.0) < self::IDLE_S && ($ask['what'] ?? '') === $what;
+        $since = $goes ? (float) $ask['since'] : $now;
+        self::replace("{$at['id']}.ask", $at + ['what' => $what, 'since' => $since, 'at' => $now]);
+        for ($until = ($waits ? $now : $since) + self::WAIT_S; ; usleep(25_000)) {
+            $state = json_decode((string) @file_get_contents($file), true);
             if (is_array($state) && ($state['what'] ?? '') === $what && microtime(true) - (float) $state['wall'] < self::FRESH_S) {
                 return is_string($state['fault'] ?? null) ? throw new InstrumentFault($state['fault']) : $state;
             }
             if (microtime(true) > $until) {
                 throw new InstrumentFault('It does not answer: is it on, and on this network?');
+            }
+            if (!$waits) {
+                return [];
             }
         }
     }
@@ -110,11 +129,17 @@ final readonly class Desk
         $file = self::folder() . '/' . basename($id) . '.ask';
         $locks = new Locks();
         $series = [];
+        $at = null;
+        [$asked, $wrote] = [0.0, 0.0];
         while (!$stopping()) {
-            clearstatcache(true, $file);
-            $at = json_decode((string) @file_get_contents($file), true);
-            if (!is_array($at) || microtime(true) - (float) @filemtime($file) > self::IDLE_S) {
-                break;
+            // What pages want, and what they are shown, passes by way of the disk: less often than the instrument is read.
+            if (microtime(true) - $asked > self::ASKS_S) {
+                clearstatcache(true, $file);
+                $at = json_decode((string) @file_get_contents($file), true);
+                $asked = microtime(true);
+                if (!is_array($at) || $asked - (float) @filemtime($file) > self::IDLE_S) {
+                    break;
+                }
             }
             $state = ['what' => $at['what'] ?? 'all', 'shows' => null, 'fault' => null];
             try {
@@ -131,8 +156,11 @@ final readonly class Desk
                 $locks->release();
                 usleep(200_000);
             }
-            self::replace(basename($id) . '.json', $state + ['wall' => microtime(true)]);
-            usleep(60_000);
+            if ($state['fault'] !== null || microtime(true) - $wrote > self::SHOWS_S) {
+                $wrote = microtime(true);
+                self::replace(basename($id) . '.json', $state + ['wall' => $wrote]);
+            }
+            usleep(self::READS_US);
         }
         Lines::closeAll();
         $locks->release();

@@ -37,9 +37,13 @@ use App\Models\TestLog;
 use App\Models\Topping;
 use App\Models\WorkStep;
 use App\Policies\Rights;
+use App\Security\SessionRows;
+use Illuminate\Contracts\Foundation\Application;
 use Illuminate\Http\Middleware\TrustProxies;
+use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Facades\Gate;
 use Illuminate\Support\Facades\Route;
+use Illuminate\Support\Facades\Session;
 use Illuminate\Support\Facades\Validator as ValidatorFactory;
 use Illuminate\Support\Facades\Vite;
 use Illuminate\Support\ServiceProvider;
@@ -48,6 +52,15 @@ final class HeartwoodProvider extends ServiceProvider
 {
     public function boot(): void
     {
+        Session::extend(
+            'database',
+            fn(Application $app): SessionRows => new SessionRows(
+                DB::connection(config('session.connection')),
+                (string) config('session.table'),
+                (int) config('session.lifetime'),
+                $app,
+            ),
+        );
         foreach (array_keys(Rights::TABLE) as $right) {
             Gate::define($right, fn(Person $person): bool => Rights::allows($person, $right));
         }

@@ -18,6 +18,8 @@ import { toast } from 'sonner';
 import { type Draft, type Entry, NO_DISK, NOTHING, Outbox, SendProblem, type State } from './outbox';
 
 const RETRY_MS = 2_500;
+/** A job is asked for anew when nothing has been read for so long: while taps are taken one after another, it is known what they are. */
+const SETTLES_MS = 2_500;
 /** How often a server is asked whether it is no further back than it was. */
 const AGREE_MS = 60_000;
 
@@ -60,13 +62,21 @@ export function BenchProvider({ person, children }: { person: Person; children: 
     const outbox = useMemo(() => new Outbox(person.id, send, undefined, missing), [person.id]);
     const queries = useQueryClient();
     useEffect(() => {
+        const settling = new Map<number, ReturnType<typeof setTimeout>>();
         outbox.onStored = (entries, check) => {
             if (check) queries.setQueryData(slots.check(check.measurement_id), check);
             for (const id of new Set(entries.map((e) => e.job_id))) {
                 // An answer that was asked for earlier does not know these entries yet: it must not come in after them.
                 void queries.cancelQueries({ queryKey: slots.job(id) });
                 queries.setQueryData<Job>(['job', id], (job) => job && withStored(job, entries, person.name));
-                void queries.invalidateQueries({ queryKey: slots.job(id) });
+                const only = entries.every((e) => e.job_id !== id || e.kind === 'reading' || e.kind === 'measurement');
+                clearTimeout(settling.get(id));
+                void queries.invalidateQueries({ queryKey: slots.job(id), refetchType: only ? 'none' : 'active' });
+                if (only)
+                    settling.set(
+                        id,
+                        setTimeout(() => void queries.invalidateQueries({ queryKey: slots.job(id) }), SETTLES_MS),
+                    );
             }
         };
         outbox.onStale = (job) => void queries.invalidateQueries({ queryKey: slots.job(job) });
@@ -89,6 +99,7 @@ export function BenchProvider({ person, children }: { person: Person; children: 
             window.removeEventListener('online', again);
             outbox.onStale = (job) => void queries.invalidateQueries({ queryKey: slots.job(job) });
             holdJobsAgainst(null);
+            settling.forEach((t) => clearTimeout(t));
             outbox.close();
         };
     }, [outbox, person.name, queries]);

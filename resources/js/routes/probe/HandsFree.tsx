@@ -13,7 +13,7 @@ const tapOf = (name: string) => Number(name.slice(1));
 const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? null;
 
 /** The desk reads the meter all the while; a screen that looks so often misses nothing and waits for nobody. */
-const LOOK_MS = 400;
+const LOOK_MS = 500;
 
 interface Look {
     now: number;

@@ -31,7 +31,9 @@ export function Component() {
     return <Watch key={run} id={run!} job={job} />;
 }
 
-/** Asks four times a second, from a worker's clock; the asking itself is what tells the runner that somebody watches. */
+/** Asks so often, from a worker's clock; the asking itself is what tells the runner that somebody watches. */
+const ASKS_MS = 400;
+
 function useRun(id: string) {
     const [live, setLive] = useState<Live | null>(null);
     const [away, setAway] = useState<string | null>(null);
@@ -57,7 +59,7 @@ function useRun(id: string) {
             }
         };
         void once();
-        return ticker(250, () => void once());
+        return ticker(ASKS_MS, () => void once());
     }, [id]);
     return { live, away };
 }
