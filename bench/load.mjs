@@ -196,7 +196,8 @@ while (Date.now() - from < seconds * 1000) {
     await sleep(Math.min(60_000, seconds * 1000 - (Date.now() - from)));
     const now = programs();
     console.log(
-        `${((Date.now() - from) / 1000).toFixed(0).padStart(4)} s: ${kept.length} readings, p50 ${p(kept, 0.5).toFixed(0)} p95 ${p(kept, 0.95).toFixed(0)} ms; ` +
+        `${((Date.now() - from) / 1000).toFixed(0).padStart(4)} s: ${kept.length} readings, ` +
+            `p50 ${p(kept, 0.5).toFixed(0)} p95 ${p(kept, 0.95).toFixed(0)} ms; ` +
             `fpm ${now.fpm.toFixed(0)} MB, mariadbd ${now.mariadbd.toFixed(0)} MB, runs ${now.runner.toFixed(0)} MB`,
     );
 }
@@ -221,7 +222,8 @@ for (const [what, list] of [
     );
 const lines = [
     [
-        `a kept reading: ${(kept.length / took).toFixed(0)} a second, p50 ${p(kept, 0.5).toFixed(0)} ms, p95 ${p(kept, 0.95).toFixed(0)} ms (limit ${P95_MS})`,
+        `a kept reading: ${(kept.length / took).toFixed(0)} a second, p50 ${p(kept, 0.5).toFixed(0)} ms, ` +
+            `p95 ${p(kept, 0.95).toFixed(0)} ms (limit ${P95_MS})`,
         p(kept, 0.95) <= P95_MS,
     ],
     [`errors ${tally.errors} (limit 0)`, tally.errors === 0],

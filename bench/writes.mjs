@@ -2,11 +2,12 @@
 // two seconds, and what is lost are counted; all of them must be none.
 import { randomUUID } from 'node:crypto';
 import { call, signIn } from './client.mjs';
+import { mutator } from './mutants.mjs';
 
 const [bodies, rounds, seed] = process.argv.slice(2).map(Number);
 let state = seed >>> 0 || 1;
 const random = () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 4294967296;
-const pick = (list) => list[Math.floor(random() * list.length)];
+const mutate = mutator(random);
 
 await signIn('maren@gannetquay.example');
 const bench = await call('GET', '/api/bench');
@@ -104,65 +105,6 @@ const good = [
     ['PATCH', '/api/settings', { values: { rate_cents: 5400, timezone: 'Atlantic/Azores' } }],
     ['PATCH', `/api/prices/cells/${prices.cells[0].id}`, { price_cents: 400 }],
 ];
-const ODD = [
-    null,
-    true,
-    false,
-    [],
-    {},
-    [[]],
-    { a: { b: [1] } },
-    '',
-    ' ',
-    'x',
-    'ä'.repeat(400),
-    '\u0000',
-    '\u202e',
-    -1,
-    0,
-    1e30,
-    -1e30,
-    9007199254740993,
-    0.1,
-    '1e999',
-    'NaN',
-    '<script>',
-    ['x', 'x'],
-    'not-a-date',
-    "' or 1=1 --",
-    '../../etc/passwd',
-    'a@b.example, c@d.example',
-    { $ne: 1 },
-    Array.from({ length: 300 }, (_, i) => i),
-    '2026-13-45T99:99:99Z',
-];
-
-/** Somewhere inside the body, something else stands, is gone, or is there twice; now and then the text itself is broken. */
-function mutate(body) {
-    const copy = structuredClone(body);
-    for (let n = 1 + Math.floor(random() * 3); n > 0; n--) {
-        let at = copy;
-        for (;;) {
-            const keys = Object.keys(at);
-            if (keys.length === 0) break;
-            const key = pick(keys);
-            if (at[key] !== null && typeof at[key] === 'object' && random() < 0.6) {
-                at = at[key];
-                continue;
-            }
-            if (random() < 0.15) delete at[key];
-            else at[key] = structuredClone(pick(ODD));
-            break;
-        }
-    }
-    let text = JSON.stringify(copy);
-    const r = random();
-    if (r < 0.02) text = text.slice(0, Math.floor(random() * text.length));
-    else if (r < 0.05) text = text.replace(/:(-?\d+(\.\d+)?)([,}])/, ':1e999$3');
-    else if (r < 0.06) text = pick(['[]', '"x"', '1', 'null', '']);
-    return text;
-}
-
 const base = process.env.BASE_URL;
 const tally = { '5xx': 0, 'over 2 s': 0, 'signed out': 0 };
 const codes = new Map();
