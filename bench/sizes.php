@@ -3,16 +3,10 @@
 declare(strict_types=1);
 
 use App\Models\Job;
-use App\Models\Person;
-use App\Models\SignIn;
-use App\Security\Sessions;
-use Illuminate\Contracts\Http\Kernel as HttpKernel;
-use Illuminate\Http\Request;
 use Illuminate\Support\Facades\DB;
 
 require __DIR__ . '/boot.php';
-
-config(['session.driver' => 'array', 'cache.default' => 'array']);
+require __DIR__ . '/ask.php';
 
 const RUNS = 120;
 const WARM = 5;
@@ -28,38 +22,26 @@ $at = function (int $size): void {
         $connected = $size;
     }
 };
-/** The answer of an address, through everything that a page's question goes through. */
-$ask = function (string $address): array {
-    $request = Request::create("/api/$address", 'GET', server: ['HTTP_ACCEPT' => 'application/json']);
-    auth()->setUser(Person::query()->firstOrFail());
-    app('session')->put(Sessions::KEY, SignIn::query()->value('id'));
-    $response = app(HttpKernel::class)->handle($request);
-    if ($response->getStatusCode() !== 200) {
-        throw new RuntimeException("$address: {$response->getStatusCode()} " . substr((string) $response->getContent(), 0, 300));
-    }
-
-    return (array) json_decode((string) $response->getContent(), true);
-};
 $finds = fn(string $what, array $answer, bool $so): array => $so ? $answer : throw new RuntimeException("$what was not found");
 $search = fn(Job $j, string $term): array => $finds(
     $term,
-    $answer = $ask('search?q=' . urlencode($term)),
+    $answer = ask('search?q=' . urlencode($term)),
     in_array($j->id, array_column($answer['jobs'], 'id'), true),
 );
 /** @var array<string, array{0: bool, 1: Closure(Job): mixed}> $pages whether it lists a full page; its question */
 $pages = [
-    'bench' => [true, fn(Job $j): mixed => $ask('bench')],
-    'job' => [false, fn(Job $j): mixed => $ask("jobs/{$j->id}")],
+    'bench' => [true, fn(Job $j): mixed => ask('bench')],
+    'job' => [false, fn(Job $j): mixed => ask("jobs/{$j->id}")],
     'search: its number' => [false, fn(Job $j): mixed => $search($j, "#{$j->number}")],
     'search: its name' => [false, fn(Job $j): mixed => $search($j, $j->name)],
     'search: its serial' => [false, fn(Job $j): mixed => $search($j, $j->serial)],
     'search: a word of it' => [false, fn(Job $j): mixed => $search($j, sprintf('K%05d', $j->number))],
     'search: its owner' => [false, fn(Job $j): mixed => $search($j, $j->customer->name)],
-    'search: what all have' => [true, fn(Job $j): mixed => $ask('search?q=cart')],
-    'packs' => [true, fn(Job $j): mixed => $ask('packs')],
-    'packs: its serial' => [false, fn(Job $j): mixed => $ask("packs?q={$j->serial}")],
-    'passport' => [false, fn(Job $j): mixed => $ask("packs/{$j->pack_id}")],
-    'passport as a file' => [false, fn(Job $j): mixed => $ask("packs/{$j->pack_id}/passport")],
+    'search: what all have' => [true, fn(Job $j): mixed => ask('search?q=cart')],
+    'packs' => [true, fn(Job $j): mixed => ask('packs')],
+    'packs: its serial' => [false, fn(Job $j): mixed => ask("packs?q={$j->serial}")],
+    'passport' => [false, fn(Job $j): mixed => ask("packs/{$j->pack_id}")],
+    'passport as a file' => [false, fn(Job $j): mixed => ask("packs/{$j->pack_id}/passport")],
 ];
 mt_srand(7);
 $times = $queries = [];
@@ -83,17 +65,12 @@ for ($run = 0; $run < RUNS; $run++) {
         }
     }
 }
-$median = function (array $v): float {
-    sort($v);
-
-    return $v[intdiv(count($v), 2)];
-};
 $at($large);
 printf("%d jobs beside %d jobs and %d readings\n", $small, $large, DB::table('readings')->count());
 $bad = 0;
 foreach ($pages as $name => [$lists]) {
     $few = $lists ? $full : $small;
-    [$a, $b] = [$median($times[$name][$few]), $median($times[$name][$large])];
+    [$a, $b] = [middle($times[$name][$few]), middle($times[$name][$large])];
     $ok = $b / $a <= LIMIT;
     $bad += $ok ? 0 : 1;
     printf(
@@ -102,7 +79,7 @@ foreach ($pages as $name => [$lists]) {
         $a,
         $b,
         $b / $a,
-        $median($queries[$name][$large]),
+        middle($queries[$name][$large]),
         max($queries[$name][$large]),
         $ok ? 'ok' : 'OVER',
     );

@@ -483,6 +483,29 @@ describe('a server that is set back', () => {
         expect(server.stored.map((e) => e.id)).toEqual(['set', 'one', 'two', 'back', 'nine']);
     });
 
+    it('knows what an earlier version of this bench kept', async () => {
+        const kept: Entry = { seq: 1, id: 'one', person: 1, kind: 'reading', job_id: 7, at: '', data: { typed: '1' }, status: 'waiting' };
+        await new Promise<void>((done) => {
+            const opening = indexedDB.open(name, 2);
+            opening.onupgradeneeded = () => {
+                opening.result.createObjectStore('boxes', { keyPath: 'person' });
+                opening.result.createObjectStore('entries', { keyPath: ['person', 'seq'] });
+                const store = opening.result.createObjectStore('kept', { keyPath: ['person', 'id'] });
+                store.createIndex('at', ['person', 'at']);
+                store.put({ person: 1, id: 'one', entry: kept, at: Date.now() });
+            };
+            opening.onsuccess = () => {
+                opening.result.close();
+                done();
+            };
+        });
+        const box = await open();
+        await box.seen(7, []);
+        expect(box.snapshot().waiting.map((e) => e.id)).toEqual(['one']);
+        await box.flush();
+        expect(typed()).toEqual(['1']);
+    });
+
     it('has a job asked for again where the answer was older than what it holds, and what was set right elsewhere is let be', async () => {
         const box = await open();
         await box.add('measurement', 7, { condition: 'rest' }, 'set');

@@ -1,0 +1,35 @@
+<?php
+
+declare(strict_types=1);
+
+use App\Models\Person;
+use App\Models\SignIn;
+use App\Security\Sessions;
+use Illuminate\Contracts\Http\Kernel as HttpKernel;
+use Illuminate\Http\Request;
+
+// What scripts that time pages share: the answer of an address through everything that a page's question goes through, and the middle.
+
+config(['session.driver' => 'array', 'cache.default' => 'array']);
+
+/** @return array<string, mixed> */
+function ask(string $address): array
+{
+    $request = Request::create("/api/$address", 'GET', server: ['HTTP_ACCEPT' => 'application/json']);
+    auth()->setUser(Person::query()->firstOrFail());
+    app('session')->put(Sessions::KEY, SignIn::query()->value('id'));
+    $response = app(HttpKernel::class)->handle($request);
+    if ($response->getStatusCode() !== 200) {
+        throw new RuntimeException("$address: {$response->getStatusCode()} " . substr((string) $response->getContent(), 0, 300));
+    }
+
+    return (array) json_decode((string) $response->getContent(), true);
+}
+
+/** @param  list<float|int>  $values */
+function middle(array $values): float
+{
+    sort($values);
+
+    return (float) $values[intdiv(count($values), 2)];
+}
