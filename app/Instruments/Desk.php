@@ -129,15 +129,15 @@ final readonly class Desk
         $file = self::folder() . '/' . basename($id) . '.ask';
         $locks = new Locks();
         $series = [];
-        $at = null;
+        $at = [];
         [$asked, $wrote] = [0.0, 0.0];
         while (!$stopping()) {
             // What pages want, and what they are shown, passes by way of the disk: less often than the instrument is read.
             if (microtime(true) - $asked > self::ASKS_S) {
                 clearstatcache(true, $file);
-                $at = json_decode((string) @file_get_contents($file), true);
+                $at = (array) json_decode((string) @file_get_contents($file), true);
                 $asked = microtime(true);
-                if (!is_array($at) || $asked - (float) @filemtime($file) > self::IDLE_S) {
+                if (!isset($at['key']) || $asked - (float) @filemtime($file) > self::IDLE_S) {
                     break;
                 }
             }

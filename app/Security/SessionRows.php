@@ -18,7 +18,7 @@ final class SessionRows extends DatabaseSessionHandler
     /** @var array<string, array{data: string, at: int}> as they were read */
     private array $read = [];
 
-    public function read($sessionId): string|false
+    public function read($sessionId): string
     {
         $row = (object) $this->getQuery()->find($sessionId);
         $this->exists = isset($row->payload);
