@@ -22,6 +22,10 @@ return new class extends Migration {
         if (!Schema::hasIndex('events', ['workshop_id', 'kind'])) {
             Schema::table('events', fn(Blueprint $t) => $t->index(['workshop_id', 'kind']));
         }
+        // The one that the foreign key had made for itself; a new start has none beside the other.
+        if (Schema::hasIndex('events', 'events_workshop_id_foreign')) {
+            Schema::table('events', fn(Blueprint $t) => $t->dropIndex('events_workshop_id_foreign'));
+        }
         foreach (self::BY as $table => [$begins, $words]) {
             foreach ($begins as $column) {
                 if (!Schema::hasIndex($table, ['workshop_id', $column])) {
@@ -37,6 +41,8 @@ return new class extends Migration {
     public function down(): void
     {
         if (Schema::hasIndex('events', ['workshop_id', 'kind'])) {
+            // The foreign key needs one of them.
+            Schema::table('events', fn(Blueprint $t) => $t->index('workshop_id', 'events_workshop_id_foreign'));
             Schema::table('events', fn(Blueprint $t) => $t->dropIndex(['workshop_id', 'kind']));
         }
         foreach (self::BY as $table => [$begins]) {

@@ -646,9 +646,11 @@ it('reads a pasted board report and a register dump', function (): void {
 it('says which instrument is silent', function (): void {
     $job = lowJob($this->bench);
     $m = meter($this->bench);
-    $this->postJson("/api/instruments/{$m->id}/steady/{$job->id}", ['has_left' => true, 'groups' => 1])
-        ->assertStatus(503)
-        ->assertJsonPath('code', 'silent');
+    // Whoever has just begun to listen waits for no first answer, and is not told for a while that there is none.
+    $listen = fn(): TestResponse => $this->postJson("/api/instruments/{$m->id}/steady/{$job->id}", ['has_left' => true, 'groups' => 1]);
+    $listen()->assertOk()->assertJsonPath('state', 'waiting')->assertJsonPath('v', null);
+    usleep(1_600_000);
+    $listen()->assertStatus(503)->assertJsonPath('code', 'silent');
     $this->bench
         ->post("instruments/{$m->id}/identify")
         ->assertStatus(409)

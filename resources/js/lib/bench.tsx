@@ -65,6 +65,8 @@ export function BenchProvider({ person, children }: { person: Person; children: 
         const settling = new Map<number, ReturnType<typeof setTimeout>>();
         outbox.onStored = (entries, check) => {
             if (check) queries.setQueryData(slots.check(check.measurement_id), check);
+            // What was sent only now, after a page was left, is news to the bench that is shown.
+            void queries.invalidateQueries({ queryKey: slots.bench() });
             for (const id of new Set(entries.map((e) => e.job_id))) {
                 // An answer that was asked for earlier does not know these entries yet: it must not come in after them.
                 void queries.cancelQueries({ queryKey: slots.job(id) });
