@@ -7,10 +7,29 @@ use App\Models\SignIn;
 use App\Security\Sessions;
 use Illuminate\Contracts\Http\Kernel as HttpKernel;
 use Illuminate\Http\Request;
+use Illuminate\Support\Facades\DB;
 
 // What scripts that time pages share: the answer of an address through everything that a page's question goes through, and the middle.
 
 config(['session.driver' => 'array', 'cache.default' => 'array']);
+
+/** Asks from here on of this database, whose session may have been begun when it was filled, days ago. */
+function at(string $database): void
+{
+    static $connected = null;
+    if ($connected !== $database) {
+        config(['database.connections.mariadb.database' => $database]);
+        DB::purge('mariadb');
+        SignIn::query()->update([
+            'opened_at' => now(),
+            'started_at' => now(),
+            'seen_at' => now(),
+            'proved_at' => now(),
+            'ended_at' => null,
+        ]);
+        $connected = $database;
+    }
+}
 
 /** @return array<string, mixed> */
 function ask(string $address): array

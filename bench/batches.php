@@ -13,7 +13,6 @@ use App\Security\Sessions;
 use Illuminate\Contracts\Http\Kernel as HttpKernel;
 use Illuminate\Http\Request;
 use Illuminate\Support\Facades\DB;
-use Illuminate\Support\Str;
 
 require __DIR__ . '/boot.php';
 
@@ -32,16 +31,7 @@ $person = Person::query()->create([
     'password' => 'bench',
     'role' => 'owner',
 ]);
-SignIn::query()->create([
-    'id' => (string) Str::uuid7(),
-    'workshop_id' => $workshop->id,
-    'person_id' => $person->id,
-    'how' => 'password',
-    'opened_at' => now(),
-    'started_at' => now(),
-    'seen_at' => now(),
-    'proved_at' => now(),
-]);
+signedIn($person);
 mt_srand(26);
 $batches = [];
 foreach (SIZES as $n) {

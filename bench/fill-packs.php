@@ -9,10 +9,8 @@ use App\Actions\KeepPack;
 use App\Actions\OpenJob;
 use App\Models\Pack;
 use App\Models\Person;
-use App\Models\SignIn;
 use App\Models\Workshop;
 use Illuminate\Support\Facades\DB;
-use Illuminate\Support\Str;
 
 require __DIR__ . '/boot.php';
 
@@ -68,14 +66,5 @@ for ($from = $first->id; $from <= $last; $from += 2000) {
     );
 }
 KeepPack::refresh($first->refresh());
-SignIn::query()->create([
-    'id' => (string) Str::uuid7(),
-    'workshop_id' => $workshop->id,
-    'person_id' => $person->id,
-    'how' => 'password',
-    'opened_at' => now(),
-    'started_at' => now(),
-    'seen_at' => now(),
-    'proved_at' => now(),
-]);
+signedIn($person);
 printf("%d packs, %d readings\n", Pack::query()->count(), DB::table('service_readings')->count());

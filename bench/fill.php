@@ -11,7 +11,6 @@ use App\Actions\OpenJob;
 use App\Actions\StoreFacts;
 use App\Models\Pack;
 use App\Models\Person;
-use App\Models\SignIn;
 use App\Models\Workshop;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
@@ -137,14 +136,5 @@ $db->statement(
     'INSERT INTO pack_owners (pack_id, customer_id, from_at) SELECT id, customer_id, created_at FROM packs WHERE id <> ' . $pack->id,
 );
 KeepPack::refresh($pack->refresh());
-SignIn::query()->create([
-    'id' => (string) Str::uuid7(),
-    'workshop_id' => $w,
-    'person_id' => $person->id,
-    'how' => 'password',
-    'opened_at' => now(),
-    'started_at' => now(),
-    'seen_at' => now(),
-    'proved_at' => now(),
-]);
+signedIn($person);
 fwrite(STDERR, sprintf("%d jobs, %d readings\n", DB::table('jobs')->count(), DB::table('readings')->count()));

@@ -4,56 +4,30 @@ declare(strict_types=1);
 
 use App\Http\Views\OwnerView;
 use App\Models\Pack;
-use App\Models\Person;
-use App\Models\SignIn;
-use App\Security\Sessions;
-use Illuminate\Contracts\Http\Kernel as HttpKernel;
-use Illuminate\Http\Request;
 use Illuminate\Support\Facades\DB;
 
 require __DIR__ . '/boot.php';
-
-config(['session.driver' => 'array', 'cache.default' => 'array']);
+require __DIR__ . '/ask.php';
 
 const RUNS = 160;
 const WARM = 5;
 const LIMIT = 1.3;
 
-$sizes = [(int) $argv[1], (int) $argv[2], (int) $argv[3]];
-$at = function (int $size): void {
-    static $connected = null;
-    if ($connected !== $size) {
-        config(['database.connections.mariadb.database' => "heartwood_bench_packs_{$size}_test"]);
-        DB::purge('mariadb');
-        DB::select('select 1');
-        $connected = $size;
-    }
-};
+$sizes = [$small, $full, $large] = array_map(intval(...), array_slice($argv, 1, 3));
+$at = fn(int $size) => at("heartwood_bench_packs_{$size}_test");
 $any = fn(int $size): Pack => Pack::query()->where('name', sprintf('Pack %07d', mt_rand(2, $size)))->firstOrFail();
-/** The answer of an address, through everything that a page's question goes through. */
-$ask = function (string $address): string {
-    $request = Request::create("/api/$address", 'GET', server: ['HTTP_ACCEPT' => 'application/json']);
-    auth()->setUser(Person::query()->firstOrFail());
-    app('session')->put(Sessions::KEY, SignIn::query()->value('id'));
-    $response = app(HttpKernel::class)->handle($request);
-    if ($response->getStatusCode() !== 200) {
-        throw new RuntimeException("$address: {$response->getStatusCode()} " . substr((string) $response->getContent(), 0, 300));
-    }
-
-    return (string) $response->getContent();
-};
-/** @var array<string, Closure(Pack): string> $pages */
+/** @var array<string, Closure(Pack): mixed> $pages */
 $pages = [
-    'passport' => fn(Pack $p): string => $ask("packs/{$p->id}"),
-    'as a file' => fn(Pack $p): string => $ask("packs/{$p->id}/passport"),
-    'packs of an owner' => fn(Pack $p): string => $ask("packs?customer={$p->customer_id}"),
-    'in service, next first' => fn(Pack $p): string => $ask('packs?due=1'),
-    'found by its code' => fn(Pack $p): string => $ask("packs?q={$p->code}"),
-    'found by its serial' => fn(Pack $p): string => $ask("packs?q={$p->serial}"),
-    'found by its name' => fn(Pack $p): string => $ask('packs?q=' . urlencode($p->name)),
-    'owners' => fn(Pack $p): string => $ask('customers'),
-    'known by its serial' => fn(Pack $p): string => $ask("known-pack?serial={$p->serial}"),
-    'its owner\'s page' => fn(Pack $p): string => (string) json_encode(OwnerView::of($p)),
+    'passport' => fn(Pack $p): mixed => ask("packs/{$p->id}"),
+    'as a file' => fn(Pack $p): mixed => ask("packs/{$p->id}/passport"),
+    'packs of an owner' => fn(Pack $p): mixed => ask("packs?customer={$p->customer_id}"),
+    'in service, next first' => fn(Pack $p): mixed => ask('packs?due=1'),
+    'found by its code' => fn(Pack $p): mixed => ask("packs?q={$p->code}"),
+    'found by its serial' => fn(Pack $p): mixed => ask("packs?q={$p->serial}"),
+    'found by its name' => fn(Pack $p): mixed => ask('packs?q=' . urlencode($p->name)),
+    'owners' => fn(Pack $p): mixed => ask('customers'),
+    'known by its serial' => fn(Pack $p): mixed => ask("known-pack?serial={$p->serial}"),
+    'its owner\'s page' => fn(Pack $p): mixed => (string) json_encode(OwnerView::of($p)),
 ];
 mt_srand(7);
 $times = $queries = [];
@@ -77,20 +51,14 @@ for ($run = 0; $run < RUNS; $run++) {
         }
     }
 }
-$median = function (array $v): float {
-    sort($v);
-
-    return $v[intdiv(count($v), 2)];
-};
-[$small, $full, $large] = $sizes;
 $at($large);
 printf("%d packs beside %d packs and %d readings\n", $small, $large, DB::table('service_readings')->count());
 $bad = 0;
 foreach ($pages as $name => $page) {
     // A list is compared with one that is as long.
     $few = $name === 'in service, next first' || $name === 'owners' ? $full : $small;
-    $a = $median($times[$name][$few]);
-    $b = $median($times[$name][$large]);
+    $a = middle($times[$name][$few]);
+    $b = middle($times[$name][$large]);
     $same = $queries[$name][$few] === $queries[$name][$large];
     $ratio = $b / $a;
     $ok = $ratio <= LIMIT && $same;

@@ -13,15 +13,7 @@ const WARM = 5;
 const LIMIT = 1.3;
 
 $sizes = [$small, $full, $large] = array_map(intval(...), array_slice($argv, 1, 3));
-$at = function (int $size): void {
-    static $connected = null;
-    if ($connected !== $size) {
-        config(['database.connections.mariadb.database' => "heartwood_bench_jobs_{$size}_test"]);
-        DB::purge('mariadb');
-        DB::select('select 1');
-        $connected = $size;
-    }
-};
+$at = fn(int $size) => at("heartwood_bench_jobs_{$size}_test");
 $finds = fn(string $what, array $answer, bool $so): array => $so ? $answer : throw new RuntimeException("$what was not found");
 $search = fn(Job $j, string $term): array => $finds(
     $term,

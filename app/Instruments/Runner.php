@@ -21,7 +21,7 @@ use Heartwood\Core\Run\SupervisedRun;
  */
 final class Runner
 {
-    /** A screen asks about four times a second; this long without it means that nobody sees what happens. */
+    /** A screen asks two or three times a second; this long without it means that nobody sees what happens. */
     private const UNSEEN_S = 3.0;
 
     /** An instrument that was silent is not asked again at once: the supply's timer must be renewed meanwhile. */
@@ -106,20 +106,6 @@ final class Runner
         return $plans === []
             ? new SupervisedRun(RunPlan::fromArray((array) ($plan['plan'] ?? [])))
             : new Sequence($plans, array_map(floatval(...), array_values((array) ($plan['hours'] ?? []))));
-    }
-
-    /**
-     * The same machine, moved again by everything the journal has.
-     *
-     * @param  iterable<array<string, mixed>>  $journal
-     */
-    public static function replay(Supervised $run, iterable $journal): Supervised
-    {
-        foreach ($journal as $e) {
-            self::move($run, $e);
-        }
-
-        return $run;
     }
 
     /** @param  array<string, mixed>  $e  a line of the journal, which moves the machine again */

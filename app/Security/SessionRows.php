@@ -7,7 +7,7 @@ namespace App\Security;
 use Illuminate\Session\DatabaseSessionHandler;
 
 /**
- * Sessions in the database, written only when they say something new: a screen that watches a run asks four times a second, and
+ * Sessions in the database, written only when they say something new: a screen that watches a run asks all the while, and
  * each of its questions would wait for the disk.
  */
 final class SessionRows extends DatabaseSessionHandler

@@ -69,6 +69,37 @@ it('finds whose it is: by name, by one that was merged away, by a number however
     expect(($this->found)('nobody at all', 'customers'))->toBe([])->and($other->exists)->toBeTrue();
 });
 
+it('takes six digits for a telephone number where jobs bear them too, and five for a job\'s', function (): void {
+    $old = $this->first->customer;
+    $old->update(['phone' => '+350 21 44 87 30']);
+    // Among the latest no more, so that only its digits can tell.
+    DB::statement("INSERT INTO customers (workshop_id, name, created_at, updated_at)
+        SELECT {$old->workshop_id}, CONCAT('Later ', seq), NOW(6), NOW(6) FROM seq_1_to_90");
+    Job::query()
+        ->where('name', 'Scooter 5')
+        ->update(['serial' => '448730']);
+    Job::query()
+        ->where('name', 'Scooter 6')
+        ->update(['serial' => '44873']);
+    expect(($this->found)('448730', 'customers'))
+        ->toBe([$old->name])
+        ->and(($this->found)('44873', 'customers'))
+        ->toBe([])
+        ->and(($this->found)('44873')[0])
+        ->toBe('Scooter 6');
+});
+
+it('reads the sixty latest letter by letter beside what an index finds, and no more of them', function (): void {
+    $this->first->update(['name' => 'kestrel cart']);
+    $of = fn(int $back): string => 'Scooter ' . (91 - $back);
+    foreach ([60, 61] as $back) {
+        Job::query()
+            ->where('name', $of($back))
+            ->update(['complaint' => 'the xkestrelx hangs']);
+    }
+    expect(($this->found)('kestrel'))->toContain('kestrel cart', $of(60))->not->toContain($of(61));
+});
+
 it('finds nothing of another workshop', function (): void {
     $other = (new Workbench($this))->as('technician');
     $other->open()->update(['name' => 'Elsewhere kart']);

@@ -46,7 +46,7 @@ final class RunController extends Controller
         return new JsonResponse(RecoveryView::row($run), 201);
     }
 
-    /** Polled about four times a second; whoever may recover and looks at it counts as watching. */
+    /** Polled two or three times a second; whoever may recover and looks at it counts as watching. */
     public function show(Request $request, Run $run): JsonResponse
     {
         $folder = RunFolder::of($run->id);

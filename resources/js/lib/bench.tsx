@@ -99,7 +99,6 @@ export function BenchProvider({ person, children }: { person: Person; children: 
             clearInterval(timer);
             clearInterval(asked);
             window.removeEventListener('online', again);
-            outbox.onStale = (job) => void queries.invalidateQueries({ queryKey: slots.job(job) });
             holdJobsAgainst(null);
             settling.forEach((t) => clearTimeout(t));
             outbox.close();
