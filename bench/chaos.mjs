@@ -217,16 +217,18 @@ async function listen() {
         mood.now = Math.floor(random() * MOODS.length);
         const [method, path, body] = [
             ['GET', `/api/instruments/${id}/reading`],
-            ['POST', `/api/instruments/${id}/steady/${job.id}`, { has_left: true, groups: 1 }],
+            ['POST', '/api/watch/meter', { has_left: true, groups: 1 }],
             ['POST', `/api/instruments/${id}/identify`, {}],
         ][Math.floor(random() * 3)];
+        // Leave is asked for anew each time: the one before may be over, or the server may have been away.
+        const leave = await surely(desk, 'POST', `/api/instruments/${id}/watch/${job.id}`, {});
         const began = Date.now();
         try {
             const answer = await desk.raw(
                 method,
                 path,
                 body === undefined ? undefined : JSON.stringify(body),
-                { 'Idempotency-Key': randomUUID() },
+                { 'Idempotency-Key': randomUUID(), 'X-Heartwood-Watch': leave.data.watch },
                 60_000,
             );
             const said = await answer.text();

@@ -1,10 +1,9 @@
 // Benches that listen to a meter each and take a tap every other second, as the screen does it; runs whose screens ask as
 // the screen does. What is measured is a reading from the moment it is sent until it is kept.
-import { execFileSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
 import net from 'node:net';
-import { look, session, shell, sleep } from './client.mjs';
+import { look, pidOf, session, sleep } from './client.mjs';
 
 const [seconds, benches, runs] = process.argv.slice(2).map(Number);
 const P95_MS = 150;
@@ -65,7 +64,7 @@ const tally = { errors: 0, looks: 0, polls: 0, jobs: 0 };
 const slow = { looks: [], polls: [] };
 const failed = (what) => (e) => {
     tally.errors++;
-    if (tally.errors <= 8) console.error(`  ${what}: ${String(e).slice(0, 200)}`);
+    if (tally.errors <= 8) console.error(`  after ${performance.now().toFixed(0)} ms, ${what}: ${String(e).slice(0, 200)}`);
 };
 const timed = async (into, work) => {
     const began = performance.now();
@@ -83,6 +82,7 @@ async function bench(i) {
     let [seq, set, k] = [0, null, 0];
     let since = null;
     let left = null;
+    let leave = { word: '', until: 0 };
     const entry = (kind, data, id = randomUUID()) => ({ seq: ++seq, id, kind, job_id: job.id, at: new Date().toISOString(), data });
     await sleep(TAP_MS * Math.random());
     for (let began = Date.now(); !over; await sleep(Math.max(0, LOOK_MS - (Date.now() - began)))) {
@@ -90,15 +90,25 @@ async function bench(i) {
         // The probe stands on a tap for most of the time between two, and is lifted in between.
         const phase = ((Date.now() / TAP_MS + i / benches) % 1) * TAP_MS;
         shows[i] = phase < 400 ? null : 3.8 * ((k % GROUPS) + 1);
+        // Leave to look is asked for as the screen does it: before its thirty seconds are over.
+        if (Date.now() > leave.until) {
+            const given = await me.call('POST', `/api/instruments/${meters[i]}/watch/${job.id}`).catch(failed('leave'));
+            if (given) leave = { word: given.watch, until: began + 1000 * (given.lasts_s - 5) };
+        }
         const answer = await timed(slow.looks, () =>
-            me.call('POST', `/api/instruments/${meters[i]}/steady/${job.id}`, {
-                since,
-                left_v: left,
-                has_left: left === null,
-                before: null,
-                typical: 3.8,
-                groups: (k % GROUPS) + 1,
-            }),
+            me.call(
+                'POST',
+                '/api/watch/meter',
+                {
+                    since,
+                    left_v: left,
+                    has_left: left === null,
+                    before: null,
+                    typical: 3.8,
+                    groups: (k % GROUPS) + 1,
+                },
+                { 'X-Heartwood-Watch': leave.word },
+            ),
         ).catch(failed('look'));
         tally.looks++;
         if (answer?.state !== 'steady') continue;
@@ -149,30 +159,53 @@ async function watch(i) {
         checks,
     });
     let [next, samples] = [0, 0];
+    let leave = { word: '', until: 0 };
     for (let began = Date.now(); !over; await sleep(Math.max(0, WATCH_MS - (Date.now() - began)))) {
         began = Date.now();
-        const live = await timed(slow.polls, () => me.call('GET', `/api/runs/${run.id}?from=${next}`)).catch(failed('poll'));
+        const opens = began > leave.until;
+        const live = await timed(slow.polls, () =>
+            opens
+                ? me.call('GET', `/api/runs/${run.id}?from=${next}`)
+                : me.call('GET', `/api/watch/run?from=${next}`, undefined, { 'X-Heartwood-Watch': leave.word }),
+        ).catch(failed('poll'));
         tally.polls++;
-        if (live) [next, samples] = [live.next, samples + live.samples.length];
+        if (!live) continue;
+        [next, samples] = [live.next, samples + live.samples.length];
+        if (opens) leave = { word: live.watch, until: began + 1000 * (live.lasts_s - 5) };
+        else if (live.again) leave.until = 0;
     }
     return samples;
 }
 
-/** Memory of the instance's own programs in MB, and the seconds of processor that they have had. */
+const PROGRAMS = Object.fromEntries(['fpm', 'mariadbd', 'runner', 'nginx'].map((name) => [name, pidOf(name)]));
+/** Ticks of the kernel's count of processor time a second, and bytes of a page of memory (proc(5), on Linux). */
+const [TICKS, PAGE] = [100, 4096];
+
+/**
+ * Memory of the instance's own programs in MB, what they share counted each time, and the seconds of processor that they have had,
+ * with those of their children that are gone. It is read without waiting for anybody: the meters of this drill answer meanwhile.
+ */
 function programs() {
-    const out = { fpm: 0, mariadbd: 0, runner: 0, cpu: { fpm: 0, mariadbd: 0, runner: 0, nginx: 0 } };
-    const ids = Object.fromEntries(['fpm', 'mariadbd', 'runner', 'nginx'].map((p) => [p, Number(shell(`ctl pid ${p}`))]));
-    const all = execFileSync('ps', ['-eo', 'pid=,ppid=,rss=,cputimes='])
-        .toString()
-        .trim()
-        .split('\n')
-        .map((l) => l.trim().split(/\s+/).map(Number));
-    for (const [program, id] of Object.entries(ids))
-        for (const [pid, parent, rss, cpu] of all)
-            if (pid === id || parent === id) {
-                out[program] = (out[program] ?? 0) + rss / 1024;
-                out.cpu[program] += cpu;
-            }
+    const out = { cpu: {} };
+    for (const name of Object.keys(PROGRAMS)) out[name] = out.cpu[name] = 0;
+    for (const pid of readdirSync('/proc').filter((n) => /^\d+$/.test(n))) {
+        let text;
+        try {
+            text = readFileSync(`/proc/${pid}/stat`, 'utf8');
+        } catch {
+            continue;
+        }
+        // After the name, which may hold anything: state, parent, ..., times of its own and of its ended children, ..., pages.
+        const words = text
+            .slice(text.lastIndexOf(')') + 2)
+            .split(' ')
+            .map(Number);
+        for (const [name, id] of Object.entries(PROGRAMS)) {
+            if (Number(pid) !== id && words[1] !== id) continue;
+            out[name] += (words[21] * PAGE) / 1024 / 1024;
+            out.cpu[name] += (words[11] + words[12] + (Number(pid) === id ? words[13] + words[14] : 0)) / TICKS;
+        }
+    }
     return out;
 }
 const p = (list, share) => [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(share * list.length))] ?? NaN;

@@ -257,9 +257,10 @@ php_admin_value[upload_tmp_dir]=$VAR/tmp
 php_admin_value[expose_php]=0
 TEXT
 }
+# fastcgi [TIMEOUT [SCRIPT]]
 fastcgi() {
   echo "include /etc/nginx/fastcgi_params; fastcgi_param HTTP_HOST \$http_host; fastcgi_param SCRIPT_NAME /index.php; fastcgi_param \
-SCRIPT_FILENAME $RELEASE/public/index.php; fastcgi_param HEARTWOOD_REQUEST \$request_id; fastcgi_read_timeout ${1:-60s};"
+SCRIPT_FILENAME $RELEASE/${2:-public/index.php}; fastcgi_param HEARTWOOD_REQUEST \$request_id; fastcgi_read_timeout ${1:-60s};"
 }
 write_service_files() {
   local php_fpm; php_fpm=$(command -v php-fpm8.2 || command -v php-fpm) || die "php-fpm is missing: apt-get install php8.2-fpm."
@@ -308,6 +309,17 @@ pm.max_spare_servers=3
 request_terminate_timeout=50s
 $(fpm_env)
 php_admin_value[mysqlnd.net_read_timeout]=10
+; Looks at runs and meters: they wait behind nothing that takes its time, and before what is to be kept they stand back.
+[$POOL-watch]
+listen=$SOCKETS/watch.sock
+$([ "$APP_USER" = root ] && echo "user=root
+group=root")
+pm=ondemand
+pm.max_children=3
+pm.process_idle_timeout=60s
+process.priority=5
+request_terminate_timeout=9s
+$(fpm_env)
 [$POOL-health]
 listen=$SOCKETS/health.sock
 $([ "$APP_USER" = root ] && echo "user=root
@@ -360,6 +372,7 @@ http {
       add_header X-Content-Type-Options nosniff always; add_header X-Frame-Options DENY always;
       error_page 502 503 504 @away; }
     location /api/ { try_files /nonexistent /index.php?\$query_string; }
+    location /api/watch/ { fastcgi_pass unix:$SOCKETS/watch.sock; $(fastcgi 11s bin/look.php) error_page 502 503 504 @away; }
     location = /api/health { set \$pool health; fastcgi_pass unix:$SOCKETS/health.sock; $(fastcgi 11s) error_page 502 503 504 @api_away; }
 $([ "$(setting HEARTWOOD_METRICS)" = 1 ] &&
   echo "    location = /metrics { allow 127.0.0.1; allow ::1; deny all; fastcgi_pass unix:$SOCKETS/health.sock; $(fastcgi) }" ||
@@ -414,7 +427,7 @@ stdout_logfile=$VAR/log/fpm.log
 redirect_stderr=true
 stdout_logfile_maxbytes=4MB
 stdout_logfile_backups=3
-command=bash -c 'pkill -KILL -P 1 -f "php-fpm: pool $POOL"; rm -f $SOCKETS/fpm.sock $SOCKETS/health.sock; exec "\$@"'
+command=bash -c 'pkill -KILL -P 1 -f "php-fpm: pool $POOL"; rm -f $SOCKETS/{fpm,watch,health}.sock; exec "\$@"'
   fpm $php_fpm -F $rootflag -y $VAR/fpm.conf -d opcache.enable=1
   -d opcache.validate_timestamps=0 -d opcache.jit=off -d opcache.memory_consumption=192
 priority=2

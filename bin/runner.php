@@ -25,6 +25,8 @@ foreach ([SIGTERM, SIGINT] as $signal) {
 }
 
 if (($argv[1] ?? '') === 'desk') {
+    // What pages look at stands back before a run, and before what they want to be kept.
+    proc_nice(5);
     Desk::serve((string) ($argv[2] ?? ''), fn(): bool => $stop || posix_getppid() === 1);
     exit(0);
 }

@@ -19,6 +19,14 @@ test('fourteen groups are probed hands-free: the slip is questioned, the dead gr
     await hand({ do: 'slip', tap: SLIP });
     await hand({ do: 'speed', s: 0.2 });
     await page.getByLabel('follow the prompts').check();
+    // Leave to look is had once for many looks; one that is refused is had again, and nothing of the probing is lost.
+    const asked = { leaves: 0, looks: 0 };
+    page.on('request', (r) => (asked.leaves += r.url().includes('/watch/') && !r.url().endsWith('/api/watch/meter') ? 1 : 0));
+    await page.route('**/api/watch/meter', (route) =>
+        ++asked.looks === 4
+            ? route.fulfill({ status: 410, json: { code: 'watch-over', message: 'This leave to look is over.', fields: {} } })
+            : route.continue(),
+    );
     const began = Date.now();
     const target = page.getByTestId('target');
     // The slip lands on the tap before: questioned, not taken.
@@ -41,6 +49,9 @@ test('fourteen groups are probed hands-free: the slip is questioned, the dead gr
         sum += v;
         expect(Math.abs(Number(readings.find((r) => r.to === `T${k + 1}`)!.typed) - sum)).toBeLessThan(0.006);
     }
+    expect(asked.leaves).toBeGreaterThanOrEqual(1);
+    expect(asked.leaves).toBeLessThanOrEqual(2 + seconds / 20);
+    expect(asked.looks).toBeGreaterThan(5 * asked.leaves);
     console.log(`hands-free: 14 taps in ${seconds.toFixed(1)} s, ${(seconds / 14).toFixed(1)} s a tap with one slip and one dead group`);
 });
 

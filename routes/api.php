@@ -33,6 +33,7 @@ use App\Http\Controllers\RunController;
 use App\Http\Controllers\SessionController;
 use App\Http\Controllers\SettingsController;
 use App\Http\Controllers\TeardownController;
+use App\Http\Controllers\WatchController;
 use Illuminate\Support\Facades\Route;
 
 Route::get('health', [HealthController::class, 'show'])->withoutMiddleware('web');
@@ -53,6 +54,10 @@ Route::post('phone/photos', [PhotoController::class, 'fromPhone'])->withoutMiddl
 Route::get('owner', [OwnerController::class, 'show'])->withoutMiddleware('web');
 Route::post('owner/readings', [OwnerController::class, 'read'])->withoutMiddleware('web');
 Route::post('owner/photos', [OwnerController::class, 'photo'])->withoutMiddleware('web');
+
+// What screens ask all the while, by the ticket that they were given (App\Watch\Ticket).
+Route::get('watch/run', [WatchController::class, 'look'])->defaults('what', 'run')->withoutMiddleware('web');
+Route::post('watch/meter', [WatchController::class, 'look'])->defaults('what', 'meter')->withoutMiddleware('web');
 
 Route::middleware(['auth', 'live'])->group(function (): void {
     // One's own keys and sessions: whoever is signed in. Tries at a password are counted, so these keep no idempotency key.
@@ -130,7 +135,7 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::post('jobs/{job}/board-swap', [BuildController::class, 'board']);
         Route::get('instruments', [InstrumentController::class, 'index']);
         Route::get('instruments/{instrument}/reading', [InstrumentController::class, 'reading'])->middleware('can:probe');
-        Route::post('instruments/{instrument}/steady/{job}', [InstrumentController::class, 'steady'])->middleware('can:probe');
+        Route::post('instruments/{instrument}/watch/{job}', [WatchController::class, 'meter'])->middleware('can:probe');
         Route::post('jobs/{job}/board-report', [InstrumentController::class, 'board'])->middleware('can:probe');
         Route::post('registers', [InstrumentController::class, 'registers']);
         Route::post('simulated-bench', [InstrumentController::class, 'hand'])->middleware('can:probe');

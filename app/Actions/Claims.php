@@ -37,6 +37,12 @@ final class Claims
                 throw new Refused('in-use', 'One of these instruments is in use: wait until it is free, or take another.');
             }
         }
+        // Whoever looks at one of them by leave is sent away: only once the claim stands can no new leave be had.
+        DB::afterCommit(function () use ($keys): void {
+            foreach ($keys as $key) {
+                Desk::take($key);
+            }
+        });
 
         return $keys;
     }

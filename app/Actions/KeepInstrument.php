@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Actions;
 
+use App\Instruments\Desk;
 use App\Instruments\Identity;
 use App\Instruments\InstrumentFault;
 use App\Instruments\Line;
@@ -160,6 +161,7 @@ final class KeepInstrument
             throw new Refused('in-use', "{$i->name} is in use: take it out when it is free.");
         }
         $i->update(['active' => false]);
+        Desk::take(Claims::key($i));
         EventLog::add($person, null, EventKind::InstrumentRetired, ['name' => $i->name]);
     }
 }

@@ -19,6 +19,9 @@ final readonly class Desk
     /** A page waits this long at the most, and only for the first look. */
     private const WAIT_S = 1.5;
 
+    /** Whoever asks again and again is told so only after nothing has been heard for this long: a busy machine is no silent meter. */
+    private const SILENT_S = 5.0;
+
     /** Between two readings: as quick as a bench meter makes them. */
     private const READS_US = 110_000;
 
@@ -30,6 +33,9 @@ final readonly class Desk
 
     /** So much of what a meter has shown is held for screens. */
     private const SERIES_S = 3.0;
+
+    /** What nobody has wanted for this long is thrown away; longer than any leave to look lasts. */
+    private const GONE_S = 120.0;
 
     /** Nobody has asked for this long: the instrument is let go. */
     private const IDLE_S = 3.0;
@@ -73,6 +79,20 @@ final readonly class Desk
         );
     }
 
+    /** No page is shown it any more by leave that it was given before now: a run has it, or the shop no longer does. */
+    public static function take(string $key): void
+    {
+        self::replace(sha1($key) . '.taken', ['at' => microtime(true)]);
+    }
+
+    /** When it was taken last, seconds of the epoch; 0 where that is long ago. */
+    public static function takenAt(string $key): float
+    {
+        $taken = json_decode((string) @file_get_contents(self::folder() . '/' . sha1($key) . '.taken'), true);
+
+        return is_array($taken) ? (float) ($taken['at'] ?? 0.0) : 0.0;
+    }
+
     /**
      * @param  array<string, mixed>  $at
      * @param  'all'|'volts'  $what
@@ -88,12 +108,13 @@ final readonly class Desk
         $goes = is_array($ask) && $now - (float) ($ask['at'] ?? 0.0) < self::IDLE_S && ($ask['what'] ?? '') === $what;
         $since = $goes ? (float) $ask['since'] : $now;
         self::replace("{$at['id']}.ask", $at + ['what' => $what, 'since' => $since, 'at' => $now]);
-        for ($until = ($waits ? $now : $since) + self::WAIT_S; ; usleep(25_000)) {
+        for (; ; usleep(25_000)) {
             $state = json_decode((string) @file_get_contents($file), true);
-            if (is_array($state) && ($state['what'] ?? '') === $what && microtime(true) - (float) $state['wall'] < self::FRESH_S) {
+            $heard = is_array($state) && ($state['what'] ?? '') === $what ? (float) $state['wall'] : 0.0;
+            if (is_array($state) && microtime(true) - $heard < self::FRESH_S) {
                 return is_string($state['fault'] ?? null) ? throw new InstrumentFault($state['fault']) : $state;
             }
-            if (microtime(true) > $until) {
+            if (microtime(true) > ($waits ? $now + self::WAIT_S : max($since, $heard) + self::SILENT_S)) {
                 throw new InstrumentFault('It does not answer: is it on, and on this network?');
             }
             if (!$waits) {
@@ -111,9 +132,13 @@ final readonly class Desk
             $age = microtime(true) - (float) @filemtime($file);
             if ($age < self::IDLE_S) {
                 $out[] = basename($file, '.ask');
-            } elseif ($age > 60.0) {
+            } elseif ($age > self::GONE_S) {
                 @unlink($file);
             }
+        }
+        foreach (glob(self::folder() . '/*.taken') ?: [] as $file) {
+            clearstatcache(true, $file);
+            microtime(true) - (float) @filemtime($file) > self::GONE_S && @unlink($file);
         }
 
         return $out;

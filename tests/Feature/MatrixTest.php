@@ -31,6 +31,8 @@ const BEFORE_THE_DOOR = [
     'GET api/owner',
     'POST api/owner/readings',
     'POST api/owner/photos',
+    'GET api/watch/run',
+    'POST api/watch/meter',
 ];
 
 /** Addresses that are one's own, whatever the role. */
@@ -301,7 +303,8 @@ it('makes every write safe to repeat: by its key, or because its own numbers mak
         'POST api/jobs/{job}/deal',
         'POST api/jobs/{job}/pin-check',
         'POST api/jobs/{job}/board-swap',
-        'POST api/instruments/{instrument}/steady/{job}',
+        'POST api/instruments/{instrument}/watch/{job}',
+        'POST api/watch/meter',
         'POST api/jobs/{job}/board-report',
         'POST api/registers',
         'POST api/simulated-bench',

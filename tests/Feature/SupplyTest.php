@@ -3,7 +3,6 @@
 declare(strict_types=1);
 
 use App\Actions\FoldRuns;
-use App\Instruments\Desk;
 use App\Instruments\RunFolder;
 use App\Instruments\Runner;
 use App\Models\BenchTest;
@@ -11,7 +10,6 @@ use App\Models\Instrument;
 use App\Models\Job;
 use App\Models\Run;
 use Heartwood\Core\Recovery\BypassRules;
-use Illuminate\Testing\TestResponse;
 use Tests\Feature\Contract;
 use Tests\Feature\Workbench;
 
@@ -273,7 +271,10 @@ it('takes typed readings through the runner without a supply, and folds the run 
         $clock->turn(0.3);
     }
     $live = $this->getJson("/api/runs/$id")->assertOk();
+    $look = $this->getJson('/api/watch/run', ['X-Heartwood-Watch' => $live->json('watch')])->assertOk();
     expect(Contract::complaints($live, 'get', '/api/runs/{run}'))
+        ->toBe([])
+        ->and(Contract::complaints($look, 'get', '/api/watch/run'))
         ->toBe([])
         ->and($live->json('state.v'))
         ->toBe(2.37)
@@ -646,11 +647,6 @@ it('reads a pasted board report and a register dump', function (): void {
 it('says which instrument is silent', function (): void {
     $job = lowJob($this->bench);
     $m = meter($this->bench);
-    // Whoever has just begun to listen waits for no first answer, and is not told for a while that there is none.
-    $listen = fn(): TestResponse => $this->postJson("/api/instruments/{$m->id}/steady/{$job->id}", ['has_left' => true, 'groups' => 1]);
-    $listen()->assertOk()->assertJsonPath('state', 'waiting')->assertJsonPath('v', null);
-    usleep(1_600_000);
-    $listen()->assertStatus(503)->assertJsonPath('code', 'silent');
     $this->bench
         ->post("instruments/{$m->id}/identify")
         ->assertStatus(409)
@@ -659,48 +655,6 @@ it('says which instrument is silent', function (): void {
         ->post('instruments', ['name' => 'X', 'kind' => 'meter', 'host' => 'bad host!', 'port' => 5])
         ->assertStatus(422)
         ->assertJsonPath('fields.host', fn($m) => $m !== null);
-});
-
-it('judges what the desk saw since the last tap was taken, and sees a probe that was lifted between two looks', function (): void {
-    $job = lowJob($this->bench);
-    $m = meter($this->bench);
-    $now = microtime(true);
-    // What the desk would write: still at the old tap, lifted for a moment, and still at the next.
-    $shown = function (array $volts) use ($m, $now): void {
-        $last = count($volts) - 1;
-        $series = array_map(fn(int $i): array => [round($now - 0.1 * ($last - $i), 3), $volts[$i]], range(0, $last));
-        $state = ['what' => 'volts', 'shows' => ['volts' => $volts[$last]], 'fault' => null, 'series' => $series];
-        file_put_contents(Desk::folder() . "/{$m->id}.json", json_encode($state + ['wall' => microtime(true)]));
-    };
-    $look = fn(array $more): TestResponse => $this->postJson(
-        "/api/instruments/{$m->id}/steady/{$job->id}",
-        $more + ['has_left' => false, 'groups' => 1],
-    )->assertOk();
-    $old = array_fill(0, 12, 3.7);
-    $shown($old);
-    $still = $look(['left_v' => 3.7, 'since' => $now - 1.05]);
-    expect(Contract::complaints($still, 'post', '/api/instruments/{instrument}/steady/{job}'))
-        ->toBe([])
-        ->and($still->json())
-        ->toMatchArray(['state' => 'waiting', 'has_left' => false, 'v' => 3.7, 'now' => round($now, 3)]);
-    $shown([...$old, null, ...array_fill(0, 9, 7.41)]);
-    expect($look(['left_v' => 3.7, 'since' => $now - 1.05, 'before' => 3.7, 'typical' => 3.7])->json())->toMatchArray([
-        'state' => 'steady',
-        'has_left' => true,
-        'typed' => '7.410',
-    ]);
-    // The same volts again: told by the lift alone, and asked about.
-    $shown([...$old, null, ...array_fill(0, 9, 3.7)]);
-    expect($look(['left_v' => 3.7, 'since' => $now - 1.05, 'before' => 3.7, 'typical' => 3.7])->json())->toMatchArray([
-        'state' => 'question',
-        'kind' => 'same-value',
-    ]);
-    // What was shown before the last was taken is not of this tap.
-    expect($look(['left_v' => 3.7, 'since' => $now - 0.35, 'before' => 3.7])->json())->toMatchArray([
-        'state' => 'moving',
-        'has_left' => false,
-    ]);
-    expect($look(['left_v' => null, 'since' => $now + 5])->json())->toMatchArray(['state' => 'waiting', 'v' => 3.7]);
 });
 
 it('starts the exception for a senior with a reason, a board reader and nothing ineligible, and for nobody else', function (): void {

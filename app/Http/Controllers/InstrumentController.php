@@ -12,7 +12,6 @@ use App\Http\Requests\HandBody;
 use App\Http\Requests\InstrumentBody;
 use App\Http\Requests\IsolationBody;
 use App\Http\Requests\RegistersBody;
-use App\Http\Requests\SteadyBody;
 use App\Instruments\Desk;
 use App\Instruments\InstrumentFault;
 use App\Instruments\Line;
@@ -20,11 +19,8 @@ use App\Instruments\RunFolder;
 use App\Models\Instrument;
 use App\Models\Job;
 use App\Models\Run;
-use App\Read\SteadyLook;
 use Heartwood\Core\Reading\BoardReport;
 use Heartwood\Core\Reading\SmartBattery;
-use Heartwood\Core\Record\Fields;
-use Heartwood\Core\Record\PackSpec;
 use Illuminate\Http\JsonResponse;
 
 /**
@@ -96,33 +92,11 @@ final class InstrumentController extends Controller
                 : ['volts' => $state['live']['v'], 'celsius' => $state['live']['c']];
         }
 
-        return $this->atDesk($i, fn(array $at): array => Desk::look($at, 'all'));
-    }
-
-    /**
-     * @template T
-     *
-     * @param  \Closure(DeskAt): T  $ask
-     * @return T
-     */
-    private function atDesk(Instrument $i, \Closure $ask): mixed
-    {
         try {
-            return $ask(Claims::atDesk($i));
+            return Desk::look(Claims::atDesk($i), 'all');
         } catch (InstrumentFault $e) {
             throw new Refused('silent', "{$i->name}: " . $e->getMessage(), 503);
         }
-    }
-
-    /** What the meter has shown since the last tap was taken, and whether it may be taken: the desk saw it, the rule is in core. */
-    public function steady(SteadyBody $request, Instrument $instrument, Job $job): JsonResponse
-    {
-        $in = $request->validated();
-        if (Claims::isTaken($instrument)) {
-            throw new Refused('in-use', "{$instrument->name} is in use.");
-        }
-
-        return new JsonResponse(SteadyLook::of($this->atDesk($instrument, Desk::volts(...)), $in, PackSpec::from(new Fields($job->pack))));
     }
 
     /** A board's report over its line, or as pasted. */

@@ -14,6 +14,7 @@ use App\Models\Job;
 use App\Models\Run;
 use App\Policies\Rights;
 use App\Read\SupplyPlans;
+use App\Watch\Ticket;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 
@@ -46,15 +47,15 @@ final class RunController extends Controller
         return new JsonResponse(RecoveryView::row($run), 201);
     }
 
-    /** Polled two or three times a second; whoever may recover and looks at it counts as watching. */
+    /** A run as its screen opens it; whoever may recover and looks at it counts as watching. */
     public function show(Request $request, Run $run): JsonResponse
     {
         $folder = RunFolder::of($run->id);
-        if ($run->ended_at === null && is_dir($folder->path) && Rights::allows($this->person(), 'recover')) {
+        if ($this->watches($run) && is_dir($folder->path)) {
             $folder->touch();
         }
 
-        return new JsonResponse(RecoveryView::live($run, (int) $request->query('from', '0')));
+        return $this->opened($run, (int) $request->query('from', '0'));
     }
 
     public function say(SayBody $request, Run $run, SayToRun $say): JsonResponse
@@ -62,7 +63,30 @@ final class RunController extends Controller
         $in = $request->validated();
         $say->handle($this->person(), $run, array_filter($in, fn(mixed $x): bool => $x !== null));
 
-        return new JsonResponse(RecoveryView::live($run));
+        return $this->opened($run);
+    }
+
+    private function watches(Run $run): bool
+    {
+        return $run->ended_at === null && Rights::allows($this->person(), 'recover');
+    }
+
+    /** With leave to look on. */
+    private function opened(Run $run, int $from = 0): JsonResponse
+    {
+        $leave = [
+            'run' => $run->id,
+            'watches' => $this->watches($run),
+            'over' => $run->ended_at !== null,
+            'closed' => $run->closed_at !== null,
+        ];
+
+        return new JsonResponse(
+            RecoveryView::live($run, $from) + [
+                'watch' => Ticket::give('run', $leave, microtime(true)),
+                'lasts_s' => Ticket::LASTS_S,
+            ],
+        );
     }
 
     /** @return array<string, mixed> */

@@ -6,11 +6,11 @@ namespace App\Http\Views;
 
 use App\Actions\BuildRecord;
 use App\Instruments\RunFolder;
-use App\Instruments\Runner;
 use App\Models\Job;
 use App\Models\Person;
 use App\Models\Run;
 use App\Read\SupplyPlans;
+use App\Watch\RunLook;
 use Heartwood\Core\Diagnosis\GroupEvidence;
 use Heartwood\Core\Diagnosis\PackEvidence;
 use Heartwood\Core\Record\JobRecord;
@@ -127,29 +127,12 @@ final class RecoveryView
         ];
     }
 
-    /** Seconds after which a state is old: nothing is said from it as if it were now. */
-    private const OLD_S = 3.0;
-
     /**
      * @param  int  $from  the place in the journal that an earlier answer gave as `next`; 0 for the whole course
      * @return array<string, mixed> a run as its screen needs it, from the runner's own files
      */
     public static function live(Run $run, int $from = 0): array
     {
-        $folder = RunFolder::of($run->id);
-        $state = $folder->state();
-        // Whoever opens it is given the course so far and what came since; whoever has it, what is new.
-        $curve = $from <= 0 ? $folder->curve() : ['upto' => $from, 'points' => []];
-        [$entries, $next] = $folder->since($curve['upto']);
-        $samples = [...$curve['points'], ...array_values(array_filter(array_map(Runner::point(...), $entries)))];
-        $age = isset($state['wall']) ? max(0.0, microtime(true) - (float) $state['wall']) : null;
-        // What was true three seconds ago is not said to be true now.
-        $silent = $run->closed_at === null && !$folder->isClosed() && $age !== null && $age > self::OLD_S;
-        if ($silent) {
-            $state['output'] = null;
-            $state['live'] = ['v' => null, 'a' => null, 'c' => null];
-        }
-
         return [
             'run' => self::row($run),
             'plan' => [
@@ -167,11 +150,6 @@ final class RecoveryView
                 ),
                 'simulated' => (bool) ($run->plan['meter']['simulated'] ?? false),
             ],
-            'state' => $state === [] ? null : $state,
-            'age_s' => $age === null ? null : round($age, 1),
-            'silent' => $silent,
-            'samples' => $samples,
-            'next' => $next,
-        ];
+        ] + RunLook::of(RunFolder::of($run->id), $run->closed_at !== null, $from, microtime(true));
     }
 }

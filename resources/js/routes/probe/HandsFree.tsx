@@ -5,6 +5,7 @@ import { hand, useInstruments } from '@/lib/instruments';
 import { type Pair, pairKey } from '@/lib/order';
 import { isMuted, say, setMuted, tone } from '@/lib/sound';
 import { ticker } from '@/lib/ticker';
+import { Leave } from '@/lib/watch';
 import { Button, Field, Go } from '@/parts/basics';
 import { SimulatedHand } from '@/parts/SimulatedHand';
 import type { Line } from './set';
@@ -109,6 +110,7 @@ export function HandsFree({
     useEffect(() => {
         if (!meter) return;
         let gone = false;
+        const leave = new Leave();
         const once = async () => {
             const n = now.current;
             if (n.busy || !n.target) return;
@@ -116,12 +118,22 @@ export function HandsFree({
             const asked = pairKey(n.target);
             try {
                 const ctx = context(n.run, n.target);
-                const answer = await unwrap(
-                    api.POST('/api/instruments/{instrument}/steady/{job}', {
-                        params: { path: { instrument: meter.id, job: job.id } },
-                        body: { since: n.since, left_v: n.left, has_left: n.hasLeft, ...ctx },
-                    }),
+                await leave.have(() =>
+                    unwrap(
+                        api.POST('/api/instruments/{instrument}/watch/{job}', {
+                            params: { path: { instrument: meter.id, job: job.id } },
+                        }),
+                    ),
                 );
+                const answer = await leave.by((word) =>
+                    unwrap(
+                        api.POST('/api/watch/meter', {
+                            params: { header: { 'X-Heartwood-Watch': word } },
+                            body: { since: n.since, left_v: n.left, has_left: n.hasLeft, ...ctx },
+                        }),
+                    ),
+                );
+                if (answer === null) return;
                 if (gone || !n.target || pairKey(n.target) !== asked) return;
                 n.now = answer.now;
                 n.hasLeft = answer.has_left;

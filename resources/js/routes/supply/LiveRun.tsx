@@ -9,6 +9,7 @@ import type { components } from '@/api/schema';
 import { useMay } from '@/lib/bench';
 import { say, tone } from '@/lib/sound';
 import { ticker } from '@/lib/ticker';
+import { Leave } from '@/lib/watch';
 import { Basis, Button, Field, Go, Waiting } from '@/parts/basics';
 import { NumberField } from '@/parts/NumberField';
 import { runName } from './Supply';
@@ -37,20 +38,29 @@ const ASKS_MS = 400;
 function useRun(id: string) {
     const [live, setLive] = useState<Live | null>(null);
     const [away, setAway] = useState<string | null>(null);
-    const kept = useRef<{ samples: Sample[]; next: number }>({ samples: [], next: 0 });
+    const kept = useRef<{ samples: Sample[]; next: number; opened: Live | null }>({ samples: [], next: 0, opened: null });
     useEffect(() => {
+        const leave = new Leave();
         let busy = false;
         let over = false;
         const once = async () => {
             if (busy || over) return;
             busy = true;
             try {
-                const answer = await unwrap(
-                    api.GET('/api/runs/{run}', { params: { path: { run: id }, query: { from: kept.current.next } } }),
+                const from = kept.current.next;
+                const look = await leave.by((word) =>
+                    unwrap(api.GET('/api/watch/run', { params: { header: { 'X-Heartwood-Watch': word }, query: { from } } })),
                 );
-                kept.current = { samples: [...kept.current.samples, ...answer.samples].slice(-20_000), next: answer.next };
-                over = !answer.run.watched_until_closed;
-                setLive({ ...answer, samples: kept.current.samples });
+                let opened = kept.current.opened;
+                const asked = performance.now();
+                if (look === null || opened === null) {
+                    opened = await unwrap(api.GET('/api/runs/{run}', { params: { path: { run: id }, query: { from } } }));
+                    leave.take(opened, asked);
+                } else if (look.again) leave.drop();
+                const seen = look ?? opened;
+                kept.current = { samples: [...kept.current.samples, ...seen.samples].slice(-20_000), next: seen.next, opened };
+                over = !opened.run.watched_until_closed;
+                setLive({ ...opened, ...seen, samples: kept.current.samples });
                 setAway(null);
             } catch (e) {
                 setAway(e instanceof ApiError ? e.message : String(e));
