@@ -305,7 +305,7 @@ pm=dynamic
 pm.max_children=8
 pm.start_servers=2
 pm.min_spare_servers=1
-pm.max_spare_servers=3
+pm.max_spare_servers=8
 request_terminate_timeout=50s
 $(fpm_env)
 php_admin_value[mysqlnd.net_read_timeout]=10
@@ -314,10 +314,8 @@ php_admin_value[mysqlnd.net_read_timeout]=10
 listen=$SOCKETS/watch.sock
 $([ "$APP_USER" = root ] && echo "user=root
 group=root")
-pm=ondemand
-pm.max_children=3
-pm.process_idle_timeout=60s
-process.priority=5
+pm=static
+pm.max_children=2
 request_terminate_timeout=9s
 $(fpm_env)
 [$POOL-health]
@@ -372,7 +370,9 @@ http {
       add_header X-Content-Type-Options nosniff always; add_header X-Frame-Options DENY always;
       error_page 502 503 504 @away; }
     location /api/ { try_files /nonexistent /index.php?\$query_string; }
-    location /api/watch/ { fastcgi_pass unix:$SOCKETS/watch.sock; $(fastcgi 11s bin/look.php) error_page 502 503 504 @away; }
+    location /api/watch/ {
+      access_log off; fastcgi_pass unix:$SOCKETS/watch.sock; $(fastcgi 11s bin/look.php) error_page 502 503 504 @away;
+    }
     location = /api/health { set \$pool health; fastcgi_pass unix:$SOCKETS/health.sock; $(fastcgi 11s) error_page 502 503 504 @api_away; }
 $([ "$(setting HEARTWOOD_METRICS)" = 1 ] &&
   echo "    location = /metrics { allow 127.0.0.1; allow ::1; deny all; fastcgi_pass unix:$SOCKETS/health.sock; $(fastcgi) }" ||

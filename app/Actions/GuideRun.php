@@ -239,7 +239,7 @@ final class GuideRun
             }
             $outcome = $protocol->outcome($guided->course);
             foreach ($outcome->tests as $test) {
-                $errors = FactCheck::errors(['tests' => [$test]], $job, '/tests/0/');
+                $errors = FactCheck::errors('test', $test, $job);
                 if ($errors !== []) {
                     throw new Refused('not-storable', 'The record does not take it: ' . implode(' ', $errors), 422, $errors);
                 }

@@ -220,7 +220,7 @@ final class StoreFacts
      */
     private function measurement(Job $job, array $base, array $data): array
     {
-        $errors = FactCheck::errors(['measurements' => [['id' => $base['id']] + $data]], $job, '/measurements/0/');
+        $errors = FactCheck::errors('measurement', ['id' => $base['id']] + $data, $job);
         if ($errors === []) {
             $condition = $data['condition'];
             unset($data['condition'], $data['readings'], $data['id'], $data['at'], $data['revision']);
@@ -257,19 +257,8 @@ final class StoreFacts
             $errors['typed'] = 'This is not a number: type volts such as 3.71.';
         }
         if ($value !== null) {
-            $errors += FactCheck::errors(
-                [
-                    'measurements' => [
-                        [
-                            'id' => 'x',
-                            'condition' => 'rest',
-                            'readings' => [['from' => $data['from'] ?? '', 'to' => $data['to'] ?? '', 'v' => $value->volts]],
-                        ],
-                    ],
-                ],
-                $job,
-                '/measurements/0/readings/0/',
-            );
+            $fact = ['from' => $data['from'] ?? '', 'to' => $data['to'] ?? '', 'v' => $value->volts];
+            $errors += FactCheck::errors('reading', $fact, $job);
         }
         if ($errors !== [] || $measurement === null) {
             return $errors;
@@ -317,7 +306,7 @@ final class StoreFacts
         $event =
             ['at' => $base['taken_at']->toIso8601ZuluString(), 'kind' => $kind, 'revision' => $job->revision] +
             ($needs === '' ? [] : ['where' => [$needs => $place]]);
-        $errors = FactCheck::errors(['events' => [$event]], $job, '/events/0/');
+        $errors = FactCheck::errors('event', $event, $job);
         if ($errors === []) {
             EventLog::add($person, $job, EventKind::PackEvent, $event + ['entry' => $base['id']]);
         }
@@ -341,7 +330,7 @@ final class StoreFacts
         ) {
             return ['corrects_id' => 'The test that this corrects does not exist.'];
         }
-        $errors = $withdraws ? [] : FactCheck::errors(['tests' => [$data]], $job, '/tests/0/');
+        $errors = $withdraws ? [] : FactCheck::errors('test', $data, $job);
         if ($errors === []) {
             $kind = $data['kind'] ?? (string) BenchTest::query()->where('id', $corrects)->value('kind');
             unset($data['kind'], $data['at'], $data['revision']);
