@@ -48,15 +48,20 @@ final class StoreFacts
         $late = self::late($sent);
         // The same number in another workshop is another box.
         $box = Outbox::of($person->workshop_id, $outboxId);
-        (clone $box)->insertOrIgnore([
-            'workshop_id' => $person->workshop_id,
-            'id' => $outboxId,
-            'person_id' => $person->id,
-            'last_seq' => 0,
-            'created_at' => now(),
-            'updated_at' => now(),
-        ]);
-        if ((int) (clone $box)->value('person_id') !== $person->id) {
+        $whose = (clone $box)->value('person_id');
+        if ($whose === null) {
+            (clone $box)->insertOrIgnore([
+                'workshop_id' => $person->workshop_id,
+                'id' => $outboxId,
+                'person_id' => $person->id,
+                'last_seq' => 0,
+                'created_at' => now(),
+                'updated_at' => now(),
+            ]);
+            // Of two that begin the same box at once one is first.
+            $whose = (clone $box)->value('person_id');
+        }
+        if ((int) $whose !== $person->id) {
             throw new Refused('other-person', 'These entries were taken by somebody else: they are sent when that person signs in.', 403);
         }
         $results = [];
