@@ -3,10 +3,12 @@
 import { execFileSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import net from 'node:net';
-import { hand, look, pidOf, session, shell, sleep } from './client.mjs';
+import { hand, look, pidOf, session, shell, sleep, stolen } from './client.mjs';
 import { mutator } from './mutants.mjs';
 
-const [minutes, seed] = process.argv.slice(2).map(Number);
+const [minutes, seed] = process.argv.slice(2, 4).map(Number);
+/** On a machine that others use too how long an answer takes is told and not judged. */
+const anyPace = process.argv[4] === 'any-pace';
 const until = Date.now() + minutes * 60_000;
 const going = () => Date.now() < until;
 /** Chance of its own for each that works, so that one does not move another's. */
@@ -15,13 +17,14 @@ const chance = (which) => {
     return () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 4294967296;
 };
 const SLOW_MS = 12_000;
+const SLOW = 'answers after 12 s';
 const tally = {
     'acknowledged and lost': 0,
     'held twice': 0,
     'a write repeated and done twice': 0,
     'a write acknowledged and not there': 0,
     'answers of 5xx that are no outage': 0,
-    'answers after 12 s': 0,
+    [SLOW]: 0,
     'a job without its first revision or event': 0,
     'output left on': 0,
     'a run that does not close': 0,
@@ -63,7 +66,7 @@ async function surely(screen, method, path, body) {
         }
         const text = answer === null ? '' : await answer.text().catch(() => null);
         const code = text === null ? 0 : (answer?.status ?? 0);
-        if (Date.now() - began > SLOW_MS && !isOutage(code)) say('answers after 12 s', `${method} ${path} ${Date.now() - began} ms`);
+        if (Date.now() - began > SLOW_MS && !isOutage(code)) say(SLOW, `${method} ${path} ${Date.now() - began} ms`);
         if (code >= 500 && !isOutage(code)) say('answers of 5xx that are no outage', `${code} ${method} ${path} ${text}`);
         // Still under way, or an outage: the same again. A session that the outage has cost is begun anew.
         if (code === 401) await screen.signIn(people[screens.indexOf(screen)] ?? people[0]).catch(() => {});
@@ -234,7 +237,7 @@ async function listen() {
             const said = await answer.text();
             if (answer.status >= 500 && !isOutage(answer.status))
                 say('answers of 5xx that are no outage', `${answer.status} ${path} ${said}`);
-            if (Date.now() - began > SLOW_MS && answer.status < 500) say('answers after 12 s', `${path} mood ${mood.now}`);
+            if (Date.now() - began > SLOW_MS && answer.status < 500) say(SLOW, `${path} mood ${mood.now}`);
             const v = JSON.parse(said)?.v ?? JSON.parse(said)?.shows?.volts ?? null;
             if (answer.ok && v !== null && !(Math.abs(v) <= 1100)) say('answers of 5xx that are no outage', `${path} believed ${said}`);
         } catch {
@@ -354,7 +357,7 @@ async function kill() {
     }
 }
 
-const began = Date.now();
+const [began, lostBefore] = [Date.now(), stolen()];
 const work = [probe(1), probe(2), probe(3), carry(1), carry(2), fuzz(), listen(), drive(), kill()];
 const progress = setInterval(
     () =>
@@ -403,11 +406,15 @@ console.log(
         .map(([k, n]) => `${n} ${k}`)
         .join(', ')}`,
 );
+console.log(
+    `${(stolen() - lostBefore).toFixed(0)} s of ${((Date.now() - began) / 1000).toFixed(0)} of one processor taken by other guests`,
+);
 console.log(`killed: ${[...killed].map(([k, n]) => `${k} ${n}`).join(', ')}`);
 let bad = 0;
 for (const [what, n] of Object.entries(tally)) {
-    console.log(`  ${what.padEnd(44)} ${n} (limit 0)`);
-    bad += n;
+    const told = anyPace && what === SLOW;
+    console.log(`  ${what.padEnd(44)} ${n} ${told ? '(told)' : '(limit 0)'}`);
+    bad += told ? 0 : n;
 }
 // A drill in which nothing was done proves nothing.
 const idle = ['kills', 'entries', 'jobs', 'mutants', 'hostile looks', 'runs with current'].filter((k) => count[k] === 0);

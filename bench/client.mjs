@@ -69,6 +69,9 @@ export const shell = (line) =>
         .trim();
 export const pidOf = (program) => Number(shell(`ctl pid ${program}`));
 
+/** Seconds of one processor that the machine's other guests have had since it began (proc(5), 100 ticks a second). */
+export const stolen = () => Number(readFileSync('/proc/stat', 'utf8').split('\n')[0].split(/\s+/)[8]) / 100;
+
 /** One line to the simulated hand, past the server: it must answer when the server is dead. */
 export const hand = (message) =>
     new Promise((done, failed) => {

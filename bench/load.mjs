@@ -3,7 +3,7 @@
 import { randomUUID } from 'node:crypto';
 import { readdirSync, readFileSync } from 'node:fs';
 import net from 'node:net';
-import { look, pidOf, session, sleep } from './client.mjs';
+import { look, pidOf, session, sleep, stolen } from './client.mjs';
 
 const [seconds, benches, runs] = process.argv.slice(2).map(Number);
 const P95_MS = 150;
@@ -209,7 +209,6 @@ function programs() {
     return out;
 }
 const p = (list, share) => [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(share * list.length))] ?? NaN;
-const stolen = () => Number(readFileSync('/proc/stat', 'utf8').split('\n')[0].split(/\s+/)[8]) / 100;
 
 // They come in one after another, as people do.
 const [watched, probed] = [[], []];
