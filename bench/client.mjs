@@ -44,7 +44,7 @@ export function session() {
     const write = (path, body) => call('POST', path, body, { 'Idempotency-Key': randomUUID() });
 
     async function signIn(email = 'sunniva@gannetquay.example') {
-        keep(await fetch(base + '/sign-in'));
+        keep(await fetch(base + '/sign-in', { signal: AbortSignal.timeout(30_000) }));
         return call('POST', '/api/session', { email, password: 'growth-rings' });
     }
 
@@ -79,6 +79,8 @@ export const hand = (message) =>
         let text = '';
         s.setTimeout(3000, () => s.destroy(new Error('the hand does not answer')));
         s.on('error', failed);
+        // Killed while it answers, it ends the conversation and says no more.
+        s.on('close', () => failed(new Error('the hand is gone')));
         s.on('data', (d) => {
             text += d;
             if (text.endsWith('\n')) {
