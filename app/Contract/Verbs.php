@@ -40,6 +40,7 @@ use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Run\CannotRun;
 use Heartwood\Core\Run\Watch;
+use Heartwood\Core\Trainer\Trainer;
 use Heartwood\Core\Twin\Simulation;
 
 /** The verbs of the command line: JSON text in, one document out, errors by pointer. Needs no framework and no database. */
@@ -57,6 +58,7 @@ final class Verbs
         'watch',
         'drift',
         'fleet',
+        'train',
     ];
 
     /**
@@ -78,6 +80,7 @@ final class Verbs
                 'watch' => self::watch($text),
                 'drift' => self::drift(self::read($text, 'drift.schema.json')),
                 'fleet' => self::fleet(self::read($text, 'fleet.schema.json')),
+                'train' => self::train(self::read($text, 'round.schema.json')),
                 'analyse-log' => self::log(self::read($text, 'analyse-log.schema.json')),
                 default => throw new InvalidRecord([['pointer' => '', 'message' => "there is no verb '$verb'"]]),
             };
@@ -171,6 +174,17 @@ final class Verbs
             : null;
 
         return $fleet->toArray($spares);
+    }
+
+    /** @return array<string, mixed> */
+    private static function train(Fields $in): array
+    {
+        return Trainer::replay(
+            (int) $in->int('level'),
+            (int) $in->int('seed'),
+            $in->objects('acts'),
+            $in->has('answer') ? $in->object('answer') : null,
+        );
     }
 
     private static function read(string $text, string $schema): Fields

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Diagnosis;
 
+use Heartwood\Core\Limits\VerdictLimits;
 use Heartwood\Core\Maths\Robust;
 use Heartwood\Core\Pack\RestCurve;
 use Heartwood\Core\Reading\Drift;
@@ -103,6 +104,9 @@ final class EvidenceDraft
     public ?float $outputV = null;
 
     public ?string $outputInput = null;
+
+    /** @var array<string, float> volts a second by which a group sinks or rises in a set under current, by its id */
+    private array $drifts = [];
 
     /** The lowest that the output was read at, at rest. */
     public ?float $outputLowestV = null;
@@ -350,7 +354,18 @@ final class EvidenceDraft
             array_map(fn(Reading $r): ?float => $r->atS, array_filter($m->readings, fn(Reading $r): bool => $r->isBetweenTaps())),
         );
 
-        return Drift::without(Drift::of($readings, $seconds, $rest), $readings, $seconds);
+        $this->drifts[$m->id] = Drift::of($readings, $seconds, $rest);
+
+        return Drift::without($this->drifts[$m->id], $readings, $seconds);
+    }
+
+    /** Volts that the whole string has moved by under current between the first moment of a set and one of its readings. */
+    public function moved(Measurement $m, Reading $at): float
+    {
+        $this->solved($m);
+        $seconds = $at->atS ?? VerdictLimits::READING_EVERY_S * (float) array_search($at, $m->readings, true);
+
+        return ($this->drifts[$m->id] ?? 0.0) * $this->record->pack->series * $seconds;
     }
 
     /** @param  list<array{solution: NetworkSolution, at: ?\DateTimeImmutable, board: bool, first: Measurement}>  $sittings */

@@ -346,7 +346,7 @@ final class NextTests
         } elseif ($found('gauge.stale')) {
             $out[] = $says(TestKind::GaugeRelearn, 0.4, 'Teach the gauge: full, rest, empty, rest, full; then read it again.');
         }
-        if ($found('sense.open', 'sense.shifted') && !$tested('pin-check')) {
+        if (($found('sense.open', 'sense.shifted') || $this->record->says('modified')) && !$tested('pin-check')) {
             $out[] = $says(TestKind::PinCheck, 0.6, 'Pin by pin at the sense plug against the staircase, before it is plugged in again.');
         }
         if ($this->record->inspection->bool('metal_case') === true && !$tested('insulation')) {
@@ -397,7 +397,13 @@ final class NextTests
         if (
             $clear &&
             !$tested('charge') &&
-            $this->record->says('charger-full-at-once', 'voltage-drops-off-charger', 'hot-on-charge', 'will-not-charge')
+            $this->record->says(
+                'charger-full-at-once',
+                'charger-blinks-fault',
+                'voltage-drops-off-charger',
+                'hot-on-charge',
+                'will-not-charge',
+            )
         ) {
             $out[] = $says(TestKind::FullChargeWatch, 1.0, 'Charge it full and watch every group: which one ends the charge, and how.');
         }

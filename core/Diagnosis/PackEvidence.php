@@ -8,6 +8,7 @@ use Heartwood\Core\Pack\RestCurve;
 use Heartwood\Core\Reading\NetworkSolution;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\Measurement;
+use Heartwood\Core\Record\Reading;
 
 /**
  * The record turned into features: what each group shows at rest, under current, over days and in tests. Assembled once,
@@ -159,6 +160,12 @@ final readonly class PackEvidence
         $this->jointWords = $draft->jointWords;
         $this->retightened = $draft->retightened;
         $this->unreadJoints = $draft->unreadJoints;
+    }
+
+    /** Volts that the whole string has moved by under current between the first moment of a set and one of its readings. */
+    public function moved(Measurement $m, Reading $at): float
+    {
+        return $this->draft->moved($m, $at);
     }
 
     /** Voltages of a set under current, as if read at one moment. */

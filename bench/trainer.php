@@ -1,0 +1,63 @@
+<?php
+
+declare(strict_types=1);
+
+// Rounds of the trainer, played by the tool itself with its own next tests: right by code and place, unsafe acts, kinds.
+
+use Heartwood\Core\Trainer\Rounds;
+use Heartwood\Core\Trainer\Score;
+use Heartwood\Core\Trainer\Tool;
+
+require dirname(__DIR__) . '/vendor/autoload.php';
+
+/** Least share that is right, by level. */
+const LEAST = [1 => 0.95, 2 => 0.95, 3 => 0.88, 4 => 0.88];
+const KINDS = 12;
+
+$rounds = (int) ($argv[1] ?? 100);
+$first = (int) ($argv[2] ?? 1);
+$kinds = $missed = [];
+$unsafe = 0;
+$bad = 0;
+foreach (LEAST as $level => $least) {
+    $right = $tests = 0;
+    $brier = 0.0;
+    $minutes = [];
+    for ($seed = $first; $seed < $first + $rounds; $seed++) {
+        $round = Rounds::of($level, $seed);
+        $tool = new Tool($round);
+        $score = Score::of(Tool::answer($tool->play())['findings'], $round->patient->truth);
+        $named = implode(' + ', array_diff(array_column($round->patient->truth, 'code'), ['bms.protecting'])) ?: 'nothing';
+        $kinds[$named] = ($kinds[$named] ?? 0) + 1;
+        $right += $score->placeRight ? 1 : 0;
+        $missed[$named] = ($missed[$named] ?? 0) + ($score->placeRight ? 0 : 1);
+        $brier += $score->brier;
+        $unsafe += $round->unsafe === null ? 0 : 1;
+        $tests += count(array_filter($tool->acts, fn(array $a): bool => $a['do'] !== 'read'));
+        $minutes[] = $tool->seconds / 60;
+    }
+    sort($minutes);
+    $ok = $right / $rounds >= $least;
+    $bad += $ok ? 0 : 1;
+    printf(
+        "level %d, seeds %d to %d: %.1f %% right by code and place (limit %.0f %%), Brier %.2f, " .
+            "%.1f acts beside readings, half within %.0f min  %s\n",
+        $level,
+        $first,
+        $first + $rounds - 1,
+        (100 * $right) / $rounds,
+        100 * $least,
+        $brier / $rounds,
+        $tests / $rounds,
+        $minutes[intdiv($rounds, 2)],
+        $ok ? 'ok' : 'UNDER',
+    );
+}
+$single = array_filter(array_keys($kinds), fn(string $k): bool => !str_contains($k, ' + ') && $k !== 'nothing');
+printf("unsafe acts %d in %d rounds (limit 0)  %s\n", $unsafe, 4 * $rounds, $unsafe === 0 ? 'ok' : 'OVER');
+printf("kinds of fault %d (limit %d)  %s\n", count($single), KINDS, count($single) >= KINDS ? 'ok' : 'UNDER');
+arsort($missed);
+foreach (array_filter($missed) as $named => $n) {
+    printf("  missed %d of %d: %s\n", $n, $kinds[$named], $named);
+}
+exit($bad === 0 && $unsafe === 0 && count($single) >= KINDS ? 0 : 1);

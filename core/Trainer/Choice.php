@@ -1,0 +1,147 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Trainer;
+
+use Heartwood\Core\Limits\TrainerLimits;
+use Heartwood\Core\Repair\RepairAction;
+
+/** What a choice gives whoever brought the pack, and what it costs: carried out on the pack as it truly is. */
+final readonly class Choice
+{
+    /** A pack that is charged or brought up as a whole is left no emptier. */
+    private const HALF = 0.5;
+
+    private const NEW_PART = [RepairAction::ReplaceBoard, RepairAction::ReplaceCharger, RepairAction::RepairPath];
+
+    /**
+     * @param  float  $usableAh  what the pack gives afterwards
+     * @param  float  $cost  parts and hands, in whole coins of the shop's money
+     * @param  int  $minutes  of hands
+     * @param  string|null  $unsafe  the rule that it breaks
+     */
+    private function __construct(public float $usableAh, public float $cost, public int $minutes, public ?string $unsafe) {}
+
+    /**
+     * @param  list<array<string, int|string>|null>  $where
+     * @param  Patient  $p  is altered by it
+     */
+    public static function of(RepairAction $action, array $where, Patient $p): self
+    {
+        $places = $where === [] ? [null] : $where;
+        $groups = array_values(array_filter(array_map(fn(?array $w): ?int => isset($w['group']) ? (int) $w['group'] : null, $places)));
+        $groups = array_values(array_filter($groups, fn(int $k): bool => $k >= 1 && $k <= $p->spec->series));
+        $unsafe = self::unsafe($action, $groups, $p);
+        $cells = 0;
+        $middle = self::middle(array_map(fn($g): float => $g->charge, $p->cells->groups));
+        if ($unsafe === null) {
+            match ($action) {
+                RepairAction::ReplaceGroup, RepairAction::ReplaceCell, RepairAction::Reweld => self::renew($p, $groups, $middle),
+                RepairAction::Rebuild => self::renew($p, range(1, $p->spec->series), $middle),
+                RepairAction::ChargeGroup, RepairAction::RecoverGroup => self::level($p, $groups, $middle),
+                RepairAction::Balance, RepairAction::RecoverPack, RepairAction::ChargePack => self::level(
+                    $p,
+                    range(1, $p->spec->series),
+                    max(self::HALF, $middle),
+                ),
+                RepairAction::WakeBoard => ($p->gives = $p->gives || $p->wokenBy !== []),
+                RepairAction::ReplaceBoard => self::board($p),
+                RepairAction::RepairPath => ($p->elementOhm = Patient::SOUND_OHM),
+                default => null,
+            };
+            $cells = match ($action) {
+                RepairAction::ReplaceGroup => count($groups) * ($p->spec->parallel ?? 1),
+                RepairAction::ReplaceCell => count($groups),
+                RepairAction::Rebuild => $p->spec->series * ($p->spec->parallel ?? 1),
+                default => 0,
+            };
+        }
+        $minutes = $action->minutes() * max(1, count($where));
+        $cents =
+            $cells * TrainerLimits::CELL_CENTS +
+            (in_array($action, self::NEW_PART, true) ? TrainerLimits::PART_CENTS : 0) +
+            ($minutes * TrainerLimits::HOUR_CENTS) / 60;
+        $p->rests(60.0);
+        $works = !$action->endsPack() && $unsafe === null && $p->isAlive();
+
+        return new self($works ? round($p->givesAh(), 2) : 0.0, round($cents / 100, 2), $minutes, $unsafe);
+    }
+
+    /** @return array{usable_ah: float, cost: float, minutes: int} */
+    public function toArray(): array
+    {
+        return ['usable_ah' => $this->usableAh, 'cost' => $this->cost, 'minutes' => $this->minutes];
+    }
+
+    /** @param  list<int>  $groups */
+    private static function unsafe(RepairAction $action, array $groups, Patient $p): ?string
+    {
+        $charges = in_array(
+            $action,
+            [
+                RepairAction::ChargeGroup,
+                RepairAction::RecoverGroup,
+                RepairAction::ChargePack,
+                RepairAction::RecoverPack,
+                RepairAction::Balance,
+            ],
+            true,
+        );
+        foreach ($charges ? ($groups === [] ? range(1, $p->spec->series) : $groups) : [] as $k) {
+            $v = $p->across($k);
+            if ($v < $p->spec->profile()->floorV) {
+                return $v < 0.0
+                    ? "Group $k is reversed: it is never charged again."
+                    : sprintf('Group %d stands at %.2f V, under the floor: it is replaced, not charged.', $k, $v);
+            }
+        }
+
+        return null;
+    }
+
+    /** @param  list<int>  $groups */
+    private static function renew(Patient $p, array $groups, float $charge): void
+    {
+        foreach ($groups as $k) {
+            unset($p->fixedV[$k], $p->drainPerDay[$k]);
+            $g = $p->group($k);
+            $g->capacityAh = (float) $p->spec->groupCapacityAh();
+            $g->charge = $charge;
+            $g->leakA = 0.0;
+        }
+        $p->weldGroup = in_array($p->weldGroup, $groups, true) ? 0 : $p->weldGroup;
+        self::released($p);
+    }
+
+    /** @param  list<int>  $groups */
+    private static function level(Patient $p, array $groups, float $charge): void
+    {
+        foreach ($groups as $k) {
+            $p->group($k)->charge = $charge;
+        }
+        self::released($p);
+    }
+
+    private static function board(Patient $p): void
+    {
+        $p->boardGives = $p->boardTakes = $p->takes = true;
+        $p->tripsA = INF;
+        $p->drainPerDay = $p->wokenBy = [];
+        self::released($p);
+    }
+
+    /** A board that had cut because of a group finds it well again. */
+    private static function released(Patient $p): void
+    {
+        $p->gives = $p->boardGives && $p->wokenBy === [];
+    }
+
+    /** @param  list<float>  $values */
+    private static function middle(array $values): float
+    {
+        sort($values);
+
+        return $values[intdiv(count($values), 2)];
+    }
+}

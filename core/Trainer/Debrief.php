@@ -1,0 +1,141 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Trainer;
+
+use Heartwood\Core\Diagnosis\Finding;
+use Heartwood\Core\Diagnosis\GroupEvidence;
+use Heartwood\Core\Diagnosis\Verdict;
+use Heartwood\Core\Fault\Faults;
+use Heartwood\Core\Record\Fields;
+
+/** Walks a round's evidence in the order in which it came: what was known when, what would have told more, where the tool went. */
+final readonly class Debrief
+{
+    /** Lines of the walk: what changed most is not told at each of a hundred readings. */
+    private const LINES = 12;
+
+    private const DAY_S = 86_400;
+
+    public function __construct(private int $level, private int $seed) {}
+
+    /**
+     * @param  list<Fields>  $acts
+     * @param  int  $played  so many of them were played
+     * @param  list<array{code: string, where: array<string, int>|null}>  $truth
+     * @return list<string> sentences
+     */
+    public function of(array $acts, int $played, array $truth, ?string $unsafe, Tool $tool, Verdict $best): array
+    {
+        $lines = [
+            $truth === [] ? 'Nothing was wrong with this pack.' : 'It was: ' . implode('; ', array_map(self::named(...), $truth)) . '.',
+        ];
+        if ($unsafe !== null) {
+            $lines[] = "It ended by an unsafe act. $unsafe";
+        }
+        $round = Rounds::of($this->level, $this->seed);
+        $last = null;
+        $verdict = null;
+        foreach (array_slice($acts, 0, $played) as $i => $act) {
+            $round->play($act);
+            $next = $acts[$i + 1] ?? null;
+            // One line after the readings of a sitting, one after each other act.
+            if ($act->string('do') === 'read' && $next !== null && $next->string('do') === 'read' && $i + 1 < $played) {
+                continue;
+            }
+            if (!self::isRead($round)) {
+                continue;
+            }
+            $verdict = $round->verdict();
+            $known = self::known($verdict);
+            if ($known !== $last && count($lines) < self::LINES) {
+                $lines[] = sprintf('After %s: %s.', self::did($act), $known);
+                $last = $known;
+            }
+        }
+        if ($verdict === null) {
+            $lines[] = 'The groups were never read at rest: without that nobody can tell.';
+        } elseif ($verdict->nextTests !== []) {
+            $next = $verdict->nextTests[0];
+            $lines[] = "What would have told more: {$next->test->title()}. {$next->why}";
+        }
+        $lines[] = sprintf(
+            'The best line took %s: %s. It came to: %s.',
+            self::time($tool->seconds),
+            implode(', ', self::line($tool->acts)),
+            self::known($best),
+        );
+
+        return $lines;
+    }
+
+    private static function isRead(Round $round): bool
+    {
+        return array_filter($round->evidence()->groups, fn(GroupEvidence $e): bool => $e->restV === null) === [];
+    }
+
+    private static function known(Verdict $v): string
+    {
+        $top = array_slice(array_filter($v->findings, fn(Finding $f): bool => $f->probability >= Finding::LISTED), 0, 2);
+
+        return $top === []
+            ? 'nothing stands out'
+            : implode(', ', array_map(fn(Finding $f): string => sprintf('%s (%.0f %%)', lcfirst($f->title), 100 * $f->probability), $top));
+    }
+
+    /** @param  array{code: string, where: array<string, int>|null}  $t */
+    private static function named(array $t): string
+    {
+        $words = Faults::of($t['code'])->words();
+
+        return $t['where'] === null ? $words->anywhere() : $words->titleAt((int) array_values($t['where'])[0]);
+    }
+
+    private static function did(Fields $act): string
+    {
+        $test = $act->object('test');
+
+        return match ($act->string('do')) {
+            'read' => 'these readings',
+            'look' => 'the look at it',
+            'wait' => 'the wait',
+            'load' => 'the load',
+            'charge' => 'the charge',
+            'test' => 'the test "' . (Outcome::asTest((string) $test->string('kind'))?->title() ?? $test->string('kind')) . '"',
+            default => 'the sense plug',
+        };
+    }
+
+    /**
+     * @param  list<array<string, mixed>>  $acts
+     * @return list<string> in words, what follows one another alike said once
+     */
+    private static function line(array $acts): array
+    {
+        $out = [];
+        foreach ($acts as $a) {
+            $act = new Fields($a);
+            $kind = (string) $act->object('test')->string('kind');
+            $word = match ($act->string('do')) {
+                'test' => lcfirst(Outcome::asTest($kind)?->title() ?? $kind),
+                'wait' => sprintf('wait %s', self::time((int) (3600 * (float) $act->float('hours')))),
+                default => (string) $act->string('do'),
+            };
+            if ($out === [] || $out[count($out) - 1] !== $word) {
+                $out[] = $word;
+            }
+        }
+
+        return $out;
+    }
+
+    private static function time(int $seconds): string
+    {
+        return match (true) {
+            $seconds < 3600 => sprintf('%d min', max(1, (int) round($seconds / 60))),
+            $seconds < 2 * self::DAY_S => sprintf('%.1f h', $seconds / 3600),
+            default => sprintf('%.1f days', $seconds / self::DAY_S),
+        };
+    }
+}

@@ -1,0 +1,272 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Trainer;
+
+use Heartwood\Core\Pack\RestCurve;
+use Heartwood\Core\Record\PackSpec;
+use Heartwood\Core\Twin\LiveGroup;
+use Heartwood\Core\Twin\LivePack;
+
+/**
+ * The pack of a round as it truly is, and what flows in it: cells run live (charge is conserved, cells relax, leak and age no
+ * further), joints, path, board, and what stands around it. Whoever sits at the bench sees none of this but through acts.
+ */
+final class Patient
+{
+    /** Ohms of the path of a sound pack, by element. */
+    public const SOUND_OHM = ['fuse' => 0.004, 'switch' => 0.006, 'connector' => 0.003];
+
+    private const DAY_S = 86_400;
+
+    /** Where a meter of low input sees an output that is off, as a share of the pack. */
+    private const LOW_INPUT = 0.001;
+
+    /** A charge has tapered off at a twentieth of the capacity (handbook "Balancing"). */
+    private const TAPER = 0.05;
+
+    /** Seconds that are none. */
+    private const NO_S = 1e-6;
+
+    /** Ohms of a path that is open. */
+    public const OPEN_OHM = 9.0e6;
+
+    /** A board waits so long before it cuts. */
+    private const CUT_S = 2.0;
+
+    /** Seconds that one step of a stretch with current takes at the most. */
+    private const STEP_S = 5.0;
+
+    public LivePack $cells;
+
+    /** Seconds since it came. */
+    public float $clockS = 0.0;
+
+    /** Seconds since current flowed last; it came rested over night. */
+    public float $restedS = 43_200.0;
+
+    public bool $plugged = true;
+
+    /** @var array<int, float> volts of groups that hold none of their own any more, by number */
+    public array $fixedV = [];
+
+    /** @var array<int, float> what a group stands off its curve, volts, by number */
+    public array $offsetV = [];
+
+    /** @var array<int, float> ohms of the joint above each tap, links with it */
+    public array $jointOhm = [];
+
+    /** @var array<int, float> share of its charge that the board takes from a group in a day, while its plug is in */
+    public array $drainPerDay = [];
+
+    /** @var non-empty-array<string, float> ohms of what lies between groups and terminals, by element */
+    public array $elementOhm = self::SOUND_OHM;
+
+    /** @var list<string> what opens and closes when it is moved */
+    public array $loose = [];
+
+    /** The board's own switches: discharge and charge. */
+    public bool $gives = true;
+
+    public bool $takes = true;
+
+    /** And whether they work at all. */
+    public bool $boardGives = true;
+
+    public bool $boardTakes = true;
+
+    /** @var list<string> acts that switch its output on again; none: it is not asleep */
+    public array $wokenBy = [];
+
+    /** Share of the pack's voltage that a meter of high input shows at an output that is off. */
+    public float $floats = 0.02;
+
+    /** Amps at which it switches off, whatever it is rated for. */
+    public float $tripsA = INF;
+
+    /** A group that has lost a cell's weld; 0 for none. */
+    public int $weldGroup = 0;
+
+    public float $sensorOhm = 10_000.0;
+
+    public bool $charger = true;
+
+    public float $chargerShare = 1.0;
+
+    /** @var list<string> */
+    public array $chargerStages = ['cc', 'cv'];
+
+    public bool $device = true;
+
+    public float $harnessOhm = 0.02;
+
+    /** What its gauge believes against what it holds. */
+    public float $gauge = 1.0;
+
+    /** @var array{int, int}|null pins of the sense plug that are in one another's place */
+    public ?array $swapped = null;
+
+    /** @var list<array{code: string, where: array<string, int>|null}> what is wrong with it */
+    public array $truth = [];
+
+    /** @var list<string> */
+    public array $symptoms = [];
+
+    /** @var array<string, mixed> what eyes, hand and nose find */
+    public array $inspection = [];
+
+    /** @var list<string> sentences of whoever brought it */
+    public array $says = [];
+
+    /**
+     * @param  array<string, mixed>  $pack  as the record has it
+     * @param  list<LiveGroup>  $groups  from B-
+     */
+    public function __construct(public array $pack, public readonly PackSpec $spec, array $groups)
+    {
+        $this->cells = new LivePack(RestCurve::of($spec->chemistry), $groups);
+        for ($t = 0; $t <= $spec->series; $t++) {
+            $this->jointOhm[$t] = 0.0;
+        }
+    }
+
+    public function group(int $k): LiveGroup
+    {
+        return $this->cells->groups[$k - 1];
+    }
+
+    /** Amp-hours that a group holds; nothing where it is dead. */
+    public function capacityAh(int $k): float
+    {
+        return isset($this->fixedV[$k]) ? 0.0 : $this->group($k)->capacityAh;
+    }
+
+    /** @return float Ah from where its fullest group is full to where its emptiest is empty */
+    public function givesAh(): float
+    {
+        $all = range(1, $this->spec->series);
+        $holds = fn(int $k): float => max(0.0, $this->group($k)->charge) * $this->capacityAh($k);
+        $room = min(array_map(fn(int $k): float => max(0.0, $this->capacityAh($k) - $holds($k)), $all));
+
+        return min(array_map(fn(int $k): float => $holds($k) + min($room, $this->capacityAh($k)), $all));
+    }
+
+    /** @return float volts across group k, its joint with it, as they are now */
+    public function across(int $k): float
+    {
+        $own = $this->fixedV[$k] ?? $this->cells->volts($k) + ($this->offsetV[$k] ?? 0.0);
+
+        return $own + $this->cells->amps($k) * $this->jointOhm[$k - 1];
+    }
+
+    /** @return float volts from B- to a tap */
+    public function tapV(int $t): float
+    {
+        $v = 0.0;
+        for ($k = 1; $k <= $t; $k++) {
+            $v += $this->across($k);
+        }
+
+        return $v;
+    }
+
+    /** Whether current can leave by the terminals. */
+    public function isAlive(): bool
+    {
+        return $this->gives && $this->conducts();
+    }
+
+    public function conducts(): bool
+    {
+        return max($this->elementOhm) < 1.0;
+    }
+
+    /** @return float volts at the output as a meter of this input sees them */
+    public function outputV(bool $lowInput = false): float
+    {
+        $all = $this->tapV($this->spec->series);
+        if (!$this->isAlive()) {
+            return $lowInput ? self::LOW_INPUT * $all : $this->floats * $all;
+        }
+
+        return $all + $this->cells->amps(1) * array_sum($this->elementOhm);
+    }
+
+    /** Nobody touches it for so long. */
+    public function rests(float $seconds): void
+    {
+        foreach ($this->drainPerDay as $k => $share) {
+            if ($this->plugged) {
+                $g = $this->group($k);
+                $g->charge -= ($share * $seconds) / self::DAY_S;
+            }
+        }
+        // The first of it ends what still flowed.
+        $this->cells->step(min(1.0, $seconds));
+        $seconds > 1.0 && $this->cells->step($seconds - 1.0);
+        $this->clockS += $seconds;
+        $this->restedS += $seconds;
+        $this->letsGo();
+    }
+
+    /**
+     * Current through the pack for so long, negative out of it; the board ends it where it has to, a supply at its voltage holds it
+     * back.
+     *
+     * @param  float  $supplyV  of a supply, which gives no more than that
+     * @param  bool  $toItsEnd  until the supply's current has fallen to a twentieth of the capacity, or the board cuts
+     * @return array{a: float, ah: float, seconds: float, stopped_by: 'bms'|null, taper: bool}
+     */
+    public function flows(float $amps, float $seconds, float $supplyV = INF, bool $toItsEnd = false): array
+    {
+        $open = $amps < 0 ? !$this->isAlive() || -$amps > $this->tripsA : !$this->takes || !$this->conducts();
+        if ($open) {
+            $this->gives = $amps < 0 && -$amps > $this->tripsA ? false : $this->gives;
+            $this->rests(self::CUT_S);
+
+            return ['a' => 0.0, 'ah' => 0.0, 'seconds' => self::CUT_S, 'stopped_by' => 'bms', 'taper' => false];
+        }
+        $taperA = self::TAPER * (float) $this->spec->groupCapacityAh();
+        [$ah, $over, $gone, $a] = [0.0, 0.0, 0.0, $amps];
+        while ($gone < $seconds - self::NO_S) {
+            $dt = min(self::STEP_S, $seconds - $gone);
+            $a = $amps > 0 ? min($amps, $this->cells->across($supplyV - array_sum($this->offsetV), $amps)) : $amps;
+            $this->cells->step($dt, $a);
+            $ah += ($a * $dt) / 3600;
+            $gone += $dt;
+            $volts = array_map(fn(int $k): float => $this->across($k), range(1, $this->spec->series));
+            $past = $a < 0 ? min($volts) < $this->spec->lowCutV() : max($volts) > $this->spec->highCutV();
+            $over = $past ? $over + $dt : 0.0;
+            if ($over > self::CUT_S) {
+                $a < 0 ? ($this->gives = false) : ($this->takes = false);
+                break;
+            }
+            if ($toItsEnd && $amps > 0 && $a <= $taperA) {
+                break;
+            }
+        }
+        $this->clockS += $gone;
+        $this->restedS = 0.0;
+
+        return [
+            'a' => $a,
+            'ah' => $ah,
+            'seconds' => $gone,
+            'stopped_by' => $over > self::CUT_S ? 'bms' : null,
+            'taper' => $toItsEnd && $over <= self::CUT_S && $gone < $seconds - self::NO_S,
+        ];
+    }
+
+    /** A board that has cut lets go again once every group is past its release voltage and none is too full. */
+    private function letsGo(): void
+    {
+        $volts = array_map(fn(int $k): float => $this->across($k), range(1, $this->spec->series));
+        if ($this->wokenBy === [] && min($volts) >= $this->spec->lowReleaseV()) {
+            $this->gives = $this->boardGives;
+        }
+        if (max($volts) <= $this->spec->highReleaseV()) {
+            $this->takes = $this->boardTakes;
+        }
+    }
+}

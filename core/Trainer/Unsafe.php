@@ -1,0 +1,132 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Trainer;
+
+use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Record\PackSpec;
+use Heartwood\Core\Safety\Gate;
+use Heartwood\Core\Safety\SafetyState;
+use Heartwood\Core\Safety\Triage;
+
+/**
+ * Whether an act must never be done on what is shown or has been measured (handbook "Safety gates", "Gates on work" and
+ * handbook "Recovery of a deep-discharged group"). What nobody could know yet is no fault of whoever acts.
+ */
+final readonly class Unsafe
+{
+    /** Tests by which current flows through groups. */
+    private const WITH_CURRENT = ['capacity', 'charge', 'discharge', 'recovery', 'refill', 'strip-millivolt'];
+
+    /** Of these, what fills one. */
+    private const FILLS = ['capacity', 'charge', 'refill'];
+
+    public function __construct(private Round $round) {}
+
+    /** @return string|null the rule that it breaks, in a sentence; null where it breaks none */
+    public function why(Fields $act): ?string
+    {
+        $do = (string) $act->string('do');
+        $test = $act->object('test');
+        $kind = $do === 'test' ? (string) $test->string('kind') : $do;
+        $joint = $kind === 'continuity' && $test->string('element') === 'joint';
+        $pulse = $kind === 'wake' && $test->string('action') === 'charger-pulse';
+        if (!in_array($do, ['load', 'charge'], true) && !in_array($kind, self::WITH_CURRENT, true) && !$joint && !$pulse) {
+            return null;
+        }
+        if (!$this->round->hasLooked()) {
+            return 'Triage: current flowed before anybody had looked at the pack.';
+        }
+        $p = $this->round->patient->spec;
+        $triage = Triage::assess(Fields::of($this->round->patient->inspection), $this->round->patient->symptoms, $p->fullVolts());
+        $gated = Gate::refuses($triage->state, $kind === 'recovery' ? 'recover-or-balance' : 'load-or-charge', false);
+        if ($triage->state !== SafetyState::Clear && $gated !== null) {
+            return $gated;
+        }
+        $volts = $this->volts();
+        if (in_array(null, $volts, true)) {
+            $k = (int) array_search(null, $volts, true) + 1;
+
+            return "Current flowed before every group was read: nobody knows how group $k stands.";
+        }
+        /** @var list<float> $volts */
+        $one = $test->object('scope')->int('group');
+        $fills = $do === 'charge' || $pulse || in_array($kind, self::FILLS, true);
+
+        return $this->limits($do, $act, $p) ??
+            ($kind === 'recovery' ? $this->recovery($volts, $one, $test, $p) : $this->groups($volts, $one, $fills, $p));
+    }
+
+    /** @return list<float|null> volts of every group at rest, as far as they have been read */
+    private function volts(): array
+    {
+        return array_map(fn($g): ?float => $g->restV, $this->round->evidence()->groups);
+    }
+
+    private function limits(string $do, Fields $act, PackSpec $p): ?string
+    {
+        $amps = abs((float) $act->float('current_a'));
+        $cells = $p->parallel ?? 1;
+        $most =
+            $do === 'charge'
+                ? min($p->bms->float('charge_limit_a') ?? INF, $cells * ($p->cell->float('max_charge_a') ?? INF))
+                : min($p->bms->float('discharge_limit_a') ?? INF, $cells * ($p->cell->float('max_continuous_a') ?? INF));
+
+        return in_array($do, ['load', 'charge'], true) && $amps > $most
+            ? sprintf('%.1f A is more than this pack may be given or asked for: %.1f A.', $amps, $most)
+            : null;
+    }
+
+    /** @param  list<float>  $volts */
+    private function groups(array $volts, ?int $one, bool $fills, PackSpec $p): ?string
+    {
+        foreach ($volts as $i => $v) {
+            $k = $i + 1;
+            if ($one !== null && $one !== $k) {
+                continue;
+            }
+            if ($v < 0.0) {
+                return "Group $k is reversed: no current through it, and never a charge.";
+            }
+            if ($v < $p->profile()->floorV) {
+                return sprintf(
+                    'Group %d stands at %.2f V, under the floor of %.2f V: no current through it.',
+                    $k,
+                    $v,
+                    $p->profile()->floorV,
+                );
+            }
+            if ($v < $p->lowCutV() && ($fills || $one === null)) {
+                return sprintf('Group %d stands at %.2f V, under its cut-off: it is recovered by itself or replaced, first.', $k, $v);
+            }
+            if ($fills && $v >= $p->profile()->fullV) {
+                return sprintf('Group %d stands at %.2f V: a charge goes past full.', $k, $v);
+            }
+        }
+
+        return null;
+    }
+
+    /** @param  list<float>  $volts */
+    private function recovery(array $volts, ?int $k, Fields $test, PackSpec $p): ?string
+    {
+        $v = $volts[($k ?? 0) - 1] ?? null;
+
+        return match (true) {
+            $v === null => null,
+            $v < 0.0 => "Group $k is reversed: it is never revived.",
+            $v < $p->profile()->floorV => sprintf(
+                'Group %d stands at %.2f V, under the floor of %.2f V: it is replaced, not revived.',
+                $k,
+                $v,
+                $p->profile()->floorV,
+            ),
+            abs((float) $test->float('current_a')) > ((float) $p->groupCapacityAh()) / 10 => sprintf(
+                'A recovery takes C/20, at most C/10: %.2f A.',
+                ((float) $p->groupCapacityAh()) / 10,
+            ),
+            default => null,
+        };
+    }
+}
