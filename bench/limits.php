@@ -30,6 +30,7 @@ const TESTS = [
         'tests/Core/WallTest.php',
         'tests/Core/BatchTest.php',
         'tests/Core/BackupTest.php',
+        'tests/Core/TrainerLimitsTest.php',
         'tests/Core/OwnerAnswerTest.php',
         'tests/Core/WorkTest.php',
         'tests/Core/RunLimitsTest.php',

@@ -40,7 +40,7 @@ foreach (LEAST as $level => $least) {
     $ok = $right / $rounds >= $least;
     $bad += $ok ? 0 : 1;
     printf(
-        "level %d, seeds %d to %d: %.1f %% right by code and place (limit %.0f %%), Brier %.2f, " .
+        'level %d, seeds %d to %d: %.1f %% right by code and place (limit %.0f %%), Brier %.2f, ' .
             "%.1f acts beside readings, half within %.0f min  %s\n",
         $level,
         $first,

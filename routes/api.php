@@ -56,8 +56,12 @@ Route::post('owner/readings', [OwnerController::class, 'read'])->withoutMiddlewa
 Route::post('owner/photos', [OwnerController::class, 'photo'])->withoutMiddleware('web');
 
 // What screens ask all the while, by the ticket that they were given (App\Watch\Ticket).
-Route::get('watch/run', [WatchController::class, 'look'])->defaults('what', 'run')->withoutMiddleware('web');
-Route::post('watch/meter', [WatchController::class, 'look'])->defaults('what', 'meter')->withoutMiddleware('web');
+Route::get('watch/run', [WatchController::class, 'look'])
+    ->defaults('what', 'run')
+    ->withoutMiddleware('web');
+Route::post('watch/meter', [WatchController::class, 'look'])
+    ->defaults('what', 'meter')
+    ->withoutMiddleware('web');
 
 Route::middleware(['auth', 'live'])->group(function (): void {
     // One's own keys and sessions: whoever is signed in. Tries at a password are counted, so these keep no idempotency key.

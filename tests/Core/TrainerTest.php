@@ -7,18 +7,17 @@ use App\Contract\SchemaCheck;
 use App\Contract\Verbs;
 use Heartwood\Core\Diagnosis\Diagnoser;
 use Heartwood\Core\Fault\Faults;
-use Heartwood\Core\Limits\TrainerLimits;
-use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\InvalidRecord;
 use Heartwood\Core\Repair\RepairAction;
 use Heartwood\Core\Trainer\Ailment;
 use Heartwood\Core\Trainer\Choice;
 use Heartwood\Core\Trainer\Luck;
 use Heartwood\Core\Trainer\Meter;
-use Heartwood\Core\Trainer\Round;
 use Heartwood\Core\Trainer\Rounds;
 use Heartwood\Core\Trainer\Score;
 use Heartwood\Core\Trainer\Tool;
+
+require_once __DIR__ . '/TrainerRounds.php';
 
 // Rounds of the trainer: packs that cannot burn.
 
@@ -58,37 +57,6 @@ function seedOf(Ailment $ailment, int $level): int
         }
     }
     throw new LogicException("no round of level $level has {$ailment->value}");
-}
-
-/** A round with one ailment at a place of our choice, and a meter that errs little. */
-function roundWith(Ailment $ailment, int $k = 2, int $seed = 5): Round
-{
-    // A round that nothing ails, of the steep chemistries.
-    for ($n = $seed; ; $n++) {
-        $round = Rounds::of(1, $n);
-        if ($round->patient->truth === [] && $round->patient->spec->chemistry->value === 'nmc' && $round->patient->spec->parallel >= 3) {
-            break;
-        }
-    }
-    $ailment->befall($round->patient, new Luck('test', $ailment->value), $k);
-
-    return new Round($round->patient, new Meter('bench', new Luck('test')), 1, "test/{$ailment->value}");
-}
-
-/** @return array<string, mixed> */
-function act(Round $round, array $act): array
-{
-    return (array) $round->play(Fields::of($act))['result'];
-}
-
-function readAll(Round $round): array
-{
-    $out = [];
-    for ($k = 1; $k <= $round->patient->spec->series; $k++) {
-        $out[$k] = act($round, ['do' => 'read', 'from' => 'T' . ($k - 1), 'to' => "T$k"])['v'];
-    }
-
-    return $out;
 }
 
 it('gives for the same level, seed and acts the same results, and for another seed another pack', function (): void {
@@ -540,57 +508,6 @@ it('walks the evidence in its order: what was known when, what would have told m
         ->toContain('wait');
     $blind = round_(1, $seed, [['do' => 'look']], $answer)['score']['debrief'];
     expect(implode("\n", $blind))->toContain('never read at rest');
-});
-
-it('costs of the clock what an act costs at the bench', function (): void {
-    $round = roundWith(Ailment::Nothing);
-    $of = fn(array $a): int => $round->play(Fields::of($a))['seconds'];
-    expect($of(['do' => 'look']))
-        ->toBe(120)
-        ->and($of(['do' => 'read', 'from' => 'T0', 'to' => 'T1']))
-        ->toBe(14)
-        ->and($of(['do' => 'read', 'from' => 'T0', 'to' => 'T99']))
-        ->toBe(10)
-        ->and($of(['do' => 'wait', 'hours' => 2]))
-        ->toBe(7200)
-        ->and($of(['do' => 'unplug']))
-        ->toBe(60)
-        ->and($of(['do' => 'test', 'test' => ['kind' => 'wake', 'action' => 'button']]))
-        ->toBe(120);
-    readAll($round);
-    // Clips, the current, four seconds for each group while it flows, and the switch.
-    expect($of(['do' => 'load', 'current_a' => -2, 'seconds' => 60]))->toBe(180 + 60 + 4 * $round->patient->spec->series + 1);
-    expect($of(['do' => 'wait', 'hours' => 720]))
-        ->toBe(720 * 3600)
-        ->and(act($round, ['do' => 'wait', 'hours' => 720.1])['why'])
-        ->toContain('720 hours');
-});
-
-it('takes as many acts as a round may have, and not one more', function (): void {
-    $schema = json_decode((string) file_get_contents(dirname(__DIR__, 2) . '/contract/round.schema.json'), true);
-    expect($schema['properties']['acts']['maxItems'])
-        ->toBe(600)
-        ->toBe(TrainerLimits::ACTS)
-        ->and($schema['properties']['level']['maximum'])
-        ->toBe(TrainerLimits::LEVELS);
-    expect(fn(): Round => Rounds::of(5, 1))->toThrow(OutOfRangeException::class)->and(Rounds::of(4, 1))->toBeInstanceOf(Round::class);
-});
-
-it('slips with the probe only at the higher levels, and then rarely', function (): void {
-    $slips = fn(int $level): int => array_sum(
-        array_map(function (int $seed) use ($level): int {
-            $round = Rounds::of($level, $seed);
-            $n = 0;
-            for ($i = 0; $i < 200; $i++) {
-                $k = ($i % $round->patient->spec->series) + 1;
-                $seen = act($round, ['do' => 'read', 'from' => 'T' . ($k - 1), 'to' => "T$k"])['v'];
-                $n += abs($seen - $round->patient->across($k)) > 0.3 ? 1 : 0;
-            }
-
-            return $n;
-        }, range(1, 30)),
-    );
-    expect([$slips(1), $slips(2), $slips(3), $slips(4)])->toBe([0, 0, 45, 85]);
 });
 
 it('shows as much of a volt as the meter of the round does', function (): void {

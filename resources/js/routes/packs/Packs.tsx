@@ -127,7 +127,7 @@ function ImportSheet({ onClose }: { onClose: () => void }) {
     const [customer, setCustomer] = useState('');
     const [passport, setPassport] = useState('');
     const write = useMutation({
-        mutationFn: () => unwrap(api.POST('/api/packs', { params: { header: key() }, body: { customer: customer.trim(), passport } })),
+        mutationFn: (body: { customer: string; passport: string }) => unwrap(api.POST('/api/packs', { params: { header: key() }, body })),
         onSuccess: (p) => void navigate(`/packs/${p.id}`),
         onError: (e) => {
             if (!(e instanceof ApiError && Object.keys(e.fields).length > 0)) toast.error(e.message);
@@ -141,7 +141,8 @@ function ImportSheet({ onClose }: { onClose: () => void }) {
                 className="grid gap-3"
                 onSubmit={(e) => {
                     e.preventDefault();
-                    write.mutate();
+                    // What the form holds now is what is sent.
+                    write.mutate({ customer: customer.trim(), passport });
                 }}
             >
                 <p>

@@ -1,0 +1,95 @@
+<?php
+
+declare(strict_types=1);
+
+use Heartwood\Core\Limits\TrainerLimits;
+use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Repair\RepairAction;
+use Heartwood\Core\Trainer\Ailment;
+use Heartwood\Core\Trainer\Choice;
+use Heartwood\Core\Trainer\Round;
+use Heartwood\Core\Trainer\Rounds;
+use Heartwood\Core\Trainer\Score;
+
+require_once __DIR__ . '/TrainerRounds.php';
+
+// The numbers of a round, on both sides of each.
+
+it('costs of the clock what an act costs at the bench', function (): void {
+    $round = roundWith(Ailment::Nothing);
+    $of = fn(array $a): int => $round->play(Fields::of($a))['seconds'];
+    expect($of(['do' => 'look']))
+        ->toBe(120)
+        ->and($of(['do' => 'read', 'from' => 'T0', 'to' => 'T1']))
+        ->toBe(14)
+        ->and($of(['do' => 'read', 'from' => 'T0', 'to' => 'T99']))
+        ->toBe(10)
+        ->and($of(['do' => 'wait', 'hours' => 2]))
+        ->toBe(7200)
+        ->and($of(['do' => 'unplug']))
+        ->toBe(60)
+        ->and($of(['do' => 'test', 'test' => ['kind' => 'wake', 'action' => 'button']]))
+        ->toBe(120);
+    readAll($round);
+    // Clips, the current, four seconds for each group while it flows, and the switch.
+    expect($of(['do' => 'load', 'current_a' => -2, 'seconds' => 60]))->toBe(180 + 60 + 4 * $round->patient->spec->series + 1);
+    expect($of(['do' => 'wait', 'hours' => 720]))
+        ->toBe(720 * 3600)
+        ->and(act($round, ['do' => 'wait', 'hours' => 720.1])['why'])
+        ->toContain('720 hours');
+});
+
+it('takes as many acts as a round may have, and not one more', function (): void {
+    $schema = json_decode((string) file_get_contents(dirname(__DIR__, 2) . '/contract/round.schema.json'), true);
+    expect($schema['properties']['acts']['maxItems'])
+        ->toBe(600)
+        ->toBe(TrainerLimits::ACTS)
+        ->and($schema['properties']['level']['maximum'])
+        ->toBe(TrainerLimits::LEVELS);
+    expect(fn(): Round => Rounds::of(5, 1))->toThrow(OutOfRangeException::class)->and(Rounds::of(4, 1))->toBeInstanceOf(Round::class);
+});
+
+it('slips with the probe only at the higher levels, and then rarely', function (): void {
+    $slips = fn(int $level): int => array_sum(
+        array_map(function (int $seed) use ($level): int {
+            $round = Rounds::of($level, $seed);
+            $n = 0;
+            for ($i = 0; $i < 200; $i++) {
+                $k = ($i % $round->patient->spec->series) + 1;
+                $seen = act($round, ['do' => 'read', 'from' => 'T' . ($k - 1), 'to' => "T$k"])['v'];
+                $n += abs($seen - $round->patient->across($k)) > 0.3 ? 1 : 0;
+            }
+
+            return $n;
+        }, range(1, 60)),
+    );
+    expect([$slips(1), $slips(2), $slips(3), $slips(4)])->toBe([0, 0, 110, 179]);
+});
+
+it('has nothing wrong in one round of eight, and often two faults at once at level 4', function (): void {
+    $none = $two = 0;
+    foreach ([1, 2, 3, 4] as $level) {
+        for ($seed = 1; $seed <= 150; $seed++) {
+            $none += Rounds::of($level, $seed)->patient->truth === [] ? 1 : 0;
+        }
+    }
+    for ($seed = 1; $seed <= 300; $seed++) {
+        $truth = array_filter(Rounds::of(4, $seed)->patient->truth, fn(array $t): bool => $t['code'] !== 'bms.protecting');
+        $two += count($truth) === 2 ? 1 : 0;
+    }
+    // Drawn with chances of 0.12 and 0.6: so many, and no other number of them.
+    expect([$none, $two])->toBe([69, 138]);
+});
+
+it('holds for said what is more likely than not', function (): void {
+    $truth = [['code' => 'group.dead', 'where' => ['group' => 4]]];
+    $said = fn(float $p): bool => Score::of([$truth[0] + ['probability' => $p]], $truth)->right;
+    expect([$said(0.49), $said(0.5)])->toBe([false, true]);
+});
+
+it('reckons a choice by what a cell, a part and an hour cost', function (): void {
+    // A cell is 6, a part 25, an hour of hands 60.
+    $group = Choice::of(RepairAction::ReplaceGroup, [['group' => 2]], $p = roundWith(Ailment::LowCapacity)->patient);
+    $path = Choice::of(RepairAction::RepairPath, [], roundWith(Ailment::Fuse)->patient);
+    expect([$group->cost, $group->minutes, $path->cost])->toBe([6.0 * $p->spec->parallel + 75.0, 75, 65.0]);
+});

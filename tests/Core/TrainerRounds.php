@@ -1,0 +1,43 @@
+<?php
+
+declare(strict_types=1);
+
+use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Trainer\Ailment;
+use Heartwood\Core\Trainer\Luck;
+use Heartwood\Core\Trainer\Meter;
+use Heartwood\Core\Trainer\Round;
+use Heartwood\Core\Trainer\Rounds;
+
+// What the tests of the trainer share: a round with one ailment, and acts in it.
+
+/** A round with one ailment at a place of our choice, and a meter that errs little. */
+function roundWith(Ailment $ailment, int $k = 2, int $seed = 5): Round
+{
+    // A round that nothing ails, of the steep chemistries.
+    for ($n = $seed; ; $n++) {
+        $round = Rounds::of(1, $n);
+        if ($round->patient->truth === [] && $round->patient->spec->chemistry->value === 'nmc' && $round->patient->spec->parallel >= 3) {
+            break;
+        }
+    }
+    $ailment->befall($round->patient, new Luck('test', $ailment->value), $k);
+
+    return new Round($round->patient, new Meter('bench', new Luck('test')), 1, "test/{$ailment->value}");
+}
+
+/** @return array<string, mixed> */
+function act(Round $round, array $act): array
+{
+    return (array) $round->play(Fields::of($act))['result'];
+}
+
+function readAll(Round $round): array
+{
+    $out = [];
+    for ($k = 1; $k <= $round->patient->spec->series; $k++) {
+        $out[$k] = act($round, ['do' => 'read', 'from' => 'T' . ($k - 1), 'to' => "T$k"])['v'];
+    }
+
+    return $out;
+}
