@@ -220,7 +220,11 @@ final class Round
             );
             $last = count($this->sets) - 1;
         }
-        $this->readings[$last][] = ['from' => $from, 'to' => $to] + $shown + ['at_s' => (int) round($p->clockS - $this->open['at'])];
+        // Read once more in the same sitting, the earlier one is corrected by it, as at the bench.
+        $this->readings[$last] = [
+            ...array_filter($this->readings[$last], fn(array $r): bool => $r['from'] !== $from || $r['to'] !== $to),
+            ['from' => $from, 'to' => $to] + $shown + ['at_s' => (int) round($p->clockS - $this->open['at'])],
+        ];
     }
 
     /** @var array{key: string, at: float} what the set that is open is of, and since when */

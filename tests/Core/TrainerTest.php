@@ -201,6 +201,24 @@ it('reads twice as it reads once, sinks under load, comes back when it rests', f
     expect($conditions)->toBe(['rest', 'discharge', 'relaxing', 'rest']);
 });
 
+it('corrects a reading by the same one read again in the same sitting, and by none of a later one', function (): void {
+    $round = roundWith(Ailment::Nothing);
+    act($round, ['do' => 'look']);
+    $first = act($round, ['do' => 'read', 'from' => 'T0', 'to' => 'T1']);
+    act($round, ['do' => 'read', 'from' => 'T1', 'to' => 'T2']);
+    $again = act($round, ['do' => 'read', 'from' => 'T0', 'to' => 'T1']);
+    $sets = fn(): array => $round->record()['measurements'];
+    expect(array_map(fn(array $r): string => "{$r['from']} {$r['to']}", $sets()[0]['readings']))
+        ->toBe(['T1 T2', 'T0 T1'])
+        ->and($sets()[0]['readings'][1]['v'])
+        ->toBe($again['v'])
+        ->and($first['v'])
+        ->toEqualWithDelta($again['v'], 0.002);
+    act($round, ['do' => 'wait', 'hours' => 2]);
+    act($round, ['do' => 'read', 'from' => 'T0', 'to' => 'T1']);
+    expect($sets())->toHaveCount(2)->and($sets()[0]['readings'])->toHaveCount(2);
+});
+
 it('shows a leak by waiting, and no leak where there is none', function (): void {
     $round = roundWith(Ailment::SelfDischarge, 2);
     act($round, ['do' => 'look']);
