@@ -5,7 +5,10 @@ declare(strict_types=1);
 namespace Heartwood\Core\Trainer;
 
 use Heartwood\Core\Limits\TrainerLimits;
+use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Repair\RepairAction;
+use Heartwood\Core\Safety\Gate;
+use Heartwood\Core\Safety\Triage;
 
 /** What a choice gives whoever brought the pack, and what it costs: carried out on the pack as it truly is. */
 final readonly class Choice
@@ -77,6 +80,12 @@ final readonly class Choice
     /** @param  list<int>  $groups */
     private static function unsafe(RepairAction $action, array $groups, Patient $p): ?string
     {
+        $gate = $action->gate();
+        $state = Triage::assess(new Fields($p->inspection), $p->symptoms, $p->spec->fullVolts())->state;
+        $refused = $gate === null ? null : Gate::refuses($state, $gate, false);
+        if ($refused !== null) {
+            return $refused;
+        }
         $charges = in_array(
             $action,
             [

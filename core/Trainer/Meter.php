@@ -48,14 +48,14 @@ final class Meter
     }
 
     /** @return array<string, mixed> as the record has it */
-    public function toArray(bool $lowInput = false): array
+    public function toArray(): array
     {
         return [
             'id' => 'meter',
             'kind' => 'multimeter',
             'percent' => self::KINDS[$this->kind]['percent'],
             'counts' => self::KINDS[$this->kind]['counts'],
-            'input' => $lowInput ? 'low' : 'high',
+            'input' => 'high',
         ];
     }
 }

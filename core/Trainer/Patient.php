@@ -20,9 +20,6 @@ final class Patient
 
     private const DAY_S = 86_400;
 
-    /** Where a meter of low input sees an output that is off, as a share of the pack. */
-    private const LOW_INPUT = 0.001;
-
     /** A charge has tapered off at a twentieth of the capacity (handbook "Balancing"). */
     private const TAPER = 0.05;
 
@@ -182,12 +179,12 @@ final class Patient
         return max($this->elementOhm) < 1.0;
     }
 
-    /** @return float volts at the output as a meter of this input sees them */
-    public function outputV(bool $lowInput = false): float
+    /** @return float volts at the output as a meter sees them */
+    public function outputV(): float
     {
         $all = $this->tapV($this->spec->series);
         if (!$this->isAlive()) {
-            return $lowInput ? self::LOW_INPUT * $all : $this->floats * $all;
+            return $this->floats * $all;
         }
 
         return $all + $this->cells->amps(1) * array_sum($this->elementOhm);

@@ -491,6 +491,11 @@ it('tells what a choice gives and costs, carried out on the pack as it is', func
         ->and($of(Ailment::Reversed, RepairAction::ChargeGroup, [['group' => 2]])->unsafe)
         ->toContain('reversed')
         ->and($of(Ailment::DeepDischarged, RepairAction::RecoverGroup, [['group' => 2]])->unsafe)
+        ->toBeNull()
+        // What the gates refuse of a pack in quarantine is no choice either.
+        ->and($of(Ailment::Swollen, RepairAction::ReplaceGroup, [['group' => 2]])->unsafe)
+        ->toContain('quarantine')
+        ->and($of(Ailment::Swollen, RepairAction::Quarantine, [])->unsafe)
         ->toBeNull();
 });
 
