@@ -10,8 +10,6 @@ use Heartwood\Core\Feature\FeatureKind;
 use Heartwood\Core\Maths\Normal;
 use Heartwood\Core\Record\BenchTest;
 use Heartwood\Core\Record\JobRecord;
-use Heartwood\Core\Record\Measurement;
-use Heartwood\Core\Record\Reading;
 
 /** What was told and measured of the way out of the pack and into it, as features. */
 final class PathFeatures
@@ -217,10 +215,8 @@ final class PathFeatures
                         : 0.0;
                 // The string as it stood when the output was read: it sinks while the probe walks up the pack.
                 $ohm = -($string + $evidence->moved($m, $r) - abs($r->volts) - $atRest) / $m->currentA;
-                // One meter for both: its gain cancels but for what the string itself moved. Where the string is a sum of groups, they were
-                // read on another range, with a gain of its own.
-                $share = self::wasReadWhole($m, $evidence) ? self::GAIN_SHARE : max(self::GAIN_SHARE, $m->instrument->percent / 100 / 2);
-                $sigma = hypot(self::MOVED_V, $share * $string) / abs($m->currentA);
+                // One meter for both: its gain cancels but for what the string itself moved.
+                $sigma = hypot(self::MOVED_V, self::GAIN_SHARE * $string) / abs($m->currentA);
                 $worst = $worst === null || $ohm > $worst[0] ? [$ohm, $sigma] : $worst;
             }
         }
@@ -235,19 +231,6 @@ final class PathFeatures
             : ($bad < 1 - self::CLEARLY
                 ? [Feature::outcome(FeatureKind::Connector, 'conducts', $words, 'derived')]
                 : []);
-    }
-
-    /** Whether somebody read from one end of the string to the other in this set, as the output was read. */
-    private static function wasReadWhole(Measurement $m, PackEvidence $evidence): bool
-    {
-        foreach ($m->readings as $r) {
-            [$from, $to] = [Reading::tap($r->from), Reading::tap($r->to)];
-            if ($from !== null && $to !== null && abs($to - $from) === $evidence->record->pack->series) {
-                return true;
-            }
-        }
-
-        return false;
     }
 
     private static function sensor(BenchTest $t): ?Feature
