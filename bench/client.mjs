@@ -62,9 +62,15 @@ export const look = (job, screen = one) =>
         inspection: Object.fromEntries(looks.filter((l) => l.outside).map((l) => [l.key, false])),
     });
 
+/** What a line may say, bytes: the ids of all that a long drill has stored. */
+const SAYS = 512 * 1024 * 1024;
+
 /** Runs a line with the instance's own functions. */
 export const shell = (line) =>
-    execFileSync('bash', ['-c', `. bin/lib.sh; ensure_env; ${line}`], { env: { ...process.env, HEARTWOOD_INSTANCE: 'bench' } })
+    execFileSync('bash', ['-c', `. bin/lib.sh; ensure_env; ${line}`], {
+        env: { ...process.env, HEARTWOOD_INSTANCE: 'bench' },
+        maxBuffer: SAYS,
+    })
         .toString()
         .trim();
 export const pidOf = (program) => Number(shell(`ctl pid ${program}`));

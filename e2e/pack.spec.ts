@@ -137,6 +137,8 @@ test('a label, three readings by its owner weeks apart, a forecast, told to stop
     await expect(sheet.getByRole('alert')).toContainText('Say why it came back');
     await sheet.getByRole('radio', { name: /another fault/ }).check();
     await sheet.getByRole('button', { name: 'Close it' }).click();
+    // What was asked of the server is answered before the page is left.
+    await expect(sheet).toHaveCount(0);
     await page.goto(`/packs/${pack}`);
     await expect(page.getByRole('region', { name: 'Jobs' })).toContainText('It had come back: another fault. That fell under the promise.');
 });
