@@ -79,14 +79,17 @@ function Probe({ job }: { job: Job }) {
     const setIdRef = useRef(setId);
     setIdRef.current = setId ?? setIdRef.current;
 
-    // What this bench's disk holds is known after the first drawing: look again for a set that was started here.
+    // What this bench's disk holds is known after the first drawing, and what the server holds after the job as it was last seen here:
+    // look again for a set that was started here, as long as none is open.
+    const looked = useRef(false);
     useEffect(() => {
-        if (!loaded || early.length > 0 || sets[asksFor()]) return;
+        if (!loaded || early.length > 0 || sets[asksFor()] || (looked.current && setId !== null)) return;
+        looked.current = true;
         const id = setFor(asksFor(), job, mine, loaded, person);
         setIdRef.current = id;
         setSetId(id);
         // eslint-disable-next-line react-hooks/exhaustive-deps
-    }, [loaded]);
+    }, [loaded, job.measurements.length]);
 
     const serverSet = job.measurements.find((m) => m.id === setId);
     const startedHere = mine.find((e) => e.id === setId);
