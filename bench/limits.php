@@ -31,6 +31,7 @@ const TESTS = [
         'tests/Core/BatchTest.php',
         'tests/Core/BackupTest.php',
         'tests/Core/TrainerLimitsTest.php',
+        'tests/Core/TrainerProgressTest.php',
         'tests/Core/OwnerAnswerTest.php',
         'tests/Core/WorkTest.php',
         'tests/Core/RunLimitsTest.php',

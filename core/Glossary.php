@@ -169,5 +169,16 @@ final class Glossary
             'A discharge from full to the cut-off, at a known current, not broken off: only such a one counts.',
             'Test logs of cells and groups',
         ],
+        'brier' => [
+            'Brier score',
+            'The squared distance between how sure somebody said they were and what it was, over all that was said or true: 0 is best, ' .
+            'and being sure of the wrong thing costs most.',
+            'Trainer',
+        ],
+        'stated' => [
+            'stated sureness',
+            'Of all that was said with 80 in a hundred, eight in ten are to be so. Off means by how much the two lie apart on the mean.',
+            'Trainer',
+        ],
     ];
 }

@@ -40,6 +40,7 @@ use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Run\CannotRun;
 use Heartwood\Core\Run\Watch;
+use Heartwood\Core\Trainer\Start;
 use Heartwood\Core\Trainer\Trainer;
 use Heartwood\Core\Twin\Simulation;
 
@@ -180,8 +181,7 @@ final class Verbs
     private static function train(Fields $in): array
     {
         return Trainer::replay(
-            (int) $in->int('level'),
-            (int) $in->int('seed'),
+            Start::drawn((int) $in->int('level'), (int) $in->int('seed')),
             $in->objects('acts'),
             $in->has('answer') ? $in->object('answer') : null,
         );

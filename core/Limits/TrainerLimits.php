@@ -65,4 +65,66 @@ final class TrainerLimits
     /** An hour of hands. */
     #[Limit('cents', 'assumed: as an offer is made where the shop has said nothing')]
     public const HOUR_CENTS = 6000;
+
+    /** A sitting of training has an end: a round that was begun before it is played on. */
+    #[Limit('min', 'handbook "Trainer": a session of 15 minutes')]
+    public const SESSION_MIN = 15;
+
+    /** What was met for the first time is half forgotten after so long. */
+    #[Limit('d', 'assumed: two days')]
+    public const FIRST_HALF_DAYS = 2.0;
+
+    /** Told again, it is remembered so many times as long; missed, for this share of the time. */
+    #[Limit('', 'assumed')]
+    public const HALF_GROWS = 2.2;
+
+    #[Limit('', 'assumed')]
+    public const HALF_SHRINKS = 0.3;
+
+    /** No half-life is shorter, and none longer. */
+    #[Limit('d', 'assumed: six hours')]
+    public const LEAST_HALF_DAYS = 0.25;
+
+    #[Limit('d', 'assumed: half a year')]
+    public const MOST_HALF_DAYS = 180.0;
+
+    /** A kind is due once no more than this is remembered of it. */
+    #[Limit('', 'assumed')]
+    public const RECALL_DUE = 0.7;
+
+    /** Of the rounds so many are of a kind that is due, where one is. */
+    #[Limit('', 'assumed: the rest is new, or nobody knew what comes')]
+    public const DUE_SHARE = 0.65;
+
+    /** Seeds among which a round of a kind that is due is looked for. */
+    #[Limit('', 'assumed: a kind of one in forty is missed in one draw of six hundred')]
+    public const SEEDS = 256;
+
+    /** The next level is offered after so many rounds of one, */
+    #[Limit('', 'assumed')]
+    public const LEVEL_ROUNDS = 5;
+
+    /** and where the share that is right, at the low end of its 90 % interval, is as much as this. */
+    #[Limit('', 'assumed: four of five are not enough, six of seven are')]
+    public const LEVEL_RIGHT_LOW = 0.55;
+
+    /** Rounds of this level or higher speak for a right. */
+    #[Limit('', 'assumed: plain work, judgement, and what nobody looks over once more')]
+    public const READY_LEVEL = ['recover' => 2, 'decide' => 2, 'sign-off' => 3, 'release' => 4];
+
+    /** So many of them, */
+    #[Limit('', 'assumed')]
+    public const READY_ROUNDS = 12;
+
+    /** right as often as this at the low end of the 90 % interval, */
+    #[Limit('', 'assumed')]
+    public const READY_RIGHT_LOW = 0.6;
+
+    /** so many in a row without an unsafe act, */
+    #[Limit('', 'assumed')]
+    public const READY_SAFE = 20;
+
+    /** and stated sureness off by no more than this on the mean. */
+    #[Limit('', 'assumed')]
+    public const READY_GAP = 0.2;
 }

@@ -15,6 +15,12 @@ final readonly class Fields
         return new self(is_array($data) ? $data : []);
     }
 
+    /** @return array<string, mixed> all of it that has a name, as it came */
+    public function all(): array
+    {
+        return array_filter($this->data, is_string(...), ARRAY_FILTER_USE_KEY);
+    }
+
     public function has(string $key): bool
     {
         return isset($this->data[$key]);

@@ -111,6 +111,16 @@ enum RepairAction: string
         };
     }
 
+    /** @return 'group'|'joint'|null what it is done at, one or several; null for the pack as a whole */
+    public function placedAt(): ?string
+    {
+        return match ($this) {
+            self::ChargeGroup, self::RecoverGroup, self::ReplaceCell, self::ReplaceGroup, self::Reweld => 'group',
+            self::CleanJoint => 'joint',
+            default => null,
+        };
+    }
+
     public function title(): string
     {
         return match ($this) {

@@ -115,9 +115,6 @@ enum Ailment: string
     /** Resistance that comes with lost capacity, for all of it. */
     private const AGE_OHM = 1.2;
 
-    /** Halvings by which the charge for a voltage is found. */
-    private const HALVINGS = 50;
-
     /** So far above its cut-off an empty pack stands once it has rested, volts. */
     private const JUST_ABOVE_V = 0.05;
 
@@ -153,6 +150,12 @@ enum Ailment: string
                 => 2,
             default => self::LATER,
         };
+    }
+
+    /** Whether it is said with the number of a group. */
+    public function isAtGroup(): bool
+    {
+        return str_starts_with($this->value, 'group.');
     }
 
     /** Whether it sits in one group, so that another ailment beside it can be told apart from it. */
@@ -244,7 +247,7 @@ enum Ailment: string
         if ($this !== self::Nothing) {
             $where = match (true) {
                 $this === self::Joint => ['joint' => $k],
-                str_starts_with($this->value, 'group.') => ['group' => $k],
+                $this->isAtGroup() => ['group' => $k],
                 default => null,
             };
             $p->truth[] = ['code' => $this->value, 'where' => $where];
@@ -252,7 +255,7 @@ enum Ailment: string
         if ($this === self::Dead || $this === self::DeepDischarged || $this === self::Reversed) {
             // The board does its job: the output is off because of the group.
             $p->gives = false;
-            $p->truth[] = ['code' => 'bms.protecting', 'where' => null];
+            $p->truth[] = ['code' => Attempt::PROTECTING, 'where' => null];
         }
         $p->symptoms = array_values(array_unique([...$p->symptoms, ...$this->complaints($luck)]));
     }
@@ -283,7 +286,7 @@ enum Ailment: string
         } elseif ($this === self::Reversed) {
             $p->fixedV[$k] = -$this->drawn($luck);
         } else {
-            $this->sinksTo($p, $k, $luck->between($floor + self::OVER_FLOOR_V, $p->spec->lowCutV() - self::UNDER_CUT_V));
+            $p->stands($k, $luck->between($floor + self::OVER_FLOOR_V, $p->spec->lowCutV() - self::UNDER_CUT_V));
         }
     }
 
@@ -365,21 +368,10 @@ enum Ailment: string
         $p->group($k)->charge -= $luck->between(...self::SUNK);
     }
 
-    /** Its charge runs out until it stands at these volts at rest. */
-    private function sinksTo(Patient $p, int $k, float $volts): void
-    {
-        $g = $p->group($k);
-        [$low, $high] = [-1.0, 1.0];
-        for ($n = 0; $n < self::HALVINGS; $n++) {
-            $g->charge = ($low + $high) / 2;
-            $p->cells->volts($k) < $volts ? ($low = $g->charge) : ($high = $g->charge);
-        }
-    }
-
     private function allSinkTo(Patient $p, Luck $luck, float $volts): void
     {
         for ($k = 1; $k <= $p->spec->series; $k++) {
-            $this->sinksTo($p, $k, $volts + $luck->normal(self::ALIKE_V));
+            $p->stands($k, $volts + $luck->normal(self::ALIKE_V));
         }
     }
 

@@ -18,7 +18,7 @@ final readonly class Debrief
 
     private const DAY_S = 86_400;
 
-    public function __construct(private int $level, private int $seed) {}
+    public function __construct(private Start $start) {}
 
     /**
      * @param  list<Fields>  $acts
@@ -34,7 +34,7 @@ final readonly class Debrief
         if ($unsafe !== null) {
             $lines[] = "It ended by an unsafe act. $unsafe";
         }
-        $round = Rounds::of($this->level, $this->seed);
+        $round = $this->start->round();
         $last = null;
         $verdict = null;
         foreach (array_slice($acts, 0, $played) as $i => $act) {
@@ -115,19 +115,25 @@ final readonly class Debrief
     {
         $out = [];
         foreach ($acts as $a) {
-            $act = new Fields($a);
-            $kind = (string) $act->object('test')->string('kind');
-            $word = match ($act->string('do')) {
-                'test' => lcfirst(Outcome::asTest($kind)?->title() ?? $kind),
-                'wait' => sprintf('wait %s', self::time((int) (3600 * (float) $act->float('hours')))),
-                default => (string) $act->string('do'),
-            };
+            $word = self::said(new Fields($a));
             if ($out === [] || $out[count($out) - 1] !== $word) {
                 $out[] = $word;
             }
         }
 
         return $out;
+    }
+
+    /** An act in a few words, without its place. */
+    public static function said(Fields $act): string
+    {
+        $kind = (string) $act->object('test')->string('kind');
+
+        return match ($act->string('do')) {
+            'test' => lcfirst(Outcome::asTest($kind)?->title() ?? $kind),
+            'wait' => sprintf('wait %s', self::time((int) (3600 * (float) $act->float('hours')))),
+            default => (string) $act->string('do'),
+        };
     }
 
     private static function time(int $seconds): string

@@ -34,6 +34,9 @@ final readonly class Outcome
 
     private const DAY_H = 24;
 
+    /** What can be moved while the output is read. */
+    private const MOVED = ['connector', 'main lead', 'fuse', 'switch', 'joint'];
+
     /** Charge and discharge that are watched or measured: C/5; a trial: C/20. */
     private const RATE = 0.2;
 
@@ -259,8 +262,8 @@ final readonly class Outcome
     /** @return array<string, mixed> */
     private function flex(string $element): array
     {
-        if (!in_array($element, ['connector', 'main lead'], true)) {
-            throw new InVain('Move the connector or the main lead.');
+        if (!in_array($element, self::MOVED, true)) {
+            throw new InVain('Move the connector, the main lead, the fuse, the switch or a joint.');
         }
 
         return ['element' => $element, 'changed' => in_array($element, $this->p->loose, true)];

@@ -32,6 +32,9 @@ final class Patient
     /** A board waits so long before it cuts. */
     private const CUT_S = 2.0;
 
+    /** Halvings by which the charge for a voltage is found. */
+    private const HALVINGS = 50;
+
     /** Seconds that one step of a stretch with current takes at the most. */
     private const STEP_S = 5.0;
 
@@ -131,6 +134,17 @@ final class Patient
     public function group(int $k): LiveGroup
     {
         return $this->cells->groups[$k - 1];
+    }
+
+    /** A group is given the charge at which it stands at these volts at rest. */
+    public function stands(int $k, float $volts): void
+    {
+        $g = $this->group($k);
+        [$low, $high] = [-1.0, 1.0];
+        for ($n = 0; $n < self::HALVINGS; $n++) {
+            $g->charge = ($low + $high) / 2;
+            $this->cells->volts($k) < $volts ? ($low = $g->charge) : ($high = $g->charge);
+        }
     }
 
     /** Amp-hours that a group holds; nothing where it is dead. */

@@ -116,6 +116,12 @@ final class Round
         ];
     }
 
+    /** @return array<string, mixed> the meter that lies on the bench, as the record has it */
+    public function instrument(): array
+    {
+        return $this->meter->toArray();
+    }
+
     /** What the last test came to; nothing where there was none. */
     public function lastTest(): Fields
     {

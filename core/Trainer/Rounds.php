@@ -111,8 +111,39 @@ final class Rounds
         $words = "$level/$seed";
         $luck = new Luck($words, 'round');
         $ailments = self::ailments($level, $luck);
-        $patient = self::patient($ailments, $luck);
+        $patient = self::sound(self::pack($ailments, $luck), $luck);
         self::befall($patient, $ailments, $luck);
+
+        return self::round($patient, $level, $words, $luck);
+    }
+
+    /**
+     * What a level and a seed draw, without the pack: by this a round of a kind is found.
+     *
+     * @return non-empty-list<Ailment>
+     */
+    public static function kinds(int $level, int $seed): array
+    {
+        return self::ailments($level, new Luck("$level/$seed", 'round'));
+    }
+
+    /** A job of the shop's own told again: its pack, what it was, and the volts at which its groups stood. */
+    public static function told(Told $told, int $seed): Round
+    {
+        $words = "told/$seed";
+        $luck = new Luck($words, 'round');
+        $patient = self::sound($told->pack($luck->pick(self::NAMES) . ' ' . $luck->whole(1, self::NUMBERED)), $luck);
+        foreach ($told->truth as $t) {
+            $t['ailment']->befall($patient, $luck, $t['at'] ?? 1);
+        }
+        $told->stand($patient);
+        $patient->symptoms = $told->symptoms;
+
+        return self::round($patient, $told->level(), $words, $luck);
+    }
+
+    private static function round(Patient $patient, int $level, string $words, Luck $luck): Round
+    {
         foreach ($patient->symptoms as $symptom) {
             $patient->says[] = $luck->pick(self::SAYS[$symptom] ?? ['It was brought in.']);
         }
@@ -152,8 +183,11 @@ final class Rounds
         return [$luck->pick($all)];
     }
 
-    /** @param  non-empty-list<Ailment>  $ailments */
-    private static function patient(array $ailments, Luck $luck): Patient
+    /**
+     * @param  non-empty-list<Ailment>  $ailments
+     * @return array<string, mixed> a pack that may have them, as the record has it
+     */
+    private static function pack(array $ailments, Luck $luck): array
     {
         $common = $ailments[0]->chemistries();
         foreach ($ailments as $a) {
@@ -166,7 +200,8 @@ final class Rounds
         $cellAh = $luck->pick(self::CELL_AH);
         $cellMohm = $luck->whole(...self::CELL_MOHM);
         $p = $chemistry->profile();
-        $pack = [
+
+        return [
             'name' => $luck->pick(self::NAMES) . ' ' . $luck->whole(1, self::NUMBERED),
             'kind' => 'light-ev',
             'chemistry' => $chemistry->value,
@@ -192,6 +227,16 @@ final class Rounds
             'load' => ['controller_limit_a' => round(4.5 * $parallel, 1)],
             'charger' => ['cv_v' => round($p->fullV * $series, 1), 'cc_a' => round(0.3 * $cellAh * $parallel, 1)],
         ];
+    }
+
+    /** @param  array<string, mixed>  $pack  as the record has it, with its cells' capacity and resistance */
+    private static function sound(array $pack, Luck $luck): Patient
+    {
+        $spec = PackSpec::from(new Fields($pack));
+        $parallel = $spec->parallel ?? 1;
+        $series = $spec->series;
+        $cellAh = (float) $spec->cell->float('capacity_ah');
+        $cellMohm = (float) $spec->cell->float('resistance_mohm');
         $charge = $luck->between(...self::CHARGE);
         $groups = [];
         for ($k = 1; $k <= $series; $k++) {
@@ -206,7 +251,7 @@ final class Rounds
                 leakA: ($ah * self::LEAK) / self::DAY_H,
             );
         }
-        $patient = new Patient($pack, PackSpec::from(new Fields($pack)), $groups);
+        $patient = new Patient($pack, $spec, $groups);
         for ($k = 1; $k <= $series; $k++) {
             $patient->offsetV[$k] = $luck->normal(self::OFFSET_V);
             $patient->jointOhm[$k - 1] = $luck->between(...self::LINK_OHM);

@@ -28,7 +28,7 @@ final readonly class Score
         $codes = array_column($meant, 'code');
         // What follows from a fault by pencil and paper may be said beside it.
         $besides = array_filter($codes, fn(string $c): bool => !in_array($c, $true, true) && !self::follows($c));
-        $left = array_filter($true, fn(string $c): bool => !in_array($c, $codes, true) && !($c === 'bms.protecting'));
+        $left = array_filter($true, fn(string $c): bool => !in_array($c, $codes, true) && !($c === Attempt::PROTECTING));
         $right = $besides === [] && $left === [];
         $places = array_map(self::place(...), $truth);
         $elsewhere = array_filter(
@@ -68,6 +68,12 @@ final readonly class Score
     private static function place(array $f): string
     {
         return $f['code'] . ' ' . json_encode($f['where']);
+    }
+
+    /** Whether a code says how a pack stands, and nothing that is wrong with it by itself: nobody is asked for it. */
+    public static function describes(string $code): bool
+    {
+        return self::follows($code) && Ailment::tryFrom($code) === null && $code !== Attempt::PROTECTING;
     }
 
     private static function follows(string $code): bool

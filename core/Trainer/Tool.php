@@ -88,7 +88,13 @@ final class Tool
                     'where' => $f->place->toArray(),
                     'probability' => round(min(0.999, $f->probability), 3),
                 ],
-                array_values(array_filter($verdict->findings, fn(Finding $f): bool => $f->probability >= Finding::LISTED)),
+                // How a pack stands is no cause, and nobody is asked for it.
+                array_values(
+                    array_filter(
+                        $verdict->findings,
+                        fn(Finding $f): bool => $f->probability >= Finding::LISTED && !Score::describes($f->code),
+                    ),
+                ),
             ),
             'option' => $option === null ? null : array_intersect_key($option->toArray(), ['action' => 1, 'where' => 1]),
         ];

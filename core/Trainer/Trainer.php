@@ -4,24 +4,103 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Trainer;
 
+use Heartwood\Core\Diagnosis\Verdict;
+use Heartwood\Core\Reading\LiveCheck;
 use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\Place;
 use Heartwood\Core\Repair\RepairAction;
 
 /**
- * One round replayed from its level, its seed and the acts so far: nothing is kept between two calls, and until an answer is given
+ * One round replayed from its start and the acts so far: nothing is kept between two calls, and until an answer is given
  * nothing that is said tells what is wrong.
  */
 final class Trainer
 {
+    /** What a score says to the screens alone. */
+    private const BESIDE = ['unsafe' => 1, 'best_choice' => 1, 'best_brier' => 1];
+
     /**
      * @param  list<Fields>  $acts
      * @param  Fields|null  $answer  findings and a choice; null while it goes on
      * @return array<string, mixed> as record.md has it under `train`
      */
-    public static function replay(int $level, int $seed, array $acts, ?Fields $answer): array
+    public static function replay(Start $start, array $acts, ?Fields $answer): array
     {
-        $round = Rounds::of($level, $seed);
+        $round = $start->round();
+        $done = self::play($round, $acts);
+        $over = $answer !== null || $round->unsafe !== null;
+
+        return [
+            'format' => 'heartwood.round-result',
+            'version' => 1,
+            'level' => $start->level,
+            'brief' => self::brief($round),
+            'acts' => $done,
+            'record' => $round->record(),
+            'score' => $over ? array_diff_key(self::score($round, $start, $acts, $done, $answer), self::BESIDE) : null,
+        ];
+    }
+
+    /**
+     * A round that is over, as it is scored; beside it `unsafe`, the rule that was broken, `best_choice`, what the tool would have
+     * done and what that gives, and `best_brier`, how it would have stood.
+     *
+     * @param  list<Fields>  $acts
+     * @param  Fields|null  $answer  null where it was left, or an unsafe act ended it
+     * @return array{safe: bool, unsafe: string|null, right: bool, place_right: bool, brier: float, seconds: int, best_seconds: int,
+     *   choice: array<string, mixed>|null, best_choice: array<string, mixed>|null, best_brier: float,
+     *   truth: list<array{code: string, where: array<string, int>|null}>, debrief: list<string>}
+     */
+    public static function judged(Start $start, array $acts, ?Fields $answer): array
+    {
+        $round = $start->round();
+        $done = self::play($round, $acts);
+
+        return self::score($round, $start, $acts, $done, $answer);
+    }
+
+    /**
+     * What stands on the screens of a round while it is played: as a replay has it, and the set that is open looked at as at the bench.
+     *
+     * @param  list<Fields>  $acts
+     * @return array{brief: array<string, mixed>, acts: list<array<string, mixed>>, record: array<string, mixed>, seconds: int,
+     *   plugged: bool, meter: array<string, mixed>, full_v: float, check: array<string, mixed>|null, unsafe: string|null} `full_v` of
+     *   the whole pack; `check` of the last set that was read by hand, null before one was
+     */
+    public static function screen(Start $start, array $acts): array
+    {
+        $round = $start->round();
+        $done = self::play($round, $acts);
+        $record = $round->record();
+        $open = array_values(
+            array_filter((new Fields($record))->objects('measurements'), fn(Fields $m): bool => $m->float('current_a') === 0.0),
+        );
+        $last = $open === [] ? null : $open[count($open) - 1];
+
+        return [
+            'brief' => self::brief($round),
+            'acts' => $done,
+            'record' => $record,
+            'seconds' => (int) round($round->patient->clockS),
+            'plugged' => $round->patient->plugged,
+            'meter' => $round->instrument(),
+            'full_v' => $round->patient->spec->fullVolts(),
+            'check' =>
+                $last === null
+                    ? null
+                    : ['measurement_id' => $last->string('id')] +
+                        LiveCheck::of(JobRecord::fromArray(['measurements' => [$last->all()], 'tests' => []] + $record)),
+            'unsafe' => $round->unsafe,
+        ];
+    }
+
+    /**
+     * @param  list<Fields>  $acts
+     * @return list<array{seconds: int, result: array<string, mixed>|object}> up to the one that ended it
+     */
+    private static function play(Round $round, array $acts): array
+    {
         $done = [];
         foreach ($acts as $act) {
             $done[] = $round->play($act);
@@ -29,29 +108,28 @@ final class Trainer
                 break;
             }
         }
-        $over = $answer !== null || $round->unsafe !== null;
 
+        return $done;
+    }
+
+    /** @return array{pack: array<string, mixed>, symptoms: list<string>, says: string} what whoever brought it tells */
+    private static function brief(Round $round): array
+    {
         return [
-            'format' => 'heartwood.round-result',
-            'version' => 1,
-            'level' => $level,
-            'brief' => [
-                'pack' => $round->patient->pack,
-                'symptoms' => $round->patient->symptoms,
-                'says' => implode(' ', $round->patient->says),
-            ],
-            'acts' => $done,
-            'record' => $round->record(),
-            'score' => $over ? self::score($round, $level, $seed, $acts, $done, $answer) : null,
+            'pack' => $round->patient->pack,
+            'symptoms' => $round->patient->symptoms,
+            'says' => implode(' ', $round->patient->says),
         ];
     }
 
     /**
      * @param  list<Fields>  $acts
      * @param  list<array{seconds: int, result: array<string, mixed>|object}>  $done
-     * @return array<string, mixed>
+     * @return array{safe: bool, unsafe: string|null, right: bool, place_right: bool, brier: float, seconds: int, best_seconds: int,
+     *   choice: array<string, mixed>|null, best_choice: array<string, mixed>|null, best_brier: float,
+     *   truth: list<array{code: string, where: array<string, int>|null}>, debrief: list<string>}
      */
-    private static function score(Round $round, int $level, int $seed, array $acts, array $done, ?Fields $answer): array
+    private static function score(Round $round, Start $start, array $acts, array $done, ?Fields $answer): array
     {
         $said = array_map(
             fn(Fields $f): array => [
@@ -62,7 +140,7 @@ final class Trainer
             $answer?->objects('findings') ?? [],
         );
         $truth = $round->patient->truth;
-        $tool = new Tool(Rounds::of($level, $seed));
+        $tool = new Tool($start->round());
         $best = $tool->play();
         $option = $answer?->object('option');
         $action = RepairAction::tryFrom((string) $option?->string('action'));
@@ -72,7 +150,7 @@ final class Trainer
                 : Choice::of(
                     $action,
                     array_map(fn(Fields $w): array => ['group' => $w->int('group') ?? 0], $option?->objects('where') ?? []),
-                    Rounds::of($level, $seed)->patient,
+                    $start->round()->patient,
                 );
         $unsafe = $round->unsafe ?? $choice?->unsafe;
         $score = Score::of($said, $truth);
@@ -80,14 +158,30 @@ final class Trainer
 
         return [
             'safe' => $unsafe === null,
+            'unsafe' => $unsafe,
             'right' => $unsafe === null && $answer !== null && $score->right,
             'place_right' => $unsafe === null && $answer !== null && $score->placeRight,
             'brier' => round($score->brier, 4),
             'seconds' => $seconds,
             'best_seconds' => $tool->seconds,
             'choice' => $choice?->toArray(),
+            'best_choice' => self::bestChoice($start, $best),
+            'best_brier' => round(Score::of(Tool::answer($best)['findings'], $truth)->brier, 4),
             'truth' => $truth,
-            'debrief' => (new Debrief($level, $seed))->of($acts, count($done), $truth, $unsafe, $tool, $best),
+            'debrief' => (new Debrief($start))->of($acts, count($done), $truth, $unsafe, $tool, $best),
         ];
+    }
+
+    /** @return array{title: string, usable_ah: float, cost: float, minutes: int}|null null where there is nothing to be done */
+    private static function bestChoice(Start $start, Verdict $best): ?array
+    {
+        $option = $best->options[0] ?? null;
+        if ($option === null) {
+            return null;
+        }
+        $of = $option->toArray();
+        $action = RepairAction::from($of['action']);
+
+        return ['title' => $action->at($of['where'])] + Choice::of($action, $of['where'], $start->round()->patient)->toArray();
     }
 }

@@ -36,6 +36,7 @@ const SECTIONS = [
     'The fault catalogue',
     'Triage',
     'Gates on work',
+    'Trainer',
 ];
 
 /** @return array<string, string> each screen's text, by its path */

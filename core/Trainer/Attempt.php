@@ -1,0 +1,115 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Heartwood\Core\Trainer;
+
+use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Record\Place;
+
+/** A round that is over, as far as it tells how somebody gets on. */
+final readonly class Attempt
+{
+    /** The kind of a round that nothing ailed. */
+    public const NOTHING = 'nothing';
+
+    /** A board that does its job because of what is wrong: true, and no fault of its own. */
+    public const PROTECTING = 'bms.protecting';
+
+    /**
+     * @param  float  $days  when it ended, days of a clock that only ever goes on
+     * @param  list<string>  $kinds  codes of what was wrong, without what follows from it
+     * @param  list<array{p: float, so: bool}>  $stated  each sureness that was stated, and whether it was so
+     * @param  bool  $told  of a job of the shop's own
+     */
+    public function __construct(
+        public float $days,
+        public int $level,
+        public array $kinds,
+        public bool $safe,
+        public bool $right,
+        public bool $placeRight,
+        public float $brier,
+        public array $stated,
+        public int $seconds,
+        public int $bestSeconds,
+        public bool $told = false,
+    ) {}
+
+    /**
+     * @param  array{safe: bool, right: bool, place_right: bool, brier: float, seconds: int, best_seconds: int,
+     *   truth: list<array{code: string, where: array<string, int>|null}>, ...}  $score  of a round that is over
+     * @param  Fields|null  $answer  as it was given; null where an unsafe act or the person ended it
+     * @param  float|null  $nothing  how sure somebody was that nothing was wrong, where that was said
+     */
+    public static function of(float $days, Start $start, bool $told, array $score, ?Fields $answer, ?float $nothing): self
+    {
+        $place = fn(string $code, mixed $where): string => $code . ' ' . json_encode($where);
+        $true = array_map(fn(array $t): string => $place($t['code'], $t['where']), $score['truth']);
+        $stated = array_map(
+            fn(Fields $f): array => [
+                'p' => (float) $f->float('probability'),
+                'so' => in_array(
+                    $place((string) $f->string('code'), $f->has('where') ? Place::from($f->object('where'))->toArray() : null),
+                    $true,
+                    true,
+                ),
+            ],
+            $answer?->objects('findings') ?? [],
+        );
+        if ($nothing !== null && $stated === []) {
+            $stated[] = ['p' => $nothing, 'so' => $true === []];
+        }
+        $kinds = array_values(array_diff(array_column($score['truth'], 'code'), [self::PROTECTING]));
+
+        return new self(
+            $days,
+            $start->level,
+            $kinds === [] ? [self::NOTHING] : $kinds,
+            $score['safe'],
+            $score['right'],
+            $score['place_right'],
+            $score['brier'],
+            $stated,
+            $score['seconds'],
+            $score['best_seconds'],
+            $told,
+        );
+    }
+
+    /** @return array<string, mixed> as it is kept */
+    public function toArray(): array
+    {
+        return [
+            'days' => $this->days,
+            'level' => $this->level,
+            'kinds' => $this->kinds,
+            'safe' => $this->safe,
+            'right' => $this->right,
+            'place_right' => $this->placeRight,
+            'brier' => $this->brier,
+            'stated' => $this->stated,
+            'seconds' => $this->seconds,
+            'best_seconds' => $this->bestSeconds,
+            'told' => $this->told,
+        ];
+    }
+
+    /** @param  Fields  $kept  what toArray gave */
+    public static function from(Fields $kept): self
+    {
+        return new self(
+            (float) $kept->float('days'),
+            (int) $kept->int('level'),
+            $kept->strings('kinds'),
+            $kept->bool('safe') === true,
+            $kept->bool('right') === true,
+            $kept->bool('place_right') === true,
+            (float) $kept->float('brier'),
+            array_map(fn(Fields $s): array => ['p' => (float) $s->float('p'), 'so' => $s->bool('so') === true], $kept->objects('stated')),
+            (int) $kept->int('seconds'),
+            (int) $kept->int('best_seconds'),
+            $kept->bool('told') === true,
+        );
+    }
+}
