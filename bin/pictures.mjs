@@ -58,7 +58,6 @@ const views = {
     plan: at('maren', job('Shears 11', 'plan')),
     work: at('sunniva', job('Night block', 'work')),
     proof: at('sunniva', job('Harbour chair', 'proof')),
-    report: at('tobiah', job('Shears 08', 'report')),
     cells: at('sunniva', '/cells'),
     guided: async () => {
         const page = await as('sunniva');
@@ -78,7 +77,24 @@ const views = {
         return page;
     },
     'build-sheet': at('tobiah', `${job('Post bike 1', 'build')}?do=sheet`),
-    balance: at('sunniva', `${job('Delivery trike', 'supply')}?do=balance`),
+    training: async () => {
+        const page = await at('sunniva', '/training')();
+        await page.getByRole('button', { name: 'Case 1' }).click();
+        await page.getByRole('button', { name: 'Look at it' }).click();
+        await page.getByRole('link', { name: 'To the probes' }).click();
+        const read = page.getByRole('button', { name: /^Probes on/ });
+        for (let k = 0; k < 4; k++) {
+            await read.click();
+            await page.getByRole('button', { name: `T${k} to T${k + 1}`, exact: true }).waitFor();
+        }
+        return page;
+    },
+    debrief: async () => {
+        const page = await at('piet', '/training')();
+        await page.getByRole('region', { name: 'Rounds played' }).getByRole('link').filter({ hasText: 'Right' }).first().click();
+        await page.getByRole('heading', { name: /^Right/ }).waitFor();
+        return page;
+    },
     'side-by-side': async () => {
         const page = await at('sunniva', '/customers?q=Lantern')();
         await page.getByRole('link', { name: 'Lantern house' }).first().click();

@@ -112,6 +112,8 @@ const ROOMS = [
     '/settings',
     '/people',
     '/me',
+    '/training',
+    '/training/paper',
     '/nowhere',
 ];
 
@@ -136,11 +138,17 @@ test('axe finds nothing on any screen at any size, and the Tab key reaches all o
     expect((await everywhere(page, 'broken', sizesOf(0))).join('\n')).toMatch(/image-alt[\s\S]*does not reach BUTTON Sign in/);
     await signIn(page, OWNER);
     const { jobs } = await (await page.request.get('/api/bench')).json();
+    // A round of the trainer, begun and not answered.
+    await open(page, '/training');
+    await page.getByRole('button', { name: /^Begin/ }).click();
+    await page.waitForURL(/training\/[0-9a-f-]{36}\/intake/);
+    const round = page.url().replace(/.*(\/training\/[0-9a-f-]{36}).*/, '$1');
     const id = (name: string) => jobs.find((j: { name: string }) => j.name === name).id as number;
     const all = [
         ['bench', '/'],
         ...JOB_SCREENS.map(([name, stage]): [string, string] => [`${name} ${stage}`, `/jobs/${id(name)}/${stage}`]),
         ...ROOMS.map((r): [string, string] => [r, r]),
+        ...['intake', 'probe', 'verdict', 'plan'].map((r): [string, string] => [`training ${r}`, `${round}/${r}`]),
     ]
         .filter(([, to]) => EVERY || !IN_THE_DRILL.some((of) => to!.endsWith(of)))
         .map(([where, to], k) => ({ where: where!, to: to!, sizes: sizesOf(k) }));

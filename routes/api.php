@@ -33,6 +33,7 @@ use App\Http\Controllers\RunController;
 use App\Http\Controllers\SessionController;
 use App\Http\Controllers\SettingsController;
 use App\Http\Controllers\TeardownController;
+use App\Http\Controllers\TrainingController;
 use App\Http\Controllers\WatchController;
 use Illuminate\Support\Facades\Route;
 
@@ -147,6 +148,22 @@ Route::middleware(['auth', 'live'])->group(function (): void {
         Route::post('jobs/{job}/recovery-plan', [RunController::class, 'plan']);
         Route::get('runs/{run}', [RunController::class, 'show']);
         Route::post('label-check', [RecordController::class, 'labelCheck']);
+    });
+    // The trainer: beside the jobs, and in none of their figures.
+    Route::middleware('can:train')->group(function (): void {
+        Route::get('training', [TrainingController::class, 'home']);
+        Route::get('training/choices', [TrainingController::class, 'choices']);
+        Route::get('training/people', [TrainingController::class, 'people'])->middleware('can:people');
+        Route::get('training/rounds/{trainingRound}', [TrainingController::class, 'show']);
+        Route::post('training/paper', [TrainingController::class, 'paper']);
+        Route::middleware('idempotent')->group(function (): void {
+            Route::post('training/rounds', [TrainingController::class, 'store']);
+            Route::post('training/rounds/{trainingRound}/acts', [TrainingController::class, 'act']);
+            Route::post('training/rounds/{trainingRound}/answer', [TrainingController::class, 'answer']);
+            Route::post('training/rounds/{trainingRound}/leave', [TrainingController::class, 'leave']);
+            Route::post('jobs/{job}/training-case', [TrainingController::class, 'makeCase'])->middleware('can:decide');
+            Route::delete('jobs/{job}/training-case', [TrainingController::class, 'dropCase'])->middleware('can:decide');
+        });
     });
     Route::get('jobs/{job}/record', [RecordController::class, 'export'])->middleware('can:export');
 

@@ -146,6 +146,8 @@ final class MoveJob
             EventLog::add($person, $job, EventKind::TakenBack, ['from' => $job->status, 'reason' => $reason]);
             $job->update(['status' => 'open', 'stage' => 'report', 'closed_at' => null]);
             KeepPack::unwatch($job);
+            // What it was is open again: it teaches nothing until it is closed anew.
+            (new Train())->dropCase($job);
 
             return $job;
         });

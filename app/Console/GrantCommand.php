@@ -30,6 +30,7 @@ final class GrantCommand extends Command
         'pack_imports',
         'pack_capacities',
         'message_consents',
+        'training_acts',
         'security_events',
         'migrations',
     ];

@@ -198,6 +198,7 @@ final class DemoWorkshop
         self::of($people, 'trainee')->update([
             'competence' => [['what' => 'Probing', 'note' => 'alone', 'at' => $this->now->subMonths(1)->toDateString()]],
         ]);
+        (new DemoTraining($this->now))->load($people);
 
         return $jobs;
     }

@@ -25,6 +25,7 @@ final class Rights
         'sign-off' => [true, true, true, false],
         'recover' => [true, true, true, false],
         'cells' => [true, true, true, true],
+        'train' => [true, true, true, true],
         'instruments' => [true, true, true, false],
         'release' => [true, true, false, false],
         'customers' => [true, true, true, false],

@@ -35,6 +35,7 @@ use App\Models\ServiceReading;
 use App\Models\TeardownStep;
 use App\Models\TestLog;
 use App\Models\Topping;
+use App\Models\TrainingRound;
 use App\Models\WorkStep;
 use App\Policies\Rights;
 use App\Security\SessionRows;
@@ -109,6 +110,7 @@ final class HeartwoodProvider extends ServiceProvider
                 'serviceReading' => ServiceReading::class,
                 'servicePhoto' => ServicePhoto::class,
                 'message' => Message::class,
+                'trainingRound' => TrainingRound::class,
             ]
             as $name => $model
         ) {

@@ -70,6 +70,27 @@ const router = createBrowserRouter([
             room('customers/:customer/wall', () => import('./routes/customers/ReadWall')),
             room('settings', () => import('./routes/settings/Settings')),
             room('people', () => import('./routes/people/People')),
+            {
+                path: 'training',
+                errorElement: <Fault />,
+                lazy: () => import('./routes/training/Frame'),
+                children: [
+                    { index: true, lazy: () => import('./routes/training/Training'), errorElement: <Fault /> },
+                    room('paper', () => import('./routes/training/Paper')),
+                    {
+                        path: ':round',
+                        errorElement: <Fault />,
+                        lazy: () => import('./routes/training/Round'),
+                        children: [
+                            room('intake', () => import('./routes/training/Intake')),
+                            room('probe', () => import('./routes/training/Probe')),
+                            room('verdict', () => import('./routes/training/Verdict')),
+                            room('plan', () => import('./routes/training/Plan')),
+                            room('debrief', () => import('./routes/training/Debrief')),
+                        ],
+                    },
+                ],
+            },
             room('me', () => import('./routes/people/Me')),
             room('import', () => import('./routes/Import')),
             {

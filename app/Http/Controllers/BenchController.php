@@ -19,6 +19,7 @@ use App\Read\PackWatch;
 use App\Read\Search;
 use Heartwood\Core\Diagnosis\Priors;
 use Heartwood\Core\Fault\Faults;
+use Heartwood\Core\Trainer\Score;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
@@ -92,6 +93,7 @@ final class BenchController extends Controller
                     'plain' => Faults::of($code)->words()->plain,
                     'place' => Faults::of($code)->placeKind(),
                     'severity' => Faults::of($code)->severity()->value,
+                    'describes' => Score::describes($code),
                 ],
                 Faults::codes(),
             ),

@@ -22,6 +22,7 @@ use App\Models\Measurement;
 use App\Models\Person;
 use App\Models\ProofEntry;
 use App\Models\SignOff;
+use App\Models\TrainingCase;
 use App\Models\Verdict;
 use App\Read\Comebacks;
 use App\Read\GuidedRuns;
@@ -143,6 +144,7 @@ final class JobView
             'guided' => GuidedRuns::listed($job),
             'pack_code' => $job->itsPack === null ? null : Passport::code($job->itsPack->code),
             'may_take_back' => MoveJob::mayTakeBack($job),
+            'training_case' => $job->status === 'open' ? null : TrainingCase::query()->where('job_id', $job->id)->value('number'),
             'comeback' => Comebacks::of($job, $verdict->document['findings'] ?? []),
             'promise' => self::promise($job),
             'sign_off' =>

@@ -39,6 +39,7 @@ export const slots = {
     lookups: (...of: Part[]) => ['lookups', ...of] as const,
     lane: (...of: Part[]) => ['lane', ...of] as const,
     lots: (...of: Part[]) => ['lots', ...of] as const,
+    training: (...of: Part[]) => ['training', ...of] as const,
     teardown: (...of: Part[]) => ['teardown', ...of] as const,
     knownPack: (...of: Part[]) => ['known-pack', ...of] as const,
     phone: (...of: Part[]) => ['phone', ...of] as const,

@@ -74,6 +74,7 @@ export default function Palette({
         ['Packs in service', () => go('/packs?due=1')],
         ['Packs at a glance', () => go('/packs?glance=1')],
         ['Messages to owners', () => go('/messages')],
+        ['Training: rounds on simulated packs', () => go('/training')],
         ['Cells: the drawer', () => go('/cells')],
         ['Dim or brighten the screen', () => (onClose(), onDim())],
         ['Walk through the screens', () => (onClose(), tour.go(0))],

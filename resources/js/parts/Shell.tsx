@@ -84,6 +84,7 @@ const ROOMS: [string, string][] = [
     ['/packs', 'Packs'],
     ['/cells', 'Cells'],
     ['/instruments', 'Instruments'],
+    ['/training', 'Training'],
     ['/settings', 'Settings'],
 ];
 
@@ -154,14 +155,14 @@ function Frame() {
                 </nav>
                 <span className="grow" />
                 <Safekeeping />
-                <Button look="quiet" className="!px-2" onClick={() => setPalette(true)}>
-                    Find <kbd className="text-sm text-muted max-xl:hidden">/</kbd>
+                <Button look="quiet" className="!px-2 max-[1400px]:!px-1.5" onClick={() => setPalette(true)}>
+                    Find <kbd className="text-sm text-muted max-[1400px]:hidden">/</kbd>
                 </Button>
-                <Button look="quiet" className="!px-2 max-xl:hidden" onClick={() => setDim(!dim)} aria-pressed={dim}>
+                <Button look="quiet" className="!px-2 max-[1400px]:!px-1.5 max-xl:hidden" onClick={() => setDim(!dim)} aria-pressed={dim}>
                     Dim
                 </Button>
-                <Button look="quiet" className="!px-2 max-xl:hidden" onClick={() => setKeys(true)}>
-                    Keys <kbd className="text-sm text-muted">?</kbd>
+                <Button look="quiet" className="!px-2 max-[1400px]:!px-1.5 max-xl:hidden" onClick={() => setKeys(true)}>
+                    Keys <kbd className="text-sm text-muted max-[1400px]:hidden">?</kbd>
                 </Button>
                 <button
                     type="button"
@@ -180,7 +181,12 @@ function Frame() {
                         <span className="block text-muted text-sm">{person.role}</span>
                     </span>
                 </button>
-                <Button look="quiet" className="!px-2 max-md:hidden" onClick={() => leave.mutate()} disabled={leave.isPending}>
+                <Button
+                    look="quiet"
+                    className="!px-2 max-[1400px]:!px-1.5 max-md:hidden"
+                    onClick={() => leave.mutate()}
+                    disabled={leave.isPending}
+                >
                     Sign out
                 </Button>
             </header>
@@ -226,7 +232,7 @@ function Frame() {
 }
 
 function Room({ to, name }: { to: string; name: string }) {
-    const shape = 'inline-flex items-center min-h-[44px] px-2 no-underline rounded hover:bg-knot';
+    const shape = 'inline-flex items-center min-h-[44px] px-2 max-[1400px]:px-1.5 no-underline rounded hover:bg-knot';
     return (
         <NavLink to={to} className={({ isActive }) => `${shape} ${isActive ? 'font-bold border-b-[3px] border-bark' : ''}`}>
             {name}

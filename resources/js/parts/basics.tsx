@@ -1,4 +1,4 @@
-import { type ButtonHTMLAttributes, type ReactNode, useId, useRef, useState } from 'react';
+import { type ComponentPropsWithRef, type ReactNode, useId, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { Basis as BasisName } from '@/api/client';
 
@@ -14,7 +14,7 @@ const SHAPE =
 
 export type Look = keyof typeof LOOK;
 
-export function Button({ look = 'plain', className = '', ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { look?: Look }) {
+export function Button({ look = 'plain', className = '', ...rest }: ComponentPropsWithRef<'button'> & { look?: Look }) {
     return <button type="button" className={`${SHAPE} ${LOOK[look]} ${className}`} {...rest} />;
 }
 

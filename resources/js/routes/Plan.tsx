@@ -14,6 +14,7 @@ import { useDraft } from '@/lib/useDraft';
 import { Basis, Button, Cautions, Field, Go } from '@/parts/basics';
 import { Clash } from '@/parts/Clash';
 import { CoreSample } from '@/parts/CoreSample';
+import { LearnIt } from '@/parts/LearnIt';
 import { Word } from '@/parts/Word';
 import { bandsOf } from '@/lib/bands';
 import { useReplay } from '@/lib/replay';
@@ -336,7 +337,9 @@ function Plan({ job }: { job: Job }) {
                             </div>
                         </>
                     ) : (
-                        <p className="text-muted">A technician, senior or the owner decides.</p>
+                        <p className="text-muted">
+                            A technician, senior or the owner decides. <LearnIt />
+                        </p>
                     ))}
             </form>
         </div>

@@ -1,4 +1,5 @@
 import { number } from '@/lib/number';
+import { LearnIt } from '@/parts/LearnIt';
 import { useState } from 'react';
 import { Link, useNavigate, useOutletContext } from 'react-router';
 import { api, type Job, key, type ProofCheck, unwrap } from '@/api/client';
@@ -76,7 +77,9 @@ export function Component() {
                                 {gate}
                             </p>
                         ) : !may ? (
-                            <p className="text-muted">Your role may not sign off. Ask a technician, a senior or the owner.</p>
+                            <p className="text-muted">
+                                Your role may not sign off. Ask a technician, a senior or the owner. <LearnIt />
+                            </p>
                         ) : failed > 0 ? (
                             <p className="text-ember">A failed check is mended, not signed.</p>
                         ) : (

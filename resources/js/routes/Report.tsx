@@ -1,10 +1,13 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate, useOutletContext } from 'react-router';
 import { api, type Job, key, unwrap } from '@/api/client';
 import type { components } from '@/api/schema';
+import { toast } from 'sonner';
 import { useMay, usePerson } from '@/lib/bench';
 import { count, money, percent, when } from '@/lib/format';
 import { fieldErrors, useJobWrite } from '@/lib/job';
+import { slots } from '@/lib/slots';
 import { numberOr } from '@/lib/number';
 import { Basis, Button, Field } from '@/parts/basics';
 import { Sheet } from '@/parts/Sheet';
@@ -73,6 +76,7 @@ export function Component() {
                     <p className="self-center font-bold">{job.status === 'returned' ? 'Returned to the customer.' : 'Scrapped.'}</p>
                 )}
                 {may && job.status !== 'open' && job.may_take_back && <TakeBack job={job.id} />}
+                {job.status !== 'open' && <Teaches job={job} />}
             </div>
             {asking && (
                 <Sheet title={`${job.sign_off ? 'Hand back' : 'Close'} ${job.name}?`} onClose={() => setAsking(false)}>
@@ -311,6 +315,59 @@ export function WhyBack({
 }
 
 /** It went back by a slip: open again, with the reason. */
+/** A closed job whose truth is known can be played by everybody here, without its names. */
+function Teaches({ job }: { job: Job }) {
+    const may = useMay('decide');
+    const queries = useQueryClient();
+    const [asking, setAsking] = useState(false);
+    const change = useMutation({
+        mutationFn: (make: boolean) => {
+            const at = { params: { path: { job: job.id }, header: key() } };
+            return unwrap(make ? api.POST('/api/jobs/{job}/training-case', at) : api.DELETE('/api/jobs/{job}/training-case', at));
+        },
+        onSuccess: () => {
+            setAsking(false);
+            void queries.invalidateQueries({ queryKey: slots.job(job.id) });
+            void queries.invalidateQueries({ queryKey: slots.training() });
+        },
+        onError: (e) => toast.error(e.message),
+    });
+    if (job.training_case !== null)
+        return (
+            <p className="self-center">
+                <Link to="/training" className="underline underline-offset-4">
+                    Case {job.training_case} of the trainer
+                </Link>{' '}
+                {may && (
+                    <Button look="quiet" onClick={() => change.mutate(false)}>
+                        Take it out
+                    </Button>
+                )}
+            </p>
+        );
+    if (!may) return null;
+    return (
+        <>
+            <Button look="quiet" onClick={() => setAsking(true)}>
+                Make it a training case
+            </Button>
+            {asking && (
+                <Sheet title="Make it a training case?" onClose={() => setAsking(false)}>
+                    <p>
+                        Everybody here can play it: the pack, what was said of it, the volts at which its groups stood, and at the end what
+                        it was. No name, no note and no photo goes with it.
+                    </p>
+                    <div>
+                        <Button look="main" disabled={change.isPending} onClick={() => change.mutate(true)}>
+                            Make it a case
+                        </Button>
+                    </div>
+                </Sheet>
+            )}
+        </>
+    );
+}
+
 function TakeBack({ job }: { job: number }) {
     const [asking, setAsking] = useState(false);
     const [reason, setReason] = useState('');

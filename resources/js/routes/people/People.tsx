@@ -48,7 +48,12 @@ export function Component() {
     const member = people.data.people.find((p) => p.id === open);
     return (
         <div className="p-5 grid gap-5">
-            <h1>People</h1>
+            <div className="flex flex-wrap items-baseline gap-x-4">
+                <h1>People</h1>
+                <Link to="/training" className="underline underline-offset-4 inline-flex items-center min-h-[44px]">
+                    Who is ready for which right
+                </Link>
+            </div>
             <div className="grid gap-5 lg:grid-cols-[3fr_2fr] items-start">
                 <section className="grid gap-2" aria-label="Who works here">
                     <ul className="grid gap-2">

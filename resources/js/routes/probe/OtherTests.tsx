@@ -5,9 +5,9 @@ import { useKeep, usePerson } from '@/lib/bench';
 import { place, when } from '@/lib/format';
 import { useDraft } from '@/lib/useDraft';
 import { Button, Field, Go } from '@/parts/basics';
-import { NumberField } from '@/parts/NumberField';
 import { Sheet } from '@/parts/Sheet';
-import { type Ask, asked, entryOf, problems, startValues, type TestForm, TESTS, type Values } from './tests';
+import { Asks } from './Asks';
+import { entryOf, problems, startValues, type TestForm, TESTS, type Values } from './tests';
 
 const DONE = TESTS.filter((t) => t.entry === 'event');
 
@@ -123,42 +123,7 @@ function TestSheet({
                     void submit();
                 }}
             >
-                {asked(test, values).map((ask) =>
-                    ask.kind === 'marks' ? (
-                        <Marks key={ask.name} ask={ask} value={values[ask.name] ?? ''} set={(v) => set(ask.name, v)} />
-                    ) : ask.kind === 'number' ? (
-                        <NumberField
-                            key={ask.name}
-                            label={ask.label}
-                            why={ask.why}
-                            error={wrong[ask.name]}
-                            required={!ask.optional}
-                            value={values[ask.name] ?? ''}
-                            onChange={(typed) => set(ask.name, typed)}
-                        />
-                    ) : (
-                        <Field key={ask.name} label={ask.label} why={ask.why} error={wrong[ask.name]}>
-                            {(p) =>
-                                ask.kind === 'choice' || ask.kind === 'yes-no' ? (
-                                    <select {...p} required value={values[ask.name] ?? ''} onChange={(e) => set(ask.name, e.target.value)}>
-                                        {ask.kind === 'yes-no' && <option value="">choose</option>}
-                                        {(ask.options ?? ['yes', 'no']).map((o) => (
-                                            <option key={o}>{o}</option>
-                                        ))}
-                                    </select>
-                                ) : (
-                                    <input
-                                        {...p}
-                                        inputMode="text"
-                                        required={!ask.optional}
-                                        value={values[ask.name] ?? ''}
-                                        onChange={(e) => set(ask.name, e.target.value)}
-                                    />
-                                )
-                            }
-                        </Field>
-                    ),
-                )}
+                <Asks test={test} values={values} set={set} wrong={wrong} />
                 {test.entry === 'event' && (
                     <p className="text-muted">It is written down with the time as it is now; what is read later is judged by it.</p>
                 )}
@@ -169,26 +134,5 @@ function TestSheet({
                 </div>
             </form>
         </Sheet>
-    );
-}
-
-function Marks({ ask, value, set }: { ask: Ask; value: string; set: (v: string) => void }) {
-    const on = value === '' ? [] : value.split(' ');
-    return (
-        <fieldset className="grid gap-1">
-            <legend className="eyebrow">{ask.label}</legend>
-            <div className="flex flex-wrap gap-x-5 gap-y-1">
-                {ask.options!.map((o) => (
-                    <label key={o} className="flex items-center gap-2 min-h-[44px]">
-                        <input
-                            type="checkbox"
-                            checked={on.includes(o)}
-                            onChange={(e) => set(ask.options!.filter((x) => (x === o ? e.target.checked : on.includes(x))).join(' '))}
-                        />
-                        {o}
-                    </label>
-                ))}
-            </div>
-        </fieldset>
     );
 }

@@ -172,7 +172,7 @@ export const TESTS: TestForm[] = [
         kind: 'flex',
         title: 'Moved wires while reading',
         asks: [
-            { name: 'element', label: 'What was moved', kind: 'choice', options: ['connector', 'fuse', 'switch', 'joint'] },
+            { name: 'element', label: 'What was moved', kind: 'choice', options: ['connector', 'main lead', 'fuse', 'switch', 'joint'] },
             { name: 'changed', label: 'Did the reading change?', kind: 'yes-no' },
         ],
     },

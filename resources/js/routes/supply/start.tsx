@@ -9,6 +9,7 @@ import { hand, useInstruments } from '@/lib/instruments';
 import { fieldErrors } from '@/lib/job';
 import { Button, Field } from '@/parts/basics';
 import { NumberField } from '@/parts/NumberField';
+import { LearnIt } from '@/parts/LearnIt';
 
 type Entries = components['schemas']['RunEntries'];
 
@@ -69,7 +70,12 @@ export function StartRun({
     });
     const errors = fieldErrors(start.error);
     const gate = job.gates['recover-or-balance'];
-    if (!may) return <p className="text-muted">Your role may not start this. Ask a technician or a senior.</p>;
+    if (!may)
+        return (
+            <p className="text-muted">
+                Your role may not start this. Ask a technician or a senior. <LearnIt />
+            </p>
+        );
     if (gate) return <p className="text-ember font-bold">{gate}</p>;
     const all = Object.keys(checks).every((c) => ticked[c]);
     return (

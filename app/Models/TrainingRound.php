@@ -1,0 +1,70 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Models;
+
+use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Trainer\Start;
+use Heartwood\Core\Trainer\Told;
+use Illuminate\Database\Eloquent\Relations\BelongsTo;
+use Illuminate\Database\Eloquent\Relations\HasMany;
+
+/** A round of the trainer that somebody plays or has played. What it is drawn from leaves the server by no screen before it is over. */
+final class TrainingRound extends Row
+{
+    public $timestamps = false;
+
+    public $incrementing = false;
+
+    protected $keyType = 'string';
+
+    protected $table = 'training_rounds';
+
+    protected $hidden = ['seed', 'told'];
+
+    /** @return array<string, string> */
+    protected function casts(): array
+    {
+        return [
+            'told' => 'array',
+            'answer' => 'array',
+            'score' => 'array',
+            'attempt' => 'array',
+            'sitting_at' => 'immutable_datetime',
+            'started_at' => 'immutable_datetime',
+            'ended_at' => 'immutable_datetime',
+        ];
+    }
+
+    /** @return BelongsTo<Person, $this> */
+    public function person(): BelongsTo
+    {
+        return $this->belongsTo(Person::class);
+    }
+
+    /** @return HasMany<TrainingAct, $this> */
+    public function acts(): HasMany
+    {
+        return $this->hasMany(TrainingAct::class)->orderBy('number');
+    }
+
+    public function start(): Start
+    {
+        return $this->told === null
+            ? Start::drawn((int) $this->level, (int) $this->seed)
+            : Start::told(Told::from(new Fields($this->told)), (int) $this->seed);
+    }
+
+    /** @return list<array<string, mixed>> acts in the order in which they were done */
+    public function played(): array
+    {
+        return array_values($this->acts()->get()->map(fn(TrainingAct $a): array => (array) $a->act)->all());
+    }
+
+    /** @return list<Fields> the same, as core reads them */
+    public function fields(): array
+    {
+        return array_map(fn(array $a): Fields => new Fields($a), $this->played());
+    }
+}

@@ -1,0 +1,269 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Read;
+
+use App\Actions\Train;
+use App\Models\Person;
+use App\Models\TrainingCase;
+use App\Models\TrainingRound;
+use App\Policies\Rights;
+use Carbon\CarbonImmutable;
+use Heartwood\Core\Fault\Faults;
+use Heartwood\Core\Limits\TrainerLimits;
+use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Repair\RepairAction;
+use Heartwood\Core\Trainer\Attempt;
+use Heartwood\Core\Trainer\Progress;
+use Heartwood\Core\Trainer\Spacing;
+use Heartwood\Core\Trainer\Told;
+use Heartwood\Core\Trainer\Trainer;
+
+/** What the screens of the trainer show: where somebody stands, the round under way, who is ready for what. Computed only. */
+final class Training
+{
+    /** Rounds that are over, as many as are listed. */
+    private const SHOWN = 12;
+
+    /** What a right lets somebody do, in words. */
+    private const RIGHTS = [
+        'recover' => 'charge, recover and balance at a supply',
+        'decide' => 'decide what is done with a pack',
+        'sign-off' => 'sign a proof off',
+        'release' => 'lift a safety state',
+    ];
+
+    /** @return list<Attempt> of one person, in the order in which they ended */
+    public static function attempts(Person $person): array
+    {
+        $attempts = TrainingRound::query()
+            ->where('person_id', $person->id)
+            ->whereNotNull('ended_at')
+            ->orderBy('ended_at')
+            ->pluck('attempt')
+            ->map(fn(array $kept): Attempt => Attempt::from(new Fields($kept)))
+            ->all();
+
+        return array_values($attempts);
+    }
+
+    public static function progress(Person $person): Progress
+    {
+        return new Progress(self::attempts($person));
+    }
+
+    public static function spacing(Person $person): Spacing
+    {
+        return Spacing::of(self::attempts($person));
+    }
+
+    /** @return array{began: CarbonImmutable, ends: CarbonImmutable}|null the sitting that goes on by then */
+    public static function sitting(Person $person, CarbonImmutable $now): ?array
+    {
+        $began = TrainingRound::query()->where('person_id', $person->id)->orderByDesc('sitting_at')->first()?->sitting_at;
+        $ends = $began?->addMinutes(TrainerLimits::SESSION_MIN);
+
+        return $began === null || $ends <= $now ? null : ['began' => $began, 'ends' => $ends];
+    }
+
+    /** @return array<string, mixed> */
+    public static function home(Person $person): array
+    {
+        $now = CarbonImmutable::now();
+        $attempts = self::attempts($person);
+        $rounds = TrainingRound::query()->where('person_id', $person->id)->orderByDesc('started_at')->get();
+        $progress = new Progress($attempts);
+        $last = $rounds->first()?->sitting_at;
+        $sat = $last === null ? collect() : $rounds->filter(fn(TrainingRound $r): bool => $r->sitting_at->eq($last));
+
+        return [
+            'level' => $progress->level(),
+            'open' => $rounds->first(fn(TrainingRound $r): bool => $r->ended_at === null)?->id,
+            'sitting' =>
+                $last === null
+                    ? null
+                    : [
+                        'began_at' => $last->toIso8601ZuluString(),
+                        'ends_at' => $last->addMinutes(TrainerLimits::SESSION_MIN)->toIso8601ZuluString(),
+                        'over' => self::sitting($person, $now) === null,
+                        'rounds' => $sat->whereNotNull('ended_at')->count(),
+                        'right' => $sat->filter(fn(TrainingRound $r): bool => ($r->score['place_right'] ?? false) === true)->count(),
+                        'unsafe' => $sat->filter(fn(TrainingRound $r): bool => ($r->score['safe'] ?? true) === false)->count(),
+                    ],
+            'progress' => self::said($progress),
+            'kinds' => array_map(
+                fn(array $k): array => [
+                    'title' => self::kind($k['kind']),
+                    'recall' => round($k['recall'], 3),
+                    'due_at' =>
+                        $k['kind'] === Attempt::NOTHING
+                            ? null
+                            : CarbonImmutable::createFromTimestampUTC((int) round($k['due_days'] * Train::DAY_S))->toIso8601ZuluString(),
+                    'seen' => $k['seen'],
+                    'missed' => $k['missed'],
+                ],
+                Spacing::of($attempts)->all(Train::days($now)),
+            ),
+            'cases' => TrainingCase::query()
+                ->where('workshop_id', $person->workshop_id)
+                ->orderBy('number')
+                ->get()
+                ->map(
+                    fn(TrainingCase $c): array => [
+                        'number' => $c->number,
+                        'level' => Told::from(new Fields($c->told))->level(),
+                        'played' => $rounds->where('case_number', $c->number)->whereNotNull('ended_at')->count(),
+                    ],
+                )
+                ->values()
+                ->all(),
+            'last' => $rounds
+                ->whereNotNull('ended_at')
+                ->take(self::SHOWN)
+                ->map(
+                    fn(TrainingRound $r): array => [
+                        'id' => $r->id,
+                        'level' => $r->level,
+                        'case' => $r->case_number,
+                        'ended_at' => $r->ended_at?->toIso8601ZuluString(),
+                        'outcome' => self::outcome($r),
+                        'kinds' => array_map(self::kind(...), $r->attempt['kinds'] ?? []),
+                    ],
+                )
+                ->values()
+                ->all(),
+        ];
+    }
+
+    /** @return 'right'|'place-wrong'|'wrong'|'unsafe'|'left' */
+    private static function outcome(TrainingRound $r): string
+    {
+        return match (true) {
+            ($r->score['safe'] ?? true) === false => 'unsafe',
+            $r->ended_by === 'left' => 'left',
+            ($r->score['place_right'] ?? false) === true => 'right',
+            ($r->score['right'] ?? false) === true => 'place-wrong',
+            default => 'wrong',
+        };
+    }
+
+    private static function kind(string $code): string
+    {
+        return isset(Faults::all()[$code]) ? Faults::of($code)->words()->anywhere() : 'Nothing was wrong';
+    }
+
+    /** @return array<string, mixed> */
+    private static function said(Progress $p): array
+    {
+        return [
+            'accuracy' => $p->accuracy(),
+            'levels' => array_values(
+                array_filter(
+                    array_map(
+                        fn(int $level): ?array => ($seen = $p->accuracy($level, $level)) === null ? null : ['level' => $level] + $seen,
+                        range(1, TrainerLimits::LEVELS),
+                    ),
+                ),
+            ),
+            'calibration' => $p->calibration(),
+            'gap' => $p->gap(),
+            'brier' => $p->brier(),
+            'unsafe' => $p->unsafe(),
+            'safe_in_a_row' => $p->safeInARow(),
+            'pace' => $p->pace(),
+        ];
+    }
+
+    /** @return list<array<string, mixed>> everybody of a workshop, and what their rounds speak for */
+    public static function people(int $workshop): array
+    {
+        $people = Person::query()
+            ->where('workshop_id', $workshop)
+            ->where('active', true)
+            ->orderBy('name')
+            ->get()
+            ->map(function (Person $person): array {
+                $p = self::progress($person);
+
+                return [
+                    'id' => $person->id,
+                    'name' => $person->name,
+                    'role' => $person->role,
+                    'level' => $p->level(),
+                    'progress' => self::said($p),
+                    'rights' => array_map(
+                        fn(string $right): array => [
+                            'right' => $right,
+                            'title' => self::RIGHTS[$right],
+                            'has' => Rights::allows($person, $right),
+                            'ready' => $p->missingFor($right) === [],
+                            'missing' => $p->missingFor($right),
+                        ],
+                        array_keys(TrainerLimits::READY_LEVEL),
+                    ),
+                ];
+            })
+            ->all();
+
+        return array_values($people);
+    }
+
+    /** @return array<string, mixed> a round as its screens show it; what is wrong only once it is over */
+    public static function round(TrainingRound $round): array
+    {
+        $acts = $round->played();
+        $screen = Trainer::screen($round->start(), $round->fields());
+        $over = $round->ended_at !== null;
+
+        return [
+            'id' => $round->id,
+            'level' => $round->level,
+            'case' => $round->case_number,
+            'started_at' => $round->started_at->toIso8601ZuluString(),
+            'brief' => $screen['brief'],
+            'seconds' => $screen['seconds'],
+            'plugged' => $screen['plugged'],
+            'meter' => array_intersect_key($screen['meter'], ['percent' => 1, 'counts' => 1]),
+            'full_v' => $screen['full_v'],
+            'check' => $screen['check'],
+            'acts' => array_map(
+                fn(array $done, int $i): array => ['act' => $acts[$i]] + $done,
+                $screen['acts'],
+                array_keys($screen['acts']),
+            ),
+            'record' => $screen['record'],
+            'over' => !$over
+                ? null
+                : [
+                    'by' => $round->ended_by,
+                    'outcome' => self::outcome($round),
+                    'ended_at' => $round->ended_at->toIso8601ZuluString(),
+                    'unsafe' => $round->score['unsafe'],
+                    'answer' => $round->answer,
+                    'score' => $round->score,
+                    'truth' => array_map(fn(array $t): array => $t + ['title' => self::at($t)], $round->score['truth']),
+                    'said' => array_map(
+                        fn(array $f): array => $f + ['where' => null, 'title' => self::at($f)],
+                        $round->answer['findings'] ?? [],
+                    ),
+                    'chose' => isset($round->answer['option']['action'])
+                        ? RepairAction::from($round->answer['option']['action'])->at($round->answer['option']['where'] ?? [])
+                        : null,
+                    'seed' => $round->told === null ? $round->seed : null,
+                ],
+        ];
+    }
+
+    /** @param  array<string, mixed>  $f  code and where */
+    private static function at(array $f): string
+    {
+        if (!isset(Faults::all()[$f['code']])) {
+            return (string) $f['code'];
+        }
+        $words = Faults::of($f['code'])->words();
+        $place = array_values($f['where'] ?? [])[0] ?? null;
+
+        return $place === null ? $words->anywhere() : $words->titleAt((int) $place);
+    }
+}

@@ -1,0 +1,228 @@
+import { expect, type Page, test } from '@playwright/test';
+import { execFileSync } from 'node:child_process';
+import { OWNER, SENIOR, signIn, TECHNICIAN, TRAINEE } from './bench';
+
+test.describe.configure({ mode: 'serial' });
+
+interface Truth {
+    series: number;
+    truth: { code: string; where: Record<string, number> | null; title: string; place: string }[];
+    option: string;
+}
+
+/** What only the server knows of a round, asked past every screen: by this a journey knows what to say. */
+function known(round: string): Truth {
+    const php = `
+        require 'vendor/autoload.php';
+        $app = require 'bootstrap/app.php';
+        $app->make(Illuminate\\Contracts\\Console\\Kernel::class)->bootstrap();
+        $r = App\\Models\\TrainingRound::query()->findOrFail('${round}');
+        $p = $r->start()->round()->patient;
+        $tool = new Heartwood\\Core\\Trainer\\Tool($r->start()->round());
+        echo json_encode(['series' => $p->spec->series, 'option' => ($tool->play()->options[0] ?? null)?->action->value ?? 'none',
+            'truth' => array_map(fn($t) => $t + ['title' => Heartwood\\Core\\Fault\\Faults::of($t['code'])->words()->anywhere(),
+                'place' => Heartwood\\Core\\Fault\\Faults::of($t['code'])->placeKind()], $p->truth)]);`;
+    const out = execFileSync('bash', ['-c', `. bin/lib.sh && as_app env APP_CONFIG_CACHE=/nonexistent php -r "$CODE"`], {
+        env: { ...process.env, HEARTWOOD_INSTANCE: 'test', CODE: php },
+        encoding: 'utf8',
+        stdio: ['ignore', 'pipe', 'inherit'],
+    });
+    return JSON.parse(out) as Truth;
+}
+
+const bench = async (page: Page) => ((await (await page.request.get('/api/bench')).json()) as { jobs: unknown[] }).jobs.length;
+
+/** The word and the frame stand on the page, and in the window's title. */
+async function marked(page: Page) {
+    await expect(page.getByRole('note').filter({ hasText: 'TRAINING' })).toBeVisible();
+    expect(await page.title()).toMatch(/^Training · /);
+}
+
+async function begin(page: Page, level = 1): Promise<string> {
+    await page.getByRole('navigation', { name: 'Rooms' }).getByRole('link', { name: 'Training' }).click();
+    await marked(page);
+    await page.getByRole('radio', { name: new RegExp(`^${level} `) }).check();
+    await page.getByRole('button', { name: /^Begin/ }).click();
+    await page.waitForURL(/training\/[0-9a-f-]{36}\/intake/);
+    await marked(page);
+    return page.url().match(/training\/([0-9a-f-]{36})/)![1]!;
+}
+
+const stage = (page: Page, name: string) =>
+    page.getByRole('navigation', { name: 'Stages of the round' }).getByRole('link', { name, exact: true }).click();
+
+test('a round is lost by an unsafe act: the rule is named, and the real bench knows nothing of it', async ({ page }) => {
+    await signIn(page, TRAINEE);
+    const jobs = await bench(page);
+    const round = await begin(page);
+    await expect(page.getByText('Nobody has looked at it yet.')).toBeVisible();
+    await stage(page, 'Probe');
+    await marked(page);
+    // What it is stands nowhere: not in the page, not in what the server sent.
+    const truth = known(round).truth.map((t) => t.code);
+    const sent = await (await page.request.get(`/api/training/rounds/${round}`)).text();
+    for (const code of truth) {
+        expect(sent).not.toContain(code);
+        expect(await page.content()).not.toContain(code);
+    }
+    await page.getByLabel('Another test, or something done').selectOption('load');
+    await page.getByLabel('Amps out of it').fill('5');
+    await page.getByLabel('For seconds').fill('60');
+    await page.getByRole('button', { name: 'Do it' }).click();
+    await expect(page.getByRole('heading', { name: /Ended by an unsafe act/ })).toBeVisible();
+    await expect(page.getByText('Triage: current flowed before anybody had looked at the pack.').first()).toBeVisible();
+    await marked(page);
+    await expect(page.getByRole('button', { name: 'Give up' })).toHaveCount(0);
+    expect(await bench(page)).toBe(jobs);
+});
+
+test('a round is won: looked at, read by keys, said with a sureness, chosen, and walked through', async ({ page }) => {
+    await signIn(page, TRAINEE);
+    const round = await begin(page);
+    const { series, truth, option } = known(round);
+    await page.getByRole('button', { name: 'Look at it' }).click();
+    await expect(page.getByRole('link', { name: 'To the probes' })).toBeVisible();
+    await expect(page.getByText('Nobody has looked at it yet.')).toHaveCount(0);
+    await stage(page, 'Probe');
+    // Every group by Enter alone; what the meter shows is written down by itself.
+    await expect(page.getByRole('button', { name: /^Probes on/ })).toBeFocused();
+    for (let k = 1; k <= series; k++) {
+        await expect(page.getByTestId('target')).toContainText(`T${k - 1}`);
+        await page.keyboard.press('Enter');
+        await expect(page.getByRole('button', { name: `T${k - 1} to T${k}`, exact: true })).toBeVisible();
+    }
+    await page.getByRole('button', { name: 'Output P- to P+' }).click();
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('button', { name: 'P- to P+', exact: true })).toBeVisible();
+    // Waiting is skipped; the clock has it.
+    await page.getByRole('button', { name: 'Let time pass' }).click();
+    await page.getByRole('button', { name: 'an hour' }).click();
+    await expect(page.getByTestId('clock')).toContainText(/^01:/);
+    await stage(page, 'Verdict');
+    const meant = truth.filter((t) => t.code !== 'bms.protecting');
+    if (meant.length === 0) await page.getByLabel('Nothing is wrong with it').check();
+    for (const [i, t] of meant.entries()) {
+        if (i > 0) await page.getByRole('button', { name: 'And something else' }).click();
+        await page.getByLabel(`Finding ${i + 1}`, { exact: true }).selectOption({ label: t.title });
+        if (t.where)
+            await page.getByLabel(t.place === 'group' ? 'Group' : 'Joint at tap', { exact: true }).fill(String(Object.values(t.where)[0]));
+        await page.getByRole('slider').nth(i).fill('90');
+    }
+    // What was said so far outlives a reload, and so does what was read.
+    await page.reload();
+    await marked(page);
+    await expect(page.getByText('90 %').or(page.getByLabel('Nothing is wrong with it')).first()).toBeVisible();
+    await stage(page, 'Plan');
+    await page.getByRole('button', { name: 'That is my answer' }).click();
+    await expect(page.getByRole('alert')).toContainText('Choose what is to be done.');
+    const choices = (await (await page.request.get('/api/training/choices')).json()) as { action: string; title: string }[];
+    await page.getByRole('radio', { name: new RegExp(`^${choices.find((c) => c.action === option)!.title}`) }).check();
+    const where = page.getByLabel(/^(Which groups|Joints at)/);
+    if (await where.isVisible()) await where.fill(String(Object.values(meant[0]?.where ?? { group: 1 })[0]));
+    await page.getByRole('button', { name: 'That is my answer' }).click();
+    await expect(page.getByRole('heading', { name: /Right, and at its place/ })).toBeVisible();
+    await marked(page);
+    await expect(page.getByRole('region', { name: 'The evidence in its order' }).getByRole('listitem').first()).toContainText(
+        /It was: |Nothing was wrong/,
+    );
+    await expect(page.getByText(/\.\/heartwood train plays the same pack again/)).toBeVisible();
+    await page.getByRole('link', { name: 'How I get on' }).click();
+    await expect(page.getByRole('region', { name: 'Rounds played' }).getByRole('link').first()).toContainText('Right, and at its place');
+    await expect(page.getByRole('region', { name: 'What comes back' })).toBeVisible();
+});
+
+test('two windows play one round in turn, and a round that is given up tells what it was', async ({ page, context }) => {
+    await signIn(page, TECHNICIAN);
+    await begin(page, 2);
+    await stage(page, 'Probe');
+    const probes = (on: Page) => expect(on.getByRole('button', { name: /^Probes on/ })).toBeFocused();
+    await probes(page);
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('button', { name: 'T0 to T1', exact: true })).toBeVisible();
+    const other = await context.newPage();
+    await other.goto(page.url());
+    await probes(other);
+    await other.keyboard.press('Enter');
+    await expect(other.getByRole('button', { name: 'T1 to T2', exact: true })).toBeVisible();
+    // The first does not know of it: it is told, looks again, and goes on from there.
+    await page.keyboard.press('Enter');
+    await expect(page.getByText('from another screen')).toBeVisible();
+    await expect(page.getByTestId('target')).toContainText('T2');
+    await other.close();
+    await page.getByRole('button', { name: 'Give up' }).click();
+    await page.getByRole('button', { name: 'Give it up and show me' }).click();
+    await expect(page.getByRole('heading', { name: /Left without an answer/ })).toBeVisible();
+});
+
+test('the owner sees how everybody gets on and who is ready for what; a trainee does not', async ({ page }) => {
+    await signIn(page, TRAINEE);
+    await page.goto('/training');
+    await expect(page.getByRole('region', { name: 'How you get on' })).toContainText('Level 1');
+    await expect(page.getByRole('region', { name: 'Everybody', exact: true })).toHaveCount(0);
+    await page.goto('/');
+    await page.getByRole('button', { name: 'Sign out' }).click();
+    await signIn(page, OWNER);
+    await page.getByRole('navigation', { name: 'Rooms' }).getByRole('link', { name: 'Training' }).click();
+    const piet = page.getByRole('region', { name: 'Everybody', exact: true }).getByRole('row').filter({ hasText: 'Piet Aldous' });
+    await expect(piet).toContainText('trainee');
+    await expect(piet).toContainText('⬣');
+    await expect(piet).toContainText('more rounds at level 2 or higher.');
+    await page.getByRole('link', { name: 'Give a right by hand' }).click();
+    await expect(page).toHaveURL(/\/people/);
+});
+
+test('a closed job becomes a case without names, is played, and taken out again', async ({ page }) => {
+    await signIn(page, SENIOR);
+    await page.goto('/training');
+    await page.getByRole('button', { name: /^Case 1/ }).click();
+    await page.waitForURL(/training\/[0-9a-f-]{36}\/intake/);
+    await expect(page.getByRole('heading', { level: 1 })).toContainText('case 1 of this shop');
+    await expect(page.getByText(/Orchard|Shears 08/)).toHaveCount(0);
+    await stage(page, 'Probe');
+    // It stands where the job stood: one group of ten lower than the rest.
+    await expect(page.getByRole('button', { name: /^Probes on/ })).toBeFocused();
+    for (let k = 1; k <= 3; k++) {
+        await page.keyboard.press('Enter');
+        await expect(page.getByRole('button', { name: `T${k - 1} to T${k}`, exact: true })).toBeVisible();
+    }
+    const volts = await page.getByRole('row').filter({ hasText: / to T/ }).allInnerTexts();
+    const at = (n: number) => Number(volts.find((v) => v.startsWith(`T${n - 1} `))!.match(/\d\.\d+/)![0]);
+    expect(at(1) - at(2)).toBeGreaterThan(0.1);
+    await page.getByRole('button', { name: 'Give up' }).click();
+    await page.getByRole('button', { name: 'Give it up and show me' }).click();
+    await expect(page.getByRole('region', { name: 'How it went' })).toContainText(/group 2/i);
+    // Its job says so, and lets it out.
+    await page.goto('/packs');
+    await page.getByLabel('Find').fill('Shears 08');
+    await page.getByRole('link', { name: 'Shears 08' }).click();
+    await page
+        .getByRole('region', { name: 'Jobs' })
+        .getByRole('link', { name: /^Job \d+/ })
+        .first()
+        .click();
+    await page.waitForURL(/jobs\/\d+/);
+    await page.goto(page.url().replace(/jobs\/(\d+).*/, 'jobs/$1/report'));
+    await page.getByRole('button', { name: 'Take it out' }).click();
+    await expect(page.getByRole('button', { name: 'Make it a training case' })).toBeVisible();
+    await page.getByRole('button', { name: 'Make it a training case' }).click();
+    await page.getByRole('button', { name: 'Make it a case' }).click();
+    await expect(page.getByText(/Nobody said what it was in the end/)).toBeVisible();
+});
+
+test('a round on paper has its answers behind the fold', async ({ page }) => {
+    await signIn(page, SENIOR);
+    await page.goto('/training');
+    await page.getByRole('link', { name: 'A round on paper' }).click();
+    await marked(page);
+    const answers = page.getByTestId('answers');
+    await expect(page.getByText('fold here')).toBeVisible();
+    await expect(answers).toBeHidden();
+    await page.getByRole('button', { name: 'Unfold the answers' }).click();
+    await expect(answers).toContainText(/It was: |Nothing was wrong/);
+    await page.getByRole('button', { name: 'Fold the answers away' }).click();
+    // Printed they stand below the fold, upside down.
+    await page.emulateMedia({ media: 'print' });
+    await expect(answers).toBeVisible();
+    expect(await answers.evaluate((e) => getComputedStyle(e).rotate)).toBe('180deg');
+    await expect(page.getByRole('button', { name: 'Print' })).toBeHidden();
+});

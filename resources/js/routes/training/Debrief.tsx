@@ -1,0 +1,159 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import type { ReactNode } from 'react';
+import { Navigate, useNavigate, useOutletContext } from 'react-router';
+import { toast } from 'sonner';
+import { usePerson } from '@/lib/bench';
+import { money, percent } from '@/lib/format';
+import { Button, Go } from '@/parts/basics';
+import { Word } from '@/parts/Word';
+import { Evidence } from './Evidence';
+import { begin } from './begin';
+import type { InRound } from './Round';
+import { OUTCOMES, type Round } from './training';
+
+/** What it was, how it went, and the evidence in the order in which it came. */
+export function Component() {
+    const { round } = useOutletContext<InRound>();
+    if (!round.over) return <Navigate to={`/training/${round.id}/intake`} replace />;
+    return <Debrief round={round} over={round.over} />;
+}
+
+type Over = NonNullable<Round['over']>;
+
+function Debrief({ round, over }: { round: Round; over: Over }) {
+    const navigate = useNavigate();
+    const queries = useQueryClient();
+    const look = OUTCOMES[over.outcome];
+    const score = over.score;
+    const again = useMutation({
+        mutationFn: () => begin(queries, { level: round.case === null ? round.level : null, case: null }),
+        onSuccess: (r) => void navigate(`/training/${r.id}/intake`),
+        onError: (e) => toast.error(e.message),
+    });
+    return (
+        <div className="p-5 grid gap-5 xl:grid-cols-[minmax(0,1.15fr)_minmax(0,1fr)] items-start">
+            <div className="grid gap-5 min-w-0">
+                <section aria-label="How it went" className="sheet p-5 grid gap-3">
+                    <h2 className={`!text-[1.5rem] ${look.ink}`}>
+                        <span aria-hidden="true">{look.sign}</span> {look.word}
+                    </h2>
+                    {over.unsafe && (
+                        <p className="border-[3px] border-ember rounded p-3">
+                            <b>The rule:</b> {over.unsafe}
+                        </p>
+                    )}
+                    <div className="grid gap-3 sm:grid-cols-2">
+                        <div>
+                            <h3 className="eyebrow">You said</h3>
+                            {over.answer === null ? (
+                                <p>Nothing.</p>
+                            ) : over.said.length === 0 ? (
+                                <p>
+                                    Nothing is wrong with it
+                                    {typeof over.answer['nothing'] === 'number' && `, ${percent(over.answer['nothing'])} sure`}.
+                                </p>
+                            ) : (
+                                <ul>
+                                    {over.said.map((f, i) => (
+                                        <li key={i}>
+                                            {f.title} <b className="digits">{percent(f.probability ?? 0)}</b>
+                                        </li>
+                                    ))}
+                                </ul>
+                            )}
+                            {over.chose && <p className="pt-1">To be done: {over.chose}.</p>}
+                        </div>
+                        <div>
+                            <h3 className="eyebrow">It was</h3>
+                            {over.truth.length === 0 ? (
+                                <p>
+                                    <b>Nothing was wrong with it.</b>
+                                </p>
+                            ) : (
+                                <ul>
+                                    {over.truth.map((t, i) => (
+                                        <li key={i}>
+                                            <b>{t.title}</b>
+                                        </li>
+                                    ))}
+                                </ul>
+                            )}
+                        </div>
+                    </div>
+                    <Figures score={score} />
+                </section>
+                <section aria-label="The evidence in its order" className="sheet p-5 grid gap-2">
+                    <h2>The evidence, in the order in which it came</h2>
+                    <ol className="list-decimal pl-6 grid gap-1.5">
+                        {score.debrief.map((line, i) => (
+                            <li key={i}>{line}</li>
+                        ))}
+                    </ol>
+                </section>
+                <div className="no-print flex flex-wrap gap-3">
+                    <Button look="main" disabled={again.isPending} onClick={() => again.mutate()}>
+                        Another round
+                    </Button>
+                    <Go to="/training">How I get on</Go>
+                    <Button look="quiet" onClick={() => window.print()}>
+                        Print this
+                    </Button>
+                </div>
+                {over.seed !== null && (
+                    <p className="text-muted text-sm">
+                        Level {round.level}, seed <span className="digits">{over.seed}</span>: ./heartwood train plays the same pack again.
+                    </p>
+                )}
+            </div>
+            <Evidence round={round} />
+        </div>
+    );
+}
+
+const minutes = (s: number) =>
+    s < 5400 ? `${Math.round(s / 60)} min` : s < 172_800 ? `${(s / 3600).toFixed(1)} h` : `${(s / 86_400).toFixed(1)} days`;
+
+function Figures({ score }: { score: Over['score'] }) {
+    const currency = usePerson().workshop.currency;
+    const does = (c: { usable_ah: number; cost: number; minutes: number }) =>
+        `${c.usable_ah.toFixed(1)} Ah, ${money(Math.round(100 * c.cost), currency)}, ${c.minutes} min`;
+    const rows: [ReactNode, string, string][] = [
+        [<Word of="brier">Sureness</Word>, score.brier.toFixed(2), score.best_brier.toFixed(2)],
+        ['Time at the bench', minutes(score.seconds), minutes(score.best_seconds)],
+    ];
+    if (score.choice)
+        rows.push(['What the choice gives, costs, takes', does(score.choice), score.best_choice ? does(score.best_choice) : '--']);
+    return (
+        <table className="w-full">
+            <thead>
+                <tr className="text-left text-muted">
+                    <td />
+                    <th scope="col" className="font-normal">
+                        Yours
+                    </th>
+                    <th scope="col" className="font-normal">
+                        The tool&rsquo;s own line
+                    </th>
+                </tr>
+            </thead>
+            <tbody>
+                {rows.map(([name, mine, best], i) => (
+                    <tr key={i} className="border-t border-line">
+                        <th scope="row" className="text-left font-normal py-1 pr-3">
+                            {name}
+                        </th>
+                        <td className="digits font-bold pr-3">{mine}</td>
+                        <td className="digits">{best}</td>
+                    </tr>
+                ))}
+                {score.choice && score.best_choice && (
+                    <tr>
+                        <td />
+                        <td />
+                        <td className="text-muted text-sm">{score.best_choice.title}</td>
+                    </tr>
+                )}
+            </tbody>
+        </table>
+    );
+}
