@@ -92,6 +92,7 @@ final class Training
                         'unsafe' => $sat->filter(fn(TrainingRound $r): bool => ($r->score['safe'] ?? true) === false)->count(),
                     ],
             'progress' => self::said($progress),
+            'rights' => self::rights($person, $progress),
             'kinds' => array_map(
                 fn(array $k): array => [
                     'title' => self::kind($k['kind']),
@@ -192,21 +193,27 @@ final class Training
                     'role' => $person->role,
                     'level' => $p->level(),
                     'progress' => self::said($p),
-                    'rights' => array_map(
-                        fn(string $right): array => [
-                            'right' => $right,
-                            'title' => self::RIGHTS[$right],
-                            'has' => Rights::allows($person, $right),
-                            'ready' => $p->missingFor($right) === [],
-                            'missing' => $p->missingFor($right),
-                        ],
-                        array_keys(TrainerLimits::READY_LEVEL),
-                    ),
+                    'rights' => self::rights($person, $p),
                 ];
             })
             ->all();
 
         return array_values($people);
+    }
+
+    /** @return list<array<string, mixed>> what somebody may, or would be ready for */
+    private static function rights(Person $person, Progress $p): array
+    {
+        return array_map(
+            fn(string $right): array => [
+                'right' => $right,
+                'title' => self::RIGHTS[$right],
+                'has' => Rights::allows($person, $right),
+                'ready' => $p->missingFor($right) === [],
+                'missing' => $p->missingFor($right),
+            ],
+            array_keys(TrainerLimits::READY_LEVEL),
+        );
     }
 
     /** @return array<string, mixed> a round as its screens show it; what is wrong only once it is over */

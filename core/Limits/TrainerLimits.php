@@ -54,6 +54,10 @@ final class TrainerLimits
     #[Limit('', 'assumed: no round needs a tenth of it')]
     public const ACTS = 600;
 
+    /** Current through the pack in one round, all of it together. */
+    #[Limit('h', 'assumed: no round needs a quarter of it')]
+    public const CURRENT_H = 200.0;
+
     /** What a new group costs, per cell. */
     #[Limit('cents', 'assumed')]
     public const CELL_CENTS = 600;

@@ -29,13 +29,14 @@ final readonly class Choice
     /**
      * @param  list<array<string, int|string>|null>  $where
      * @param  Patient  $p  is altered by it
+     * @param  list<float|null>|null  $known  volts of the groups as they were read, null where nobody did; without it: as they are
      */
-    public static function of(RepairAction $action, array $where, Patient $p): self
+    public static function of(RepairAction $action, array $where, Patient $p, ?array $known = null): self
     {
         $places = $where === [] ? [null] : $where;
         $groups = array_values(array_filter(array_map(fn(?array $w): ?int => isset($w['group']) ? (int) $w['group'] : null, $places)));
         $groups = array_values(array_filter($groups, fn(int $k): bool => $k >= 1 && $k <= $p->spec->series));
-        $unsafe = self::unsafe($action, $groups, $p);
+        $unsafe = self::unsafe($action, $groups, $p, $known);
         $cells = 0;
         $middle = self::middle(array_map(fn($g): float => $g->charge, $p->cells->groups));
         if ($unsafe === null) {
@@ -77,8 +78,11 @@ final readonly class Choice
         return ['usable_ah' => $this->usableAh, 'cost' => $this->cost, 'minutes' => $this->minutes];
     }
 
-    /** @param  list<int>  $groups */
-    private static function unsafe(RepairAction $action, array $groups, Patient $p): ?string
+    /**
+     * @param  list<int>  $groups
+     * @param  list<float|null>|null  $known
+     */
+    private static function unsafe(RepairAction $action, array $groups, Patient $p, ?array $known): ?string
     {
         $gate = $action->gate();
         $state = Triage::assess(new Fields($p->inspection), $p->symptoms, $p->spec->fullVolts())->state;
@@ -98,7 +102,11 @@ final readonly class Choice
             true,
         );
         foreach ($charges ? ($groups === [] ? range(1, $p->spec->series) : $groups) : [] as $k) {
-            $v = $p->across($k);
+            // What nobody could know is no fault of whoever chooses; what nobody read is.
+            $v = $known === null ? $p->across($k) : $known[$k - 1] ?? null;
+            if ($v === null) {
+                return "Group $k was never read: nobody charges what nobody knows.";
+            }
             if ($v < $p->spec->profile()->floorV) {
                 return $v < 0.0
                     ? "Group $k is reversed: it is never charged again."

@@ -60,6 +60,13 @@ final readonly class Debrief
             $next = $verdict->nextTests[0];
             $lines[] = "What would have told more: {$next->test->title()}. {$next->why}";
         }
+        $parted = self::parted(
+            self::line(array_map(fn(Fields $a): array => $a->all(), array_slice($acts, 0, $played))),
+            self::line($tool->acts),
+        );
+        if ($parted !== null) {
+            $lines[] = $parted;
+        }
         $lines[] = sprintf(
             'The best line took %s: %s. It came to: %s.',
             self::time($tool->seconds),
@@ -122,6 +129,30 @@ final readonly class Debrief
         }
 
         return $out;
+    }
+
+    /**
+     * @param  list<string>  $mine
+     * @param  list<string>  $best
+     * @return string|null where one line left the other; null where both are one
+     */
+    private static function parted(array $mine, array $best): ?string
+    {
+        for ($n = 0; $n < count($mine) || $n < count($best); $n++) {
+            $did = $mine[$n] ?? null;
+            $would = $best[$n] ?? null;
+            if ($did !== $would) {
+                $after = $n === 0 ? 'At the first step' : "After \"{$best[$n - 1]}\"";
+
+                return match (true) {
+                    $did === null => "$after it stopped; the best line went on: $would.",
+                    $would === null => "$after the best line was done; here it went on: $did.",
+                    default => "$after it went another way: $did, where the best line had: $would.",
+                };
+            }
+        }
+
+        return null;
     }
 
     /** An act in a few words, without its place. */

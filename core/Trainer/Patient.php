@@ -43,6 +43,9 @@ final class Patient
     /** Seconds since it came. */
     public float $clockS = 0.0;
 
+    /** Seconds for which current flowed through it, all of them together. */
+    public float $flowedS = 0.0;
+
     /** Seconds since current flowed last; it came rested over night. */
     public float $restedS = 43_200.0;
 
@@ -258,6 +261,7 @@ final class Patient
             }
         }
         $this->clockS += $gone;
+        $this->flowedS += $gone;
         $this->restedS = 0.0;
 
         return [

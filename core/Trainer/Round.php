@@ -37,6 +37,9 @@ final class Round
     /** A test that no other list knows takes so many minutes. */
     private const TEST_MIN = 5;
 
+    /** Acts by which current may flow. */
+    private const WITH_CURRENT = ['load', 'charge', 'test'];
+
     /** @var list<array<string, mixed>> sets, their readings apart */
     private array $sets = [];
 
@@ -77,6 +80,9 @@ final class Round
                 $this->unsafe = $unsafe;
 
                 return ['seconds' => 0, 'result' => ['refused' => true, 'why' => $unsafe]];
+            }
+            if ($this->patient->flowedS > 3600 * TrainerLimits::CURRENT_H && in_array($act->string('do'), self::WITH_CURRENT, true)) {
+                throw new InVain('It has been charged and drawn for longer than any round needs: say what it is.');
             }
             $result = match ($act->string('do')) {
                 'read' => $this->read($act, $luck),
@@ -132,6 +138,12 @@ final class Round
     public function evidence(): PackEvidence
     {
         return new PackEvidence(JobRecord::fromArray($this->record()));
+    }
+
+    /** @return list<float|null> volts of every group at rest, as far as they have been read */
+    public function knownV(): array
+    {
+        return array_map(fn($g): ?float => $g->restV, $this->evidence()->groups);
     }
 
     /** The verdict of it. */

@@ -151,6 +151,7 @@ final class Trainer
                     $action,
                     array_map(fn(Fields $w): array => ['group' => $w->int('group') ?? 0], $option?->objects('where') ?? []),
                     $start->round()->patient,
+                    $round->knownV(),
                 );
         $unsafe = $round->unsafe ?? $choice?->unsafe;
         $score = Score::of($said, $truth);

@@ -44,7 +44,7 @@ final readonly class Unsafe
         if ($triage->state !== SafetyState::Clear && $gated !== null) {
             return $gated;
         }
-        $volts = $this->volts();
+        $volts = $this->round->knownV();
         if (in_array(null, $volts, true)) {
             $k = (int) array_search(null, $volts, true) + 1;
 
@@ -56,12 +56,6 @@ final readonly class Unsafe
 
         return $this->limits($do, $act, $p) ??
             ($kind === 'recovery' ? $this->recovery($volts, $one, $test, $p) : $this->groups($volts, $one, $fills, $p));
-    }
-
-    /** @return list<float|null> volts of every group at rest, as far as they have been read */
-    private function volts(): array
-    {
-        return array_map(fn($g): ?float => $g->restV, $this->round->evidence()->groups);
     }
 
     private function limits(string $do, Fields $act, PackSpec $p): ?string

@@ -49,6 +49,31 @@ it('takes as many acts as a round may have, and not one more', function (): void
     expect(fn(): Round => Rounds::of(5, 1))->toThrow(OutOfRangeException::class)->and(Rounds::of(4, 1))->toBeInstanceOf(Round::class);
 });
 
+it('has current through it for two hundred hours, and then for no more', function (): void {
+    $round = roundWith(Ailment::Nothing);
+    act($round, ['do' => 'look']);
+    readAll($round);
+    $load = ['do' => 'load', 'current_a' => -0.01, 'seconds' => 60];
+    $round->patient->flowedS = 200 * 3600.0;
+    expect(act($round, $load))->not->toHaveKey('refused');
+    $round->patient->flowedS = 200 * 3600.0 + 1;
+    expect(act($round, $load)['why'])
+        ->toContain('say what it is')
+        ->and(act($round, ['do' => 'test', 'test' => ['kind' => 'charge']]))
+        ->toHaveKey('refused')
+        // What takes no current is done all the same.
+        ->and(act($round, ['do' => 'wait', 'hours' => 1]))
+        ->toBe([])
+        ->and(readAll($round)[1])
+        ->toBeFloat();
+    // All that flows is counted.
+    $fresh = roundWith(Ailment::Nothing);
+    act($fresh, ['do' => 'look']);
+    readAll($fresh);
+    act($fresh, $load);
+    expect($fresh->patient->flowedS)->toBe(60.0 + 4 * $fresh->patient->spec->series);
+});
+
 it('slips with the probe only at the higher levels, and then rarely', function (): void {
     $slips = fn(int $level): int => array_sum(
         array_map(function (int $seed) use ($level): int {

@@ -5,10 +5,13 @@ declare(strict_types=1);
 use Heartwood\Core\Pack\Chemistry;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\InvalidRecord;
+use Heartwood\Core\Repair\RepairAction;
 use Heartwood\Core\Trainer\Ailment;
 use Heartwood\Core\Trainer\Attempt;
+use Heartwood\Core\Trainer\Choice;
 use Heartwood\Core\Trainer\Debrief;
 use Heartwood\Core\Trainer\Paper;
+use Heartwood\Core\Trainer\Patient;
 use Heartwood\Core\Trainer\Score;
 use Heartwood\Core\Trainer\Start;
 use Heartwood\Core\Trainer\Told;
@@ -61,14 +64,14 @@ function closedRecord(array $volts, array $pack = [], array $symptoms = ['dead-o
 }
 
 /** @param  list<array<string, mixed>>  $truth */
-function told(array $truth, array $volts = [3.9, 3.9, 3.9, 3.9, 3.9, 3.9, 3.9, 3.9], array $pack = [], array $symptoms = []): Told
+function toldJob(array $truth, array $volts = [3.9, 3.9, 3.9, 3.9, 3.9, 3.9, 3.9, 3.9], array $pack = [], array $symptoms = []): Told
 {
     return Told::of(closedRecord($volts, $pack, $symptoms), $truth);
 }
 
 it('stands where the job stood: each group as it was read, what it was at its place, and by another name', function (): void {
     $volts = [3.912, 3.905, 3.899, 0.21, 3.908, 3.91];
-    $told = told([['code' => 'group.dead', 'where' => ['group' => 4]], ['code' => 'bms.protecting', 'where' => null]], $volts);
+    $told = toldJob([['code' => 'group.dead', 'where' => ['group' => 4]], ['code' => 'bms.protecting', 'where' => null]], $volts);
     $round = Start::told($told, 7)->round();
     foreach ($volts as $i => $v) {
         expect($round->patient->across($i + 1))->toEqualWithDelta($v, 0.001);
@@ -110,11 +113,11 @@ it('goes by what was read first, and not by what the work made of it', function 
 });
 
 it('puts a group that nobody read where its fellows are, and takes a pack of any chemistry', function (): void {
-    $round = Start::told(told([], [3.9, null, 3.9, 3.9]), 3)->round();
+    $round = Start::told(toldJob([], [3.9, null, 3.9, 3.9]), 3)->round();
     expect($round->patient->truth)->toBe([])->and($round->patient->across(2))->toBeGreaterThan(3.4)->toBeLessThan(4.2);
     foreach (Chemistry::cases() as $c) {
         $v = $c->profile()->nominalV;
-        $told = told([['code' => 'path.fuse-open']], [$v, $v, $v, $v], ['chemistry' => $c->value, 'cell' => [], 'parallel' => null]);
+        $told = toldJob([['code' => 'path.fuse-open']], [$v, $v, $v, $v], ['chemistry' => $c->value, 'cell' => [], 'parallel' => null]);
         $seen = Start::told($told, 1)->round();
         expect($seen->patient->across(1))->toEqualWithDelta($v, 0.01)->and($seen->patient->conducts())->toBeFalse();
     }
@@ -131,7 +134,7 @@ it('is told by the tool as a round that was drawn is', function (): void {
     $right = $rounds = 0;
     foreach ($cases as [$truth, $volts, $symptoms]) {
         foreach ([1, 2, 3, 4] as $seed) {
-            $start = Start::told(told([$truth], $volts, [], $symptoms), $seed);
+            $start = Start::told(toldJob([$truth], $volts, [], $symptoms), $seed);
             $round = $start->round();
             $score = Score::of(Tool::answer((new Tool($round))->play())['findings'], $round->patient->truth);
             $right += $score->placeRight ? 1 : 0;
@@ -143,7 +146,7 @@ it('is told by the tool as a round that was drawn is', function (): void {
 });
 
 it('says why a job cannot be played', function (array $truth, string $why, array $pack = []): void {
-    expect(fn(): Told => told($truth, pack: $pack))->toThrow(InvalidRecord::class, $why);
+    expect(fn(): Told => toldJob($truth, pack: $pack))->toThrow(InvalidRecord::class, $why);
 })->with([
     'no place' => [[['code' => 'group.dead']], 'the job does not say where'],
     'a place that is none' => [[['code' => 'group.dead', 'where' => ['group' => 9]]], 'this pack has no place 9'],
@@ -161,7 +164,7 @@ it('asks for the truth before it teaches', function (): void {
 });
 
 it('is as hard as the hardest of what ailed it, and never the first exercise', function (): void {
-    $level = fn(string ...$codes): int => told(array_map(fn(string $c): array => ['code' => $c], $codes))->level();
+    $level = fn(string ...$codes): int => toldJob(array_map(fn(string $c): array => ['code' => $c], $codes))->level();
     expect($level())
         ->toBe(2)
         ->and($level('path.fuse-open'))
@@ -269,4 +272,53 @@ it('asks nobody for how a pack stands, and the tool says none of it', function (
             expect(Score::of($said, $round->patient->truth)->brier)->toBeLessThan(0.1);
         }
     }
+});
+
+it('says where a line left the best one, and nothing where it did not', function (): void {
+    $start = Start::drawn(2, 9);
+    $tool = new Tool($start->round());
+    $tool->play();
+    $debrief = fn(array $acts): string => implode(
+        "\n",
+        Trainer::judged($start, array_map(Fields::of(...), $acts), new Fields(['findings' => []]))['debrief'],
+    );
+    expect($debrief($tool->acts))->not->toContain('another way')->not->toContain('it stopped')->not->toContain('went on');
+    expect($debrief([]))->toContain('At the first step it stopped; the best line went on: look.');
+    $first = array_slice($tool->acts, 0, 1);
+    expect($debrief($first))->toContain('After "look" it stopped; the best line went on: read.');
+    expect($debrief([...$first, ['do' => 'wait', 'hours' => 24]]))->toContain(
+        'After "look" it went another way: wait 24.0 h, where the best line had: read.',
+    );
+    $last = Debrief::said(new Fields($tool->acts[count($tool->acts) - 1]));
+    expect($debrief([...$tool->acts, ['do' => 'unplug']]))->toContain("After \"$last\" the best line was done; here it went on: unplug.");
+});
+
+it('judges a choice by what was read, and charges nothing that nobody read', function (): void {
+    $dead = fn(): Patient => roundWith(Ailment::Dead)->patient;
+    $series = $dead()->spec->series;
+    $known = fn(?float $v): array => array_replace(array_fill(0, $series, 3.8), [1 => $v]);
+    $of = fn(?array $known): ?string => Choice::of(RepairAction::ChargeGroup, [['group' => 2]], $dead(), $known)->unsafe;
+    expect($of(null))
+        ->toContain('under the floor')
+        ->and($of($known(0.2)))
+        ->toContain('under the floor')
+        ->and($of($known(null)))
+        ->toBe('Group 2 was never read: nobody charges what nobody knows.')
+        // A slip that everybody would have believed.
+        ->and($of($known(3.8)))
+        ->toBeNull();
+    // Only what is charged has to be known.
+    expect(Choice::of(RepairAction::ReplaceGroup, [['group' => 2]], $dead(), $known(null))->unsafe)->toBeNull();
+    expect(Choice::of(RepairAction::ChargeGroup, [['group' => 3]], $dead(), $known(null))->unsafe)->toBeNull();
+    expect(Choice::of(RepairAction::Balance, [], $dead(), array_fill(0, $series, null))->unsafe)->toContain('Group 1 was never read');
+    // In a round: chosen without a single reading, it is lost by the choice.
+    $round = Trainer::replay(
+        Start::drawn(1, 3),
+        [new Fields(['do' => 'look'])],
+        new Fields([
+            'findings' => [],
+            'option' => ['action' => 'balance'],
+        ]),
+    );
+    expect($round['score']['safe'])->toBeFalse();
 });

@@ -307,6 +307,7 @@ it('makes every write safe to repeat: by its key, or because its own numbers mak
         'POST api/watch/meter',
         'POST api/jobs/{job}/board-report',
         'POST api/registers',
+        'POST api/training/paper',
         'POST api/simulated-bench',
         'POST api/jobs/{job}/recovery-plan',
         'POST api/label-check',

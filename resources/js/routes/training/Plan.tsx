@@ -32,11 +32,13 @@ export function findingsOf(
     if (verdict.nothing !== null) return { findings: [], nothing: verdict.nothing / 100 };
     const said = verdict.findings.filter((f) => f.code !== '');
     if (said.length === 0) return 'Say what it is first, or that nothing is wrong with it.';
-    const bare = said.find((f) => (place(f.code) ?? 'pack') !== 'pack' && whole(f.place) === null);
+    // Without the list nobody knows which of them has a place.
+    if (said.some((f) => place(f.code) === undefined)) return 'The list of faults is still on its way.';
+    const bare = said.find((f) => place(f.code) !== 'pack' && whole(f.place) === null);
     if (bare) return 'A finding lacks its place: say which group or joint.';
     return {
         findings: said.map((f) => {
-            const kind = place(f.code) ?? 'pack';
+            const kind = place(f.code)!;
             return { code: f.code, where: kind === 'pack' ? null : { [kind]: whole(f.place)! }, probability: f.sure / 100 };
         }),
         nothing: null,
@@ -107,7 +109,7 @@ export function Component() {
                     ) : (
                         <ul>
                             {verdict.findings
-                                .filter((f) => f.code !== '')
+                                .filter((f) => placeOf(f.code) !== undefined)
                                 .map((f, i) => (
                                     <li key={i}>
                                         <b>{faults.find((x) => x.code === f.code)?.title ?? f.code}</b>

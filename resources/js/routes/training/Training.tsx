@@ -158,6 +158,13 @@ function GetOn({ home }: { home: Home }) {
                     <Curve of={p.calibration} width={230} />
                 </div>
             )}
+            {home.rights.some((r) => !r.has) && (
+                <details open={p.accuracy !== null && p.accuracy.rounds >= 3}>
+                    <summary className="min-h-[44px] flex items-center underline underline-offset-4">What your rounds speak for</summary>
+                    <Speaks of={home.rights} />
+                    <p className="text-muted">The owner gives a right, by hand.</p>
+                </details>
+            )}
         </section>
     );
 }

@@ -130,6 +130,9 @@ describe('an answer', () => {
             nothing: null,
         });
     });
+    it('waits for the list that says which fault has a place', () => {
+        expect(findingsOf(one('group.new', '3'), place)).toMatch(/on its way/);
+    });
     it('says nothing is wrong with a sureness of its own, whatever was chosen before', () => {
         expect(findingsOf({ ...one('group.dead', '3'), nothing: 90 }, place)).toEqual({ findings: [], nothing: 0.9 });
     });
