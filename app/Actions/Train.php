@@ -52,7 +52,7 @@ final class Train
                 'id' => (string) Str::uuid7(),
                 'workshop_id' => $person->workshop_id,
                 'person_id' => $person->id,
-                'sitting_at' => Training::sitting($person, $now)['began'] ?? $now,
+                'sitting_at' => Training::sitting($person, $now) ?? $now,
                 'started_at' => $now,
             ];
             if ($case !== null) {

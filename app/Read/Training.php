@@ -16,6 +16,7 @@ use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Repair\RepairAction;
 use Heartwood\Core\Trainer\Attempt;
 use Heartwood\Core\Trainer\Progress;
+use Heartwood\Core\Trainer\Sitting;
 use Heartwood\Core\Trainer\Spacing;
 use Heartwood\Core\Trainer\Told;
 use Heartwood\Core\Trainer\Trainer;
@@ -58,13 +59,12 @@ final class Training
         return Spacing::of(self::attempts($person));
     }
 
-    /** @return array{began: CarbonImmutable, ends: CarbonImmutable}|null the sitting that goes on by then */
-    public static function sitting(Person $person, CarbonImmutable $now): ?array
+    /** When the sitting began that goes on by then; null where none does. */
+    public static function sitting(Person $person, CarbonImmutable $now): ?CarbonImmutable
     {
         $began = TrainingRound::query()->where('person_id', $person->id)->orderByDesc('sitting_at')->first()?->sitting_at;
-        $ends = $began?->addMinutes(TrainerLimits::SESSION_MIN);
 
-        return $began === null || $ends <= $now ? null : ['began' => $began, 'ends' => $ends];
+        return $began !== null && Sitting::goesOn((float) $began->format('U.u'), (float) $now->format('U.u')) ? $began : null;
     }
 
     /** @return array<string, mixed> */
@@ -85,7 +85,7 @@ final class Training
                     ? null
                     : [
                         'began_at' => $last->toIso8601ZuluString(),
-                        'ends_at' => $last->addMinutes(TrainerLimits::SESSION_MIN)->toIso8601ZuluString(),
+                        'ends_at' => self::iso(Sitting::ends((float) $last->format('U.u'))),
                         'over' => self::sitting($person, $now) === null,
                         'rounds' => $sat->whereNotNull('ended_at')->count(),
                         'right' => $sat->filter(fn(TrainingRound $r): bool => ($r->score['place_right'] ?? false) === true)->count(),
@@ -97,10 +97,7 @@ final class Training
                 fn(array $k): array => [
                     'title' => self::kind($k['kind']),
                     'recall' => round($k['recall'], 3),
-                    'due_at' =>
-                        $k['kind'] === Attempt::NOTHING
-                            ? null
-                            : CarbonImmutable::createFromTimestampUTC((int) round($k['due_days'] * Train::DAY_S))->toIso8601ZuluString(),
+                    'due_at' => $k['kind'] === Attempt::NOTHING ? null : self::iso($k['due_days'] * Train::DAY_S),
                     'seen' => $k['seen'],
                     'missed' => $k['missed'],
                 ],
@@ -135,6 +132,11 @@ final class Training
                 ->values()
                 ->all(),
         ];
+    }
+
+    private static function iso(float $seconds): string
+    {
+        return CarbonImmutable::createFromTimestampUTC($seconds)->toIso8601ZuluString();
     }
 
     /** @return 'right'|'place-wrong'|'wrong'|'unsafe'|'left' */

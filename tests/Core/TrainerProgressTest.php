@@ -8,6 +8,7 @@ use Heartwood\Core\Trainer\Ailment;
 use Heartwood\Core\Trainer\Attempt;
 use Heartwood\Core\Trainer\Progress;
 use Heartwood\Core\Trainer\Rounds;
+use Heartwood\Core\Trainer\Sitting;
 use Heartwood\Core\Trainer\Spacing;
 use Heartwood\Core\Trainer\Start;
 
@@ -179,6 +180,11 @@ it('offers the next level once the one before is held', function (): void {
         ->toBe(1)
         ->and($level(attempts(6, 1, 1)))
         ->toBe(2)
+        // At ten rounds eight are not, at nineteen fourteen are: 54.8 and 55.2 %.
+        ->and($level(attempts(8, 2, 1)))
+        ->toBe(1)
+        ->and($level(attempts(14, 5, 1)))
+        ->toBe(2)
         // Who holds a harder one has no need of an easier; one round at a higher one moves nobody.
         ->and($level(attempts(8, 0, 3)))
         ->toBe(4)
@@ -245,4 +251,13 @@ it('makes an attempt of what was scored: kinds without what follows, each surene
     ]);
     // Kept and read again, it is the same.
     expect(Attempt::from(Fields::of(json_decode((string) json_encode($a->toArray()), true))))->toEqual($a);
+});
+
+it('ends a sitting after a quarter of an hour', function (): void {
+    expect(Sitting::ends(1000.0))
+        ->toBe(1900.0)
+        ->and(Sitting::goesOn(1000.0, 1899.9))
+        ->toBeTrue()
+        ->and(Sitting::goesOn(1000.0, 1900.0))
+        ->toBeFalse();
 });
