@@ -235,6 +235,8 @@ final class Train
             'ended_by' => $by,
             'answer' => $answer === null ? null : $answer + ['nothing' => $nothing],
             'score' => $score,
+            // What was seen stays as it was seen, whatever the rules draw from the same seed later.
+            'screen' => Trainer::screen($round->start(), $round->fields()),
             'attempt' => Attempt::of(self::days($now), $round->start(), $round->told !== null, $score, $said, $nothing)->toArray(),
         ]);
 

@@ -30,6 +30,7 @@ final class TrainingRound extends Row
             'told' => 'array',
             'answer' => 'array',
             'score' => 'array',
+            'screen' => 'array',
             'attempt' => 'array',
             'sitting_at' => 'immutable_datetime',
             'started_at' => 'immutable_datetime',

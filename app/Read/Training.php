@@ -222,8 +222,10 @@ final class Training
     public static function round(TrainingRound $round): array
     {
         $acts = $round->played();
-        $screen = Trainer::screen($round->start(), $round->fields());
         $over = $round->ended_at !== null;
+        $screen = $over ? $round->screen : Trainer::screen($round->start(), $round->fields());
+        /** @var list<array{seconds: int, result: mixed}> $done */
+        $done = $screen['acts'];
 
         return [
             'id' => $round->id,
@@ -237,9 +239,13 @@ final class Training
             'full_v' => $screen['full_v'],
             'check' => $screen['check'],
             'acts' => array_map(
-                fn(array $done, int $i): array => ['act' => $acts[$i]] + $done,
-                $screen['acts'],
-                array_keys($screen['acts']),
+                fn(array $act, array $came): array => [
+                    'act' => $act,
+                    'seconds' => $came['seconds'],
+                    'result' => (object) $came['result'],
+                ],
+                array_slice($acts, 0, count($done)),
+                $done,
             ),
             'record' => $screen['record'],
             'over' => !$over

@@ -37,6 +37,7 @@ return new class extends Migration {
                 $t->string('ended_by', 10)->nullable();
                 $t->json('answer')->nullable();
                 $t->json('score')->nullable();
+                $t->json('screen')->nullable();
                 $t->json('attempt')->nullable();
                 $t->index(['person_id', 'ended_at']);
             });

@@ -197,6 +197,21 @@ it('scores an answer, tells what it was, and remembers how sure somebody was', f
     expect($open->refresh()->ended_at)->toBeNull();
 });
 
+it('shows a round that is over as it was seen, whatever is drawn from its seed later', function (): void {
+    $round = begun($this->bench, 1);
+    $over = played($this->bench, $round)->assertOk();
+    $seen = fn(): array => $this->getJson("/api/training/rounds/{$round->id}")
+        ->assertOk()
+        ->json();
+    $asItWas = $seen();
+    expect($asItWas['record'])->toEqual($over->json('record'))->and($asItWas['acts'])->not->toBe([]);
+    DB::table('training_rounds')
+        ->where('id', $round->id)
+        ->update(['seed' => 4_711]);
+    $later = $seen();
+    expect(array_diff_key($later, ['over' => 1]))->toEqual(array_diff_key($asItWas, ['over' => 1]));
+});
+
 it('counts a round that is given up as one that was missed, and shows what it was', function (): void {
     $round = begun($this->bench);
     $left = $this->bench->post("training/rounds/{$round->id}/leave")->assertOk();
