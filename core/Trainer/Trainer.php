@@ -18,7 +18,7 @@ use Heartwood\Core\Repair\RepairAction;
 final class Trainer
 {
     /** What a score says to the screens alone. */
-    private const BESIDE = ['unsafe' => 1, 'best_choice' => 1, 'best_brier' => 1];
+    private const BESIDE = ['unsafe' => 1, 'came_ah' => 1, 'best_choice' => 1, 'best_brier' => 1];
 
     /**
      * @param  list<Fields>  $acts
@@ -43,13 +43,14 @@ final class Trainer
     }
 
     /**
-     * A round that is over, as it is scored; beside it `unsafe`, the rule that was broken, `best_choice`, what the tool would have
-     * done and what that gives, and `best_brier`, how it would have stood.
+     * A round that is over, as it is scored. Beside it: `unsafe`, the rule that was broken; `came_ah`, what the pack gave as it came;
+     * `best_choice`, what the tool would have done and what that gives; `best_brier`, how it would have stood.
      *
      * @param  list<Fields>  $acts
      * @param  Fields|null  $answer  null where it was left, or an unsafe act ended it
      * @return array{safe: bool, unsafe: string|null, right: bool, place_right: bool, brier: float, seconds: int, best_seconds: int,
-     *   choice: array<string, mixed>|null, best_choice: array<string, mixed>|null, best_brier: float,
+     *   choice: array<string, mixed>|null, came_ah: float, best_choice: array<string, mixed>|null,
+     *   best_brier: float,
      *   truth: list<array{code: string, where: array<string, int>|null}>, debrief: list<string>}
      */
     public static function judged(Start $start, array $acts, ?Fields $answer): array
@@ -126,7 +127,8 @@ final class Trainer
      * @param  list<Fields>  $acts
      * @param  list<array{seconds: int, result: array<string, mixed>|object}>  $done
      * @return array{safe: bool, unsafe: string|null, right: bool, place_right: bool, brier: float, seconds: int, best_seconds: int,
-     *   choice: array<string, mixed>|null, best_choice: array<string, mixed>|null, best_brier: float,
+     *   choice: array<string, mixed>|null, came_ah: float, best_choice: array<string, mixed>|null,
+     *   best_brier: float,
      *   truth: list<array{code: string, where: array<string, int>|null}>, debrief: list<string>}
      */
     private static function score(Round $round, Start $start, array $acts, array $done, ?Fields $answer): array
@@ -166,6 +168,7 @@ final class Trainer
             'seconds' => $seconds,
             'best_seconds' => $tool->seconds,
             'choice' => $choice?->toArray(),
+            'came_ah' => Choice::of(RepairAction::None, [], $start->round()->patient)->usableAh,
             'best_choice' => self::bestChoice($start, $best),
             'best_brier' => round(Score::of(Tool::answer($best)['findings'], $truth)->brier, 4),
             'truth' => $truth,

@@ -233,12 +233,18 @@ it('tells beside the score which rule was broken and what the tool would have do
         ->and(array_keys((array) Trainer::replay($start, $acts, null)['score']))
         ->not->toContain('unsafe')
         ->not->toContain('best_choice')
-        ->not->toContain('best_brier');
+        ->not->toContain('best_brier')
+        ->not->toContain('came_ah');
     $empty = Trainer::judged($start, [], new Fields(['findings' => []]));
     $best = $empty['best_choice'];
     // Who names nothing is off by one for each thing that was wrong; the tool's own line by less.
     expect($empty['brier'])->toEqual(count($empty['truth']))->and($empty['best_brier'])->toBeLessThan($empty['brier']);
     expect($best['title'])->not->toBe('')->and($best['usable_ah'])->toBeGreaterThanOrEqual(0.0);
+    // A pack whose output is off gives nothing as it came; one that nothing ails gives what it holds.
+    expect($judged['came_ah'])
+        ->toBe(0.0)
+        ->and(Trainer::judged(Start::drawn(1, soundSeed()), [], null)['came_ah'])
+        ->toBeGreaterThan(1.5);
     // Whoever leaves has said nothing, and is right in nothing.
     $nothing = Start::drawn(1, soundSeed());
     expect(Trainer::judged($nothing, [], null)['right'])

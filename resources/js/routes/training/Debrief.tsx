@@ -113,16 +113,24 @@ function Debrief({ round, over }: { round: Round; over: Over }) {
 const minutes = (s: number) =>
     s < 5400 ? `${Math.round(s / 60)} min` : s < 172_800 ? `${(s / 3600).toFixed(1)} h` : `${(s / 86_400).toFixed(1)} days`;
 
+const ah = (c: { usable_ah: number } | null) => (c ? `${c.usable_ah.toFixed(1)} Ah` : '--');
+const hands = (c: { minutes: number } | null) => (c ? `${c.minutes} min` : '--');
+
 function Figures({ score }: { score: Over['score'] }) {
     const currency = usePerson().workshop.currency;
-    const does = (c: { usable_ah: number; cost: number; minutes: number }) =>
-        `${c.usable_ah.toFixed(1)} Ah, ${money(Math.round(100 * c.cost), currency)}, ${c.minutes} min`;
     const rows: [ReactNode, string, string][] = [
         [<Word of="brier">Sureness</Word>, score.brier.toFixed(2), score.best_brier.toFixed(2)],
         ['Time at the bench', minutes(score.seconds), minutes(score.best_seconds)],
     ];
-    if (score.choice)
-        rows.push(['What the choice gives, costs, takes', does(score.choice), score.best_choice ? does(score.best_choice) : '--']);
+    const { choice, best_choice: best } = score;
+    if (choice) {
+        const cost = (c: { cost: number } | null) => (c ? money(Math.round(100 * c.cost), currency) : '--');
+        rows.push(
+            [`The pack gives (as it came: ${score.came_ah.toFixed(1)} Ah)`, ah(choice), ah(best)],
+            ['That costs', cost(choice), cost(best)],
+            ['Hands', hands(choice), hands(best)],
+        );
+    }
     return (
         <table className="w-full">
             <thead>
@@ -146,11 +154,11 @@ function Figures({ score }: { score: Over['score'] }) {
                         <td className="digits">{best}</td>
                     </tr>
                 ))}
-                {score.choice && score.best_choice && (
+                {choice && best && (
                     <tr>
                         <td />
                         <td />
-                        <td className="text-muted text-sm">{score.best_choice.title}</td>
+                        <td className="text-muted text-sm">{best.title}</td>
                     </tr>
                 )}
             </tbody>

@@ -68,6 +68,7 @@ const over = (more: Doc = {}): Doc => ({
         place_right: true,
         brier: 0.04,
         best_brier: 0.01,
+        came_ah: 1.2,
         seconds: 1800,
         best_seconds: 90_000,
         choice: { usable_ah: 4.6, cost: 88.5, minutes: 75 },
@@ -458,7 +459,9 @@ describe('a debrief', () => {
         const rows = within(went).getAllByRole('row');
         expect(rows[1]!.textContent).toMatch(/0\.040\.01$/);
         expect(rows[2]!.textContent).toContain('30 min25.0 h');
-        expect(rows[3]!.textContent).toContain('4.6 Ah, €88.50, 75 min');
+        expect(rows[3]!.textContent).toBe('The pack gives (as it came: 1.2 Ah)4.6 Ah4.7 Ah');
+        expect(rows[4]!.textContent).toBe('That costs€88.50€80.00');
+        expect(rows[5]!.textContent).toBe('Hands75 min75 min');
         expect(screen.getByRole('region', { name: 'The evidence in its order' }).textContent).toContain('The best line took 1.0 days.');
         expect(screen.getByText('41')).toBeTruthy();
         answered(round({ id: ID.replace('01a', '02b') }));
