@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 // Rounds of the trainer, played by the tool itself with its own next tests: right by code and place, unsafe acts, kinds.
 
+use Heartwood\Core\Repair\RepairAction;
+use Heartwood\Core\Trainer\Choice;
 use Heartwood\Core\Trainer\Rounds;
 use Heartwood\Core\Trainer\Score;
 use Heartwood\Core\Trainer\Tool;
@@ -17,7 +19,7 @@ const KINDS = 12;
 $rounds = (int) ($argv[1] ?? 100);
 $first = (int) ($argv[2] ?? 1);
 $kinds = $missed = [];
-$unsafe = 0;
+$unsafe = $chosen = 0;
 $bad = 0;
 foreach (LEAST as $level => $least) {
     $right = $tests = 0;
@@ -26,7 +28,15 @@ foreach (LEAST as $level => $least) {
     for ($seed = $first; $seed < $first + $rounds; $seed++) {
         $round = Rounds::of($level, $seed);
         $tool = new Tool($round);
-        $score = Score::of(Tool::answer($tool->play())['findings'], $round->patient->truth);
+        $said = Tool::answer($tool->play());
+        $score = Score::of($said['findings'], $round->patient->truth);
+        if ($said['option'] !== null) {
+            $fresh = Rounds::of($level, $seed)->patient;
+            $where = array_map(fn(?array $w): array => $w ?? [], $said['option']['where']);
+            $why = Choice::of(RepairAction::from($said['option']['action']), $where, $fresh, $round->knownV())->unsafe;
+            $chosen += $why === null ? 0 : 1;
+            $why === null || printf("  unsafe choice, level %d, seed %d: %s: %s\n", $level, $seed, $said['option']['action'], $why);
+        }
         $named = implode(' + ', array_diff(array_column($round->patient->truth, 'code'), ['bms.protecting'])) ?: 'nothing';
         $kinds[$named] = ($kinds[$named] ?? 0) + 1;
         $right += $score->placeRight ? 1 : 0;
@@ -55,9 +65,10 @@ foreach (LEAST as $level => $least) {
 }
 $single = array_filter(array_keys($kinds), fn(string $k): bool => !str_contains($k, ' + ') && $k !== 'nothing');
 printf("unsafe acts %d in %d rounds (limit 0)  %s\n", $unsafe, 4 * $rounds, $unsafe === 0 ? 'ok' : 'OVER');
+printf("unsafe choices %d in %d rounds (limit 0)  %s\n", $chosen, 4 * $rounds, $chosen === 0 ? 'ok' : 'OVER');
 printf("kinds of fault %d (limit %d)  %s\n", count($single), KINDS, count($single) >= KINDS ? 'ok' : 'UNDER');
 arsort($missed);
 foreach (array_filter($missed) as $named => $n) {
     printf("  missed %d of %d: %s\n", $n, $kinds[$named], $named);
 }
-exit($bad === 0 && $unsafe === 0 && count($single) >= KINDS ? 0 : 1);
+exit($bad === 0 && $unsafe === 0 && $chosen === 0 && count($single) >= KINDS ? 0 : 1);

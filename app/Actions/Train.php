@@ -237,7 +237,7 @@ final class Train
             'score' => $score,
             // What was seen stays as it was seen, whatever the rules draw from the same seed later.
             'screen' => Trainer::screen($round->start(), $round->fields()),
-            'attempt' => Attempt::of(self::days($now), $round->start(), $round->told !== null, $score, $said, $nothing)->toArray(),
+            'attempt' => Attempt::of(self::days($now), $round->start(), $score, $said, $nothing)->toArray(),
         ]);
 
         return $round;

@@ -20,6 +20,7 @@ use Heartwood\Core\Trainer\Sitting;
 use Heartwood\Core\Trainer\Spacing;
 use Heartwood\Core\Trainer\Told;
 use Heartwood\Core\Trainer\Trainer;
+use Illuminate\Database\Eloquent\Collection;
 
 /** What the screens of the trainer show: where somebody stands, the round under way, who is ready for what. Computed only. */
 final class Training
@@ -35,18 +36,28 @@ final class Training
         'release' => 'lift a safety state',
     ];
 
-    /** @return list<Attempt> of one person, in the order in which they ended */
-    public static function attempts(Person $person): array
-    {
-        $attempts = TrainingRound::query()
-            ->where('person_id', $person->id)
-            ->whereNotNull('ended_at')
-            ->orderBy('ended_at')
-            ->pluck('attempt')
-            ->map(fn(array $kept): Attempt => Attempt::from(new Fields($kept)))
-            ->all();
+    /** What lists need of a round: not what was seen in it, which is long. */
+    private const COLUMNS = ['id', 'person_id', 'level', 'case_number', 'sitting_at', 'started_at', 'ended_at', 'ended_by', 'attempt'];
 
-        return array_values($attempts);
+    /** @return list<Attempt> of one person, in the order in which they ended */
+    private static function attempts(Person $person): array
+    {
+        return self::ended(TrainingRound::query()->where('person_id', $person->id)->get(self::COLUMNS));
+    }
+
+    /**
+     * @param  Collection<int, TrainingRound>  $rounds
+     * @return list<Attempt> of those that are over, in the order in which they ended
+     */
+    private static function ended(Collection $rounds): array
+    {
+        return array_values(
+            $rounds
+                ->whereNotNull('ended_at')
+                ->sortBy('ended_at')
+                ->map(fn(TrainingRound $r): Attempt => Attempt::from(new Fields((array) $r->attempt)))
+                ->all(),
+        );
     }
 
     public static function progress(Person $person): Progress
@@ -62,17 +73,25 @@ final class Training
     /** When the sitting began that goes on by then; null where none does. */
     public static function sitting(Person $person, CarbonImmutable $now): ?CarbonImmutable
     {
-        $began = TrainingRound::query()->where('person_id', $person->id)->orderByDesc('sitting_at')->first()?->sitting_at;
+        $began = TrainingRound::query()
+            ->where('person_id', $person->id)
+            ->orderByDesc('sitting_at')
+            ->first(['sitting_at'])?->sitting_at;
 
-        return $began !== null && Sitting::goesOn((float) $began->format('U.u'), (float) $now->format('U.u')) ? $began : null;
+        return $began !== null && self::goesOn($began, $now) ? $began : null;
+    }
+
+    private static function goesOn(CarbonImmutable $began, CarbonImmutable $now): bool
+    {
+        return Sitting::goesOn((float) $began->format('U.u'), (float) $now->format('U.u'));
     }
 
     /** @return array<string, mixed> */
     public static function home(Person $person): array
     {
         $now = CarbonImmutable::now();
-        $attempts = self::attempts($person);
-        $rounds = TrainingRound::query()->where('person_id', $person->id)->orderByDesc('started_at')->get();
+        $rounds = TrainingRound::query()->where('person_id', $person->id)->orderByDesc('started_at')->get(self::COLUMNS);
+        $attempts = self::ended($rounds);
         $progress = new Progress($attempts);
         $last = $rounds->first()?->sitting_at;
         $sat = $last === null ? collect() : $rounds->filter(fn(TrainingRound $r): bool => $r->sitting_at->eq($last));
@@ -86,10 +105,10 @@ final class Training
                     : [
                         'began_at' => $last->toIso8601ZuluString(),
                         'ends_at' => self::iso(Sitting::ends((float) $last->format('U.u'))),
-                        'over' => self::sitting($person, $now) === null,
+                        'over' => !self::goesOn($last, $now),
                         'rounds' => $sat->whereNotNull('ended_at')->count(),
-                        'right' => $sat->filter(fn(TrainingRound $r): bool => ($r->score['place_right'] ?? false) === true)->count(),
-                        'unsafe' => $sat->filter(fn(TrainingRound $r): bool => ($r->score['safe'] ?? true) === false)->count(),
+                        'right' => $sat->filter(fn(TrainingRound $r): bool => ($r->attempt['place_right'] ?? false) === true)->count(),
+                        'unsafe' => $sat->filter(fn(TrainingRound $r): bool => ($r->attempt['safe'] ?? true) === false)->count(),
                     ],
             'progress' => self::said($progress),
             'rights' => self::rights($person, $progress),
@@ -143,10 +162,10 @@ final class Training
     private static function outcome(TrainingRound $r): string
     {
         return match (true) {
-            ($r->score['safe'] ?? true) === false => 'unsafe',
+            ($r->attempt['safe'] ?? true) === false => 'unsafe',
             $r->ended_by === 'left' => 'left',
-            ($r->score['place_right'] ?? false) === true => 'right',
-            ($r->score['right'] ?? false) === true => 'place-wrong',
+            ($r->attempt['place_right'] ?? false) === true => 'right',
+            ($r->attempt['right'] ?? false) === true => 'place-wrong',
             default => 'wrong',
         };
     }
@@ -181,13 +200,14 @@ final class Training
     /** @return list<array<string, mixed>> everybody of a workshop, and what their rounds speak for */
     public static function people(int $workshop): array
     {
+        $rounds = TrainingRound::query()->where('workshop_id', $workshop)->get(self::COLUMNS)->groupBy('person_id');
         $people = Person::query()
             ->where('workshop_id', $workshop)
             ->where('active', true)
             ->orderBy('name')
             ->get()
-            ->map(function (Person $person): array {
-                $p = self::progress($person);
+            ->map(function (Person $person) use ($rounds): array {
+                $p = new Progress(self::ended($rounds[$person->id] ?? new Collection()));
 
                 return [
                     'id' => $person->id,
@@ -206,16 +226,17 @@ final class Training
     /** @return list<array<string, mixed>> what somebody may, or would be ready for */
     private static function rights(Person $person, Progress $p): array
     {
-        return array_map(
-            fn(string $right): array => [
+        return array_map(function (string $right) use ($person, $p): array {
+            $missing = $p->missingFor($right);
+
+            return [
                 'right' => $right,
                 'title' => self::RIGHTS[$right],
                 'has' => Rights::allows($person, $right),
-                'ready' => $p->missingFor($right) === [],
-                'missing' => $p->missingFor($right),
-            ],
-            array_keys(TrainerLimits::READY_LEVEL),
-        );
+                'ready' => $missing === [],
+                'missing' => $missing,
+            ];
+        }, array_keys(TrainerLimits::READY_LEVEL));
     }
 
     /** @return array<string, mixed> a round as its screens show it; what is wrong only once it is over */
@@ -247,7 +268,8 @@ final class Training
                 array_slice($acts, 0, count($done)),
                 $done,
             ),
-            'record' => $screen['record'],
+            'sets' => $screen['sets'],
+            'most_wait_h' => TrainerLimits::WAIT_H,
             'over' => !$over
                 ? null
                 : [

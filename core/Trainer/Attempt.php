@@ -20,7 +20,6 @@ final readonly class Attempt
      * @param  float  $days  when it ended, days of a clock that only ever goes on
      * @param  list<string>  $kinds  codes of what was wrong, without what follows from it
      * @param  list<array{p: float, so: bool}>  $stated  each sureness that was stated, and whether it was so
-     * @param  bool  $told  of a job of the shop's own
      */
     public function __construct(
         public float $days,
@@ -33,7 +32,6 @@ final readonly class Attempt
         public array $stated,
         public int $seconds,
         public int $bestSeconds,
-        public bool $told = false,
     ) {}
 
     /**
@@ -42,7 +40,7 @@ final readonly class Attempt
      * @param  Fields|null  $answer  as it was given; null where an unsafe act or the person ended it
      * @param  float|null  $nothing  how sure somebody was that nothing was wrong, where that was said
      */
-    public static function of(float $days, Start $start, bool $told, array $score, ?Fields $answer, ?float $nothing): self
+    public static function of(float $days, Start $start, array $score, ?Fields $answer, ?float $nothing): self
     {
         $place = fn(string $code, mixed $where): string => $code . ' ' . json_encode($where);
         $true = array_map(fn(array $t): string => $place($t['code'], $t['where']), $score['truth']);
@@ -73,7 +71,6 @@ final readonly class Attempt
             $stated,
             $score['seconds'],
             $score['best_seconds'],
-            $told,
         );
     }
 
@@ -91,7 +88,6 @@ final readonly class Attempt
             'stated' => $this->stated,
             'seconds' => $this->seconds,
             'best_seconds' => $this->bestSeconds,
-            'told' => $this->told,
         ];
     }
 
@@ -109,7 +105,6 @@ final readonly class Attempt
             array_map(fn(Fields $s): array => ['p' => (float) $s->float('p'), 'so' => $s->bool('so') === true], $kept->objects('stated')),
             (int) $kept->int('seconds'),
             (int) $kept->int('best_seconds'),
-            $kept->bool('told') === true,
         );
     }
 }

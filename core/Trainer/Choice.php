@@ -16,6 +16,11 @@ final readonly class Choice
     /** A pack that is charged or brought up as a whole is left no emptier. */
     private const HALF = 0.5;
 
+    /** What charges groups as they are, and what brings them up from under their cut-off first. */
+    private const CHARGES = [RepairAction::ChargeGroup, RepairAction::ChargePack, RepairAction::Balance];
+
+    private const REVIVES = [RepairAction::RecoverGroup, RepairAction::RecoverPack];
+
     private const NEW_PART = [RepairAction::ReplaceBoard, RepairAction::ReplaceCharger, RepairAction::RepairPath];
 
     /**
@@ -90,31 +95,33 @@ final readonly class Choice
         if ($refused !== null) {
             return $refused;
         }
-        $charges = in_array(
-            $action,
-            [
-                RepairAction::ChargeGroup,
-                RepairAction::RecoverGroup,
-                RepairAction::ChargePack,
-                RepairAction::RecoverPack,
-                RepairAction::Balance,
-            ],
-            true,
-        );
-        foreach ($charges ? ($groups === [] ? range(1, $p->spec->series) : $groups) : [] as $k) {
+        $charges = in_array($action, self::CHARGES, true);
+        foreach ($charges || in_array($action, self::REVIVES, true) ? ($groups === [] ? range(1, $p->spec->series) : $groups) : [] as $k) {
             // What nobody could know is no fault of whoever chooses; what nobody read is.
             $v = $known === null ? $p->across($k) : $known[$k - 1] ?? null;
             if ($v === null) {
                 return "Group $k was never read: nobody charges what nobody knows.";
             }
-            if ($v < $p->spec->profile()->floorV) {
-                return $v < 0.0
-                    ? "Group $k is reversed: it is never charged again."
-                    : sprintf('Group %d stands at %.2f V, under the floor: it is replaced, not charged.', $k, $v);
+            $why = Unsafe::ofGroup($k, $v, $p->spec, $charges, $action === RepairAction::ChargeGroup);
+            if ($why !== null) {
+                return $why;
             }
         }
 
         return null;
+    }
+
+    /** @return list<RepairAction> what may be chosen of a pack that was brought: nothing of a round is built from nothing */
+    public static function all(): array
+    {
+        $out = [];
+        foreach (RepairAction::cases() as $a) {
+            if ($a !== RepairAction::Build) {
+                $out[] = $a;
+            }
+        }
+
+        return $out;
     }
 
     /** @param  list<int>  $groups */

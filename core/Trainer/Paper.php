@@ -43,11 +43,7 @@ final readonly class Paper
         $truth = $round->patient->truth;
 
         return [
-            'brief' => [
-                'pack' => $round->patient->pack,
-                'symptoms' => $round->patient->symptoms,
-                'says' => implode(' ', $round->patient->says),
-            ],
+            'brief' => Trainer::brief($round),
             'level' => $start->level,
             'seen' => array_values(array_diff($inspection, ['metal_case'])),
             'readings' => $readings,

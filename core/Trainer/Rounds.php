@@ -44,12 +44,6 @@ final class Rounds
 
     private const CELL_MOHM = [24, 50];
 
-    private const CELL_A = 8.0;
-
-    private const CELL_CHARGE_A = 1.5;
-
-    private const BLEED_A = 0.06;
-
     /** Charge that it comes with. */
     private const CHARGE = [0.5, 0.82];
 
@@ -199,7 +193,6 @@ final class Rounds
         $parallel = $luck->whole(max(array_map(fn(Ailment $a): int => $a->parallel(), $ailments)), self::PARALLEL);
         $cellAh = $luck->pick(self::CELL_AH);
         $cellMohm = $luck->whole(...self::CELL_MOHM);
-        $p = $chemistry->profile();
 
         return [
             'name' => $luck->pick(self::NAMES) . ' ' . $luck->whole(1, self::NUMBERED),
@@ -210,23 +203,10 @@ final class Rounds
             'cell' => [
                 'capacity_ah' => $cellAh,
                 'resistance_mohm' => $cellMohm,
-                'max_continuous_a' => self::CELL_A,
-                'max_charge_a' => self::CELL_CHARGE_A,
+                'max_continuous_a' => Parts::CELL_A,
+                'max_charge_a' => Parts::CELL_CHARGE_A,
             ],
-            'bms' => [
-                'series' => $series,
-                'discharge_limit_a' => round(6.0 * $parallel, 1),
-                'charge_limit_a' => round(1.5 * $parallel, 1),
-                'high_cut_v' => $p->boardHighV,
-                'low_cut_v' => $p->boardLowV,
-                'balance' => 'passive',
-                'balance_current_a' => self::BLEED_A,
-                'wake' => 'charger',
-                'temperature_sensor' => true,
-            ],
-            'load' => ['controller_limit_a' => round(4.5 * $parallel, 1)],
-            'charger' => ['cv_v' => round($p->fullV * $series, 1), 'cc_a' => round(0.3 * $cellAh * $parallel, 1)],
-        ];
+        ] + Parts::around($chemistry, $series, $parallel, $cellAh);
     }
 
     /** @param  array<string, mixed>  $pack  as the record has it, with its cells' capacity and resistance */

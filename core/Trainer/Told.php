@@ -18,19 +18,12 @@ use Heartwood\Core\Record\PackSpec;
 final readonly class Told
 {
     /** What a job that does not say it is taken to have: amp-hours and milliohm of a cell, amps out and in of one (assumed). */
-    private const CELL = ['capacity_ah' => 2.5, 'resistance_mohm' => 35.0, 'max_continuous_a' => 8.0, 'max_charge_a' => 1.5];
-
-    /** Amps of the board and of the device, per cell side by side (assumed). */
-    private const BOARD_OUT_A = 6.0;
-
-    private const BOARD_IN_A = 1.5;
-
-    private const DEVICE_A = 4.5;
-
-    private const BLEED_A = 0.06;
-
-    /** Amps of the charger, as a share of the capacity in amp-hours (assumed). */
-    private const CHARGER_RATE = 0.3;
+    private const CELL = [
+        'capacity_ah' => 2.5,
+        'resistance_mohm' => 35.0,
+        'max_continuous_a' => Parts::CELL_A,
+        'max_charge_a' => Parts::CELL_CHARGE_A,
+    ];
 
     /** Of a pack so much goes into a round: nothing by which anybody could tell whose it is. */
     private const FACTS = ['chemistry', 'series', 'parallel', 'cell', 'bms', 'load', 'charger'];
@@ -129,28 +122,19 @@ final readonly class Told
         $of = new Fields($this->facts);
         $spec = PackSpec::from($of);
         $parallel = $spec->parallel ?? 1;
-        $p = $spec->profile();
-        $cell = $of->object('cell')->all() + self::CELL;
+        $cellAh = $spec->cell->float('capacity_ah') ?? self::CELL['capacity_ah'];
+        $around = Parts::around($spec->chemistry, $spec->series, $parallel, $cellAh);
 
-        return ['name' => $name, 'kind' => 'other', 'chemistry' => $spec->chemistry->value, 'series' => $spec->series] + [
+        return [
+            'name' => $name,
+            'kind' => 'other',
+            'chemistry' => $spec->chemistry->value,
+            'series' => $spec->series,
             'parallel' => $parallel,
-            'cell' => array_intersect_key($cell, self::CELL),
-            'bms' => array_diff_key($of->object('bms')->all(), ['series' => 1]) + [
-                'series' => $spec->series,
-                'discharge_limit_a' => round(self::BOARD_OUT_A * $parallel, 1),
-                'charge_limit_a' => round(self::BOARD_IN_A * $parallel, 1),
-                'high_cut_v' => $p->boardHighV,
-                'low_cut_v' => $p->boardLowV,
-                'balance' => 'passive',
-                'balance_current_a' => self::BLEED_A,
-                'wake' => 'charger',
-                'temperature_sensor' => true,
-            ],
-            'load' => ['controller_limit_a' => $spec->load->float('controller_limit_a') ?? round(self::DEVICE_A * $parallel, 1)],
-            'charger' => [
-                'cv_v' => round($p->fullV * $spec->series, 1),
-                'cc_a' => round(self::CHARGER_RATE * ($spec->cell->float('capacity_ah') ?? self::CELL['capacity_ah']) * $parallel, 1),
-            ],
+            'cell' => array_intersect_key($of->object('cell')->all() + self::CELL, self::CELL),
+            'bms' => array_diff_key($of->object('bms')->all(), ['series' => 1]) + $around['bms'],
+            'load' => $of->object('load')->all() + $around['load'],
+            'charger' => $around['charger'],
         ];
     }
 

@@ -66,18 +66,33 @@ final class Trainer
      *
      * @param  list<Fields>  $acts
      * @return array{brief: array<string, mixed>, acts: list<array<string, mixed>>, record: array<string, mixed>, seconds: int,
-     *   plugged: bool, meter: array<string, mixed>, full_v: float, check: array<string, mixed>|null, unsafe: string|null} `full_v` of
-     *   the whole pack; `check` of the last set that was read by hand, null before one was
+     *   plugged: bool, meter: array<string, mixed>, full_v: float, sets: list<array<string, mixed>>, check: array<string, mixed>|null,
+     *   unsafe: string|null} `full_v` of the whole pack; `sets` side by side, groups from B- worked out from whatever was read; `check`
+     *   of the last set that was read by hand, null before one was
      */
     public static function screen(Start $start, array $acts): array
     {
         $round = $start->round();
         $done = self::play($round, $acts);
         $record = $round->record();
-        $open = array_values(
-            array_filter((new Fields($record))->objects('measurements'), fn(Fields $m): bool => $m->float('current_a') === 0.0),
-        );
-        $last = $open === [] ? null : $open[count($open) - 1];
+        $sets = $checks = [];
+        foreach ((new Fields($record))->objects('measurements') as $m) {
+            $check = LiveCheck::of(JobRecord::fromArray(['measurements' => [$m->all()], 'tests' => []] + $record));
+            $output = array_values(array_filter($m->objects('readings'), fn(Fields $r): bool => $r->string('to') === 'P+'));
+            $amps = (float) $m->float('current_a');
+            $sets[] = [
+                'id' => (string) $m->string('id'),
+                'at' => (string) $m->string('at'),
+                'condition' => (string) $m->string('condition'),
+                'current_a' => $amps,
+                'plugged' => $m->bool('sense_connected') !== false,
+                'groups_v' => array_column($check['groups'], 'v'),
+                'output_v' => $output === [] ? null : $output[count($output) - 1]->float('v'),
+            ];
+            if ($amps === 0.0) {
+                $checks[] = ['measurement_id' => (string) $m->string('id')] + $check;
+            }
+        }
 
         return [
             'brief' => self::brief($round),
@@ -87,11 +102,8 @@ final class Trainer
             'plugged' => $round->patient->plugged,
             'meter' => $round->instrument(),
             'full_v' => $round->patient->spec->fullVolts(),
-            'check' =>
-                $last === null
-                    ? null
-                    : ['measurement_id' => $last->string('id')] +
-                        LiveCheck::of(JobRecord::fromArray(['measurements' => [$last->all()], 'tests' => []] + $record)),
+            'sets' => $sets,
+            'check' => $checks === [] ? null : $checks[count($checks) - 1],
             'unsafe' => $round->unsafe,
         ];
     }
@@ -114,7 +126,7 @@ final class Trainer
     }
 
     /** @return array{pack: array<string, mixed>, symptoms: list<string>, says: string} what whoever brought it tells */
-    private static function brief(Round $round): array
+    public static function brief(Round $round): array
     {
         return [
             'pack' => $round->patient->pack,

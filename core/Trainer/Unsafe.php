@@ -22,6 +22,9 @@ final readonly class Unsafe
     /** Of these, what fills one. */
     private const FILLS = ['capacity', 'charge', 'refill'];
 
+    /** A recovery takes at most the capacity in amp-hours over this, in amps (handbook "Recovery of a deep-discharged group"). */
+    private const RECOVERY_MOST = 10;
+
     public function __construct(private Round $round) {}
 
     /** @return string|null the rule that it breaks, in a sentence; null where it breaks none */
@@ -76,51 +79,54 @@ final readonly class Unsafe
     private function groups(array $volts, ?int $one, bool $fills, PackSpec $p): ?string
     {
         foreach ($volts as $i => $v) {
-            $k = $i + 1;
-            if ($one !== null && $one !== $k) {
-                continue;
-            }
-            if ($v < 0.0) {
-                return "Group $k is reversed: no current through it, and never a charge.";
-            }
-            if ($v < $p->profile()->floorV) {
-                return sprintf(
-                    'Group %d stands at %.2f V, under the floor of %.2f V: no current through it.',
-                    $k,
-                    $v,
-                    $p->profile()->floorV,
-                );
-            }
-            if ($v < $p->lowCutV() && ($fills || $one === null)) {
-                return sprintf('Group %d stands at %.2f V, under its cut-off: it is recovered by itself or replaced, first.', $k, $v);
-            }
-            if ($fills && $v >= $p->profile()->fullV) {
-                return sprintf('Group %d stands at %.2f V: a charge goes past full.', $k, $v);
+            $why = $one === null || $one === $i + 1 ? self::ofGroup($i + 1, $v, $p, $fills || $one === null, $fills) : null;
+            if ($why !== null) {
+                return $why;
             }
         }
 
         return null;
     }
 
+    /**
+     * What one group at these volts forbids, where current is to flow through it.
+     *
+     * @param  bool  $whole  it is filled, or carries what the whole pack carries: under its cut-off it must not
+     * @param  bool  $fills  and above full it must not be
+     */
+    public static function ofGroup(int $k, float $v, PackSpec $p, bool $whole, bool $fills): ?string
+    {
+        $floor = $p->profile()->floorV;
+
+        return match (true) {
+            $v < 0.0 => "Group $k is reversed: no current through it; it is never revived, and never charged.",
+            $v < $floor => sprintf(
+                'Group %d stands at %.2f V, under the floor of %.2f V: no current through it; it is replaced, not revived.',
+                $k,
+                $v,
+                $floor,
+            ),
+            $whole && $v < $p->lowCutV() => sprintf(
+                'Group %d stands at %.2f V, under its cut-off: it is recovered by itself or replaced, first.',
+                $k,
+                $v,
+            ),
+            $fills && $v >= $p->profile()->fullV => sprintf('Group %d stands at %.2f V: a charge goes past full.', $k, $v),
+            default => null,
+        };
+    }
+
     /** @param  list<float>  $volts */
     private function recovery(array $volts, ?int $k, Fields $test, PackSpec $p): ?string
     {
         $v = $volts[($k ?? 0) - 1] ?? null;
+        $most = ((float) $p->groupCapacityAh()) / self::RECOVERY_MOST;
 
-        return match (true) {
-            $v === null => null,
-            $v < 0.0 => "Group $k is reversed: it is never revived.",
-            $v < $p->profile()->floorV => sprintf(
-                'Group %d stands at %.2f V, under the floor of %.2f V: it is replaced, not revived.',
-                $k,
-                $v,
-                $p->profile()->floorV,
-            ),
-            abs((float) $test->float('current_a')) > ((float) $p->groupCapacityAh()) / 10 => sprintf(
-                'A recovery takes C/20, at most C/10: %.2f A.',
-                ((float) $p->groupCapacityAh()) / 10,
-            ),
-            default => null,
-        };
+        return $v === null
+            ? null
+            : self::ofGroup((int) $k, $v, $p, false, false) ??
+                    (abs((float) $test->float('current_a')) > $most
+                        ? sprintf('A recovery takes C/20, at most C/10: %.2f A.', $most)
+                        : null);
     }
 }

@@ -232,7 +232,7 @@ it('makes an attempt of what was scored: kinds without what follows, each surene
             ['code' => 'group.dead', 'where' => ['group' => 4], 'probability' => 0.2],
         ],
     ]);
-    $a = Attempt::of(5.0, Start::drawn(3, 1), false, $score, $answer, 0.9);
+    $a = Attempt::of(5.0, Start::drawn(3, 1), $score, $answer, 0.9);
     expect($a->kinds)
         ->toBe(['group.dead'])
         ->and($a->stated)
@@ -241,14 +241,12 @@ it('makes an attempt of what was scored: kinds without what follows, each surene
         ->toBe([3, false, 700]);
     // That nothing is wrong is a word that one can be sure of too.
     $none = ['truth' => []] + $score;
-    $said = Attempt::of(5.0, Start::drawn(3, 1), false, $none, new Fields(['findings' => []]), 0.8);
+    $said = Attempt::of(5.0, Start::drawn(3, 1), $none, new Fields(['findings' => []]), 0.8);
     expect($said->kinds)
         ->toBe([Attempt::NOTHING])
         ->and($said->stated)
         ->toBe([['p' => 0.8, 'so' => true]]);
-    expect(Attempt::of(5.0, Start::drawn(3, 1), false, $score, new Fields(['findings' => []]), 0.8)->stated)->toBe([
-        ['p' => 0.8, 'so' => false],
-    ]);
+    expect(Attempt::of(5.0, Start::drawn(3, 1), $score, new Fields(['findings' => []]), 0.8)->stated)->toBe([['p' => 0.8, 'so' => false]]);
     // Kept and read again, it is the same.
     expect(Attempt::from(Fields::of(json_decode((string) json_encode($a->toArray()), true))))->toEqual($a);
 });

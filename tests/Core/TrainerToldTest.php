@@ -198,6 +198,35 @@ it('looks at the set that is open as the bench does, and says what stands on the
     expect($loaded['check']['measurement_id'])->toBe('m1')->and($loaded['unsafe'])->toBeNull();
 });
 
+it('lays the sets of a round side by side, each group worked out from whatever was read', function (): void {
+    $start = Start::drawn(1, 11);
+    $series = $start->round()->patient->spec->series;
+    // By taps from B-, but for the first group: read by itself, as no other reading needs it.
+    $acts = [new Fields(['do' => 'look'])];
+    for ($k = 1; $k <= $series; $k++) {
+        $acts[] = new Fields(['do' => 'read', 'from' => 'T' . ($k === 2 ? 1 : 0), 'to' => "T$k"]);
+    }
+    $acts[] = new Fields(['do' => 'read', 'from' => 'P-', 'to' => 'P+']);
+    $acts[] = new Fields(['do' => 'load', 'current_a' => -1, 'seconds' => 30]);
+    $screen = Trainer::screen($start, $acts);
+    [$rest, $load] = $screen['sets'];
+    $truth = $start->round()->patient;
+    foreach (range(1, $series) as $k) {
+        expect($rest['groups_v'][$k - 1])->toEqualWithDelta($truth->across($k), 0.03);
+    }
+    expect($rest)
+        ->toMatchArray(['condition' => 'rest', 'current_a' => 0.0, 'plugged' => true])
+        ->and($rest['output_v'])
+        ->toBe($screen['acts'][$series + 1]['result']['v'])
+        ->and($load['condition'])
+        ->toBe('discharge')
+        ->and($load['groups_v'])
+        ->toHaveCount($series)
+        ->and($load['groups_v'][0])
+        ->toBeLessThan($rest['groups_v'][0]);
+    expect(Trainer::screen($start, [])['sets'])->toBe([]);
+});
+
 it('puts on paper what a careful hand reads first, and behind the fold what came next and what it was', function (): void {
     foreach ([[1, 3], [2, 9], [4, 8]] as [$level, $seed]) {
         $paper = Paper::of(Start::drawn($level, $seed));
@@ -212,7 +241,7 @@ it('puts on paper what a careful hand reads first, and behind the fold what came
             ->and(end($paper['readings'])['to'])
             ->toBe('P+')
             ->and($paper['answers'][0])
-            ->toBe($round->patient->truth === [] ? 'Nothing was wrong with this pack.' : $paper['answers'][0])
+            ->toStartWith($round->patient->truth === [] ? 'Nothing was wrong with this pack.' : 'It was: ')
             ->and($paper['level'])
             ->toBe($level);
         foreach ($paper['next'] as $n) {
@@ -313,6 +342,21 @@ it('judges a choice by what was read, and charges nothing that nobody read', fun
         // A slip that everybody would have believed.
         ->and($of($known(3.8)))
         ->toBeNull();
+    // Under its cut-off a group is recovered first, whether it is charged by itself or with the rest; as an act it is the same.
+    $low = fn(RepairAction $a, array $where): ?string => Choice::of($a, $where, roundWith(Ailment::DeepDischarged)->patient)->unsafe;
+    expect($low(RepairAction::ChargeGroup, [['group' => 2]]))
+        ->toContain('under its cut-off')
+        ->and($low(RepairAction::ChargePack, []))
+        ->toContain('under its cut-off')
+        ->and($low(RepairAction::Balance, []))
+        ->toContain('under its cut-off')
+        ->and($low(RepairAction::RecoverGroup, [['group' => 2]]))
+        ->toBeNull()
+        ->and($low(RepairAction::RecoverPack, []))
+        ->toBeNull();
+    expect(Choice::all())
+        ->toHaveCount(count(RepairAction::cases()) - 1)
+        ->not->toContain(RepairAction::Build);
     // Only what is charged has to be known.
     expect(Choice::of(RepairAction::ReplaceGroup, [['group' => 2]], $dead(), $known(null))->unsafe)->toBeNull();
     expect(Choice::of(RepairAction::ChargeGroup, [['group' => 3]], $dead(), $known(null))->unsafe)->toBeNull();

@@ -13,6 +13,7 @@ use App\Models\Job;
 use App\Models\TrainingRound;
 use App\Read\Training;
 use Heartwood\Core\Repair\RepairAction;
+use Heartwood\Core\Trainer\Choice;
 use Heartwood\Core\Trainer\Paper;
 use Illuminate\Http\JsonResponse;
 
@@ -83,8 +84,7 @@ final class TrainingController extends Controller
                     'minutes' => $a->minutes(),
                     'at' => $a->placedAt(),
                 ],
-                // Nothing of a round is built from nothing.
-                array_slice(RepairAction::cases(), 0, -1),
+                Choice::all(),
             ),
         );
     }

@@ -1,4 +1,4 @@
-import type { Job } from '@/api/client';
+import type { Job, LiveCheck } from '@/api/client';
 import type { Band } from '@/parts/CoreSample';
 
 /** Groups as the latest verdict judges them; before there is one, as the newest set of this revision reads them. */
@@ -27,3 +27,17 @@ export function bandsAtWork(job: Job): Band[] {
         return mine.length === 0 ? b : { ...b, work: mine.every((s) => s.state !== 'open') ? 'done' : 'open' };
     });
 }
+
+/** A set while it is being read: what is known of each group so far, and what is doubted. */
+export const bandsOfCheck = (groups: LiveCheck['groups'] | undefined, series: number): Band[] =>
+    Array.from({ length: series }, (_, i) => {
+        const g = groups?.[i];
+        return {
+            group: i + 1,
+            v: g?.v ?? null,
+            state: null,
+            probability: 1,
+            doubt: g?.doubt != null,
+            note: g?.doubt ? undefined : g?.v != null ? g.basis : '',
+        };
+    });

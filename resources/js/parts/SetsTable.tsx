@@ -4,18 +4,46 @@ import { Basis } from './basics';
 
 const SHOWN = 5;
 
-/** The sets of this revision side by side, group by group; what stands out from its set's middle is set in bold. */
+export interface SetOfVolts {
+    id: string;
+    condition: string;
+    /** What else tells it from the others: its current, or when it was taken. */
+    said: string;
+    groups_v: (number | null)[];
+    /** At the output; left out where no set has one. */
+    output_v?: number | null;
+}
+
+/** The sets of this revision side by side. */
 export function SetsTable({ job }: { job: Job }) {
     const sets = job.measurements.filter((m) => m.revision === job.revision && m.groups_v.some((v) => v !== null)).slice(-SHOWN);
     if (sets.length < 2) return null;
+    return (
+        <details>
+            <summary className="min-h-[44px] flex items-center underline underline-offset-4">The volts of every set</summary>
+            <VoltsOfSets
+                series={job.series}
+                sets={sets.map((m) => ({
+                    id: m.id,
+                    condition: m.condition,
+                    said: typeof m.data['current_a'] === 'number' && m.data['current_a'] !== 0 ? `${m.data['current_a']} A` : when(m.at),
+                    groups_v: m.groups_v,
+                }))}
+            />
+        </details>
+    );
+}
+
+/** Sets side by side, group by group; what stands out from its set's middle is set in bold. */
+export function VoltsOfSets({ sets, series }: { sets: SetOfVolts[]; series: number }) {
     const middle = sets.map((m) => {
         const sorted = m.groups_v.filter((v): v is number => v !== null).sort((a, b) => a - b);
         return sorted[Math.floor(sorted.length / 2)] ?? 0;
     });
-    const groups = Array.from({ length: job.series }, (_, i) => job.series - i);
+    const groups = Array.from({ length: series }, (_, i) => series - i);
+    const output = sets.some((m) => m.output_v !== undefined && m.output_v !== null);
     return (
-        <details>
-            <summary className="min-h-[44px] flex items-center underline underline-offset-4">The volts of every set</summary>
+        <>
             <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="The volts of every set">
                 <table className="digits text-[0.95rem]">
                     <thead>
@@ -27,9 +55,7 @@ export function SetsTable({ job }: { job: Job }) {
                                 <th key={m.id} scope="col" className="text-right px-3 font-sans font-normal">
                                     <b>{m.condition}</b>
                                     <br />
-                                    {typeof m.data['current_a'] === 'number' && m.data['current_a'] !== 0
-                                        ? `${m.data['current_a']} A`
-                                        : when(m.at)}
+                                    {m.said}
                                 </th>
                             ))}
                         </tr>
@@ -54,12 +80,24 @@ export function SetsTable({ job }: { job: Job }) {
                                 })}
                             </tr>
                         ))}
+                        {output && (
+                            <tr className="border-t-2 border-line">
+                                <th scope="row" className="text-left pr-4 font-sans font-normal">
+                                    P- to P+
+                                </th>
+                                {sets.map((m) => (
+                                    <td key={m.id} className="text-right px-3 py-0.5">
+                                        {m.output_v?.toFixed(2) ?? '--'}
+                                    </td>
+                                ))}
+                            </tr>
+                        )}
                     </tbody>
                 </table>
             </div>
             <p className="text-muted text-sm">
                 Volts, and millivolts from the middle of the set. <Basis of="derived" />
             </p>
-        </details>
+        </>
     );
 }

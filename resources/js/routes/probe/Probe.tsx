@@ -11,7 +11,8 @@ import { sets } from '@/lib/format';
 import { type Order, type Pair, pairKey, sequence } from '@/lib/order';
 import { useStable } from '@/lib/stable';
 import { Basis, Cautions } from '@/parts/basics';
-import { type Band, CoreSample } from '@/parts/CoreSample';
+import { bandsOfCheck } from '@/lib/bands';
+import { CoreSample } from '@/parts/CoreSample';
 import { keepSet, type Line, lines, type Meter, METERS, newId, nextPair, setFor } from './set';
 import { BoardReport } from './BoardReport';
 import { SetBar, type SetChoice } from './SetBar';
@@ -111,21 +112,7 @@ function Probe({ job }: { job: Job }) {
         staleTime: Infinity,
     });
     const groups = check.data?.groups;
-    const bands = useMemo<Band[]>(
-        () =>
-            Array.from({ length: job.series }, (_, i) => {
-                const g = groups?.[i];
-                return {
-                    group: i + 1,
-                    v: g?.v ?? null,
-                    state: null,
-                    probability: 1,
-                    doubt: g?.doubt != null,
-                    note: g?.doubt ? undefined : g?.v != null ? g.basis : '',
-                };
-            }),
-        [groups, job.series],
-    );
+    const bands = useMemo(() => bandsOfCheck(groups, job.series), [groups, job.series]);
 
     /** Begun at once: the outbox notes what it is given before anything is awaited, and writes it in the order in which it came. */
     const said = (work: () => Promise<void>) => void work().catch((e: unknown) => toast.error(NO_DISK + String(e)));

@@ -1,6 +1,7 @@
 import { type ClipboardEvent, type KeyboardEvent, memo, type RefObject, useState } from 'react';
 import { type Pair, pastedNumbers } from '@/lib/order';
 import { Button } from '@/parts/basics';
+import { Target } from './Target';
 
 /**
  * Where the probes go, and the number that the meter shows. What is being typed stays in here: a key draws nothing else of the
@@ -58,22 +59,7 @@ export const Typed = memo(function Typed({
     };
     return (
         <div className="sheet p-5 grid gap-2 [contain:layout]">
-            {target ? (
-                <>
-                    <p className="eyebrow">
-                        {at === 0 ? 'First reading' : `Reading ${at + 1} of ${Math.max(of, at + 1)}`}. Black probe first.
-                    </p>
-                    <p className="digits text-[clamp(2.6rem,5.6vw,5.4rem)] leading-none font-medium" data-testid="target">
-                        {target.from}
-                        <span className="text-muted px-2">to</span>
-                        {target.to}
-                    </p>
-                </>
-            ) : (
-                <p className="text-3xl font-bold py-4" data-testid="target">
-                    Every tap of this order is read
-                </p>
-            )}
+            <Target target={target} at={at} of={of} />
             <label className="eyebrow" htmlFor="typed">
                 Volts on the meter
             </label>

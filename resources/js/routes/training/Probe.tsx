@@ -3,11 +3,13 @@ import { useOutletContext } from 'react-router';
 import { number } from '@/lib/number';
 import { type Order, type Pair, sequence } from '@/lib/order';
 import { Button, Field, Go } from '@/parts/basics';
-import { type Band, CoreSample } from '@/parts/CoreSample';
+import { bandsOfCheck } from '@/lib/bands';
+import { CoreSample } from '@/parts/CoreSample';
 import { Sheet } from '@/parts/Sheet';
 import { Asks } from '../probe/Asks';
 import { Questions } from '../probe/Questions';
 import { ReadBack } from '../probe/ReadBack';
+import { Target } from '../probe/Target';
 import { type Line, nextPair } from '../probe/set';
 import { entryOf, problems, startValues, type TestForm, type Values } from '../probe/tests';
 import type { InRound } from './Round';
@@ -46,18 +48,9 @@ export function Component() {
     const groups = run.length > 0 ? round.check?.groups : undefined;
     // Under current every group is seen at once: that stands there until the next is read by hand.
     const flowing = (last && run.length === 0 ? (last.result as { groups_v?: number[] }).groups_v : undefined) ?? [];
-    const bands = Array.from({ length: series }, (_, i): Band => {
-        const g = groups?.[i];
-        if (flowing[i] !== undefined) return { group: i + 1, v: flowing[i], state: null, probability: 1, note: 'with current' };
-        return {
-            group: i + 1,
-            v: g?.v ?? null,
-            state: null,
-            probability: 1,
-            doubt: g?.doubt != null,
-            note: g?.doubt ? undefined : g?.v != null ? g.basis : '',
-        };
-    });
+    const bands = bandsOfCheck(groups, series).map((b, i) =>
+        flowing[i] === undefined ? b : { ...b, v: flowing[i], note: 'with current' },
+    );
     const to = target && /^T\d+$/.test(target.to) ? Number(target.to.slice(1)) : null;
     return (
         <div className="p-5 grid gap-5 lg:grid-cols-[240px_minmax(0,1fr)_250px] xl:grid-cols-[280px_minmax(0,1fr)_330px] items-start">
@@ -67,25 +60,7 @@ export function Component() {
             </section>
             <section aria-label="Take a reading" className="grid gap-4">
                 <div className="sheet p-5 grid gap-2">
-                    {target ? (
-                        <>
-                            <p className="eyebrow">
-                                {run.length === 0
-                                    ? 'First reading'
-                                    : `Reading ${run.length + 1} of ${Math.max(plan.length, run.length + 1)}`}
-                                . Black probe first.
-                            </p>
-                            <p className="digits text-[clamp(2.6rem,5.6vw,5.4rem)] leading-none font-medium" data-testid="target">
-                                {target.from}
-                                <span className="text-muted px-2">to</span>
-                                {target.to}
-                            </p>
-                        </>
-                    ) : (
-                        <p className="text-3xl font-bold py-4" data-testid="target">
-                            Every tap of this order is read
-                        </p>
-                    )}
+                    <Target target={target} at={run.length} of={plan.length} />
                     <p className="eyebrow">The meter showed</p>
                     <p
                         className="digits text-5xl border-[1.5px] border-muted rounded bg-panel px-3 min-h-[84px] flex items-center"
@@ -119,14 +94,7 @@ export function Component() {
                         </Button>
                     </div>
                 </div>
-                {run.length > 0 && (
-                    <Questions
-                        check={round.check && { ...round.check, questions: round.check.questions ?? [] }}
-                        unsent={doing}
-                        any={run.length > 0}
-                        ask={ask}
-                    />
-                )}
+                {run.length > 0 && <Questions check={round.check} unsent={doing} any ask={ask} />}
                 {last && (last.act as Act).do !== 'read' && (last.act as Act).do !== 'look' && (
                     <div className="border-l-4 border-drill bg-knot rounded-r px-4 py-2" aria-label="What came of it" role="status">
                         <p className="font-bold">{said(last.act as Act)}</p>
@@ -256,7 +224,7 @@ function Before({ round }: { round: InRound['round'] }) {
         const act = a.act as Act;
         if (act.do !== 'read') lines.push({ key: i, what: said(act), came: act.do === 'look' ? '' : cameTo(a.result) });
     });
-    const sets = round.record.measurements.length;
+    const sets = round.sets.length;
     if (lines.length === 0) return null;
     return (
         <details open={lines.length <= 4}>

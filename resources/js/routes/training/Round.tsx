@@ -112,6 +112,7 @@ function Clock({ round, act, doing }: { round: RoundOf; act: InRound['act']; doi
     const [own, setOwn] = useState('');
     const queries = useQueryClient();
     const h = number(own);
+    const may = h > 0 && h <= round.most_wait_h;
     const wait = (hours: number) => {
         setWaiting(false);
         void act({ do: 'wait', hours: Number(hours.toFixed(4)) });
@@ -161,15 +162,15 @@ function Clock({ round, act, doing }: { round: RoundOf; act: InRound['act']; doi
                         className="flex gap-3 items-end"
                         onSubmit={(e) => {
                             e.preventDefault();
-                            if (h > 0 && h <= 720) wait(h);
+                            if (may) wait(h);
                         }}
                     >
-                        <Field label="or hours, at most 720">
+                        <Field label={`or hours, at most ${round.most_wait_h}`}>
                             {(p) => (
                                 <input {...p} className="digits" inputMode="decimal" value={own} onChange={(e) => setOwn(e.target.value)} />
                             )}
                         </Field>
-                        <Button type="submit" disabled={!(h > 0 && h <= 720)}>
+                        <Button type="submit" disabled={!may}>
                             Skip ahead
                         </Button>
                     </form>

@@ -46,7 +46,8 @@ const round = (more: Doc = {}): Doc => ({
     full_v: 12.6,
     check: null,
     acts: [],
-    record: { measurements: [], tests: [], events: [] },
+    sets: [],
+    most_wait_h: 720,
     over: null,
     ...more,
 });
@@ -450,12 +451,23 @@ describe('an answer', () => {
 
 describe('a debrief', () => {
     it('sets what was said beside what it was, and one line beside the other', async () => {
-        answers['/api/training/rounds/{trainingRound}'] = round({ acts: [looked, read(1, 3.7)], over: over() });
+        const set = { id: 'm1', at: '2026-05-04T08:02:00Z', condition: 'rest', current_a: 0, plugged: true };
+        const sets = [
+            { ...set, groups_v: [3.81, 3.81, 3.705], output_v: 11.3 },
+            { ...set, id: 'm2', plugged: false, groups_v: [3.8, null, 3.7], output_v: null },
+            { ...set, id: 'm3', condition: 'discharge', current_a: -2, groups_v: [3.7, 3.7, 3.2], output_v: 10.6 },
+        ];
+        answers['/api/training/rounds/{trainingRound}'] = round({ acts: [looked, read(1, 3.7)], sets, over: over() });
         show(`/training/${ID}`);
         const went = await screen.findByRole('region', { name: 'How it went' });
         expect(at()).toBe(`/training/${ID}/debrief`);
         expect(within(went).getByRole('heading', { name: /Right, and at its place/ })).toBeTruthy();
         expect(went.textContent).toContain('Group 2 is dead 80 %');
+        const volts = within(screen.getByRole('region', { name: 'What was measured' })).getAllByRole('row');
+        expect(volts[0]!.textContent).toBe('Grouprest05-04 08:02restplug outdischarge-2 A');
+        expect(volts[1]!.textContent).toBe('33.705 -1053.700 -1003.200 -500');
+        expect(volts[2]!.textContent).toBe('23.810 -- 3.700 ');
+        expect(volts[4]!.textContent).toBe('P- to P+11.30--10.60');
         const rows = within(went).getAllByRole('row');
         expect(rows[1]!.textContent).toMatch(/0\.040\.01$/);
         expect(rows[2]!.textContent).toContain('30 min25.0 h');

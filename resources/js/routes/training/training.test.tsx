@@ -5,7 +5,6 @@ import { findingsOf, places } from './Plan';
 import { actOf } from './Probe';
 import { type Act, cameTo, clock, factsOf, type Done, hours, said, sitting, TRIALS, FLOWS } from './training';
 import { EMPTY } from './Verdict';
-import { bandVolts } from './volts';
 
 afterEach(cleanup);
 
@@ -48,15 +47,6 @@ describe('what is being read', () => {
             done({ do: 'read', from: 'T8', to: 'T9' }, { refused: true }),
         ];
         expect(sitting(acts).map((l) => l.typed)).toEqual(['3.800', '3.720']);
-    });
-    it('works out groups from what is across them, or from both taps', () => {
-        const r = (from: string, to: string, v: number) => ({ from, to, v });
-        expect(bandVolts([r('T0', 'T1', 3.7), r('T0', 'T2', 7.5), r('T2', 'T3', 3.6)], 4).map((v) => v && Number(v.toFixed(3)))).toEqual([
-            3.7,
-            3.8,
-            3.6,
-            null,
-        ]);
     });
 });
 
