@@ -160,6 +160,7 @@ Route::middleware(['auth', 'live'])->group(function (): void {
             Route::post('training/rounds', [TrainingController::class, 'store']);
             Route::post('training/rounds/{trainingRound}/acts', [TrainingController::class, 'act']);
             Route::post('training/rounds/{trainingRound}/answer', [TrainingController::class, 'answer']);
+            Route::post('training/rounds/{trainingRound}/finish', [TrainingController::class, 'finish']);
             Route::post('training/rounds/{trainingRound}/leave', [TrainingController::class, 'leave']);
             Route::post('jobs/{job}/training-case', [TrainingController::class, 'makeCase'])->middleware('can:decide');
             Route::delete('jobs/{job}/training-case', [TrainingController::class, 'dropCase'])->middleware('can:decide');

@@ -90,7 +90,8 @@ final class Train
      */
     public function act(Person $person, TrainingRound $round, string $id, int $number, array $act): TrainingRound
     {
-        $problems = SchemaCheck::problems(json_decode((string) json_encode($act)), 'round.schema.json', 'act');
+        $part = $round->answered_after === null ? 'act' : 'workAct';
+        $problems = SchemaCheck::problems(json_decode((string) json_encode($act)), 'round.schema.json', $part);
         if ($problems !== []) {
             throw new Refused('not-an-act', $problems[0]['message'], 422, ['act' . $problems[0]['pointer'] => $problems[0]['message']]);
         }
@@ -116,9 +117,9 @@ final class Train
                 'act' => $act,
                 'at' => now(),
             ]);
-            $over = Trainer::screen($round->start(), $round->fields())['unsafe'] !== null;
+            $round->seen = Trainer::screen($round->start(), ...$round->course());
 
-            return $over ? $this->end($round, 'unsafe', null, null) : $round;
+            return $round->seen['unsafe'] === null ? $round : $this->end($round, 'unsafe');
         });
     }
 
@@ -126,12 +127,22 @@ final class Train
      * @param  list<array<string, mixed>>  $findings  code, where and probability each; none: nothing is wrong
      * @param  float|null  $nothing  how sure, where nothing is
      * @param  array<string, mixed>|null  $option  what is to be done, and where
+     * @param  bool  $carry  whoever answers carries the choice out too, where it can be and is not unsafe in itself
      */
-    public function answer(Person $person, TrainingRound $round, array $findings, ?float $nothing, ?array $option): TrainingRound
-    {
-        return DB::transaction(function () use ($person, $round, $findings, $nothing, $option): TrainingRound {
+    public function answer(
+        Person $person,
+        TrainingRound $round,
+        array $findings,
+        ?float $nothing,
+        ?array $option,
+        bool $carry = false,
+    ): TrainingRound {
+        return DB::transaction(function () use ($person, $round, $findings, $nothing, $option, $carry): TrainingRound {
             $this->hold($person, $round);
             $this->open($round);
+            if ($round->answered_after !== null) {
+                throw new Refused('answered', 'This round has its answer: carry it out, or leave it at that.', 409);
+            }
             $answer = ['findings' => $findings, 'option' => $option];
             $problems = SchemaCheck::problems(json_decode((string) json_encode($answer)), 'round.schema.json', 'answer');
             if ($problems !== []) {
@@ -139,19 +150,44 @@ final class Train
                     ltrim($problems[0]['pointer'], '/') => $problems[0]['message'],
                 ]);
             }
+            $round->update(['answer' => $answer + ['nothing' => $nothing]]);
+            $course = $round->course();
+            if (!$carry || !Trainer::isWork($round->start(), $course['acts'], new Fields($answer))) {
+                return $this->end($round, 'answer');
+            }
+            $round->update(['answered_after' => count($course['acts'])]);
 
-            return $this->end($round, 'answer', $answer, $nothing);
+            return $round;
         });
     }
 
-    /** Given up: what it was is shown, and it comes back as one that was missed. */
+    /**
+     * The choice is carried out as far as it is going to be.
+     *
+     * @param  bool|null  $returned  whether the pack goes back to whoever brought it; null: it is left on the bench
+     */
+    public function finish(Person $person, TrainingRound $round, ?bool $returned): TrainingRound
+    {
+        return DB::transaction(function () use ($person, $round, $returned): TrainingRound {
+            $this->hold($person, $round);
+            $this->open($round);
+            if ($round->answered_after === null) {
+                throw new Refused('not-answered', 'Say first what it is and what is to be done with it.', 409);
+            }
+            $round->update(['returned' => $returned]);
+
+            return $this->end($round, 'answer');
+        });
+    }
+
+    /** Given up: what it was is shown, and it comes back as one that was missed; one that has its answer is left on the bench. */
     public function leave(Person $person, TrainingRound $round): TrainingRound
     {
         return DB::transaction(function () use ($person, $round): TrainingRound {
             $this->hold($person, $round);
             $this->open($round);
 
-            return $this->end($round, 'left', null, null);
+            return $this->end($round, $round->answered_after === null ? 'left' : 'answer');
         });
     }
 
@@ -224,20 +260,25 @@ final class Train
         }
     }
 
-    /** @param  array<string, mixed>|null  $answer */
-    private function end(TrainingRound $round, string $by, ?array $answer, ?float $nothing): TrainingRound
+    private function end(TrainingRound $round, string $by): TrainingRound
     {
-        $said = $answer === null ? null : new Fields($answer);
-        $score = Trainer::judged($round->start(), $round->fields(), $said);
+        $course = $round->course();
+        $score = Trainer::judged($round->start(), ...$course);
+        $nothing = $round->answer['nothing'] ?? null;
         $now = CarbonImmutable::now();
         $round->update([
             'ended_at' => $now,
             'ended_by' => $by,
-            'answer' => $answer === null ? null : $answer + ['nothing' => $nothing],
             'score' => $score,
             // What was seen stays as it was seen, whatever the rules draw from the same seed later.
-            'screen' => Trainer::screen($round->start(), $round->fields()),
-            'attempt' => Attempt::of(self::days($now), $round->start(), $score, $said, $nothing)->toArray(),
+            'screen' => $round->seen ?? Trainer::screen($round->start(), ...$course),
+            'attempt' => Attempt::of(
+                self::days($now),
+                $round->start(),
+                $score,
+                $course['answer'],
+                $nothing === null ? null : (float) $nothing,
+            )->toArray(),
         ]);
 
         return $round;

@@ -40,6 +40,7 @@ use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Run\CannotRun;
 use Heartwood\Core\Run\Watch;
+use Heartwood\Core\Trainer\Handover;
 use Heartwood\Core\Trainer\Start;
 use Heartwood\Core\Trainer\Trainer;
 use Heartwood\Core\Twin\Simulation;
@@ -184,6 +185,7 @@ final class Verbs
             Start::drawn((int) $in->int('level'), (int) $in->int('seed')),
             $in->objects('acts'),
             $in->has('answer') ? $in->object('answer') : null,
+            $in->has('work') ? new Handover($in->object('work')->objects('acts'), $in->object('work')->bool('returned')) : null,
         );
     }
 

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Models;
 
 use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Trainer\Handover;
 use Heartwood\Core\Trainer\Start;
 use Heartwood\Core\Trainer\Told;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
@@ -14,6 +15,9 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
 final class TrainingRound extends Row
 {
     public $timestamps = false;
+
+    /** @var array<string, mixed>|null what its screens show, where it has just been worked out */
+    public ?array $seen = null;
 
     public $incrementing = false;
 
@@ -32,6 +36,7 @@ final class TrainingRound extends Row
             'score' => 'array',
             'screen' => 'array',
             'attempt' => 'array',
+            'returned' => 'boolean',
             'sitting_at' => 'immutable_datetime',
             'started_at' => 'immutable_datetime',
             'ended_at' => 'immutable_datetime',
@@ -63,9 +68,20 @@ final class TrainingRound extends Row
         return array_values($this->acts()->get()->map(fn(TrainingAct $a): array => (array) $a->act)->all());
     }
 
-    /** @return list<Fields> the same, as core reads them */
-    public function fields(): array
+    /**
+     * The same, as core reads them: what was done before the answer, and what is done to carry it out.
+     *
+     * @return array{acts: list<Fields>, answer: Fields|null, work: Handover|null}
+     */
+    public function course(): array
     {
-        return array_map(fn(array $a): Fields => new Fields($a), $this->played());
+        $all = array_map(fn(array $a): Fields => new Fields($a), $this->played());
+        $after = $this->answered_after;
+
+        return [
+            'acts' => $after === null ? $all : array_slice($all, 0, $after),
+            'answer' => $this->answer === null ? null : new Fields($this->answer),
+            'work' => $after === null ? null : new Handover(array_slice($all, $after), $this->returned),
+        ];
     }
 }

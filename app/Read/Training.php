@@ -14,6 +14,8 @@ use Heartwood\Core\Fault\Faults;
 use Heartwood\Core\Limits\TrainerLimits;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Repair\RepairAction;
+use Heartwood\Core\Repair\WorkPlan;
+use Heartwood\Core\Repair\WorkStep;
 use Heartwood\Core\Trainer\Attempt;
 use Heartwood\Core\Trainer\Progress;
 use Heartwood\Core\Trainer\Sitting;
@@ -194,6 +196,7 @@ final class Training
             'unsafe' => $p->unsafe(),
             'safe_in_a_row' => $p->safeInARow(),
             'pace' => $p->pace(),
+            'carried' => $p->carried(),
         ];
     }
 
@@ -244,7 +247,7 @@ final class Training
     {
         $acts = $round->played();
         $over = $round->ended_at !== null;
-        $screen = $over ? $round->screen : Trainer::screen($round->start(), $round->fields());
+        $screen = $over ? $round->screen : $round->seen ?? Trainer::screen($round->start(), ...$round->course());
         /** @var list<array{seconds: int, result: mixed}> $done */
         $done = $screen['acts'];
 
@@ -270,6 +273,22 @@ final class Training
             ),
             'sets' => $screen['sets'],
             'most_wait_h' => TrainerLimits::WAIT_H,
+            'work' =>
+                $round->answered_after === null
+                    ? null
+                    : [
+                        'after' => $round->answered_after,
+                        'chose' => self::chose($round),
+                        'action' => $round->answer['option']['action'] ?? null,
+                        'where' => $round->answer['option']['where'] ?? [],
+                        'steps' => array_map(
+                            fn(WorkStep $w): array => ['title' => $w->title, 'caution' => $w->caution],
+                            WorkPlan::for(RepairAction::tryFrom($round->answer['option']['action'] ?? '') ?? RepairAction::None),
+                        ),
+                        'most_level_h' => TrainerLimits::LEVEL_H,
+                        'isolated' => $screen['work']['isolated'] ?? false,
+                        'checks' => $screen['work']['checks'] ?? [],
+                    ],
             'over' => !$over
                 ? null
                 : [
@@ -278,18 +297,25 @@ final class Training
                     'ended_at' => $round->ended_at->toIso8601ZuluString(),
                     'unsafe' => $round->score['unsafe'],
                     'answer' => $round->answer,
-                    'score' => $round->score,
+                    'score' => $round->score + ['outturn' => null],
                     'truth' => array_map(fn(array $t): array => $t + ['title' => self::at($t)], $round->score['truth']),
                     'said' => array_map(
                         fn(array $f): array => $f + ['where' => null, 'title' => self::at($f)],
                         $round->answer['findings'] ?? [],
                     ),
-                    'chose' => isset($round->answer['option']['action'])
-                        ? RepairAction::from($round->answer['option']['action'])->at($round->answer['option']['where'] ?? [])
-                        : null,
+                    'chose' => self::chose($round),
+                    'left' => array_map(fn(array $t): array => $t + ['title' => self::at($t)], $round->score['outturn']['left'] ?? []),
                     'seed' => $round->told === null ? $round->seed : null,
                 ],
         ];
+    }
+
+    /** What is to be done, and where, in words. */
+    private static function chose(TrainingRound $round): ?string
+    {
+        $option = $round->answer['option'] ?? null;
+
+        return isset($option['action']) ? RepairAction::from($option['action'])->at($option['where'] ?? []) : null;
     }
 
     /** @param  array<string, mixed>  $f  code and where */

@@ -38,6 +38,18 @@ final class TrainerLimits
     #[Limit('s', 'assumed')]
     public const PLUG_S = 60;
 
+    /** Charger, load and sibling packs off, the clamp round the lead. */
+    #[Limit('s', 'assumed')]
+    public const ISOLATE_S = 60;
+
+    /** A run at the supply, its watch afterwards with it. */
+    #[Limit('h', 'assumed: no group takes so long at a twentieth of its capacity')]
+    public const SUPPLY_H = 48.0;
+
+    /** A pack is left on its charger at one time. */
+    #[Limit('h', 'assumed: a day')]
+    public const LEVEL_H = 24.0;
+
     /** An act that cannot be done is tried all the same. */
     #[Limit('s', 'assumed')]
     public const IN_VAIN_S = 10;
@@ -127,6 +139,14 @@ final class TrainerLimits
     /** so many in a row without an unsafe act, */
     #[Limit('', 'assumed')]
     public const READY_SAFE = 20;
+
+    /** so many of them carried out at the supply, safely and to the end, */
+    #[Limit('', 'assumed: who has never run a supply in training runs none on a real pack')]
+    public const READY_SUPPLIES = ['recover' => 3];
+
+    /** so many packs handed back with everything proved and nothing left wrong, */
+    #[Limit('', 'assumed')]
+    public const READY_PROVED = ['sign-off' => 3];
 
     /** and stated sureness off by no more than this on the mean. */
     #[Limit('', 'assumed')]

@@ -118,6 +118,17 @@ enum Ailment: string
     /** So far above its cut-off an empty pack stands once it has rested, volts. */
     private const JUST_ABOVE_V = 0.05;
 
+    /** A joint that resists as much as this is no good one, ohms. */
+    private const BAD_JOINT_OHM = 0.0005;
+
+    /** Level with the others is who stands no further from their middle than this, as a share of charge. */
+    private const LEVEL = 0.05;
+
+    /** New enough is who holds more than this share of its rating, and resists less than so many times its own. */
+    private const HOLDS = 0.8;
+
+    private const WORN = 1.4;
+
     /** The first level whose rounds have it. */
     public function level(): int
     {
@@ -258,6 +269,77 @@ enum Ailment: string
             $p->truth[] = ['code' => Attempt::PROTECTING, 'where' => null];
         }
         $p->symptoms = array_values(array_unique([...$p->symptoms, ...$this->complaints($luck)]));
+    }
+
+    /**
+     * Whether a pack is rid of it, as it truly is now.
+     *
+     * @param  int|null  $k  the group, or the tap of the joint, that it sat at; null where it sits at none
+     */
+    public function isGone(Patient $p, ?int $k): bool
+    {
+        return match (true) {
+            $this === self::Joint => $p->jointOhm[(int) $k] < self::BAD_JOINT_OHM,
+            $this->isAtGroup() => $this->isGoneFrom($p, (int) $k),
+            default => $this->isGoneOutside($p),
+        };
+    }
+
+    private function isGoneFrom(Patient $p, int $k): bool
+    {
+        $g = $p->group($k);
+        $charges = array_map(fn(LiveGroup $o): float => $o->charge, $p->cells->groups);
+        sort($charges);
+        $off = $g->charge - $charges[intdiv(count($charges), 2)];
+        $alive = !isset($p->fixedV[$k]);
+
+        return match ($this) {
+            self::Undercharged => $alive && $off > -self::LEVEL,
+            self::Overcharged => $alive && $off < self::LEVEL,
+            self::DeepDischarged => $alive && $p->across($k) >= $p->spec->lowCutV(),
+            self::SelfDischarge => ($g->leakA * self::DAY_H) / $g->capacityAh < self::STRENGTH[$this->value][0] / 2,
+            self::LowCapacity => $g->capacityAh > self::HOLDS * (float) $p->spec->groupCapacityAh(),
+            self::MissingCell => $p->weldGroup !== $k,
+            self::HighResistance => 1000 * ($g->ohm + $g->quickOhm + $g->slowOhm) < self::WORN * $p->spec->groupResistanceMohm(),
+            default => $alive,
+        };
+    }
+
+    private function isGoneOutside(Patient $p): bool
+    {
+        $holds = min(INF, ...array_map(fn(LiveGroup $g): float => $g->capacityAh, $p->cells->groups));
+
+        return match ($this) {
+            self::Aged => $holds > self::HOLDS * (float) $p->spec->groupCapacityAh(),
+            self::Discharged => min(array_map($p->across(...), range(1, $p->spec->series))) > $p->spec->lowCutV() + 2 * self::JUST_ABOVE_V,
+            self::Fuse, self::Switch, self::Connector => max($p->elementOhm) <= max(Patient::SOUND_OHM),
+            self::Intermittent => $p->loose === [],
+            self::Latched => $p->gives,
+            self::OutputDead => $p->boardGives,
+            self::ChargeDead => $p->boardTakes,
+            self::Sensor => $p->sensorOhm === Patient::SENSOR_OHM,
+            self::TripsEarly => $p->tripsA === INF,
+            self::BleedStuck => $p->drainPerDay === [],
+            self::Shifted => $p->swapped === null,
+            self::ChargerDead => $p->charger,
+            self::ChargerVoltage => $p->chargerShare === 1.0,
+            self::ChargerProfile => $p->chargerStages === Patient::STAGES,
+            self::DeviceDead => $p->device,
+            self::Wiring => $p->harnessOhm === Patient::HARNESS_OHM,
+            self::Gauge => $p->gauge === 1.0,
+            self::Label => !self::lies($p),
+            // Neither swelling nor a leak is mended: such a pack ends.
+            self::Swollen, self::Leaking => false,
+            default => true,
+        };
+    }
+
+    private static function lies(Patient $p): bool
+    {
+        $label = $p->pack['label'] ?? [];
+        $says = is_array($label) ? $label['capacity_ah'] ?? null : null;
+
+        return is_numeric($says) && $says > (1 + (self::LABEL_LIES - 1) / 2) * (float) $p->spec->groupCapacityAh();
     }
 
     private function inGroup(Patient $p, Luck $luck, int $k): void

@@ -20,6 +20,9 @@ final readonly class Attempt
      * @param  float  $days  when it ended, days of a clock that only ever goes on
      * @param  list<string>  $kinds  codes of what was wrong, without what follows from it
      * @param  list<array{p: float, so: bool}>  $stated  each sureness that was stated, and whether it was so
+     * @param  array{supplies: int, returned: bool|null, proved: bool, left: int}|null  $ran  how the choice was carried out: runs at the
+     *   supply that came to their end, whether the pack went back, with everything proved, and how much was still wrong with it; null
+     *   where nobody carried it out
      */
     public function __construct(
         public float $days,
@@ -32,10 +35,12 @@ final readonly class Attempt
         public array $stated,
         public int $seconds,
         public int $bestSeconds,
+        public ?array $ran = null,
     ) {}
 
     /**
      * @param  array{safe: bool, right: bool, place_right: bool, brier: float, seconds: int, best_seconds: int,
+     *   outturn: array<string, mixed>|null,
      *   truth: list<array{code: string, where: array<string, int>|null}>, ...}  $score  of a round that is over
      * @param  Fields|null  $answer  as it was given; null where an unsafe act or the person ended it
      * @param  float|null  $nothing  how sure somebody was that nothing was wrong, where that was said
@@ -71,7 +76,21 @@ final readonly class Attempt
             $stated,
             $score['seconds'],
             $score['best_seconds'],
+            self::ran($score['outturn'] === null ? null : new Fields($score['outturn'])),
         );
+    }
+
+    /** @return array{supplies: int, returned: bool|null, proved: bool, left: int}|null */
+    private static function ran(?Fields $outturn): ?array
+    {
+        return $outturn === null
+            ? null
+            : [
+                'supplies' => (int) $outturn->int('supplies'),
+                'returned' => $outturn->bool('returned'),
+                'proved' => $outturn->bool('proved') === true,
+                'left' => is_array($outturn->raw('left')) ? count($outturn->objects('left')) : (int) $outturn->int('left'),
+            ];
     }
 
     /** @return array<string, mixed> as it is kept */
@@ -88,6 +107,7 @@ final readonly class Attempt
             'stated' => $this->stated,
             'seconds' => $this->seconds,
             'best_seconds' => $this->bestSeconds,
+            'ran' => $this->ran,
         ];
     }
 
@@ -105,6 +125,7 @@ final readonly class Attempt
             array_map(fn(Fields $s): array => ['p' => (float) $s->float('p'), 'so' => $s->bool('so') === true], $kept->objects('stated')),
             (int) $kept->int('seconds'),
             (int) $kept->int('best_seconds'),
+            self::ran($kept->has('ran') ? $kept->object('ran') : null),
         );
     }
 }

@@ -6,6 +6,7 @@ namespace Heartwood\Core\Trainer;
 
 use Heartwood\Core\Limits\TrainerLimits;
 use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Repair\RepairAction;
 use Heartwood\Core\Safety\Gate;
 use Heartwood\Core\Safety\Triage;
@@ -42,35 +43,14 @@ final readonly class Choice
         $groups = array_values(array_filter(array_map(fn(?array $w): ?int => isset($w['group']) ? (int) $w['group'] : null, $places)));
         $groups = array_values(array_filter($groups, fn(int $k): bool => $k >= 1 && $k <= $p->spec->series));
         $unsafe = self::unsafe($action, $groups, $p, $known);
-        $cells = 0;
+        $parts = 0;
         $middle = self::middle(array_map(fn($g): float => $g->charge, $p->cells->groups));
         if ($unsafe === null) {
-            match ($action) {
-                RepairAction::ReplaceGroup, RepairAction::ReplaceCell, RepairAction::Reweld => self::renew($p, $groups, $middle),
-                RepairAction::Rebuild => self::renew($p, range(1, $p->spec->series), $middle),
-                RepairAction::ChargeGroup, RepairAction::RecoverGroup => self::level($p, $groups, $middle),
-                RepairAction::Balance, RepairAction::RecoverPack, RepairAction::ChargePack => self::level(
-                    $p,
-                    range(1, $p->spec->series),
-                    max(self::HALF, $middle),
-                ),
-                RepairAction::WakeBoard => ($p->gives = $p->gives || $p->wokenBy !== []),
-                RepairAction::ReplaceBoard => self::board($p),
-                RepairAction::RepairPath => ($p->elementOhm = Patient::SOUND_OHM),
-                default => null,
-            };
-            $cells = match ($action) {
-                RepairAction::ReplaceGroup => count($groups) * ($p->spec->parallel ?? 1),
-                RepairAction::ReplaceCell => count($groups),
-                RepairAction::Rebuild => $p->spec->series * ($p->spec->parallel ?? 1),
-                default => 0,
-            };
+            self::carriedOut($action, $groups, self::joints($places), $p, $middle);
+            $parts = self::partsCents($action, count($groups), $p->spec);
         }
         $minutes = $action->minutes() * max(1, count($where));
-        $cents =
-            $cells * TrainerLimits::CELL_CENTS +
-            (in_array($action, self::NEW_PART, true) ? TrainerLimits::PART_CENTS : 0) +
-            ($minutes * TrainerLimits::HOUR_CENTS) / 60;
+        $cents = $parts + ($minutes * TrainerLimits::HOUR_CENTS) / 60;
         $p->rests(60.0);
         $works = !$action->endsPack() && $unsafe === null && $p->isAlive();
 
@@ -124,41 +104,62 @@ final readonly class Choice
         return $out;
     }
 
-    /** @param  list<int>  $groups */
-    private static function renew(Patient $p, array $groups, float $charge): void
+    /** Parts that it takes, in hundredths of a coin. */
+    public static function partsCents(RepairAction $action, int $groups, PackSpec $spec): int
     {
-        foreach ($groups as $k) {
-            unset($p->fixedV[$k], $p->drainPerDay[$k]);
-            $g = $p->group($k);
-            $g->capacityAh = (float) $p->spec->groupCapacityAh();
-            $g->charge = $charge;
-            $g->leakA = 0.0;
+        $each = $spec->parallel ?? 1;
+        $cells = match ($action) {
+            RepairAction::ReplaceGroup => $groups * $each,
+            RepairAction::ReplaceCell => $groups,
+            RepairAction::Rebuild => $spec->series * $each,
+            default => 0,
+        };
+
+        return $cells * TrainerLimits::CELL_CENTS + (in_array($action, self::NEW_PART, true) ? TrainerLimits::PART_CENTS : 0);
+    }
+
+    /**
+     * As a careful hand does it: what is new or charged stands as the others do.
+     *
+     * @param  list<int>  $groups
+     * @param  list<int>  $joints
+     */
+    private static function carriedOut(RepairAction $action, array $groups, array $joints, Patient $p, float $middle): void
+    {
+        $all = range(1, $p->spec->series);
+        if ($action === RepairAction::WakeBoard) {
+            $p->gives = $p->gives || $p->wokenBy !== [];
+
+            return;
         }
-        $p->weldGroup = in_array($p->weldGroup, $groups, true) ? 0 : $p->weldGroup;
-        self::released($p);
-    }
-
-    /** @param  list<int>  $groups */
-    private static function level(Patient $p, array $groups, float $charge): void
-    {
-        foreach ($groups as $k) {
-            $p->group($k)->charge = $charge;
+        Mend::by(
+            $action,
+            match ($action) {
+                RepairAction::Rebuild => $all,
+                RepairAction::CleanJoint => $joints,
+                default => $groups,
+            },
+            $p,
+        );
+        $charged = match ($action) {
+            RepairAction::Rebuild => $all,
+            RepairAction::ReplaceGroup, RepairAction::ReplaceCell, RepairAction::ChargeGroup, RepairAction::RecoverGroup => $groups,
+            RepairAction::Balance, RepairAction::RecoverPack, RepairAction::ChargePack => $all,
+            default => [],
+        };
+        $whole = in_array($action, [RepairAction::Balance, RepairAction::RecoverPack, RepairAction::ChargePack], true);
+        foreach ($charged as $k) {
+            $p->group($k)->charge = $whole ? max(self::HALF, $middle) : $middle;
         }
-        self::released($p);
     }
 
-    private static function board(Patient $p): void
+    /**
+     * @param  list<array<string, int|string>|null>  $places
+     * @return list<int>
+     */
+    private static function joints(array $places): array
     {
-        $p->boardGives = $p->boardTakes = $p->takes = true;
-        $p->tripsA = INF;
-        $p->drainPerDay = $p->wokenBy = [];
-        self::released($p);
-    }
-
-    /** A board that had cut because of a group finds it well again. */
-    private static function released(Patient $p): void
-    {
-        $p->gives = $p->boardGives && $p->wokenBy === [];
+        return array_values(array_filter(array_map(fn(?array $w): ?int => isset($w['joint']) ? (int) $w['joint'] : null, $places)));
     }
 
     /** @param  list<float>  $values */

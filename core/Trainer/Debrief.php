@@ -8,7 +8,9 @@ use Heartwood\Core\Diagnosis\Finding;
 use Heartwood\Core\Diagnosis\GroupEvidence;
 use Heartwood\Core\Diagnosis\Verdict;
 use Heartwood\Core\Fault\Faults;
+use Heartwood\Core\Proof\CheckResult;
 use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Repair\RepairAction;
 
 /** Walks a round's evidence in the order in which it came: what was known when, what would have told more, where the tool went. */
 final readonly class Debrief
@@ -73,6 +75,52 @@ final readonly class Debrief
             implode(', ', self::line($tool->acts)),
             self::known($best),
         );
+
+        return $lines;
+    }
+
+    /**
+     * What was done after the answer, and what came of it.
+     *
+     * @param  list<Fields>  $acts
+     * @param  list<array{seconds: int, result: array<string, mixed>|object}>  $done  as many of them as were played
+     * @return list<string>
+     */
+    public static function ofWork(array $acts, array $done, Outturn $o): array
+    {
+        $lines = [];
+        $line = self::line(array_map(fn(Fields $a): array => $a->all(), array_slice($acts, 0, count($done))));
+        $lines[] =
+            $line === []
+                ? 'Nothing was done of what was chosen.'
+                : sprintf('Carried out in %s: %s.', self::time($o->seconds), implode(', ', $line));
+        foreach ($done as $i => $d) {
+            $result = new Fields((array) $d['result']);
+            if ($acts[$i]->string('do') === 'supply' && $result->has('ended')) {
+                $k = $result->int('group');
+                $lines[] = sprintf(
+                    'The supply on %s ended (%s) after %.1f h and %.2f Ah: %s',
+                    $k === null ? 'the whole pack' : "group $k",
+                    $result->string('ended'),
+                    $result->float('hours'),
+                    $result->float('ah'),
+                    $result->string('text'),
+                );
+            }
+        }
+        $lines[] =
+            $o->left === []
+                ? 'Of what was wrong with it nothing is left.'
+                : 'Still wrong with it: ' . implode('; ', array_map(self::named(...), $o->left)) . '.';
+        $open = array_filter($o->checks, fn(CheckResult $r): bool => $r->status !== 'passed');
+        $lines[] = match (true) {
+            $o->returned === false => 'It did not go back.',
+            $o->returned === null => 'It was left on the bench.',
+            $open === [] => 'It went back with everything proved that can be proved here.',
+            default => 'It went back without proof of: ' .
+                implode(', ', array_map(fn(CheckResult $r): string => lcfirst($r->check->title()) . " ($r->found)", $open)) .
+                '.',
+        };
 
         return $lines;
     }
@@ -163,6 +211,10 @@ final readonly class Debrief
         return match ($act->string('do')) {
             'test' => lcfirst(Outcome::asTest($kind)?->title() ?? $kind),
             'wait' => sprintf('wait %s', self::time((int) (3600 * (float) $act->float('hours')))),
+            'hands' => lcfirst(RepairAction::tryFrom((string) $act->string('action'))?->title() ?? 'by hand'),
+            'supply' => 'supply' . (($k = $act->int('group')) === null ? '' : " on group $k"),
+            'isolate' => 'zero current proved',
+            'level' => 'levelled on its charger',
             default => (string) $act->string('do'),
         };
     }

@@ -28,7 +28,7 @@ final class Meter
     private array $gain;
 
     /** @param  'bench'|'hand'|'coarse'  $kind */
-    public function __construct(private readonly string $kind, Luck $luck)
+    public function __construct(private readonly string $kind, Luck $luck, private readonly string $id = 'meter')
     {
         $this->gain = array_map(
             fn(array $range): float => 1 + $luck->normal(self::KINDS[$kind]['percent'] / 100 / 2),
@@ -51,7 +51,7 @@ final class Meter
     public function toArray(): array
     {
         return [
-            'id' => 'meter',
+            'id' => $this->id,
             'kind' => 'multimeter',
             'percent' => self::KINDS[$this->kind]['percent'],
             'counts' => self::KINDS[$this->kind]['counts'],

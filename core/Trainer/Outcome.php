@@ -23,9 +23,6 @@ final readonly class Outcome
     /** Amps by which the drop across a joint is measured, as a share of the capacity. */
     private const DROP_SHARE = 0.3;
 
-    /** Charge that every sound cell loses in a day, as a share of its capacity. */
-    private const SOUND_LEAK = 0.0002;
-
     private const SENSOR_OHM = 10_000;
 
     private const INSULATION_MOHM = 500;
@@ -213,7 +210,7 @@ final readonly class Outcome
         }
         $g = $this->p->group($k);
         $daily =
-            ($g->leakA * self::DAY_H) / $g->capacityAh + ($this->p->plugged ? $this->p->drainPerDay[$k] ?? 0.0 : 0.0) + self::SOUND_LEAK;
+            ($g->leakA * self::DAY_H) / $g->capacityAh + ($this->p->plugged ? $this->p->drainPerDay[$k] ?? 0.0 : 0.0) + Patient::SOUND_LEAK;
         $this->p->rests(3600 * self::DAY_H * $days);
 
         return [

@@ -18,10 +18,36 @@ final class Patient
     /** Ohms of the path of a sound pack, by element. */
     public const SOUND_OHM = ['fuse' => 0.004, 'switch' => 0.006, 'connector' => 0.003];
 
+    /** Shares of a cell's resistance that answer at once, within a minute; the rest within a quarter of an hour. */
+    public const AT_ONCE = 0.7;
+
+    public const QUICK = 0.2;
+
+    /** A sound sensor, and a harness, ohms; the stages of a charger for lithium. */
+    public const SENSOR_OHM = 10_000.0;
+
+    public const HARNESS_OHM = 0.02;
+
+    public const STAGES = ['cc', 'cv'];
+
+    /** Charge that a sound cell loses in a day, as a share of its capacity. */
+    public const SOUND_LEAK = 0.0002;
+
     private const DAY_S = 86_400;
+
+    private const DAY_H = 24;
 
     /** A charge has tapered off at a twentieth of the capacity (handbook "Balancing"). */
     private const TAPER = 0.05;
+
+    /** A pack held at full: its charger's current, and where a board bleeds: over the lowest group, and near full, volts (assumed). */
+    private const HELD_RATE = 0.2;
+
+    private const HELD_STEP_S = 20.0;
+
+    private const BLEEDS_OVER_V = 0.003;
+
+    private const BLEEDS_UNDER_FULL_V = 0.1;
 
     /** Seconds that are none. */
     private const NO_S = 1e-6;
@@ -91,18 +117,18 @@ final class Patient
     /** A group that has lost a cell's weld; 0 for none. */
     public int $weldGroup = 0;
 
-    public float $sensorOhm = 10_000.0;
+    public float $sensorOhm = self::SENSOR_OHM;
 
     public bool $charger = true;
 
     public float $chargerShare = 1.0;
 
     /** @var list<string> */
-    public array $chargerStages = ['cc', 'cv'];
+    public array $chargerStages = self::STAGES;
 
     public bool $device = true;
 
-    public float $harnessOhm = 0.02;
+    public float $harnessOhm = self::HARNESS_OHM;
 
     /** What its gauge believes against what it holds. */
     public float $gauge = 1.0;
@@ -148,6 +174,48 @@ final class Patient
             $g->charge = ($low + $high) / 2;
             $this->cells->volts($k) < $volts ? ($low = $g->charge) : ($high = $g->charge);
         }
+    }
+
+    /** New cells in a group, as their sheet has them, with the charge of what they replace until somebody says otherwise. */
+    public function renew(int $k): void
+    {
+        unset($this->fixedV[$k]);
+        $g = $this->group($k);
+        $ohm = $this->spec->groupResistanceMohm() / 1000;
+        $g->capacityAh = (float) $this->spec->groupCapacityAh();
+        [$g->ohm, $g->quickOhm, $g->slowOhm] = [self::AT_ONCE * $ohm, self::QUICK * $ohm, (1 - self::AT_ONCE - self::QUICK) * $ohm];
+        $g->leakA = (self::SOUND_LEAK * $g->capacityAh) / self::DAY_H;
+        $g->quickV = $g->slowV = $this->offsetV[$k] = 0.0;
+        $this->weldGroup = $this->weldGroup === $k ? 0 : $this->weldGroup;
+    }
+
+    /** A cell whose weld had let go carries again; where none had, nothing is changed by it. */
+    public function reweld(int $k): void
+    {
+        if ($this->weldGroup !== $k) {
+            return;
+        }
+        $g = $this->group($k);
+        $left = 1 - 1 / (int) $this->spec->parallel;
+        $g->capacityAh /= $left;
+        [$g->ohm, $g->quickOhm, $g->slowOhm] = [$left * $g->ohm, $left * $g->quickOhm, $left * $g->slowOhm];
+        $this->weldGroup = 0;
+    }
+
+    /** A board that works, in the place of the old one; what its sensor says it believes. */
+    public function newBoard(): void
+    {
+        $this->boardGives = true;
+        $this->boardTakes = $this->takes = $this->sensorOhm === self::SENSOR_OHM;
+        $this->tripsA = INF;
+        $this->drainPerDay = $this->wokenBy = [];
+    }
+
+    /** A sensor that says what is so: the board takes charge again that it kept out because of it. */
+    public function newSensor(): void
+    {
+        $this->boardTakes = $this->takes = $this->boardTakes || $this->sensorOhm !== self::SENSOR_OHM;
+        $this->sensorOhm = self::SENSOR_OHM;
     }
 
     /** Amp-hours that a group holds; nothing where it is dead. */
@@ -210,12 +278,7 @@ final class Patient
     /** Nobody touches it for so long. */
     public function rests(float $seconds): void
     {
-        foreach ($this->drainPerDay as $k => $share) {
-            if ($this->plugged) {
-                $g = $this->group($k);
-                $g->charge -= ($share * $seconds) / self::DAY_S;
-            }
-        }
+        $this->drains($seconds);
         // The first of it ends what still flowed.
         $this->cells->step(min(1.0, $seconds));
         $seconds > 1.0 && $this->cells->step($seconds - 1.0);
@@ -273,8 +336,67 @@ final class Patient
         ];
     }
 
+    /**
+     * A supply at its limits for one step: on group k, or past the board on the whole string. No amps: its output is off.
+     *
+     * @param  float  $volts  between its clips
+     */
+    public function fed(float $seconds, ?int $k, float $volts, float $amps): void
+    {
+        $this->drains($seconds);
+        match (true) {
+            $amps <= 0.0, $k !== null && isset($this->fixedV[$k]) => $this->cells->step($seconds),
+            $k === null => $this->cells->step($seconds, $this->cells->across($volts - array_sum($this->offsetV), $amps)),
+            default => $this->cells->step($seconds, 0.0, [$k => ['volts' => $volts - ($this->offsetV[$k] ?? 0.0), 'amps' => $amps]]),
+        };
+        $this->clockS += $seconds;
+        $this->flowedS += $amps > 0.0 ? $seconds : 0.0;
+        $this->restedS = $amps > 0.0 ? 0.0 : $this->restedS + $seconds;
+        $this->letsGo();
+    }
+
+    private function drains(float $seconds): void
+    {
+        foreach ($this->plugged ? $this->drainPerDay : [] as $k => $share) {
+            $this->group($k)->charge -= ($share * $seconds) / self::DAY_S;
+        }
+    }
+
+    /**
+     * Left on its charger, held at full: the board bleeds what stands over the lowest group, as slowly as it does, and takes no charge
+     * while one stands over its cut.
+     *
+     * @return 'bms'|null what kept the charger out at the end of it
+     */
+    public function held(float $seconds): ?string
+    {
+        $full = $this->spec->workingFullV();
+        $bleedA = $this->plugged ? (float) $this->spec->bms->float('balance_current_a') : 0.0;
+        $supplyV = $full * $this->spec->series - array_sum($this->offsetV);
+        $most = self::HELD_RATE * (float) $this->spec->groupCapacityAh();
+        $over = 0.0;
+        for ($gone = 0.0; $gone < $seconds - self::NO_S; $gone += $dt) {
+            $dt = min(self::HELD_STEP_S, $seconds - $gone);
+            $this->cells->step($dt, $this->takes && $this->conducts() ? $this->cells->across($supplyV, $most) : 0.0);
+            $volts = array_combine(range(1, $this->spec->series), array_map($this->across(...), range(1, $this->spec->series)));
+            foreach ($volts as $k => $v) {
+                if ($v > min($volts) + self::BLEEDS_OVER_V && $v > $full - self::BLEEDS_UNDER_FULL_V) {
+                    $this->group($k)->charge -= ($bleedA * $dt) / 3600 / $this->group($k)->capacityAh;
+                }
+            }
+            $over = max($volts) > $this->spec->highCutV() ? $over + $dt : 0.0;
+            $this->takes = $this->takes && $over <= self::CUT_S;
+            $this->letsGo();
+        }
+        $this->clockS += $seconds;
+        $this->flowedS += $seconds;
+        $this->restedS = 0.0;
+
+        return $this->takes && $this->conducts() ? null : 'bms';
+    }
+
     /** A board that has cut lets go again once every group is past its release voltage and none is too full. */
-    private function letsGo(): void
+    public function letsGo(): void
     {
         $volts = array_map(fn(int $k): float => $this->across($k), range(1, $this->spec->series));
         if ($this->wokenBy === [] && min($volts) >= $this->spec->lowReleaseV()) {

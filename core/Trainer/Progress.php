@@ -108,6 +108,38 @@ final readonly class Progress
             : Robust::median(array_values(array_map(fn(Attempt $a): float => $a->seconds / $a->bestSeconds, $right)));
     }
 
+    /**
+     * How choices were carried out, over all rounds in which they were.
+     *
+     * @return array{rounds: int, supplies: int, returned: int, proved: int, unproved: int, with_fault: int}|null `supplies`: safe rounds
+     *   with a run at the supply that came to its end; of those packs that went back: with everything proved, without, and with something
+     *   still wrong; null: never
+     */
+    public function carried(): ?array
+    {
+        $ran = array_values(array_filter($this->attempts, fn(Attempt $a): bool => $a->ran !== null));
+        $count = fn(\Closure $which): int => count(
+            array_filter($ran, fn(Attempt $a): bool => $a->safe && $a->ran !== null && $which($a->ran)),
+        );
+
+        return $ran === []
+            ? null
+            : [
+                'rounds' => count($ran),
+                'supplies' => $count(fn(array $r): bool => $r['supplies'] > 0),
+                'returned' => $count(fn(array $r): bool => $r['returned'] === true),
+                'proved' => $count(self::good(...)),
+                'unproved' => $count(fn(array $r): bool => $r['returned'] === true && !$r['proved']),
+                'with_fault' => $count(fn(array $r): bool => $r['returned'] === true && $r['left'] > 0),
+            ];
+    }
+
+    /** @param  array{supplies: int, returned: bool|null, proved: bool, left: int}  $ran */
+    private static function good(array $ran): bool
+    {
+        return $ran['returned'] === true && $ran['proved'] && $ran['left'] === 0;
+    }
+
     /** The level that the next round is offered at: one above the highest that is held. */
     public function level(): int
     {
@@ -156,6 +188,19 @@ final readonly class Progress
                         $safe === 0 ? '' : 's',
                         TrainerLimits::READY_SAFE,
                     );
+        }
+        $carried = $this->carried();
+        foreach (
+            [
+                'supplies' => [TrainerLimits::READY_SUPPLIES, 'carried out at the supply, safely and to the end'],
+                'proved' => [TrainerLimits::READY_PROVED, 'that went back with everything proved and nothing left wrong'],
+            ]
+            as $of => [$wanted, $what]
+        ) {
+            $more = ($wanted[$right] ?? 0) - ($carried[$of] ?? 0);
+            if ($more > 0) {
+                $missing[] = sprintf('%d more round%s %s.', $more, $more === 1 ? '' : 's', $what);
+            }
         }
         $gap = $this->gap();
         if ($gap !== null && $gap > TrainerLimits::READY_GAP) {

@@ -38,7 +38,7 @@ final class Round
     private const TEST_MIN = 5;
 
     /** Acts by which current may flow. */
-    private const WITH_CURRENT = ['load', 'charge', 'test'];
+    private const WITH_CURRENT = ['load', 'charge', 'test', 'supply', 'level'];
 
     /** @var list<array<string, mixed>> sets, their readings apart */
     private array $sets = [];
@@ -54,6 +54,12 @@ final class Round
 
     private bool $looked = false;
 
+    /** The pack as it came is its first; whatever alters it opens the next. */
+    private int $revision = 1;
+
+    /** The choice as it is carried out; null until there is one. */
+    public ?Working $working = null;
+
     private int $acts = 0;
 
     /** Why the round is over though nothing was answered: the rule that an act broke. */
@@ -61,7 +67,7 @@ final class Round
 
     public function __construct(
         public readonly Patient $patient,
-        private readonly Meter $meter,
+        private Meter $meter,
         private readonly int $level,
         private readonly string $seed,
     ) {}
@@ -75,7 +81,7 @@ final class Round
         $began = $this->patient->clockS;
         $luck = new Luck($this->seed, 'act', (string) $this->acts++);
         try {
-            $unsafe = (new Unsafe($this))->why($act);
+            $unsafe = (new Unsafe($this))->why($act) ?? $this->working?->unsafe($act);
             if ($unsafe !== null) {
                 $this->unsafe = $unsafe;
 
@@ -92,14 +98,77 @@ final class Round
                 'load' => $this->current(-abs((float) $act->float('current_a')), (float) $act->float('seconds'), $luck),
                 'charge' => $this->current(abs((float) $act->float('current_a')), 60 * (float) $act->float('minutes'), $luck),
                 'test' => $this->test($act->object('test'), $luck),
+                'isolate', 'hands', 'supply', 'level' => $this->work($act, $luck),
                 default => throw new InVain('There is no such act.'),
             };
+            $this->working?->connected($act);
         } catch (InVain $e) {
             $this->patient->rests(TrainerLimits::IN_VAIN_S);
             $result = ['refused' => true, 'why' => $e->getMessage()];
         }
 
         return ['seconds' => (int) round($this->patient->clockS - $began), 'result' => $result === [] ? (object) [] : $result];
+    }
+
+    /** From here on what was chosen is carried out, and the bench's own meter lies beside the pack. */
+    public function carryOut(Fields $answer): void
+    {
+        $this->working = new Working($this, $answer);
+        $this->meter = new Meter('bench', new Luck($this->seed, 'bench meter'), 'bench meter');
+        $this->open['key'] = '';
+    }
+
+    /** @return array<string, mixed> */
+    private function work(Fields $act, Luck $luck): array
+    {
+        $working = $this->working ?? throw new InVain('Say first what it is and what is to be done with it.');
+        $this->open['key'] = '';
+
+        return $working->play($act, $this->meter, $luck);
+    }
+
+    /** Cells, joints or board are others from here on: what was measured before says nothing of them. */
+    public function altered(): void
+    {
+        $this->revision++;
+    }
+
+    /** @param  array<string, int>|null  $where */
+    public function happened(string $kind, ?array $where): void
+    {
+        $this->events[] =
+            ['at' => $this->now(), 'kind' => $kind, 'revision' => $this->revision] + ($where === null ? [] : ['where' => $where]);
+    }
+
+    /**
+     * A supply was on a group, or on the whole string.
+     *
+     * @param  list<array<string, float>>  $slow  samples of a group that came up from under its pre-charge
+     */
+    public function charged(?int $group, array $slow): void
+    {
+        $this->happened($group === null ? 'balanced' : 'group-charged', $group === null ? null : ['group' => $group]);
+        if ($group === null || $slow === []) {
+            return;
+        }
+        $this->keep('recovery', [
+            'scope' => ['group' => $group],
+            'current_a' => $slow[0]['a'],
+            'ambient_c' => self::AMBIENT_C,
+            'samples' => $slow,
+        ]);
+    }
+
+    /** @return list<float|null>|null volts of the sense plug's pins as they were read last on the pack as it is now */
+    public function pinsRead(): ?array
+    {
+        foreach (array_reverse($this->tests) as $t) {
+            if ($t['kind'] === 'pin-check' && $t['revision'] === $this->revision) {
+                return (new Fields($t))->numbers('pins_v');
+            }
+        }
+
+        return null;
     }
 
     public function hasLooked(): bool
@@ -113,6 +182,7 @@ final class Round
         return [
             'format' => 'heartwood.job',
             'version' => 1,
+            ...$this->revision > 1 ? ['revision' => $this->revision] : [],
             'pack' => $this->patient->pack,
             'symptoms' => $this->patient->symptoms,
             ...$this->looked ? ['inspection' => $this->patient->inspection] : [],
@@ -140,10 +210,10 @@ final class Round
         return new PackEvidence(JobRecord::fromArray($this->record()));
     }
 
-    /** @return list<float|null> volts of every group at rest, as far as they have been read */
+    /** @return list<float|null> volts of every group at rest, as far as they have been read, or as a run at the supply left them */
     public function knownV(): array
     {
-        return array_map(fn($g): ?float => $g->restV, $this->evidence()->groups);
+        return array_map(fn($g): ?float => $g->restV ?? ($this->working?->lastV[$g->group] ?? null), $this->evidence()->groups);
     }
 
     /** The verdict of it. */
@@ -180,9 +250,7 @@ final class Round
         }
         $this->patient->rests(TrainerLimits::PLUG_S);
         $this->patient->plugged = $in;
-        if (!$in) {
-            $this->events[] = ['at' => $this->now(), 'kind' => 'sense-unplugged', 'revision' => 1];
-        }
+        $in ? $this->working?->plugged() : $this->happened('sense-unplugged', null);
 
         return [];
     }
@@ -203,6 +271,10 @@ final class Round
         }
         $shown = $this->meter->shows($to['v'] - $from['v'], $luck);
         $this->note((string) $act->string('from'), (string) $act->string('to'), $shown);
+        $below = preg_match('/^T(\d+)$/', (string) $act->string('from'), $m) === 1 ? (int) $m[1] : null;
+        if ($below !== null && $act->string('to') === 'T' . ($below + 1)) {
+            $this->working?->read($below + 1, $shown['v']);
+        }
 
         return $shown;
     }
@@ -251,7 +323,7 @@ final class Round
     /** @param  array<string, mixed>  $how */
     private function begin(array $how): void
     {
-        $this->sets[] = ['id' => 'm' . (count($this->sets) + 1), 'at' => $this->now(), 'revision' => 1] +
+        $this->sets[] = ['id' => 'm' . (count($this->sets) + 1), 'at' => $this->now(), 'revision' => $this->revision] +
             $how + [
                 'ambient_c' => self::AMBIENT_C,
                 'sense_connected' => $this->patient->plugged,
@@ -276,14 +348,12 @@ final class Round
         if ($went['stopped_by'] !== null || abs($went['a']) < self::NO_A) {
             $groups = abs($went['ah']) > 0 ? $this->groups($luck) : $before;
             if ($amps > 0 || ($p->conducts() && ($went['ah'] !== 0.0 || is_finite($p->tripsA)))) {
-                $this->tests[] = [
-                    'kind' => $kind,
-                    'at' => $this->now(),
+                $this->keep($kind, [
                     'stopped_by' => 'bms',
                     'after_ah' => round(abs($went['ah']), 3),
                     'groups_v' => $groups,
                     'current_a' => round($amps, 2),
-                ];
+                ]);
             }
 
             return [
@@ -326,9 +396,15 @@ final class Round
         $test = (new Outcome($this->patient, $this->meter, $luck))->of($asked);
         $this->patient->rests(60 * (Outcome::asTest($kind)?->minutes() ?? self::TEST_MIN));
         $this->open['key'] = '';
-        $this->tests[] = ['kind' => $kind, 'at' => $this->now()] + $test;
+        $this->keep($kind, $test);
 
         return ['kind' => $kind] + $test;
+    }
+
+    /** @param  array<string, mixed>  $test */
+    private function keep(string $kind, array $test): void
+    {
+        $this->tests[] = ['kind' => $kind, 'at' => $this->now(), 'revision' => $this->revision] + $test;
     }
 
     private function now(): string

@@ -14,21 +14,13 @@ use Heartwood\Core\Twin\LiveGroup;
 final class Rounds
 {
     /** What a group strays by from its fellows: charge, capacity, resistance (shares); volts off the curve. */
-    private const SPREAD = 0.008;
+    private const SPREAD = 0.004;
 
     private const CAPACITY = 0.01;
 
     private const OHMS = 0.03;
 
     private const OFFSET_V = 0.0008;
-
-    /** Shares of a cell's resistance that answer at once, within a minute, and within a quarter of an hour. */
-    private const AT_ONCE = 0.7;
-
-    private const QUICK = 0.2;
-
-    /** Charge that a sound cell loses in a day, as a share. */
-    private const LEAK = 0.0002;
 
     private const DAY_H = 24;
 
@@ -225,10 +217,10 @@ final class Rounds
             $groups[] = new LiveGroup(
                 $charge + $luck->normal(self::SPREAD),
                 $ah,
-                $ohm * self::AT_ONCE,
-                $ohm * self::QUICK,
-                $ohm * (1 - self::AT_ONCE - self::QUICK),
-                leakA: ($ah * self::LEAK) / self::DAY_H,
+                $ohm * Patient::AT_ONCE,
+                $ohm * Patient::QUICK,
+                $ohm * (1 - Patient::AT_ONCE - Patient::QUICK),
+                leakA: ($ah * Patient::SOUND_LEAK) / self::DAY_H,
             );
         }
         $patient = new Patient($pack, $spec, $groups);

@@ -18,18 +18,25 @@ use Heartwood\Core\Repair\RepairAction;
 final class Trainer
 {
     /** What a score says to the screens alone. */
-    private const BESIDE = ['unsafe' => 1, 'came_ah' => 1, 'best_choice' => 1, 'best_brier' => 1];
+    private const BESIDE = ['unsafe' => 1, 'came_ah' => 1, 'best_choice' => 1, 'best_brier' => 1, 'outturn' => 1];
 
     /**
      * @param  list<Fields>  $acts
      * @param  Fields|null  $answer  findings and a choice; null while it goes on
-     * @return array<string, mixed> as record.md has it under `train`
+     * @param  Handover|null  $work  how the choice is carried out; null: as a careful hand does it
+     * @return array<string, mixed> as record.md has it under `train`; with `work`, where there is one
      */
-    public static function replay(Start $start, array $acts, ?Fields $answer): array
+    public static function replay(Start $start, array $acts, ?Fields $answer, ?Handover $work = null): array
     {
         $round = $start->round();
         $done = self::play($round, $acts);
-        $over = $answer !== null || $round->unsafe !== null;
+        $worked = self::work($round, $answer, $work);
+        $over = match (true) {
+            $round->unsafe !== null => true,
+            $answer === null => false,
+            default => $work?->returned !== null || $work === null || !self::isWork($start, $acts, $answer),
+        };
+        $score = $over ? self::score($round, $start, $acts, $done, $answer, $work, $worked) : null;
 
         return [
             'format' => 'heartwood.round-result',
@@ -38,42 +45,65 @@ final class Trainer
             'brief' => self::brief($round),
             'acts' => $done,
             'record' => $round->record(),
-            'score' => $over ? array_diff_key(self::score($round, $start, $acts, $done, $answer), self::BESIDE) : null,
-        ];
+            'score' => $score === null ? null : array_diff_key($score, self::BESIDE),
+        ] + ($work === null ? [] : ['work' => ['acts' => $worked, 'outturn' => $score['outturn'] ?? null]]);
     }
 
     /**
      * A round that is over, as it is scored. Beside it: `unsafe`, the rule that was broken; `came_ah`, what the pack gave as it came;
-     * `best_choice`, what the tool would have done and what that gives; `best_brier`, how it would have stood.
+     * `best_choice`, what the tool would have done and what that gives; `best_brier`, how it would have stood; `outturn`, what came of
+     * the choice where it was carried out.
      *
      * @param  list<Fields>  $acts
      * @param  Fields|null  $answer  null where it was left, or an unsafe act ended it
+     * @param  Handover|null  $work  null where the choice was not carried out by whoever made it
      * @return array{safe: bool, unsafe: string|null, right: bool, place_right: bool, brier: float, seconds: int, best_seconds: int,
      *   choice: array<string, mixed>|null, came_ah: float, best_choice: array<string, mixed>|null,
-     *   best_brier: float,
+     *   best_brier: float, outturn: array<string, mixed>|null,
      *   truth: list<array{code: string, where: array<string, int>|null}>, debrief: list<string>}
      */
-    public static function judged(Start $start, array $acts, ?Fields $answer): array
+    public static function judged(Start $start, array $acts, ?Fields $answer, ?Handover $work = null): array
     {
         $round = $start->round();
         $done = self::play($round, $acts);
+        $worked = self::work($round, $answer, $work);
 
-        return self::score($round, $start, $acts, $done, $answer);
+        return self::score($round, $start, $acts, $done, $answer, $work, $worked);
+    }
+
+    /**
+     * Whether there is something to carry out: the choice is safe on what was read, and the pack goes on.
+     *
+     * @param  list<Fields>  $acts
+     */
+    public static function isWork(Start $start, array $acts, Fields $answer): bool
+    {
+        $round = $start->round();
+        self::play($round, $acts);
+        $action = RepairAction::tryFrom((string) $answer->object('option')->string('action'));
+
+        return $round->unsafe === null &&
+            $action !== null &&
+            !$action->endsPack() &&
+            self::choice($start, $round->knownV(), $answer)?->unsafe === null;
     }
 
     /**
      * What stands on the screens of a round while it is played: as a replay has it, and the set that is open looked at as at the bench.
      *
      * @param  list<Fields>  $acts
+     * @param  Fields|null  $answer  null before it was given
+     * @param  Handover|null  $work  what was done after it
      * @return array{brief: array<string, mixed>, acts: list<array<string, mixed>>, record: array<string, mixed>, seconds: int,
      *   plugged: bool, meter: array<string, mixed>, full_v: float, sets: list<array<string, mixed>>, check: array<string, mixed>|null,
+     *   work: array{isolated: bool, checks: list<array{code: string, title: string, status: string, found: string, limit: string}>}|null,
      *   unsafe: string|null} `full_v` of the whole pack; `sets` side by side, groups from B- worked out from whatever was read; `check`
      *   of the last set that was read by hand, null before one was
      */
-    public static function screen(Start $start, array $acts): array
+    public static function screen(Start $start, array $acts, ?Fields $answer = null, ?Handover $work = null): array
     {
         $round = $start->round();
-        $done = self::play($round, $acts);
+        $done = [...self::play($round, $acts), ...self::work($round, $answer, $work)];
         $record = $round->record();
         $sets = $checks = [];
         foreach ((new Fields($record))->objects('measurements') as $m) {
@@ -104,6 +134,10 @@ final class Trainer
             'full_v' => $round->patient->spec->fullVolts(),
             'sets' => $sets,
             'check' => $checks === [] ? null : $checks[count($checks) - 1],
+            'work' =>
+                $round->working === null
+                    ? null
+                    : ['isolated' => $round->working->isolated, 'checks' => Outturn::told(Outturn::checks($round))],
             'unsafe' => $round->unsafe,
         ];
     }
@@ -125,6 +159,34 @@ final class Trainer
         return $done;
     }
 
+    /** @return list<array{seconds: int, result: array<string, mixed>|object}> of the acts after the answer */
+    private static function work(Round $round, ?Fields $answer, ?Handover $work): array
+    {
+        if ($answer === null || $work === null || $round->unsafe !== null) {
+            // Nothing is carried out before there is an answer.
+            return [];
+        }
+        $round->carryOut($answer);
+
+        return self::play($round, $work->acts);
+    }
+
+    /** @param  list<float|null>  $known  volts of the groups when it was made */
+    private static function choice(Start $start, array $known, ?Fields $answer): ?Choice
+    {
+        $option = $answer?->object('option');
+        $action = RepairAction::tryFrom((string) $option?->string('action'));
+
+        return $action === null
+            ? null
+            : Choice::of(
+                $action,
+                array_map(fn(Fields $w): array => Place::from($w)->toArray() ?? ['group' => 0], $option?->objects('where') ?? []),
+                $start->round()->patient,
+                $known,
+            );
+    }
+
     /** @return array{pack: array<string, mixed>, symptoms: list<string>, says: string} what whoever brought it tells */
     public static function brief(Round $round): array
     {
@@ -138,13 +200,21 @@ final class Trainer
     /**
      * @param  list<Fields>  $acts
      * @param  list<array{seconds: int, result: array<string, mixed>|object}>  $done
+     * @param  list<array{seconds: int, result: array<string, mixed>|object}>  $worked
      * @return array{safe: bool, unsafe: string|null, right: bool, place_right: bool, brier: float, seconds: int, best_seconds: int,
      *   choice: array<string, mixed>|null, came_ah: float, best_choice: array<string, mixed>|null,
-     *   best_brier: float,
+     *   best_brier: float, outturn: array<string, mixed>|null,
      *   truth: list<array{code: string, where: array<string, int>|null}>, debrief: list<string>}
      */
-    private static function score(Round $round, Start $start, array $acts, array $done, ?Fields $answer): array
-    {
+    private static function score(
+        Round $round,
+        Start $start,
+        array $acts,
+        array $done,
+        ?Fields $answer,
+        ?Handover $work,
+        array $worked,
+    ): array {
         $said = array_map(
             fn(Fields $f): array => [
                 'code' => (string) $f->string('code'),
@@ -156,17 +226,11 @@ final class Trainer
         $truth = $round->patient->truth;
         $tool = new Tool($start->round());
         $best = $tool->play();
-        $option = $answer?->object('option');
-        $action = RepairAction::tryFrom((string) $option?->string('action'));
-        $choice =
-            $action === null
-                ? null
-                : Choice::of(
-                    $action,
-                    array_map(fn(Fields $w): array => ['group' => $w->int('group') ?? 0], $option?->objects('where') ?? []),
-                    $start->round()->patient,
-                    $round->knownV(),
-                );
+        // What was known when the choice was made, and not what the work found out.
+        $before = $start->round();
+        self::play($before, $acts);
+        $choice = self::choice($start, $before->knownV(), $answer);
+        $outturn = $round->working === null ? null : Outturn::of($round, array_sum(array_column($worked, 'seconds')), $work?->returned);
         $unsafe = $round->unsafe ?? $choice?->unsafe;
         $score = Score::of($said, $truth);
         $seconds = array_sum(array_column($done, 'seconds'));
@@ -183,8 +247,12 @@ final class Trainer
             'came_ah' => Choice::of(RepairAction::None, [], $start->round()->patient)->usableAh,
             'best_choice' => self::bestChoice($start, $best),
             'best_brier' => round(Score::of(Tool::answer($best)['findings'], $truth)->brier, 4),
+            'outturn' => $outturn?->toArray(),
             'truth' => $truth,
-            'debrief' => (new Debrief($start))->of($acts, count($done), $truth, $unsafe, $tool, $best),
+            'debrief' => [
+                ...(new Debrief($start))->of($acts, count($done), $truth, $unsafe, $tool, $best),
+                ...$outturn === null ? [] : Debrief::ofWork($work->acts ?? [], $worked, $outturn),
+            ],
         ];
     }
 

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Trainer;
 
+use Heartwood\Core\Limits\RunLimits;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Record\PackSpec;
 use Heartwood\Core\Safety\Gate;
@@ -19,8 +20,10 @@ final readonly class Unsafe
     /** Tests by which current flows through groups. */
     private const WITH_CURRENT = ['capacity', 'charge', 'discharge', 'recovery', 'refill', 'strip-millivolt'];
 
-    /** Of these, what fills one. */
+    /** Of these, what fills one; a tester empties it first and puts back what it took, and so goes past nothing. */
     private const FILLS = ['capacity', 'charge', 'refill'];
+
+    private const PUTS_BACK = 'capacity';
 
     /** A recovery takes at most the capacity in amp-hours over this, in amps (handbook "Recovery of a deep-discharged group"). */
     private const RECOVERY_MOST = 10;
@@ -35,7 +38,7 @@ final readonly class Unsafe
         $kind = $do === 'test' ? (string) $test->string('kind') : $do;
         $joint = $kind === 'continuity' && $test->string('element') === 'joint';
         $pulse = $kind === 'wake' && $test->string('action') === 'charger-pulse';
-        if (!in_array($do, ['load', 'charge'], true) && !in_array($kind, self::WITH_CURRENT, true) && !$joint && !$pulse) {
+        if (!in_array($do, ['load', 'charge', 'level'], true) && !in_array($kind, self::WITH_CURRENT, true) && !$joint && !$pulse) {
             return null;
         }
         if (!$this->round->hasLooked()) {
@@ -55,10 +58,31 @@ final readonly class Unsafe
         }
         /** @var list<float> $volts */
         $one = $test->object('scope')->int('group');
+        if ($do === 'level') {
+            return $this->levels($volts, $p);
+        }
         $fills = $do === 'charge' || $pulse || in_array($kind, self::FILLS, true);
 
         return $this->limits($do, $act, $p) ??
-            ($kind === 'recovery' ? $this->recovery($volts, $one, $test, $p) : $this->groups($volts, $one, $fills, $p));
+            ($kind === 'recovery'
+                ? $this->recovery($volts, $one, $test, $p)
+                : $this->groups($volts, $one, $fills, $fills && $kind !== self::PUTS_BACK, $p));
+    }
+
+    /**
+     * On its charger a board bleeds what stands over full, up to its own cut.
+     *
+     * @param  list<float>  $volts
+     */
+    private function levels(array $volts, PackSpec $p): ?string
+    {
+        foreach ($volts as $i => $v) {
+            if ($v > $p->highCutV()) {
+                return sprintf('Group %d stands at %.2f V, over its board\'s cut: no charger on it.', $i + 1, $v);
+            }
+        }
+
+        return $this->groups($volts, null, true, false, $p);
     }
 
     private function limits(string $do, Fields $act, PackSpec $p): ?string
@@ -75,11 +99,15 @@ final readonly class Unsafe
             : null;
     }
 
-    /** @param  list<float>  $volts */
-    private function groups(array $volts, ?int $one, bool $fills, PackSpec $p): ?string
+    /**
+     * @param  list<float>  $volts
+     * @param  bool  $brings  charge is put in
+     * @param  bool  $past  beyond what it holds now
+     */
+    private function groups(array $volts, ?int $one, bool $brings, bool $past, PackSpec $p): ?string
     {
         foreach ($volts as $i => $v) {
-            $why = $one === null || $one === $i + 1 ? self::ofGroup($i + 1, $v, $p, $fills || $one === null, $fills) : null;
+            $why = $one === null || $one === $i + 1 ? self::ofGroup($i + 1, $v, $p, $brings || $one === null, $past) : null;
             if ($why !== null) {
                 return $why;
             }
@@ -111,7 +139,11 @@ final readonly class Unsafe
                 $k,
                 $v,
             ),
-            $fills && $v >= $p->profile()->fullV => sprintf('Group %d stands at %.2f V: a charge goes past full.', $k, $v),
+            $fills && $v > $p->profile()->fullV + RunLimits::PAST_FULL_V => sprintf(
+                'Group %d stands at %.2f V: a charge goes past full.',
+                $k,
+                $v,
+            ),
             default => null,
         };
     }
@@ -120,13 +152,33 @@ final readonly class Unsafe
     private function recovery(array $volts, ?int $k, Fields $test, PackSpec $p): ?string
     {
         $v = $volts[($k ?? 0) - 1] ?? null;
-        $most = ((float) $p->groupCapacityAh()) / self::RECOVERY_MOST;
 
         return $v === null
             ? null
-            : self::ofGroup((int) $k, $v, $p, false, false) ??
-                    (abs((float) $test->float('current_a')) > $most
-                        ? sprintf('A recovery takes C/20, at most C/10: %.2f A.', $most)
-                        : null);
+            : self::ofGroup((int) $k, $v, $p, false, false) ?? self::ofSlow(abs((float) $test->float('current_a')), $p);
+    }
+
+    /** More than a recovery takes. */
+    private static function ofSlow(float $amps, PackSpec $p): ?string
+    {
+        $most = ((float) $p->groupCapacityAh()) / self::RECOVERY_MOST;
+
+        return $amps > $most ? sprintf('A recovery takes C/20, at most C/10: %.2f A.', $most) : null;
+    }
+
+    /**
+     * What a supply on one group at these volts must not be set to.
+     *
+     * @param  float  $amps  0: as the plan has it
+     */
+    public static function ofSupply(float $v, float $amps, PackSpec $p): ?string
+    {
+        $most = ($p->parallel ?? 1) * ($p->cell->float('max_charge_a') ?? INF);
+
+        return match (true) {
+            $v < $p->profile()->prechargeV => self::ofSlow($amps, $p),
+            $amps > $most => sprintf('%.1f A is more than these cells may be given: %.1f A.', $amps, $most),
+            default => null,
+        };
     }
 }

@@ -86,6 +86,7 @@ const router = createBrowserRouter([
                             room('probe', () => import('./routes/training/Probe')),
                             room('verdict', () => import('./routes/training/Verdict')),
                             room('plan', () => import('./routes/training/Plan')),
+                            room('carry-out', () => import('./routes/training/Work')),
                             room('debrief', () => import('./routes/training/Debrief')),
                         ],
                     },

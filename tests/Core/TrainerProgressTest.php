@@ -23,8 +23,20 @@ function attempt(
     bool $safe = true,
     array $stated = [],
     int $seconds = 900,
+    bool $ran = false,
 ): Attempt {
-    return new Attempt($days, $level, $kinds, $safe, $right, $right, $right ? 0.02 : 1.2, $stated, $seconds, 600);
+    $run = $ran ? ['supplies' => 1, 'returned' => true, 'proved' => true, 'left' => 0] : null;
+
+    return new Attempt($days, $level, $kinds, $safe, $right, $right, $right ? 0.02 : 1.2, $stated, $seconds, 600, $run);
+}
+
+/** @return list<Attempt> so many that were right, each carried out at the supply and proved */
+function carried(int $right, int $wrong = 0, int $level = 2): array
+{
+    return [
+        ...array_map(fn(): Attempt => attempt(false, level: $level, ran: true), array_fill(0, $wrong, null)),
+        ...array_map(fn(): Attempt => attempt(level: $level, ran: true), array_fill(0, $right, null)),
+    ];
 }
 
 /** @return list<Attempt> so many that were right, then so many that were not */
@@ -196,21 +208,21 @@ it('offers the next level once the one before is held', function (): void {
 
 it('tells what a right still wants: rounds, being right, safety, honest sureness', function (): void {
     $missing = fn(array $of, string $right = 'recover'): array => (new Progress($of))->missingFor($right);
-    expect($missing(attempts(20)))->toBe([]);
-    expect($missing(attempts(19)))->toBe(['19 rounds without an unsafe act; 20 are asked for.']);
+    expect($missing(carried(20)))->toBe([]);
+    expect($missing(carried(19)))->toBe(['19 rounds without an unsafe act; 20 are asked for.']);
     // Rounds of a lower level speak for nothing.
-    expect($missing([...attempts(11, 0, 2), ...attempts(9, 0, 1)]))->toBe(['1 more round at level 2 or higher.']);
-    expect($missing([...attempts(12, 0, 2), ...attempts(8, 0, 1)]))->toBe([]);
-    expect($missing(attempts(20, 0, 2), 'sign-off'))->toBe(['12 more rounds at level 3 or higher.']);
-    expect($missing(attempts(20, 0, 3), 'sign-off'))->toBe([]);
-    expect($missing(attempts(20, 0, 3), 'release'))->toBe(['12 more rounds at level 4 or higher.']);
-    expect($missing(attempts(20, 0, 1), 'decide'))->toBe(['12 more rounds at level 2 or higher.']);
+    expect($missing([...carried(11, 0, 2), ...carried(9, 0, 1)]))->toBe(['1 more round at level 2 or higher.']);
+    expect($missing([...carried(12, 0, 2), ...carried(8, 0, 1)]))->toBe([]);
+    expect($missing(carried(20, 0, 2), 'sign-off'))->toBe(['12 more rounds at level 3 or higher.']);
+    expect($missing(carried(20, 0, 3), 'sign-off'))->toBe([]);
+    expect($missing(carried(20, 0, 3), 'release'))->toBe(['12 more rounds at level 4 or higher.']);
+    expect($missing(carried(20, 0, 1), 'decide'))->toBe(['12 more rounds at level 2 or higher.']);
     // 16 of 20 may be as little as 63 %, 15 of 20 as 57 %.
-    expect($missing(attempts(16, 4)))->toBe([]);
-    expect($missing(attempts(15, 5)))->toBe(['Right in 15 of 20 there: that may be as little as 57 %, and 60 % is asked for.']);
-    expect($missing([attempt(safe: false), ...attempts(20)]))->toBe([]);
-    expect($missing([attempt(safe: false), ...attempts(19)]))->toBe(['An unsafe act 20 rounds ago; 20 without one are asked for.']);
-    $sure = fn(float $p): array => [...attempts(19), attempt(stated: [['p' => $p, 'so' => false]])];
+    expect($missing(carried(16, 4)))->toBe([]);
+    expect($missing(carried(15, 5)))->toBe(['Right in 15 of 20 there: that may be as little as 57 %, and 60 % is asked for.']);
+    expect($missing([attempt(safe: false), ...carried(20)]))->toBe([]);
+    expect($missing([attempt(safe: false), ...carried(19)]))->toBe(['An unsafe act 20 rounds ago; 20 without one are asked for.']);
+    $sure = fn(float $p): array => [...carried(19), attempt(stated: [['p' => $p, 'so' => false]])];
     expect($missing($sure(0.2)))->toBe([]);
     expect($missing($sure(0.21)))->toBe(['Stated sureness is off by 21 in a hundred on the mean; 20 are let pass.']);
 });
@@ -223,6 +235,7 @@ it('makes an attempt of what was scored: kinds without what follows, each surene
         'brier' => 0.31,
         'seconds' => 700,
         'best_seconds' => 500,
+        'outturn' => null,
         'truth' => [['code' => 'group.dead', 'where' => ['group' => 3]], ['code' => 'bms.protecting', 'where' => null]],
     ];
     $answer = new Fields([

@@ -41,3 +41,30 @@ function readAll(Round $round): array
 
     return $out;
 }
+
+/** Looked at, every group read, and answered: what was chosen may be carried out. */
+function atWork(Ailment $said, int $k = 2, ?Ailment $truly = null): Round
+{
+    $round = roundWith($truly ?? $said, $k);
+    act($round, ['do' => 'look']);
+    readAll($round);
+    $round->carryOut(
+        Fields::of([
+            'findings' => [
+                [
+                    'code' => $said->value,
+                    'where' => $said === Ailment::Joint ? ['joint' => $k] : ($said->isAtGroup() ? ['group' => $k] : null),
+                    'probability' => 0.9,
+                ],
+            ],
+        ]),
+    );
+
+    return $round;
+}
+
+/** A group read at its clips, volts. */
+function clip(Round $round, int $k): float
+{
+    return act($round, ['do' => 'read', 'from' => 'T' . ($k - 1), 'to' => "T$k"])['v'];
+}

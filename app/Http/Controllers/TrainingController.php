@@ -9,11 +9,13 @@ use App\Actions\Train;
 use App\Http\Requests\TrainingActBody;
 use App\Http\Requests\TrainingAnswerBody;
 use App\Http\Requests\TrainingBody;
+use App\Http\Requests\TrainingFinishBody;
 use App\Models\Job;
 use App\Models\TrainingRound;
 use App\Read\Training;
 use Heartwood\Core\Repair\RepairAction;
 use Heartwood\Core\Trainer\Choice;
+use Heartwood\Core\Trainer\Mend;
 use Heartwood\Core\Trainer\Paper;
 use Illuminate\Http\JsonResponse;
 
@@ -63,9 +65,19 @@ final class TrainingController extends Controller
             array_map(fn(array $f): array => ['probability' => (float) $f['probability']] + $f, array_values($in['findings'])),
             isset($in['nothing']) ? (float) $in['nothing'] : null,
             $in['option'] ?? null,
+            (bool) ($in['carry_out'] ?? false),
         );
 
         return new JsonResponse(Training::round($round));
+    }
+
+    public function finish(TrainingFinishBody $request, TrainingRound $trainingRound, Train $train): JsonResponse
+    {
+        $returned = $request->validated()['returned'];
+
+        return new JsonResponse(
+            Training::round($train->finish($this->person(), $trainingRound, $returned === null ? null : (bool) $returned)),
+        );
     }
 
     public function leave(TrainingRound $trainingRound, Train $train): JsonResponse
@@ -83,6 +95,9 @@ final class TrainingController extends Controller
                     'title' => $a->title(),
                     'minutes' => $a->minutes(),
                     'at' => $a->placedAt(),
+                    'by_hand' => in_array($a, Mend::BY_HAND, true),
+                    'new_cells' => in_array($a, Mend::NEW_CELLS, true),
+                    'ends' => $a->endsPack(),
                 ],
                 Choice::all(),
             ),

@@ -22,6 +22,7 @@ final class TrainingAnswerBody extends Body
             'findings.*.where.*' => 'integer|min:0|max:200',
             'findings.*.probability' => 'required|numeric|min:0|max:1',
             'nothing' => 'nullable|numeric|min:0|max:1',
+            'carry_out' => 'nullable|boolean',
             'option' => 'nullable|array:action,where',
             'option.action' => ['required_with:option', Rule::enum(RepairAction::class)],
             'option.where' => 'nullable|array|max:200',

@@ -1,3 +1,4 @@
+import { STATUS } from '@/lib/checks';
 import { number } from '@/lib/number';
 import { LearnIt } from '@/parts/LearnIt';
 import { useState } from 'react';
@@ -12,12 +13,6 @@ import { NumberField } from '@/parts/NumberField';
 import { Beside } from '@/parts/Beside';
 import { Word } from '@/parts/Word';
 
-const STATUS = {
-    passed: { sign: '✓', ink: 'text-moss' },
-    failed: { sign: '✗', ink: 'text-ember' },
-    missing: { sign: '◌', ink: 'text-amber' },
-    'not-needed': { sign: '–', ink: 'text-muted' },
-};
 const NOTHING = '';
 /** What wants a hand comes first. */
 const FIRST: ProofCheck['status'][] = ['failed', 'missing', 'passed', 'not-needed'];

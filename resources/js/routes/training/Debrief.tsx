@@ -6,6 +6,7 @@ import { usePerson } from '@/lib/bench';
 import { money, percent } from '@/lib/format';
 import { Button, Go } from '@/parts/basics';
 import { Word } from '@/parts/Word';
+import { Checks } from './Checks';
 import { Evidence } from './Evidence';
 import { begin } from './begin';
 import type { InRound } from './Round';
@@ -82,6 +83,7 @@ function Debrief({ round, over }: { round: Round; over: Over }) {
                     </div>
                     <Figures score={score} />
                 </section>
+                {score.outturn && <Ran of={score.outturn} over={over} />}
                 <section aria-label="The evidence in its order" className="sheet p-5 grid gap-2">
                     <h2>The evidence, in the order in which it came</h2>
                     <ol className="list-decimal pl-6 grid gap-1.5">
@@ -115,6 +117,36 @@ const minutes = (s: number) =>
 
 const ah = (c: { usable_ah: number } | null) => (c ? `${c.usable_ah.toFixed(1)} Ah` : '--');
 const hands = (c: { minutes: number } | null) => (c ? `${c.minutes} min` : '--');
+
+/** What came of the choice as it was carried out, beside what was proved of it. */
+function Ran({ of, over }: { of: NonNullable<Over['score']['outturn']>; over: Over }) {
+    const currency = usePerson().workshop.currency;
+    return (
+        <section aria-label="How you carried it out" className="sheet p-5 grid gap-2">
+            <h2>How you carried it out</h2>
+            <p>
+                It gives <b className="digits">{of.usable_ah.toFixed(1)} Ah</b>. Parts and hands:{' '}
+                <b className="digits">{money(Math.round(100 * of.cost), currency)}</b>, {of.minutes} min of hands, {minutes(of.seconds)} by
+                the clock.
+            </p>
+            {over.left.length === 0 ? (
+                <p className="text-moss font-bold">✓ Of what was wrong with it nothing is left.</p>
+            ) : (
+                <p className="text-ember font-bold">✗ Still wrong with it: {over.left.map((l) => l.title).join('; ')}.</p>
+            )}
+            <p>
+                {of.returned === null
+                    ? 'It was left on the bench.'
+                    : of.returned
+                      ? of.proved
+                          ? 'It went back with everything proved that can be proved here.'
+                          : 'It went back, and not everything was proved:'
+                      : 'It did not go back.'}
+            </p>
+            <Checks of={of.checks} />
+        </section>
+    );
+}
 
 function Figures({ score }: { score: Over['score'] }) {
     const currency = usePerson().workshop.currency;

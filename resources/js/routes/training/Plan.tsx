@@ -45,7 +45,15 @@ export function findingsOf(
     };
 }
 
-/** What is to be done with it: the last word of a round. */
+/** What may be done with a pack of a round. */
+export const useChoices = () =>
+    useQuery({
+        queryKey: slots.training('choices'),
+        queryFn: () => unwrap(api.GET('/api/training/choices')),
+        staleTime: Infinity,
+    }).data;
+
+/** What is to be done with it: after this it is done, or told. */
 export function Component() {
     const { round } = useOutletContext<InRound>();
     const faults = useFaults();
@@ -54,11 +62,7 @@ export function Component() {
     const [verdict, , clearVerdict] = useVerdict(round.id);
     const [choice, setChoice, clear] = useDraft<Choice>(`training.${round.id}.choice`, NONE);
     const [asked, setAsked] = useState(false);
-    const choices = useQuery({
-        queryKey: slots.training('choices'),
-        queryFn: () => unwrap(api.GET('/api/training/choices')),
-        staleTime: Infinity,
-    }).data;
+    const choices = useChoices();
     const placeOf = (code: string) => faults.find((f) => f.code === code)?.place;
     const said = findingsOf(verdict, placeOf);
     const needs = choices?.find((c) => c.action === choice.action)?.at ?? null;
@@ -72,13 +76,14 @@ export function Component() {
                 ? `Say which ${needs === 'group' ? 'groups' : 'joints'}.`
                 : null;
     const answer = useMutation({
-        mutationFn: () => {
+        mutationFn: (carry_out: boolean) => {
             if (typeof said === 'string') throw new Error(said);
             return unwrap(
                 api.POST('/api/training/rounds/{trainingRound}/answer', {
                     params: { path: { trainingRound: round.id }, header: key() },
                     body: {
                         ...said,
+                        carry_out,
                         option: { action: choice.action, ...(needs ? { where: at.map((k) => ({ [needs]: k })) } : {}) },
                     },
                 }),
@@ -89,17 +94,21 @@ export function Component() {
             clearVerdict();
             queries.setQueryData(slots.training('round', round.id), r);
             void queries.invalidateQueries({ queryKey: slots.training(), exact: true });
-            void navigate(`/training/${round.id}/debrief`);
+            void navigate(`/training/${round.id}/${r.over ? 'debrief' : 'carry-out'}`);
         },
     });
+    const ends = choices?.find((c) => c.action === choice.action)?.ends === true;
+    const give = (carry: boolean) => {
+        setAsked(true);
+        if (!wrong && !round.over) answer.mutate(carry);
+    };
     return (
         <div className="p-5 grid gap-5 xl:grid-cols-[minmax(0,1fr)_minmax(0,1fr)] items-start">
             <form
                 className="sheet p-5 grid gap-4"
                 onSubmit={(e) => {
                     e.preventDefault();
-                    setAsked(true);
-                    if (!wrong && !round.over) answer.mutate();
+                    give(!ends);
                 }}
             >
                 <section aria-label="You say">
@@ -166,10 +175,15 @@ export function Component() {
                         </p>
                     )}
                     {!round.over && (
-                        <div>
+                        <div className="flex flex-wrap gap-3">
                             <Button type="submit" look="main" disabled={answer.isPending}>
-                                That is my answer
+                                {ends ? 'That is my answer' : 'That is my answer: to work'}
                             </Button>
+                            {!ends && (
+                                <Button look="quiet" disabled={answer.isPending} onClick={() => give(false)}>
+                                    Answer, and show me at once
+                                </Button>
+                            )}
                         </div>
                     )}
                 </div>

@@ -16,8 +16,16 @@ const STAGES = [
     ['probe', 'Probe'],
     ['verdict', 'Verdict'],
     ['plan', 'Plan'],
+    ['carry-out', 'Work'],
     ['debrief', 'Debrief'],
 ] as const;
+
+/** A stage that is not open now, and why, for whoever hears the page. */
+function shut(stage: string, round: RoundOf): string | null {
+    if (stage === 'debrief') return round.over ? null : 'once it is over';
+    if (stage === 'carry-out') return round.work ? null : 'once you have answered';
+    return (stage === 'verdict' || stage === 'plan') && round.work && !round.over ? 'your answer is given' : null;
+}
 
 export interface InRound {
     round: RoundOf;
@@ -45,7 +53,8 @@ function Round({ id }: { id: string }) {
         was.current = round.over !== null;
     }, [round, id, navigate]);
     if (!round) return <QueryState of={query} what="Fetching the round ..." />;
-    if (!here) return <Navigate to={`/training/${id}/${round.over ? 'debrief' : 'intake'}`} replace />;
+    const first = round.over ? 'debrief' : round.work ? 'carry-out' : 'intake';
+    if (!here || shut(here, round)) return <Navigate to={`/training/${id}/${first}`} replace />;
     const pack = round.brief.pack;
     const level = LEVELS.find((l) => l.level === round.level);
     return (
@@ -68,9 +77,9 @@ function Round({ id }: { id: string }) {
                     <ol className="flex md:flex-wrap">
                         {STAGES.map(([stage, name]) => (
                             <li key={stage} className="grow">
-                                {stage === 'debrief' && !round.over ? (
+                                {shut(stage, round) ? (
                                     <span className="flex items-center justify-center min-h-[44px] px-2 text-muted whitespace-nowrap">
-                                        {name} <span className="sr-only">, once you have answered</span>
+                                        {name} <span className="sr-only">, {shut(stage, round)}</span>
                                     </span>
                                 ) : (
                                     <NavLink
@@ -143,9 +152,11 @@ function Clock({ round, act, doing }: { round: RoundOf; act: InRound['act']; doi
                     <Button look="quiet" className="!px-2" onClick={() => setWaiting(true)}>
                         Let time pass
                     </Button>
-                    <Button look="quiet" className="!px-2" onClick={() => setLeaving(true)}>
-                        Give up
-                    </Button>
+                    {!round.work && (
+                        <Button look="quiet" className="!px-2" onClick={() => setLeaving(true)}>
+                            Give up
+                        </Button>
+                    )}
                 </>
             )}
             {waiting && (

@@ -148,6 +148,7 @@ function GetOn({ home }: { home: Home }) {
                                 </span>
                             )}
                         </p>
+                        {p.carried && <p>{carriedSaid(p.carried)}</p>}
                         {p.pace !== null && <p>Time: {p.pace.toFixed(1)} times the tool&rsquo;s own line, in the middle.</p>}
                         {p.gap !== null && (
                             <p>
@@ -167,6 +168,16 @@ function GetOn({ home }: { home: Home }) {
             )}
         </section>
     );
+}
+
+/** How choices were carried out, in a sentence. */
+export function carriedSaid(c: NonNullable<Progress['carried']>): string {
+    const back =
+        c.returned === 0
+            ? 'none went back'
+            : `${c.returned} went back, ${c.proved} with everything proved and nothing left wrong` +
+              (c.with_fault > 0 ? `, ${c.with_fault} with something still wrong` : '');
+    return `Carried out: ${count(c.rounds, 'round')}, ${c.supplies} at the supply; ${back}.`;
 }
 
 /** A share with its interval: the bar is what it may be, the mark what was counted. */
@@ -276,7 +287,7 @@ function People() {
                 <table className="w-full">
                     <thead>
                         <tr className="text-left text-muted align-bottom">
-                            {['Who', 'Level', 'Right', 'Unsafe', 'Sureness off', 'May, or would be ready to'].map((h) => (
+                            {['Who', 'Level', 'Right', 'Unsafe', 'Sureness off', 'Carried out', 'May, or would be ready to'].map((h) => (
                                 <th key={h} scope="col" className="font-normal pr-4">
                                     {h}
                                 </th>
@@ -311,7 +322,27 @@ function People() {
                                         <b className="text-ember">⬣ {p.progress.unsafe}</b>
                                     )}
                                 </td>
-                                <td className="py-1.5 pr-4">{p.progress.gap === null ? '' : Math.round(100 * p.progress.gap)}</td>
+                                <td className="py-1.5 pr-4">
+                                    {p.progress.gap !== null && (
+                                        <details>
+                                            <summary className="min-h-[28px] underline underline-offset-4">
+                                                {Math.round(100 * p.progress.gap)}
+                                                <span className="sr-only"> in a hundred: show the curve of {p.name}</span>
+                                            </summary>
+                                            <Curve of={p.progress.calibration} width={180} />
+                                        </details>
+                                    )}
+                                </td>
+                                <td className="py-1.5 pr-4">
+                                    {p.progress.carried && (
+                                        <>
+                                            {count(p.progress.carried.rounds, 'round')}
+                                            <span className="text-muted block">
+                                                {p.progress.carried.proved} of {p.progress.carried.returned} back with all proved
+                                            </span>
+                                        </>
+                                    )}
+                                </td>
                                 <td className="py-1.5">
                                     <Speaks of={p.rights} />
                                 </td>

@@ -12,6 +12,7 @@ import { Component as Probe } from './Probe';
 import { Component as Round } from './Round';
 import { Component as Training } from './Training';
 import { Component as Verdict } from './Verdict';
+import { Component as Work } from './Work';
 
 const get = vi.hoisted(() => vi.fn());
 const post = vi.hoisted(() => vi.fn());
@@ -48,6 +49,7 @@ const round = (more: Doc = {}): Doc => ({
     acts: [],
     sets: [],
     most_wait_h: 720,
+    work: null,
     over: null,
     ...more,
 });
@@ -74,11 +76,13 @@ const over = (more: Doc = {}): Doc => ({
         best_seconds: 90_000,
         choice: { usable_ah: 4.6, cost: 88.5, minutes: 75 },
         best_choice: { title: 'Replace group 2', usable_ah: 4.7, cost: 80, minutes: 75 },
+        outturn: null,
         debrief: ['It was: Group 2 is dead.', 'The best line took 1.0 days.'],
     },
     truth: [{ code: 'group.dead', where: { group: 2 }, title: 'Group 2 is dead' }],
     said: [{ code: 'group.dead', where: { group: 2 }, title: 'Group 2 is dead', probability: 0.8 }],
     chose: 'Replace group 2',
+    left: [],
     seed: 41,
     ...more,
 });
@@ -92,6 +96,7 @@ const progress = (more: Doc = {}): Doc => ({
     unsafe: 0,
     safe_in_a_row: 0,
     pace: null,
+    carried: null,
     ...more,
 });
 const right = (name: string, more: Doc = {}) => ({ right: name, title: `do ${name}`, has: false, ready: false, missing: [], ...more });
@@ -113,9 +118,23 @@ const FAULTS = [
     { code: 'pack.spread', title: 'Groups too far apart', place: 'pack', describes: true },
 ];
 const CHOICES = [
-    { action: 'replace-group', title: 'Replace the group', minutes: 75, at: 'group' },
-    { action: 'wake-board', title: 'Wake the board', minutes: 10, at: null },
+    { action: 'replace-group', title: 'Replace the group', minutes: 75, at: 'group', by_hand: true, new_cells: true, ends: false },
+    { action: 'clean-joint', title: 'Clean the joint', minutes: 20, at: 'joint', by_hand: true, new_cells: false, ends: false },
+    { action: 'wake-board', title: 'Wake the board', minutes: 10, at: null, by_hand: false, new_cells: false, ends: false },
+    { action: 'recycle', title: 'Recycle it', minutes: 10, at: null, by_hand: false, new_cells: false, ends: true },
 ];
+const check = (title: string, status: string, found: string) => ({ code: title, title, status, found, limit: 'as asked' });
+const work = (more: Doc = {}): Doc => ({
+    after: 1,
+    chose: 'Replace group 2',
+    action: 'replace-group',
+    where: [{ group: 2 }],
+    steps: [{ title: 'Weld it', caution: 'No heat on cells.' }],
+    most_level_h: 24,
+    isolated: false,
+    checks: [check('Full charge ends by taper', 'passed', 'tapered off'), check('Hold test', 'missing', 'not read again')],
+    ...more,
+});
 
 let answers: Record<string, unknown>;
 const Where = () => <p data-testid="at">{useLocation().pathname + useLocation().search}</p>;
@@ -135,6 +154,7 @@ function show(path: string) {
                             <Route path="probe" element={<Probe />} />
                             <Route path="verdict" element={<Verdict />} />
                             <Route path="plan" element={<Plan />} />
+                            <Route path="carry-out" element={<Work />} />
                             <Route path="debrief" element={<Debrief />} />
                         </Route>
                     </Route>
@@ -395,7 +415,7 @@ describe('a round', () => {
 describe('an answer', () => {
     it('is said with its place and its sureness, kept over a reload, and sent with what is to be done', async () => {
         show(`/training/${ID}/plan`);
-        fireEvent.click(await screen.findByRole('button', { name: 'That is my answer' }));
+        fireEvent.click(await screen.findByRole('button', { name: 'That is my answer: to work' }));
         expect((await screen.findByRole('alert')).textContent).toContain('Say what it is first');
         expect(post).not.toHaveBeenCalled();
         cleanup();
@@ -411,20 +431,21 @@ describe('an answer', () => {
         show(`/training/${ID}/plan`);
         const say = await screen.findByRole('region', { name: 'You say' });
         await waitFor(() => expect(say.textContent).toContain('Group is dead (group 2), 65 % sure'));
-        fireEvent.click(screen.getByRole('button', { name: 'That is my answer' }));
+        fireEvent.click(screen.getByRole('button', { name: 'That is my answer: to work' }));
         expect((await screen.findByRole('alert')).textContent).toContain('Choose what is to be done.');
         fireEvent.click(await screen.findByRole('radio', { name: /Replace the group/ }));
         expect(screen.getByRole('alert').textContent).toContain('Say which groups.');
         fireEvent.change(screen.getByLabelText(/^Which groups/), { target: { value: '2 3' } });
         post.mockRejectedValueOnce(new ApiError(409, 'ended', 'This round is over: begin another.'));
-        fireEvent.click(screen.getByRole('button', { name: 'That is my answer' }));
+        fireEvent.click(screen.getByRole('button', { name: 'That is my answer: to work' }));
         expect((await screen.findByText('This round is over: begin another.')).getAttribute('role')).toBe('alert');
         answered(round({ over: over() }));
-        fireEvent.click(screen.getByRole('button', { name: 'That is my answer' }));
+        fireEvent.click(screen.getByRole('button', { name: 'That is my answer: to work' }));
         await waitFor(() => expect(at()).toBe(`/training/${ID}/debrief`));
         expect(sent(1)).toEqual({
             findings: [{ code: 'group.dead', where: { group: 2 }, probability: 0.65 }],
             nothing: null,
+            carry_out: true,
             option: { action: 'replace-group', where: [{ group: 2 }, { group: 3 }] },
         });
         expect(localStorage.getItem(`heartwood.draft.training.${ID}.verdict`)).toBeNull();
@@ -443,9 +464,177 @@ describe('an answer', () => {
         expect((await screen.findByRole('region', { name: 'You say' })).textContent).toContain('Nothing is wrong with it, 90 % sure.');
         fireEvent.click(await screen.findByRole('radio', { name: /Wake the board/ }));
         answered(round({ over: over() }));
-        fireEvent.click(screen.getByRole('button', { name: 'That is my answer' }));
+        fireEvent.click(screen.getByRole('button', { name: 'That is my answer: to work' }));
         await waitFor(() => expect(post).toHaveBeenCalled());
-        expect(sent(0)).toEqual({ findings: [], nothing: 0.9, option: { action: 'wake-board' } });
+        expect(sent(0)).toEqual({ findings: [], nothing: 0.9, carry_out: true, option: { action: 'wake-board' } });
+    });
+});
+
+describe('the work', () => {
+    const open = (more: Doc = {}, w: Doc = {}) => {
+        answers['/api/training/rounds/{trainingRound}'] = round({ acts: [looked], work: work(w), ...more });
+    };
+
+    it('comes after the answer, which nobody takes back, and not where the pack ends or the answer is to be shown', async () => {
+        localStorage.setItem(`heartwood.draft.training.${ID}.verdict`, JSON.stringify({ findings: [], nothing: 90 }));
+        show(`/training/${ID}/carry-out`);
+        await waitFor(() => expect(at()).toBe(`/training/${ID}/intake`));
+        cleanup();
+        show(`/training/${ID}/plan`);
+        fireEvent.click(await screen.findByRole('radio', { name: /Recycle it/ }));
+        expect(screen.queryByRole('button', { name: 'Answer, and show me at once' })).toBeNull();
+        expect(screen.getByRole('button', { name: 'That is my answer' })).toBeTruthy();
+        fireEvent.click(screen.getByRole('radio', { name: /Wake the board/ }));
+        answered(round({ over: over() }));
+        fireEvent.click(screen.getByRole('button', { name: 'Answer, and show me at once' }));
+        await waitFor(() => expect(at()).toBe(`/training/${ID}/debrief`));
+        expect(sent(0)).toMatchObject({ carry_out: false });
+        cleanup();
+        localStorage.setItem(`heartwood.draft.training.${ID}.verdict`, JSON.stringify({ findings: [], nothing: 90 }));
+        show(`/training/${ID}/plan`);
+        fireEvent.click(await screen.findByRole('radio', { name: /Wake the board/ }));
+        answered(round({ acts: [looked], work: work({ action: 'wake-board', where: [] }) }));
+        fireEvent.click(screen.getByRole('button', { name: 'That is my answer: to work' }));
+        await waitFor(() => expect(at()).toBe(`/training/${ID}/carry-out`));
+        const stages = screen.getByRole('navigation', { name: 'Stages of the round' });
+        expect(within(stages).queryByRole('link', { name: 'Plan' })).toBeNull();
+        expect(stages.textContent).toContain('your answer is given');
+        expect(screen.queryByRole('button', { name: 'Give up' })).toBeNull();
+        cleanup();
+        open();
+        show(`/training/${ID}/verdict`);
+        await waitFor(() => expect(at()).toBe(`/training/${ID}/carry-out`));
+    });
+
+    it('is done by hand with places and what new cells were brought to', async () => {
+        open();
+        show(`/training/${ID}/carry-out`);
+        const hands = await screen.findByRole('form', { name: 'By hand' });
+        await waitFor(() => expect((within(hands).getByLabelText('What is done') as HTMLSelectElement).value).toBe('replace-group'));
+        expect((within(hands).getByLabelText('Which groups') as HTMLInputElement).value).toBe('2');
+        fireEvent.click(within(hands).getByRole('button', { name: 'Do it by hand' }));
+        expect(within(hands).getByRole('alert').textContent).toBe('Say at what voltage the new cells stand.');
+        expect(post).not.toHaveBeenCalled();
+        fireEvent.change(within(hands).getByLabelText(/^The new cells were brought to/), { target: { value: '3,81' } });
+        const done = { done: 'Replace group 2', stands_v: 3.81, plugged: false };
+        answered(round({ acts: [looked, { act: { do: 'hands', action: 'replace-group' }, seconds: 4500, result: done }], work: work() }));
+        fireEvent.click(within(hands).getByRole('button', { name: 'Do it by hand' }));
+        await waitFor(() => expect(post).toHaveBeenCalledTimes(1));
+        expect(sent(0)).toMatchObject({
+            number: 2,
+            act: { do: 'hands', action: 'replace-group', where: [{ group: 2 }], stands_v: 3.81 },
+        });
+        const said = await screen.findByLabelText('What came of it');
+        expect(said.textContent).toContain('Replace group 2, new cells at 3.81 V; the sense plug is out.');
+        fireEvent.change(within(hands).getByLabelText('What is done'), { target: { value: 'clean-joint' } });
+        expect(within(hands).queryByLabelText(/^The new cells/)).toBeNull();
+        fireEvent.change(within(hands).getByLabelText('Joints at which taps'), { target: { value: '' } });
+        fireEvent.click(within(hands).getByRole('button', { name: 'Do it by hand' }));
+        expect(within(hands).getByRole('alert').textContent).toBe('Say which joints.');
+    });
+
+    it('proves zero current, runs the supply and draws what it saw', async () => {
+        open({}, { action: 'charge-group', chose: 'Top group 2 up' });
+        show(`/training/${ID}/carry-out`);
+        expect((await screen.findByText(/Zero current is not proved/)).textContent).toContain('◌');
+        const forms = screen.getAllByRole('form').map((f) => f.getAttribute('aria-label'));
+        expect(forms).toEqual(['At the supply', 'By hand', 'On its charger']);
+        answered(round({ acts: [looked, { act: { do: 'isolate' }, seconds: 60, result: { a: 0 } }], work: work({ isolated: true }) }));
+        fireEvent.click(screen.getByRole('button', { name: /^Take charger and load off/ }));
+        expect(await screen.findByText(/Nothing is connected/)).toBeTruthy();
+        const supply = screen.getByRole('form', { name: 'At the supply' });
+        expect((within(supply).getByLabelText('Clips on') as HTMLSelectElement).value).toBe('2');
+        const curve = [
+            { min: 0, v: 3.6, a: 0 },
+            { min: 120, v: 3.8, a: 1.2 },
+            { min: 240, v: 3.79, a: 0 },
+        ];
+        const ran = {
+            group: 2,
+            good: true,
+            ended: 'at its target',
+            text: 'Rests at 3.790 V.',
+            v: 3.79,
+            ah: 2.5,
+            hours: 4,
+            warmest_c: 21,
+            curve,
+        };
+        const act = { do: 'supply', group: 2, to: 'full', current_a: 0.5 };
+        answered(round({ acts: [looked, { act, seconds: 14_400, result: ran }], work: work() }));
+        fireEvent.change(within(supply).getByLabelText('Up to'), { target: { value: 'full' } });
+        fireEvent.change(within(supply).getByLabelText(/^Amps/), { target: { value: '0.5' } });
+        fireEvent.click(within(supply).getByRole('button', { name: 'Start the run' }));
+        const came = await screen.findByText('Supply on group 2, to full', { selector: 'p' });
+        expect(sent(1)).toMatchObject({ act });
+        expect(came.parentElement!.textContent).toContain('Ended, at its target: Rests at 3.790 V. 3.790 V, 2.50 Ah in, 4 h.');
+        expect(screen.getByRole('img', { name: 'Volts against time: 3.60 V at first, 3.80 V at most, 3.79 V after 4.0 h' })).toBeTruthy();
+        fireEvent.change(within(supply).getByLabelText('Clips on'), { target: { value: '' } });
+        expect(within(supply).queryByLabelText('Up to')).toBeNull();
+        fireEvent.change(within(supply).getByLabelText(/^Amps/), { target: { value: '' } });
+        answered(round({ acts: [looked], work: work() }));
+        fireEvent.click(within(supply).getByRole('button', { name: 'Start the run' }));
+        await waitFor(() => expect(post).toHaveBeenCalledTimes(3));
+        expect((sent(2) as { act: unknown }).act).toEqual({ do: 'supply' });
+    });
+
+    it('is left on the charger for as long as that may be', async () => {
+        open();
+        show(`/training/${ID}/carry-out`);
+        const level = await screen.findByRole('form', { name: 'On its charger' });
+        fireEvent.change(within(level).getByLabelText('Hours, at most 24'), { target: { value: '25' } });
+        expect((within(level).getByRole('button', { name: 'Leave it on' }) as HTMLButtonElement).disabled).toBe(true);
+        fireEvent.change(within(level).getByLabelText('Hours, at most 24'), { target: { value: '12' } });
+        answered(round({ acts: [looked], work: work() }));
+        fireEvent.click(within(level).getByRole('button', { name: 'Leave it on' }));
+        await waitFor(() => expect(post).toHaveBeenCalled());
+        expect((sent(0) as { act: unknown }).act).toEqual({ do: 'level', hours: 12 });
+    });
+
+    it('ends with the pack going back or not, and the debrief says what came of it', async () => {
+        open();
+        show(`/training/${ID}/carry-out`);
+        const proved = await screen.findByRole('region', { name: 'What is proved' });
+        expect(within(proved).getAllByRole('listitem')[1]!.textContent).toContain('missing Hold test: not read again');
+        const back = screen.getByRole('region', { name: 'Does it go back' });
+        expect(back.textContent).toContain('1 of 2 not passed');
+        post.mockRejectedValueOnce(new ApiError(409, 'ended', 'This round is over: begin another.'));
+        fireEvent.click(within(back).getByRole('button', { name: 'It does not' }));
+        expect((await within(back).findByRole('alert')).textContent).toContain('This round is over');
+        const outturn = {
+            usable_ah: 4.4,
+            cost: 91,
+            minutes: 75,
+            seconds: 90_000,
+            supplies: 1,
+            returned: true,
+            proved: false,
+            checks: [check('Hold test', 'missing', 'not read again')],
+        };
+        const joint = { code: 'joint.high-resistance', where: { joint: 2 }, title: 'Joint 2 has high resistance' };
+        const score = { ...(over()['score'] as Doc), outturn };
+        answered(round({ work: work(), over: over({ score, left: [joint] }) }));
+        fireEvent.click(within(back).getByRole('button', { name: 'It goes back' }));
+        const ran = await screen.findByRole('region', { name: 'How you carried it out' });
+        expect(sent(0)).toEqual({ returned: false });
+        expect(sent(1)).toEqual({ returned: true });
+        expect(ran.textContent).toContain('It gives 4.4 Ah');
+        expect(ran.textContent).toContain('€91.00, 75 min of hands, 25.0 h by the clock');
+        expect(ran.textContent).toContain('Still wrong with it: Joint 2 has high resistance.');
+        expect(ran.textContent).toContain('It went back, and not everything was proved:');
+        for (const [returned, proved, words] of [
+            [true, true, 'with everything proved'],
+            [false, false, 'It did not go back.'],
+            [null, false, 'left on the bench'],
+        ] as const) {
+            cleanup();
+            const now = { ...score, outturn: { ...outturn, returned, proved } };
+            answers['/api/training/rounds/{trainingRound}'] = round({ work: work(), over: over({ score: now }) });
+            show(`/training/${ID}/debrief`);
+            const said = await screen.findByRole('region', { name: 'How you carried it out' });
+            expect(said.textContent).toContain(words);
+            expect(said.textContent).toContain('nothing is left');
+        }
     });
 });
 

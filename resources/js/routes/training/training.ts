@@ -14,6 +14,7 @@ export type Round = Schemas['TrainingRound'];
 export type Home = Schemas['Training'];
 export type Progress = Schemas['TrainingProgress'];
 export type Person = Schemas['TrainingPerson'];
+export type Check = Schemas['TrainingChecks'][number];
 export type Outcome = Schemas['TrainingOutcome'];
 export type Act = Record<string, unknown> & { do: string };
 export type Done = Round['acts'][number];
@@ -153,6 +154,14 @@ export function said(act: Act): string {
             return 'Sense plug pulled';
         case 'load':
             return `Loaded with ${Math.abs(Number(act['current_a']))} A for ${String(act['seconds'])} s`;
+        case 'isolate':
+            return 'Zero current proved';
+        case 'level':
+            return `Left on its charger for ${hours(Number(act['hours']))}`;
+        case 'supply':
+            return `Supply on ${onWhat(act)}`;
+        case 'hands':
+            return 'By hand';
         case 'charge':
             return `Charged with ${String(act['current_a'])} A for ${String(act['minutes'])} min`;
         default: {
@@ -163,10 +172,30 @@ export function said(act: Act): string {
     }
 }
 
+function onWhat(act: Act): string {
+    const group = act['group'] === undefined ? 'the whole string' : `group ${String(act['group'])}`;
+    return act['to'] === 'full' ? `${group}, to full` : group;
+}
+
 export const hours = (h: number) =>
     h < 1 ? `${Math.round(60 * h)} min` : h < 48 ? `${Number(h.toFixed(1))} h` : `${Number((h / 24).toFixed(1))} days`;
 
-const UNTOLD = ['kind', 'scope', 'where', 'element', 'action', 'ambient_c', 'at', 'refused', 'why', 'rate_a', 'method', 'started_full'];
+const UNTOLD = [
+    'plugged',
+    'hours',
+    'kind',
+    'scope',
+    'where',
+    'element',
+    'action',
+    'ambient_c',
+    'at',
+    'refused',
+    'why',
+    'rate_a',
+    'method',
+    'started_full',
+];
 
 /** What figures of a result are called; what is not here is said by its own name. */
 const CALLED: Record<string, string> = {
@@ -200,6 +229,14 @@ const CALLED: Record<string, string> = {
 /** What came of an act, as one line of names and figures. */
 export function cameTo(result: Record<string, unknown>): string {
     if (result['refused']) return String(result['why'] ?? 'It could not be done.');
+    if (result['done'] !== undefined) {
+        const stands = result['stands_v'] === null ? '' : `, new cells at ${String(result['stands_v'])} V`;
+        return `${String(result['done'])}${stands}${result['plugged'] === false ? '; the sense plug is out' : ''}.`;
+    }
+    if (result['ended'] !== undefined) {
+        const [v, ah, h] = [Number(result['v']).toFixed(3), Number(result['ah']).toFixed(2), hours(Number(result['hours']))];
+        return `${result['good'] ? 'Ended' : 'Stopped'}, ${String(result['ended'])}: ${String(result['text'])} ${v} V, ${ah} Ah in, ${h}.`;
+    }
     const one = (v: unknown): string =>
         Array.isArray(v)
             ? v.map(one).join(' ')
