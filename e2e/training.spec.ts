@@ -126,8 +126,13 @@ test('a round is won: looked at, read by keys, said with a sureness, chosen, and
     await page.getByRole('radio', { name: new RegExp(`^${choices.find((c) => c.action === option)!.title}`) }).check();
     const where = page.getByLabel(/^(Which groups|Joints at)/);
     if (await where.isVisible()) await where.fill(String(Object.values(meant[0]?.where ?? { group: 1 })[0]));
-    await page.getByRole('button', { name: 'That is my answer' }).click();
-    await expect(page.getByRole('heading', { name: /Right, and at its place/ })).toBeVisible();
+    await page.getByRole('button', { name: /That is my answer/ }).click();
+    // What was chosen may be carried out; here it is left on the bench.
+    const leave = page.getByRole('button', { name: 'Leave it, and show me' });
+    const won = page.getByRole('heading', { name: /Right, and at its place/ });
+    await expect(leave.or(won)).toBeVisible();
+    if (await leave.isVisible()) await leave.click();
+    await expect(won).toBeVisible();
     await marked(page);
     await expect(page.getByRole('region', { name: 'The evidence in its order' }).getByRole('listitem').first()).toContainText(
         /It was: |Nothing was wrong/,
@@ -136,6 +141,94 @@ test('a round is won: looked at, read by keys, said with a sureness, chosen, and
     await page.getByRole('link', { name: 'How I get on' }).click();
     await expect(page.getByRole('region', { name: 'Rounds played' }).getByRole('link').first()).toContainText('Right, and at its place');
     await expect(page.getByRole('region', { name: 'What comes back' })).toBeVisible();
+});
+
+/** The pack of a round that has just begun is another, which has this and nothing else. */
+const given = (round: string, code: string): number =>
+    asked<{ k: number }>(`
+        for ($seed = 1; ; $seed++) {
+            $truth = Heartwood\\Core\\Trainer\\Rounds::of(1, $seed)->patient->truth;
+            if (($truth[0]['code'] ?? '') === '${code}') { break; }
+        }
+        App\\Models\\TrainingRound::query()->whereKey('${round}')->update(['seed' => $seed]);
+        return ['k' => $truth[0]['where']['group']];`).k;
+
+/** Looked at, every group read by Enter, told as one group's fault, and the choice made. */
+async function answered(page: Page, fault: string, k: number, choice: RegExp) {
+    await page.getByRole('button', { name: 'Look at it' }).click();
+    await expect(page.getByText('Nobody has looked at it yet.')).toHaveCount(0);
+    await stage(page, 'Probe');
+    await expect(page.getByRole('button', { name: /^Probes on/ })).toBeFocused();
+    const { series } = known(page.url().match(/training\/([0-9a-f-]{36})/)![1]!);
+    for (let n = 1; n <= series; n++) {
+        await page.keyboard.press('Enter');
+        await expect(page.getByRole('button', { name: `T${n - 1} to T${n}`, exact: true })).toBeVisible();
+    }
+    await stage(page, 'Verdict');
+    await page.getByLabel('Finding 1', { exact: true }).selectOption({ label: fault });
+    await page.getByLabel('Group', { exact: true }).fill(String(k));
+    await stage(page, 'Plan');
+    await page.getByRole('radio', { name: choice }).check();
+    await page.getByLabel(/^Which groups/).fill(String(k));
+    await page.getByRole('button', { name: 'That is my answer: to work' }).click();
+    await page.waitForURL(/carry-out/);
+    await marked(page);
+}
+
+test('a choice is carried out at the supply: zero current, polarity, the run with its curve, and the pack handed back', async ({
+    page,
+}) => {
+    await signIn(page, TECHNICIAN);
+    const round = await begin(page);
+    const k = given(round, 'group.undercharged');
+    await page.reload();
+    await answered(page, 'Group holds less charge than its neighbours', k, /^Top the group up/);
+    // The answer is given: nobody goes back to it, and what it was is still nowhere.
+    await expect(page.getByRole('navigation', { name: 'Stages of the round' }).getByRole('link', { name: 'Plan' })).toHaveCount(0);
+    expect(await (await page.request.get(`/api/training/rounds/${round}`)).text()).not.toContain('debrief');
+    await page.getByRole('button', { name: /prove zero current$/ }).click();
+    await expect(page.getByText('Nothing is connected')).toBeVisible();
+    await page.getByRole('link', { name: 'Read and test' }).click();
+    await page
+        .getByRole('img', { name: /^Core sample/ })
+        .or(page.getByRole('region', { name: 'Core sample' }))
+        .first()
+        .waitFor();
+    for (let n = 1; n <= k; n++) {
+        await page.keyboard.press('Enter');
+        await expect(page.getByRole('button', { name: `T${n - 1} to T${n}`, exact: true })).toBeVisible();
+    }
+    await stage(page, 'Work');
+    await page.getByRole('button', { name: 'Start the run' }).click();
+    const came = page.getByRole('status', { name: 'What came of it' });
+    await expect(came).toContainText(`Supply on group ${k}`);
+    await expect(came).toContainText('Ended, at its target');
+    await expect(came.getByRole('img', { name: /^Volts against time/ })).toBeVisible();
+    // A reload loses nothing of the work.
+    await page.reload();
+    await expect(page.getByRole('region', { name: 'Done so far' }).getByRole('listitem')).toHaveCount(2);
+    await expect(page.getByRole('region', { name: 'Does it go back' })).toContainText('6 of 6 not passed');
+    await page.getByRole('button', { name: 'It goes back', exact: true }).click();
+    const ran = page.getByRole('region', { name: 'How you carried it out' });
+    await expect(ran).toContainText('Of what was wrong with it nothing is left.');
+    await expect(ran).toContainText('It went back, and not everything was proved:');
+    await marked(page);
+});
+
+test('a part goes in by hand and not before zero current is proved', async ({ page }) => {
+    await signIn(page, TECHNICIAN);
+    const k = given(await begin(page), 'group.dead');
+    await page.reload();
+    await answered(page, 'Group is dead', k, /^Replace the group/);
+    const hands = page.getByRole('form', { name: 'By hand' });
+    await expect(hands.getByLabel('What is done')).toHaveValue('replace-group');
+    await expect(hands.getByLabel('Which groups')).toHaveValue(String(k));
+    await hands.getByRole('button', { name: 'Do it by hand' }).click();
+    await expect(hands.getByRole('alert')).toContainText('Say at what voltage the new cells stand.');
+    await hands.getByLabel('The new cells were brought to, V').fill('3.75');
+    await hands.getByRole('button', { name: 'Do it by hand' }).click();
+    await expect(page.getByRole('heading', { name: /Ended by an unsafe act/ })).toBeVisible();
+    await expect(page.getByText('Nothing is loosened or joined before').first()).toBeVisible();
 });
 
 test('two windows play one round in turn, and a round that is given up tells what it was', async ({ page, context }) => {

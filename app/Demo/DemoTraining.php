@@ -13,6 +13,9 @@ use App\Models\TrainingCase;
 use App\Models\TrainingRound;
 use Carbon\Carbon;
 use Carbon\CarbonImmutable;
+use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Repair\RepairAction;
+use Heartwood\Core\Trainer\CarefulHand;
 use Heartwood\Core\Trainer\Rounds;
 use Heartwood\Core\Trainer\Told;
 use Heartwood\Core\Trainer\Tool;
@@ -28,6 +31,9 @@ final readonly class DemoTraining
 
     private const UNSAFE = 'unsafe';
 
+    /** Told, and carried out as a careful hand does it. */
+    private const CARRIED = 'carried';
+
     /** Whose, days ago, level, seed, how, and how sure. */
     private const ROUNDS = [
         ['trainee', 19, 1, 4, self::UNSAFE, 0.0],
@@ -37,9 +43,9 @@ final readonly class DemoTraining
         ['trainee', 12, 1, 33, self::BLAMED, 0.6],
         ['trainee', 12, 1, 34, self::TOLD, 0.9],
         ['trainee', 8, 1, 41, self::TOLD, 0.95],
-        ['trainee', 5, 1, 52, self::TOLD, 0.9],
-        ['trainee', 3, 2, 61, self::TOLD, 0.75],
-        ['technician', 10, 3, 18, self::TOLD, 0.9],
+        ['trainee', 5, 1, 52, self::CARRIED, 0.9],
+        ['trainee', 3, 2, 61, self::CARRIED, 0.75],
+        ['technician', 10, 3, 18, self::CARRIED, 0.9],
         ['technician', 6, 3, 27, self::TOLD, 0.85],
     ];
 
@@ -86,17 +92,10 @@ final readonly class DemoTraining
 
             return;
         }
-        $tool = new Tool(Rounds::of($level, $seed));
+        $drawn = Rounds::of($level, $seed);
+        $tool = new Tool($drawn);
         $said = Tool::answer($tool->play());
-        foreach ($tool->acts as $i => $act) {
-            TrainingAct::query()->create([
-                'id' => (string) Str::uuid7($at),
-                'training_round_id' => $round->id,
-                'number' => $i + 1,
-                'act' => $act,
-                'at' => $at,
-            ]);
-        }
+        $this->acts($round, $tool->acts, $at);
         $findings = $how === self::BLAMED ? [['code' => 'bms.output-dead', 'where' => null]] : $said['findings'];
         $this->at($at->addMinutes(4));
         $train->answer(
@@ -105,7 +104,29 @@ final readonly class DemoTraining
             array_map(fn(array $f): array => ['probability' => $sure] + $f, $findings),
             $findings === [] ? $sure : null,
             $how === self::BLAMED ? ['action' => 'replace-board'] : $said['option'],
+            $how === self::CARRIED,
         );
+        if ($round->answered_after !== null && $said['option'] !== null) {
+            $drawn->carryOut(new Fields($said));
+            $work = (new CarefulHand($drawn))->carryOut(RepairAction::from($said['option']['action']), $said['option']['where'] ?? []);
+            $this->acts($round, array_map(fn(Fields $a): array => $a->all(), $work->acts), $at);
+            $train->finish($person, $round, $work->returned);
+        }
+    }
+
+    /** @param  list<array<string, mixed>>  $acts  that follow those there are */
+    private function acts(TrainingRound $round, array $acts, CarbonImmutable $at): void
+    {
+        $before = $round->acts()->count();
+        foreach ($acts as $i => $act) {
+            TrainingAct::query()->create([
+                'id' => (string) Str::uuid7($at),
+                'training_round_id' => $round->id,
+                'number' => $before + $i + 1,
+                'act' => $act,
+                'at' => $at,
+            ]);
+        }
     }
 
     private function at(CarbonImmutable $time): void

@@ -8,7 +8,6 @@ use Heartwood\Core\Diagnosis\Finding;
 use Heartwood\Core\Diagnosis\GroupEvidence;
 use Heartwood\Core\Diagnosis\Verdict;
 use Heartwood\Core\Fault\Faults;
-use Heartwood\Core\Proof\CheckResult;
 use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Repair\RepairAction;
 
@@ -80,20 +79,20 @@ final readonly class Debrief
     }
 
     /**
-     * What was done after the answer, and what came of it.
+     * What was done after the answer, and how each run at the supply ended.
      *
      * @param  list<Fields>  $acts
      * @param  list<array{seconds: int, result: array<string, mixed>|object}>  $done  as many of them as were played
      * @return list<string>
      */
-    public static function ofWork(array $acts, array $done, Outturn $o): array
+    public static function ofWork(array $acts, array $done): array
     {
         $lines = [];
         $line = self::line(array_map(fn(Fields $a): array => $a->all(), array_slice($acts, 0, count($done))));
         $lines[] =
             $line === []
                 ? 'Nothing was done of what was chosen.'
-                : sprintf('Carried out in %s: %s.', self::time($o->seconds), implode(', ', $line));
+                : sprintf('Carried out in %s: %s.', self::time(array_sum(array_column($done, 'seconds'))), implode(', ', $line));
         foreach ($done as $i => $d) {
             $result = new Fields((array) $d['result']);
             if ($acts[$i]->string('do') === 'supply' && $result->has('ended')) {
@@ -108,20 +107,6 @@ final readonly class Debrief
                 );
             }
         }
-        $lines[] =
-            $o->left === []
-                ? 'Of what was wrong with it nothing is left.'
-                : 'Still wrong with it: ' . implode('; ', array_map(self::named(...), $o->left)) . '.';
-        $open = array_filter($o->checks, fn(CheckResult $r): bool => $r->status !== 'passed');
-        $lines[] = match (true) {
-            $o->returned === false => 'It did not go back.',
-            $o->returned === null => 'It was left on the bench.',
-            $open === [] => 'It went back with everything proved that can be proved here.',
-            default => 'It went back without proof of: ' .
-                implode(', ', array_map(fn(CheckResult $r): string => lcfirst($r->check->title()) . " ($r->found)", $open)) .
-                '.',
-        };
-
         return $lines;
     }
 

@@ -247,12 +247,9 @@ final class Trainer
             'came_ah' => Choice::of(RepairAction::None, [], $start->round()->patient)->usableAh,
             'best_choice' => self::bestChoice($start, $best),
             'best_brier' => round(Score::of(Tool::answer($best)['findings'], $truth)->brier, 4),
-            'outturn' => $outturn?->toArray(),
+            'outturn' => $outturn === null ? null : $outturn->toArray() + ['walk' => Debrief::ofWork($work->acts ?? [], $worked)],
             'truth' => $truth,
-            'debrief' => [
-                ...(new Debrief($start))->of($acts, count($done), $truth, $unsafe, $tool, $best),
-                ...$outturn === null ? [] : Debrief::ofWork($work->acts ?? [], $worked, $outturn),
-            ],
+            'debrief' => (new Debrief($start))->of($acts, count($done), $truth, $unsafe, $tool, $best),
         ];
     }
 

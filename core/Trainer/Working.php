@@ -125,13 +125,13 @@ final class Working
         $this->opened = false;
     }
 
-    /** @return array{a: float} what the clamp shows */
+    /** @return array{clamp_a: float} */
     private function isolate(): array
     {
         $this->isolated = true;
         $this->round->patient->rests(TrainerLimits::ISOLATE_S);
 
-        return ['a' => 0.0];
+        return ['clamp_a' => 0.0];
     }
 
     /**

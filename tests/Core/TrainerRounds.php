@@ -68,3 +68,15 @@ function clip(Round $round, int $k): float
 {
     return act($round, ['do' => 'read', 'from' => 'T' . ($k - 1), 'to' => "T$k"])['v'];
 }
+
+/** The first seed of a level whose pack has this and nothing else. */
+function seedOf(Ailment $ailment, int $level): int
+{
+    for ($seed = 1; $seed < 2000; $seed++) {
+        $truth = Rounds::of($level, $seed)->patient->truth;
+        if (($truth === [] && $ailment === Ailment::Nothing) || ($truth[0]['code'] ?? '') === $ailment->value) {
+            return $seed;
+        }
+    }
+    throw new LogicException("no round of level $level has {$ailment->value}");
+}

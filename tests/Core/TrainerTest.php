@@ -47,18 +47,6 @@ function firstReadings(int $series): array
     ];
 }
 
-/** The first seed of a level whose pack has this and nothing else. */
-function seedOf(Ailment $ailment, int $level): int
-{
-    for ($seed = 1; $seed < 2000; $seed++) {
-        $truth = Rounds::of($level, $seed)->patient->truth;
-        if (($truth === [] && $ailment === Ailment::Nothing) || ($truth[0]['code'] ?? '') === $ailment->value) {
-            return $seed;
-        }
-    }
-    throw new LogicException("no round of level $level has {$ailment->value}");
-}
-
 it('gives for the same level, seed and acts the same results, and for another seed another pack', function (): void {
     foreach ([1, 2, 3, 4] as $level) {
         $series = round_($level, 11)['brief']['pack']['series'];

@@ -10,6 +10,7 @@ use App\Models\TrainingRound;
 use App\Models\Workshop;
 use Heartwood\Core\Fault\Faults;
 use Heartwood\Core\Record\Fields;
+use Heartwood\Core\Trainer\Rounds;
 use Heartwood\Core\Trainer\Tool;
 use Heartwood\Core\Trainer\Trainer;
 use Illuminate\Support\Facades\DB;
@@ -225,12 +226,161 @@ it('counts a round that is given up as one that was missed, and shows what it wa
     expect($this->getJson('/api/training')->json('kinds.0.missed'))->toBe(1);
 });
 
+/** A round of one plain fault, played as the tool plays it and answered so that its choice is carried out. */
+function atWorkbench(Workbench $bench, string $fault): TrainingRound
+{
+    $round = begun($bench);
+    for ($seed = 1; (Rounds::of(1, $seed)->patient->truth[0]['code'] ?? '') !== $fault; $seed++);
+    $round->update(['seed' => $seed]);
+    $said = Tool::answer((new Tool($round->start()->round()))->play());
+    played($bench, $round, ['carry_out' => true] + $said)->assertOk();
+
+    return $round->refresh();
+}
+
+/** @param  list<array<string, mixed>>  $acts */
+function workedOn(Workbench $bench, TrainingRound $round, array $acts): TestResponse
+{
+    $number = TrainingAct::query()->where('training_round_id', $round->id)->count();
+    foreach ($acts as $act) {
+        $last = trainingAct($bench, $round->id, ++$number, $act)->assertOk();
+    }
+
+    return $last;
+}
+
+it('carries a choice out after the answer, tells what it was only once the pack goes back, and remembers how it went', function (): void {
+    $round = atWorkbench($this->bench, 'group.undercharged');
+    $k = $round->answer['option']['where'][0]['group'];
+    $open = $this->getJson("/api/training/rounds/{$round->id}")->assertOk();
+    expect(Contract::complaints($open, 'get', '/api/training/rounds/{trainingRound}'))->toBe([]);
+    expect($open->json('over'))
+        ->toBeNull()
+        ->and($open->json('work.chose'))
+        ->toBe("Top group $k up by itself")
+        ->and($open->json('work.steps.0.title'))
+        ->toContain('prove zero current')
+        ->and($open->json('work.isolated'))
+        ->toBeFalse()
+        ->and(array_slice(array_column($open->json('work.checks'), 'status'), 0, 3))
+        ->toBe(array_fill(0, 3, 'missing'))
+        // What the tool measured before it answered counts on: the pack is the same.
+        ->and($open->json('work.checks.3.status'))
+        ->toBe('passed');
+    // Nobody answers twice, and a case that has its answer is no longer given up as missed.
+    $this->bench
+        ->post("training/rounds/{$round->id}/answer", ['findings' => []])
+        ->assertStatus(409)
+        ->assertJsonPath('code', 'answered');
+    $ran = workedOn($this->bench, $round, [
+        ['do' => 'isolate'],
+        ['do' => 'read', 'from' => 'T' . ($k - 1), 'to' => "T$k"],
+        ['do' => 'supply', 'group' => $k, 'to' => 'neighbours'],
+    ]);
+    expect($ran->json('work.isolated'))->toBeTrue();
+    $came = collect($ran->json('acts'))->last()['result'];
+    expect($came['good'])->toBeTrue()->and($came['ended'])->toBe('at its target')->and(count($came['curve']))->toBeGreaterThan(10);
+    foreach (['undercharged', (string) $round->seed, 'debrief', 'outturn'] as $told) {
+        expect((string) $ran->getContent())->not->toContain("\"$told");
+    }
+    $done = $this->bench->post("training/rounds/{$round->id}/finish", ['returned' => true])->assertOk();
+    expect(Contract::complaints($done, 'post', '/api/training/rounds/{trainingRound}/finish'))->toBe([]);
+    expect($done->json('over.outcome'))
+        ->toBe('right')
+        ->and($done->json('over.left'))
+        ->toBe([])
+        ->and($done->json('over.score.outturn.returned'))
+        ->toBeTrue()
+        ->and($done->json('over.score.outturn.proved'))
+        ->toBeFalse()
+        ->and($done->json('over.score.outturn.walk.1'))
+        ->toContain("The supply on group $k ended");
+    $this->bench
+        ->post("training/rounds/{$round->id}/finish", ['returned' => false])
+        ->assertStatus(409)
+        ->assertJsonPath('code', 'ended');
+    trainingAct($this->bench, $round->id, 99, ['do' => 'isolate'])->assertStatus(409);
+    expect($this->getJson('/api/training')->json('progress.carried'))->toBe([
+        'rounds' => 1,
+        'supplies' => 1,
+        'returned' => 1,
+        'proved' => 0,
+        'unproved' => 1,
+        'with_fault' => 0,
+    ]);
+    // As it was seen it stays.
+    expect($this->getJson("/api/training/rounds/{$round->id}")->json())->toBe($done->json());
+});
+
+it('ends the round at an unsafe act of the work, and says what is still wrong with a pack that went back', function (): void {
+    $round = atWorkbench($this->bench, 'group.dead');
+    $k = $round->answer['option']['where'][0]['group'];
+    $hands = ['do' => 'hands', 'action' => 'replace-group', 'where' => [['group' => $k]], 'stands_v' => 3.7];
+    $lost = workedOn($this->bench, $round, [$hands]);
+    expect($lost->json('over.outcome'))
+        ->toBe('unsafe')
+        ->and($lost->json('over.unsafe'))
+        ->toContain('zero current')
+        ->and($lost->json('over.by'))
+        ->toBe('unsafe')
+        ->and($lost->json('over.left.0.code'))
+        ->toBe('group.dead');
+    $other = atWorkbench($this->bench, 'group.dead');
+    $back = $this->bench->post("training/rounds/{$other->id}/finish", ['returned' => true])->assertOk();
+    expect(array_column($back->json('over.left'), 'code'))->toContain('group.dead')->and($back->json('over.outcome'))->toBe('right');
+    expect($this->getJson('/api/training')->json('progress.carried.with_fault'))->toBe(1);
+});
+
+it('carries nothing out where the choice breaks a rule or ends the pack, and nothing before there is an answer', function (): void {
+    $round = begun($this->bench);
+    $this->bench
+        ->post("training/rounds/{$round->id}/finish", ['returned' => true])
+        ->assertStatus(409)
+        ->assertJsonPath('code', 'not-answered');
+    trainingAct($this->bench, $round->id, 1, ['do' => 'isolate'])
+        ->assertStatus(422)
+        ->assertJsonPath('code', 'not-an-act');
+    $this->bench->post("training/rounds/{$round->id}/finish", [])->assertStatus(422);
+    $over = $this->bench->post("training/rounds/{$round->id}/answer", [
+        'findings' => [],
+        'carry_out' => true,
+        'option' => ['action' => 'balance'],
+    ]);
+    expect($over->json('over.unsafe'))->toContain('was never read');
+    $recycled = begun($this->bench);
+    played($this->bench, $recycled, ['findings' => [], 'carry_out' => true, 'option' => ['action' => 'recycle']])->assertOk();
+    expect($recycled->refresh()->ended_at)->not->toBeNull()->and($recycled->answered_after)->toBeNull();
+    // Who gives one up that has its answer leaves it on the bench: the answer stands.
+    $left = atWorkbench($this->bench, 'group.undercharged');
+    $shown = $this->bench->post("training/rounds/{$left->id}/leave")->assertOk();
+    expect($shown->json('over.by'))
+        ->toBe('answer')
+        ->and($shown->json('over.outcome'))
+        ->toBe('right')
+        ->and($shown->json('over.score.outturn.returned'))
+        ->toBeNull();
+});
+
+it('names what is wrong with an act of the work, and takes each once', function (): void {
+    $round = atWorkbench($this->bench, 'group.undercharged');
+    $n = TrainingAct::query()->where('training_round_id', $round->id)->count() + 1;
+    trainingAct($this->bench, $round->id, $n, ['do' => 'level'])
+        ->assertStatus(422)
+        ->assertJsonPath('code', 'not-an-act')
+        ->assertJsonValidationErrors('act/hours', 'fields');
+    $id = (string) Str::uuid7();
+    $first = trainingAct($this->bench, $round->id, $n, ['do' => 'isolate'], $id)->assertOk();
+    $same = trainingAct($this->bench, $round->id, $n, ['do' => 'isolate'], $id)->assertOk();
+    expect($same->json('acts'))->toBe($first->json('acts'))->toHaveCount($n);
+});
+
 it('shows a round to nobody but the one who plays it', function (): void {
     $round = begun($this->bench);
     $this->bench->as('owner');
     $this->getJson("/api/training/rounds/{$round->id}")->assertStatus(403);
     trainingAct($this->bench, $round->id, 1, ['do' => 'look'])->assertStatus(403);
     $this->bench->post("training/rounds/{$round->id}/answer", ['findings' => []])->assertStatus(403);
+    $this->bench->post("training/rounds/{$round->id}/finish", ['returned' => true])->assertStatus(403);
     $this->bench->post("training/rounds/{$round->id}/leave")->assertStatus(403);
     (new Workbench($this))->as('owner');
     $this->getJson("/api/training/rounds/{$round->id}")->assertNotFound();

@@ -10,7 +10,7 @@ export function Checks({ of }: { of: Check[] }) {
                     <span className={`font-bold ${STATUS[c.status].ink}`}>
                         <span aria-hidden="true">{STATUS[c.status].sign}</span> {c.status}
                     </span>{' '}
-                    {c.title}: <span className="digits">{c.found}</span>
+                    {c.title}: {c.found}
                     <span className="block text-muted text-sm">{c.limit}</span>
                 </li>
             ))}

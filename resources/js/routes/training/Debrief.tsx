@@ -143,6 +143,11 @@ function Ran({ of, over }: { of: NonNullable<Over['score']['outturn']>; over: Ov
                           : 'It went back, and not everything was proved:'
                       : 'It did not go back.'}
             </p>
+            <ul className="text-muted">
+                {of.walk.map((line, i) => (
+                    <li key={i}>{line}</li>
+                ))}
+            </ul>
             <Checks of={of.checks} />
         </section>
     );

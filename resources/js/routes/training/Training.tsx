@@ -120,7 +120,7 @@ function Next({ home }: { home: Home }) {
             )}
             <p className="text-muted">
                 You look, read, test and wait as at the bench; the clock runs, and waiting is skipped. You say what it is and how sure you
-                are, and choose. An act that would be unsafe on a real pack ends the round.
+                are, choose, carry it out, prove it and hand it back. An act that would be unsafe on a real pack ends the round.
             </p>
         </section>
     );
@@ -329,7 +329,7 @@ function People() {
                                                 {Math.round(100 * p.progress.gap)}
                                                 <span className="sr-only"> in a hundred: show the curve of {p.name}</span>
                                             </summary>
-                                            <Curve of={p.progress.calibration} width={180} />
+                                            <Curve of={p.progress.calibration} width={220} />
                                         </details>
                                     )}
                                 </td>

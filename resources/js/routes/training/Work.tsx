@@ -70,8 +70,8 @@ function WorkRoom({ round, work, act, doing }: InRound & { work: Work }) {
                         <RunCurve of={last.result} />
                     </div>
                 )}
-                {byHand ? [hands, supply] : [supply, hands]}
-                <Level work={work} act={act} off={off} />
+                {!round.over && (byHand ? [hands, supply] : [supply, hands])}
+                {!round.over && <Level work={work} act={act} off={off} />}
             </div>
             <div className="grid gap-5 min-w-0">
                 <Proof checks={work.checks} />
@@ -236,7 +236,7 @@ function Supply({ round, act, off }: { round: Round; act: InRound['act']; off: b
                     <Field label="Up to">
                         {(p) => (
                             <select {...p} disabled={off} value={to} onChange={(e) => setTo(e.target.value)}>
-                                <option value="neighbours">what its neighbours stand at</option>
+                                <option value="neighbours">its neighbours</option>
                                 <option value="full">full, by its tail</option>
                             </select>
                         )}

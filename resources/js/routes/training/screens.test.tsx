@@ -539,7 +539,9 @@ describe('the work', () => {
         expect((await screen.findByText(/Zero current is not proved/)).textContent).toContain('◌');
         const forms = screen.getAllByRole('form').map((f) => f.getAttribute('aria-label'));
         expect(forms).toEqual(['At the supply', 'By hand', 'On its charger']);
-        answered(round({ acts: [looked, { act: { do: 'isolate' }, seconds: 60, result: { a: 0 } }], work: work({ isolated: true }) }));
+        answered(
+            round({ acts: [looked, { act: { do: 'isolate' }, seconds: 60, result: { clamp_a: 0 } }], work: work({ isolated: true }) }),
+        );
         fireEvent.click(screen.getByRole('button', { name: /^Take charger and load off/ }));
         expect(await screen.findByText(/Nothing is connected/)).toBeTruthy();
         const supply = screen.getByRole('form', { name: 'At the supply' });
@@ -610,6 +612,7 @@ describe('the work', () => {
             returned: true,
             proved: false,
             checks: [check('Hold test', 'missing', 'not read again')],
+            walk: ['Carried out in 2.0 h: supply on group 2.'],
         };
         const joint = { code: 'joint.high-resistance', where: { joint: 2 }, title: 'Joint 2 has high resistance' };
         const score = { ...(over()['score'] as Doc), outturn };
@@ -620,6 +623,7 @@ describe('the work', () => {
         expect(sent(1)).toEqual({ returned: true });
         expect(ran.textContent).toContain('It gives 4.4 Ah');
         expect(ran.textContent).toContain('€91.00, 75 min of hands, 25.0 h by the clock');
+        expect(ran.textContent).toContain('Carried out in 2.0 h');
         expect(ran.textContent).toContain('Still wrong with it: Joint 2 has high resistance.');
         expect(ran.textContent).toContain('It went back, and not everything was proved:');
         for (const [returned, proved, words] of [

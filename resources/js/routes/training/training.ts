@@ -203,6 +203,7 @@ const CALLED: Record<string, string> = {
     terminal_v: 'output, V:',
     a: 'amps:',
     current_a: 'amps:',
+    clamp_a: 'at the clamp, A:',
     stopped_by: 'stopped by',
     after_ah: 'after Ah:',
     measured_ah: 'holds Ah:',
