@@ -43,6 +43,7 @@ const TESTS = [
     ],
     [
         'tests/Core/DealTest.php',
+        'tests/Core/TrainerWorkTest.php',
         'tests/Core/ShapesTest.php',
         'tests/Core/WatchTest.php',
         'tests/Core/BuildTest.php',

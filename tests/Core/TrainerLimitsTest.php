@@ -7,6 +7,7 @@ use Heartwood\Core\Record\Fields;
 use Heartwood\Core\Repair\RepairAction;
 use Heartwood\Core\Trainer\Ailment;
 use Heartwood\Core\Trainer\Choice;
+use Heartwood\Core\Trainer\Outturn;
 use Heartwood\Core\Trainer\Round;
 use Heartwood\Core\Trainer\Rounds;
 use Heartwood\Core\Trainer\Score;
@@ -117,4 +118,37 @@ it('reckons a choice by what a cell, a part and an hour cost', function (): void
     $group = Choice::of(RepairAction::ReplaceGroup, [['group' => 2]], $p = roundWith(Ailment::LowCapacity)->patient);
     $path = Choice::of(RepairAction::RepairPath, [], roundWith(Ailment::Fuse)->patient);
     expect([$group->cost, $group->minutes, $path->cost])->toBe([6.0 * $p->spec->parallel + 75.0, 75, 65.0]);
+});
+
+it('takes of the clock what the work takes, and counts parts and hands', function (): void {
+    $round = atWork(Ailment::Dead);
+    $at = fn(): float => $round->patient->clockS;
+    $began = $at();
+    act($round, ['do' => 'isolate']);
+    expect($at() - $began)->toEqual(60);
+    $began = $at();
+    act($round, ['do' => 'hands', 'action' => 'replace-group', 'where' => [['group' => 2]], 'stands_v' => 3.8]);
+    expect($at() - $began)->toEqual(60 * RepairAction::ReplaceGroup->minutes());
+    $o = Outturn::of($round, 0, null);
+    $cells = $round->patient->spec->parallel * TrainerLimits::CELL_CENTS;
+    expect($o->minutes)
+        ->toBe(RepairAction::ReplaceGroup->minutes())
+        ->and($o->cost)
+        ->toEqualWithDelta(($cells + ($o->minutes * TrainerLimits::HOUR_CENTS) / 60) / 100, 0.005);
+    // New cells stand as they were brought there.
+    expect($round->patient->across(2))->toEqualWithDelta(3.8, 0.01);
+});
+
+it('gives a run at the supply up after two days, and a charger a day at one time', function (): void {
+    $round = atWork(Ailment::Undercharged);
+    $went = workDone($round, [
+        ['do' => 'isolate'],
+        ['do' => 'read', 'from' => 'T1', 'to' => 'T2'],
+        ['do' => 'supply', 'group' => 2, 'to' => 'full', 'current_a' => 0.03],
+    ]);
+    expect($went['hours'])->toEqualWithDelta(48.0, 0.1)->and($went['good'])->toBeFalse();
+    expect(act($round, ['do' => 'level', 'hours' => 24])['hours'])->toEqual(24);
+    act($round, ['do' => 'wait', 'hours' => 12]);
+    readAll($round);
+    expect(act($round, ['do' => 'level', 'hours' => 24.1])['why'])->toContain('no longer than 24 hours');
 });

@@ -272,3 +272,56 @@ it('ends a sitting after a quarter of an hour', function (): void {
         ->and(Sitting::goesOn(1000.0, 1900.0))
         ->toBeFalse();
 });
+
+it('counts how choices were carried out, and asks for it where a right wants it', function (): void {
+    $ran = fn(int $supplies, ?bool $returned, bool $proved, int $left, bool $safe = true): Attempt => new Attempt(
+        1.0,
+        3,
+        ['group.dead'],
+        $safe,
+        true,
+        true,
+        0.1,
+        [],
+        60,
+        60,
+        ['supplies' => $supplies, 'returned' => $returned, 'proved' => $proved, 'left' => $left],
+    );
+    $plain = new Attempt(1.0, 3, ['group.dead'], true, true, true, 0.1, [], 60, 60);
+    expect((new Progress([$plain]))->carried())->toBeNull();
+    $all = [
+        $plain,
+        $ran(2, true, true, 0),
+        $ran(0, true, true, 1),
+        $ran(1, true, false, 0),
+        $ran(1, false, false, 0),
+        $ran(3, null, false, 2),
+        $ran(1, true, true, 0, false),
+    ];
+    expect((new Progress($all))->carried())->toBe([
+        'rounds' => 6,
+        'supplies' => 4,
+        'returned' => 3,
+        'proved' => 1,
+        'unproved' => 1,
+        'with_fault' => 1,
+    ]);
+    $many = array_fill(0, 30, $plain);
+    $ready = fn(string $right, array $more): array => (new Progress([...$many, ...$more]))->missingFor($right);
+    $runs = 3;
+    expect($ready('recover', array_fill(0, $runs, $ran(1, false, false, 0))))->toBe([]);
+    expect($ready('recover', array_fill(0, $runs - 1, $ran(1, false, false, 0))))->toBe([
+        '1 more round carried out at the supply, safely and to the end.',
+    ]);
+    $packs = 3;
+    expect($ready('sign-off', array_fill(0, $packs, $ran(0, true, true, 0))))->toBe([]);
+    expect($ready('sign-off', array_fill(0, $packs - 1, $ran(0, true, true, 0))))->toBe([
+        '1 more round that went back with everything proved and nothing left wrong.',
+    ]);
+    expect($ready('decide', []))->toBe([]);
+    // Kept and read again it is the same.
+    expect(Attempt::from(Fields::of($all[1]->toArray()))->ran)
+        ->toBe($all[1]->ran)
+        ->and(Attempt::from(Fields::of($plain->toArray()))->ran)
+        ->toBeNull();
+});

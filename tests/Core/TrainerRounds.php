@@ -80,3 +80,20 @@ function seedOf(Ailment $ailment, int $level): int
     }
     throw new LogicException("no round of level $level has {$ailment->value}");
 }
+
+/** @return list<array<string, mixed>> acts of a pack with its groups brought up by themselves */
+function broughtUp(int $k): array
+{
+    return [['do' => 'isolate'], ['do' => 'read', 'from' => 'T' . ($k - 1), 'to' => "T$k"], ['do' => 'supply', 'group' => $k]];
+}
+
+/** @param  list<array<string, mixed>>  $acts  @return array<string, mixed> what the last of them came to */
+function workDone(Round $round, array $acts): array
+{
+    $last = [];
+    foreach ($acts as $a) {
+        $last = act($round, $a);
+    }
+
+    return $last;
+}

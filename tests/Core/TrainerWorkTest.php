@@ -6,7 +6,6 @@ use App\Contract\RecordReader;
 use App\Contract\SchemaCheck;
 use App\Contract\Verbs;
 use Heartwood\Core\Limits\RunLimits;
-use Heartwood\Core\Limits\TrainerLimits;
 use Heartwood\Core\Proof\Check;
 use Heartwood\Core\Proof\CheckResult;
 use Heartwood\Core\Record\Fields;
@@ -18,7 +17,6 @@ use Heartwood\Core\Trainer\Handover;
 use Heartwood\Core\Trainer\Mend;
 use Heartwood\Core\Trainer\Outturn;
 use Heartwood\Core\Trainer\Patient;
-use Heartwood\Core\Trainer\Progress;
 use Heartwood\Core\Trainer\Start;
 use Heartwood\Core\Trainer\Tool;
 use Heartwood\Core\Trainer\Trainer;
@@ -26,23 +24,6 @@ use Heartwood\Core\Trainer\Trainer;
 require_once __DIR__ . '/TrainerRounds.php';
 
 // What was chosen is carried out on a pack that cannot burn.
-
-/** @return list<array<string, mixed>> acts of a pack with its groups brought up by themselves */
-function broughtUp(int $k): array
-{
-    return [['do' => 'isolate'], ['do' => 'read', 'from' => 'T' . ($k - 1), 'to' => "T$k"], ['do' => 'supply', 'group' => $k]];
-}
-
-/** @param  list<array<string, mixed>>  $acts  @return array<string, mixed> what the last of them came to */
-function after(Heartwood\Core\Trainer\Round $round, array $acts): array
-{
-    $last = [];
-    foreach ($acts as $a) {
-        $last = act($round, $a);
-    }
-
-    return $last;
-}
 
 /** @return array<string, mixed> */
 function worked(int $level, int $seed, array $acts, array $answer, ?array $work): array
@@ -155,7 +136,7 @@ it('brings one low group up to its neighbours, and what goes in is what it holds
     $round = atWork(Ailment::Undercharged);
     $g = $round->patient->group(2);
     $held = $g->charge * $g->capacityAh;
-    $went = after($round, broughtUp(2));
+    $went = workDone($round, broughtUp(2));
     expect($went['good'])
         ->toBeTrue()
         ->and($went['ended'])
@@ -179,7 +160,7 @@ it('recovers a deep-discharged group slowly first, and leaves the trial in the r
     $floor = $round->patient->spec->profile()->prechargeV;
     $slow = $round->knownV()[1] < $floor;
     expect($round->patient->gives)->toBeFalse();
-    $went = after($round, broughtUp(2));
+    $went = workDone($round, broughtUp(2));
     expect($went['good'])->toBeTrue()->and($round->patient->gives)->toBeTrue();
     $record = $round->record();
     expect(array_column($record['events'], 'kind'))->toBe(['group-charged']);
@@ -201,7 +182,7 @@ it('goes slowly where a group stands under its pre-charge, at a twentieth of its
     act($round, ['do' => 'look']);
     readAll($round);
     $round->carryOut(Fields::of(['findings' => []]));
-    $went = after($round, broughtUp(2));
+    $went = workDone($round, broughtUp(2));
     $trial = $round->record()['tests'][0];
     $slow = RunLimits::SLOW_C * (float) $p->spec->groupCapacityAh();
     expect($went['good'])
@@ -219,7 +200,7 @@ it('goes slowly where a group stands under its pre-charge, at a twentieth of its
 
 it('fills one group to full by its tail, and goes past full with none', function (): void {
     $round = atWork(Ailment::Nothing);
-    $went = after($round, [
+    $went = workDone($round, [
         ['do' => 'isolate'],
         ['do' => 'read', 'from' => 'T1', 'to' => 'T2'],
         ['do' => 'supply', 'group' => 2, 'to' => 'full'],
@@ -243,7 +224,7 @@ it('brings a whole pack up past its board until the board takes over, and no fur
     act($round, ['do' => 'look']);
     readAll($round);
     $round->carryOut(Fields::of(['findings' => []]));
-    $went = after($round, [['do' => 'isolate'], ['do' => 'supply']]);
+    $went = workDone($round, [['do' => 'isolate'], ['do' => 'supply']]);
     expect($went['good'])->toBeTrue()->and($went['group'])->toBeNull()->and($went['text'])->toContain('the board takes over');
     expect($p->gives)->toBeTrue()->and(min(array_map($p->across(...), range(1, $p->spec->series))))->toBeLessThan(3.4);
 });
@@ -356,10 +337,10 @@ it('works on no pack that nobody looked at, and opens none that is swollen', fun
     $blind = roundWith(Ailment::Undercharged);
     readAll($blind);
     $blind->carryOut(Fields::of(['findings' => []]));
-    after($blind, broughtUp(2));
+    workDone($blind, broughtUp(2));
     expect($blind->unsafe)->toContain('before anybody had looked');
     $swollen = atWork(Ailment::Swollen);
-    after($swollen, [['do' => 'isolate'], ['do' => 'hands', 'action' => 'replace-board']]);
+    workDone($swollen, [['do' => 'isolate'], ['do' => 'hands', 'action' => 'replace-board']]);
     expect($swollen->unsafe)->toContain('quarantine');
 });
 
@@ -367,25 +348,25 @@ it('puts the plug in after a pin check that is right, and never where leads were
     $swap = [['do' => 'isolate'], ['do' => 'hands', 'action' => 'replace-board']];
     $check = [['do' => 'test', 'test' => ['kind' => 'pin-check']], ['do' => 'plug']];
     $right = atWork(Ailment::OutputDead);
-    after($right, $swap);
+    workDone($right, $swap);
     expect($right->patient->plugged)->toBeFalse();
     readAll($right);
-    after($right, $check);
+    workDone($right, $check);
     expect($right->unsafe)->toBeNull()->and($right->patient->plugged)->toBeTrue();
     // Taken out once more by hand it goes back as it was: nothing was opened since.
-    after($right, [['do' => 'unplug'], ['do' => 'plug']]);
+    workDone($right, [['do' => 'unplug'], ['do' => 'plug']]);
     expect($right->unsafe)->toBeNull();
 
     $moved = atWork(Ailment::Shifted);
-    after($moved, $swap);
+    workDone($moved, $swap);
     readAll($moved);
-    after($moved, $check);
+    workDone($moved, $check);
     expect($moved->unsafe)->toContain('its pin check was not right');
 
     $mended = atWork(Ailment::Shifted);
-    after($mended, [['do' => 'isolate'], ['do' => 'hands', 'action' => 'repair-sense']]);
+    workDone($mended, [['do' => 'isolate'], ['do' => 'hands', 'action' => 'repair-sense']]);
     readAll($mended);
-    after($mended, $check);
+    workDone($mended, $check);
     expect($mended->unsafe)->toBeNull();
 });
 
@@ -393,7 +374,7 @@ it('takes a pin check of the pack as it was for none of the pack as it is', func
     $round = atWork(Ailment::OutputDead);
     act($round, ['do' => 'test', 'test' => ['kind' => 'pin-check']]);
     expect($round->pinsRead())->not->toBeNull();
-    after($round, [['do' => 'isolate'], ['do' => 'hands', 'action' => 'replace-board']]);
+    workDone($round, [['do' => 'isolate'], ['do' => 'hands', 'action' => 'replace-board']]);
     expect($round->pinsRead())->toBeNull();
 });
 
@@ -407,7 +388,7 @@ it('lets nobody begin again what a rule has ended, before something was done to 
         return $round;
     };
     $round = $hangs();
-    $went = after($round, broughtUp(2));
+    $went = workDone($round, broughtUp(2));
     expect($went['good'])->toBeFalse()->and($went['ended'])->toBe('volts hang')->and($round->unsafe)->toBeNull();
     expect($round->verdict()->findings)->not->toBe([]);
     clip($round, 2);
@@ -415,10 +396,10 @@ it('lets nobody begin again what a rule has ended, before something was done to 
     expect($round->unsafe)->toContain('it was begun again');
 
     $replaced = $hangs();
-    after($replaced, broughtUp(2));
-    after($replaced, [['do' => 'hands', 'action' => 'replace-group', 'where' => [['group' => 2]], 'stands_v' => 3.6]]);
+    workDone($replaced, broughtUp(2));
+    workDone($replaced, [['do' => 'hands', 'action' => 'replace-group', 'where' => [['group' => 2]], 'stands_v' => 3.6]]);
     readAll($replaced);
-    expect(after($replaced, broughtUp(2))['good'])->toBeTrue()->and($replaced->unsafe)->toBeNull();
+    expect(workDone($replaced, broughtUp(2))['good'])->toBeTrue()->and($replaced->unsafe)->toBeNull();
 });
 
 it('says what cannot be done, and ends nothing by it', function (array $act, string $why): void {
@@ -461,39 +442,6 @@ it('does nothing of the work before there is an answer', function (array $act): 
     [['do' => 'level', 'hours' => 2]],
 ]);
 
-it('takes of the clock what the work takes, and counts parts and hands', function (): void {
-    $round = atWork(Ailment::Dead);
-    $at = fn(): float => $round->patient->clockS;
-    $began = $at();
-    act($round, ['do' => 'isolate']);
-    expect($at() - $began)->toEqual(TrainerLimits::ISOLATE_S);
-    $began = $at();
-    act($round, ['do' => 'hands', 'action' => 'replace-group', 'where' => [['group' => 2]], 'stands_v' => 3.8]);
-    expect($at() - $began)->toEqual(60 * RepairAction::ReplaceGroup->minutes());
-    $o = Outturn::of($round, 0, null);
-    $cells = $round->patient->spec->parallel * TrainerLimits::CELL_CENTS;
-    expect($o->minutes)
-        ->toBe(RepairAction::ReplaceGroup->minutes())
-        ->and($o->cost)
-        ->toEqualWithDelta(($cells + ($o->minutes * TrainerLimits::HOUR_CENTS) / 60) / 100, 0.005);
-    // New cells stand as they were brought there.
-    expect($round->patient->across(2))->toEqualWithDelta(3.8, 0.01);
-});
-
-it('gives a run at the supply up after two days, and a charger a day at one time', function (): void {
-    $round = atWork(Ailment::Undercharged);
-    $went = after($round, [
-        ['do' => 'isolate'],
-        ['do' => 'read', 'from' => 'T1', 'to' => 'T2'],
-        ['do' => 'supply', 'group' => 2, 'to' => 'full', 'current_a' => 0.03],
-    ]);
-    expect($went['hours'])->toEqualWithDelta(TrainerLimits::SUPPLY_H, 0.1)->and($went['good'])->toBeFalse();
-    expect(act($round, ['do' => 'level', 'hours' => TrainerLimits::LEVEL_H])['hours'])->toEqual(TrainerLimits::LEVEL_H);
-    act($round, ['do' => 'wait', 'hours' => 12]);
-    readAll($round);
-    expect(act($round, ['do' => 'level', 'hours' => TrainerLimits::LEVEL_H + 0.1])['why'])->toContain('no longer than 24 hours');
-});
-
 it('levels at the top what its board bleeds, and in the middle nothing', function (): void {
     $round = atWork(Ailment::Nothing);
     $spread = fn(): float => max(array_map($round->patient->across(...), range(1, $round->patient->spec->series))) -
@@ -507,7 +455,7 @@ it('levels at the top what its board bleeds, and in the middle nothing', functio
     expect($apart)->toBeGreaterThan(0.01)->and($spread())->toBeLessThan(0.006);
     // Without its plug a board bleeds nothing.
     $out = atWork(Ailment::Nothing);
-    after($out, [['do' => 'test', 'test' => ['kind' => 'charge']], ['do' => 'wait', 'hours' => 1], ['do' => 'unplug']]);
+    workDone($out, [['do' => 'test', 'test' => ['kind' => 'charge']], ['do' => 'wait', 'hours' => 1], ['do' => 'unplug']]);
     readAll($out);
     act($out, ['do' => 'level', 'hours' => 12]);
     expect(max(array_map($out->patient->across(...), range(1, $out->patient->spec->series))))->toBeGreaterThan(4.205);
@@ -523,9 +471,9 @@ it('reads with the bench\'s own meter once there is work, and says so in the rec
 it('proves nothing of a pack by what was measured before it was altered', function (): void {
     $status = fn($round): array => array_map(fn(CheckResult $r): string => $r->status, Outturn::checks($round));
     $round = atWork(Ailment::Dead);
-    after($round, [['do' => 'isolate'], ['do' => 'hands', 'action' => 'replace-group', 'where' => [['group' => 2]], 'stands_v' => 3.8]]);
+    workDone($round, [['do' => 'isolate'], ['do' => 'hands', 'action' => 'replace-group', 'where' => [['group' => 2]], 'stands_v' => 3.8]]);
     readAll($round);
-    after($round, [
+    workDone($round, [
         ['do' => 'test', 'test' => ['kind' => 'pin-check']],
         ['do' => 'plug'],
         ['do' => 'test', 'test' => ['kind' => 'charge']],
@@ -536,10 +484,10 @@ it('proves nothing of a pack by what was measured before it was altered', functi
         ->toBe(Check::Taper)
         ->and($status($round)[2])
         ->toBe('passed');
-    after($round, [['do' => 'hands', 'action' => 'clean-joint', 'where' => [['joint' => 3]]], ['do' => 'isolate']]);
+    workDone($round, [['do' => 'hands', 'action' => 'clean-joint', 'where' => [['joint' => 3]]], ['do' => 'isolate']]);
     expect($round->unsafe)->toContain('zero current');
     $again = atWork(Ailment::Dead);
-    after($again, [['do' => 'test', 'test' => ['kind' => 'sensor']], ['do' => 'isolate']]);
+    workDone($again, [['do' => 'test', 'test' => ['kind' => 'sensor']], ['do' => 'isolate']]);
     act($again, ['do' => 'hands', 'action' => 'clean-joint', 'where' => [['joint' => 3]]]);
     expect(array_unique($status($again)))->toBe(['missing']);
 });
@@ -649,59 +597,6 @@ it('names what is wrong with an act of the work', function (array $act, string $
 it('takes acts of the work only after the answer', function (): void {
     expect(SchemaCheck::problems(json_decode('{"do":"isolate"}'), 'round.schema.json', 'act'))->not->toBe([]);
     expect(SchemaCheck::problems(json_decode('{"do":"isolate"}'), 'round.schema.json', 'workAct'))->toBe([]);
-});
-
-it('counts how choices were carried out, and asks for it where a right wants it', function (): void {
-    $ran = fn(int $supplies, ?bool $returned, bool $proved, int $left, bool $safe = true): Attempt => new Attempt(
-        1.0,
-        3,
-        ['group.dead'],
-        $safe,
-        true,
-        true,
-        0.1,
-        [],
-        60,
-        60,
-        ['supplies' => $supplies, 'returned' => $returned, 'proved' => $proved, 'left' => $left],
-    );
-    $plain = new Attempt(1.0, 3, ['group.dead'], true, true, true, 0.1, [], 60, 60);
-    expect((new Progress([$plain]))->carried())->toBeNull();
-    $all = [
-        $plain,
-        $ran(2, true, true, 0),
-        $ran(0, true, true, 1),
-        $ran(1, true, false, 0),
-        $ran(1, false, false, 0),
-        $ran(3, null, false, 2),
-        $ran(1, true, true, 0, false),
-    ];
-    expect((new Progress($all))->carried())->toBe([
-        'rounds' => 6,
-        'supplies' => 4,
-        'returned' => 3,
-        'proved' => 1,
-        'unproved' => 1,
-        'with_fault' => 1,
-    ]);
-    $many = array_fill(0, 30, $plain);
-    $ready = fn(string $right, array $more): array => (new Progress([...$many, ...$more]))->missingFor($right);
-    $runs = TrainerLimits::READY_SUPPLIES['recover'];
-    expect($ready('recover', array_fill(0, $runs, $ran(1, false, false, 0))))->toBe([]);
-    expect($ready('recover', array_fill(0, $runs - 1, $ran(1, false, false, 0))))->toBe([
-        '1 more round carried out at the supply, safely and to the end.',
-    ]);
-    $packs = TrainerLimits::READY_PROVED['sign-off'];
-    expect($ready('sign-off', array_fill(0, $packs, $ran(0, true, true, 0))))->toBe([]);
-    expect($ready('sign-off', array_fill(0, $packs - 1, $ran(0, true, true, 0))))->toBe([
-        '1 more round that went back with everything proved and nothing left wrong.',
-    ]);
-    expect($ready('decide', []))->toBe([]);
-    // Kept and read again it is the same.
-    expect(Attempt::from(Fields::of($all[1]->toArray()))->ran)
-        ->toBe($all[1]->ran)
-        ->and(Attempt::from(Fields::of($plain->toArray()))->ran)
-        ->toBeNull();
 });
 
 it('makes an attempt of a round that was carried out', function (): void {
