@@ -231,6 +231,77 @@ test('a part goes in by hand and not before zero current is proved', async ({ pa
     await expect(page.getByText('Nothing is loosened or joined before').first()).toBeVisible();
 });
 
+test('a dead group is replaced, the pack proved, and it goes back with nothing left wrong', async ({ page }) => {
+    test.slow();
+    await signIn(page, TECHNICIAN);
+    const round = await begin(page);
+    const k = given(round, 'group.dead');
+    await page.reload();
+    const { series } = known(round);
+    await answered(page, 'Group is dead', k, /^Replace the group/);
+    const readAll = async () => {
+        if (!page.url().endsWith('/probe')) await stage(page, 'Probe');
+        await expect(page.getByRole('button', { name: /^Probes on/ })).toBeFocused();
+        for (let n = 1; n <= series; n++) {
+            await page.keyboard.press('Enter');
+            await expect(page.getByRole('button', { name: `T${n - 1} to T${n}`, exact: true })).toBeVisible();
+        }
+    };
+    const came = page.getByRole('status', { name: 'What came of it' });
+    const test_ = async (kind: string, ...fields: [string, string][]) => {
+        await page.getByLabel('Another test, or something done').selectOption(kind);
+        if (kind !== 'plug') {
+            for (const [label, value] of fields) await page.getByLabel(label).fill(value);
+            await page.getByRole('button', { name: 'Do it' }).click();
+        }
+        await expect(came).not.toContainText('refused');
+    };
+    const wait = async (how: string) => {
+        await page.getByRole('button', { name: 'Let time pass' }).click();
+        await page.getByRole('button', { name: how }).click();
+        await expect(came).toContainText('Waited');
+    };
+    // What the others stand at is what the new cells are brought to.
+    const others = (await page.request.get(`/api/training/rounds/${round}`).then((r) => r.json())) as {
+        check: { groups: { v: number | null }[] };
+    };
+    const volts = others.check.groups.map((g) => g.v ?? 0).filter((v) => v > 2);
+    const middle = volts.sort((a, b) => a - b)[Math.floor(volts.length / 2)]!;
+    await page.getByRole('button', { name: /prove zero current$/ }).click();
+    await expect(page.getByText('Nothing is connected')).toBeVisible();
+    const hands = page.getByRole('form', { name: 'By hand' });
+    await hands.getByLabel('The new cells were brought to, V').fill(middle.toFixed(3));
+    await hands.getByRole('button', { name: 'Do it by hand' }).click();
+    await expect(came).toContainText('the sense plug is out');
+    await readAll();
+    await test_('pin-check');
+    await expect(came).toContainText('pins against the first');
+    await test_('plug');
+    await expect(came).toContainText('Sense plug put in');
+    await test_('charge');
+    await expect(came).toContainText('stopped by charger');
+    await stage(page, 'Work');
+    await page.getByRole('button', { name: 'Leave it on' }).click();
+    await expect(came).toContainText('Left on its charger');
+    await wait('over night');
+    await readAll();
+    await wait('a week');
+    await readAll();
+    await test_('load', ['Amps out of it', '5'], ['For seconds', '60']);
+    await expect(came).toContainText('groups from B-');
+    await page.getByLabel('Another test, or something done').selectOption('capacity');
+    await page.getByRole('button', { name: 'Do it' }).click();
+    await expect(came).toContainText('holds Ah');
+    await stage(page, 'Work');
+    await expect(page.getByRole('region', { name: 'Does it go back' })).toContainText('Everything that can be proved here is proved.');
+    await page.getByRole('button', { name: 'It goes back', exact: true }).click();
+    const ran = page.getByRole('region', { name: 'How you carried it out' });
+    await expect(ran).toContainText('It went back with everything proved that can be proved here.');
+    await expect(ran).toContainText('Of what was wrong with it nothing is left.');
+    await page.getByRole('link', { name: 'How I get on' }).click();
+    await expect(page.getByRole('region', { name: 'How you get on' })).toContainText('with everything proved and nothing left wrong');
+});
+
 test('two windows play one round in turn, and a round that is given up tells what it was', async ({ page, context }) => {
     await signIn(page, TECHNICIAN);
     await begin(page, 2);

@@ -14,7 +14,7 @@ use Heartwood\Core\Twin\LiveGroup;
 final class Rounds
 {
     /** What a group strays by from its fellows: charge, capacity, resistance (shares); volts off the curve. */
-    private const SPREAD = 0.004;
+    private const SPREAD = 0.0025;
 
     private const CAPACITY = 0.01;
 

@@ -1,4 +1,4 @@
-import { useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { useOutletContext } from 'react-router';
 import { number } from '@/lib/number';
 import { type Order, type Pair, sequence } from '@/lib/order';
@@ -35,6 +35,13 @@ export function Component() {
     const last = round.acts.at(-1);
     const shown = run.at(-1);
     const button = useRef<HTMLButtonElement>(null);
+    // After anything but a reading the probes are the next thing, and Enter takes them.
+    const done = round.acts.length;
+    const seen = useRef(done);
+    useEffect(() => {
+        if (seen.current !== done && run.length === 0) button.current?.focus();
+        seen.current = done;
+    }, [done, run.length]);
     const read = (pair: Pair | null) => {
         if (!pair || round.over) return;
         setAsks(asks.slice(1));

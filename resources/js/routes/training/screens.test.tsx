@@ -412,6 +412,19 @@ describe('a round', () => {
     });
 });
 
+describe('the probes', () => {
+    it('have the keys again after anything that is no reading', async () => {
+        answers['/api/training/rounds/{trainingRound}'] = round({ acts: [looked, read(1, 3.7)] });
+        show(`/training/${ID}/probe`);
+        const button = await screen.findByRole('button', { name: /^Probes on/ });
+        fireEvent.click(screen.getByRole('button', { name: 'Let time pass' }));
+        const waited = { act: { do: 'wait', hours: 1 }, seconds: 3600, result: {} };
+        answered(round({ acts: [looked, read(1, 3.7), waited] }));
+        fireEvent.click(screen.getByRole('button', { name: 'an hour' }));
+        await waitFor(() => expect(document.activeElement).toBe(button));
+    });
+});
+
 describe('an answer', () => {
     it('is said with its place and its sureness, kept over a reload, and sent with what is to be done', async () => {
         show(`/training/${ID}/plan`);
