@@ -211,7 +211,9 @@ final readonly class Outcome
         $g = $this->p->group($k);
         $daily =
             ($g->leakA * self::DAY_H) / $g->capacityAh + ($this->p->plugged ? $this->p->drainPerDay[$k] ?? 0.0 : 0.0) + Patient::SOUND_LEAK;
-        $this->p->rests(3600 * self::DAY_H * $days);
+        // All groups stand through the same days: who has waited for one has waited for the others.
+        $stood = min($this->p->restedS, $this->p->clockS);
+        $this->p->rests(max(0.0, 3600 * self::DAY_H * $days - $stood));
 
         return [
             'scope' => ['group' => $k],

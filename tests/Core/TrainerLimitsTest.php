@@ -152,3 +152,23 @@ it('gives a run at the supply up after two days, and a charger a day at one time
     readAll($round);
     expect(act($round, ['do' => 'level', 'hours' => 24.1])['why'])->toContain('no longer than 24 hours');
 });
+
+it('waits for the refill of all groups once: they stand through the same days', function (): void {
+    $round = roundWith(Ailment::Nothing);
+    act($round, ['do' => 'look']);
+    readAll($round);
+    $refill = fn(int $k, int $days): int => $round->play(
+        Fields::of(['do' => 'test', 'test' => ['kind' => 'refill', 'scope' => ['group' => $k], 'days' => $days]]),
+    )['seconds'];
+    expect($refill(1, 9))->toBeGreaterThan(8 * 86_400);
+    expect($refill(2, 9))->toBeLessThan(3 * 3600);
+    // Longer than they have stood is waited for; what they lay on the way here counts for nothing.
+    expect($refill(3, 12))
+        ->toBeGreaterThan(2 * 86_400)
+        ->toBeLessThan(3 * 86_400);
+    $flowed = $round->play(Fields::of(['do' => 'load', 'current_a' => -1, 'seconds' => 10]));
+    expect($flowed['seconds'])
+        ->toBeGreaterThan(0)
+        ->and($refill(1, 9))
+        ->toBeGreaterThan(8 * 86_400);
+});

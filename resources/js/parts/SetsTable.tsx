@@ -70,7 +70,10 @@ export function VoltsOfSets({ sets, series }: { sets: SetOfVolts[]; series: numb
                                     const v = m.groups_v[k - 1] ?? null;
                                     const mv = v === null ? 0 : Math.round((v - middle[i]!) * 1000);
                                     return (
-                                        <td key={m.id} className={`text-right px-3 py-0.5 ${Math.abs(mv) > 20 ? 'font-bold' : ''}`}>
+                                        <td
+                                            key={m.id}
+                                            className={`text-right px-3 py-0.5 whitespace-nowrap ${Math.abs(mv) > 20 ? 'font-bold' : ''}`}
+                                        >
                                             {v === null ? '--' : v.toFixed(3)}{' '}
                                             <span className="text-muted font-normal">
                                                 {v === null || mv === 0 ? '' : `${mv > 0 ? '+' : ''}${mv}`}
