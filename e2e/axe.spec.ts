@@ -160,6 +160,17 @@ test('axe finds nothing on any screen at any size, and the Tab key reaches all o
         }
     };
     await Promise.all([walk(page), walk(await context.newPage())]);
+    // Answered, carried out, and told.
+    await open(page, `${round}/verdict`);
+    await page.getByLabel('Nothing is wrong with it').check();
+    await page.getByRole('link', { name: 'Choose what to do' }).click();
+    await page.getByRole('radio', { name: 'Leave it as it is' }).check();
+    await page.getByRole('button', { name: 'That is my answer: to work' }).click();
+    await page.waitForURL(/carry-out/);
+    found.push(...(await everywhere(page, 'training work', sizesOf(0))));
+    await page.getByRole('button', { name: 'It does not', exact: true }).click();
+    await page.waitForURL(/debrief/);
+    found.push(...(await everywhere(page, 'training debrief', sizesOf(1))));
     expect(found).toEqual([]);
 });
 

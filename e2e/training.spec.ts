@@ -338,6 +338,25 @@ test('the owner sees how everybody gets on and who is ready for what; a trainee 
     await expect(piet).toContainText('trainee');
     await expect(piet).toContainText('⬣');
     await expect(piet).toContainText('more rounds at level 2 or higher.');
+    await piet.getByText('show the curve of Piet Aldous').locator('..').click();
+    await expect(piet.getByRole('img', { name: /^Stated sureness against what was so/ })).toBeVisible();
+    // A month later, two dozen rounds on, some of them carried out at the supply: what they speak for is said, and given by a person.
+    asked(`
+        $p = App\\Models\\Person::query()->where('name', 'Piet Aldous')->firstOrFail();
+        foreach (range(1, 24) as $n) {
+            $at = now()->addSeconds($n);
+            $ran = ['supplies' => 1, 'returned' => true, 'proved' => true, 'left' => 0];
+            App\\Models\\TrainingRound::query()->create(['id' => (string) Illuminate\\Support\\Str::uuid7(),
+                'workshop_id' => $p->workshop_id, 'person_id' => $p->id, 'level' => 2, 'seed' => $n,
+                'sitting_at' => $at, 'started_at' => $at, 'ended_at' => $at,
+                'ended_by' => 'answer', 'attempt' => ['days' => 1.0 + $n, 'level' => 2, 'kinds' => ['group.dead'], 'safe' => true,
+                'right' => true, 'place_right' => true, 'brier' => 0.02, 'stated' => [['p' => 0.9, 'so' => true]], 'seconds' => 900,
+                'best_seconds' => 600, 'ran' => $ran]]);
+        }
+        return true;`);
+    await page.reload();
+    await expect(piet).toContainText('✓ ready to charge, recover and balance at a supply');
+    await expect(piet).toContainText('to lift a safety state: 12 more rounds at level 4 or higher.');
     await page.getByRole('link', { name: 'Give a right by hand' }).click();
     await expect(page).toHaveURL(/\/people/);
 });

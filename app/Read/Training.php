@@ -297,7 +297,7 @@ final class Training
                     'ended_at' => $round->ended_at->toIso8601ZuluString(),
                     'unsafe' => $round->score['unsafe'],
                     'answer' => $round->answer,
-                    'score' => $round->score + ['outturn' => null],
+                    'score' => $round->score + ['outturn' => null, 'took' => null, 'best_took' => null],
                     'truth' => array_map(fn(array $t): array => $t + ['title' => self::at($t)], $round->score['truth']),
                     'said' => array_map(
                         fn(array $f): array => $f + ['where' => null, 'title' => self::at($f)],

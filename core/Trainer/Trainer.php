@@ -18,7 +18,18 @@ use Heartwood\Core\Repair\RepairAction;
 final class Trainer
 {
     /** What a score says to the screens alone. */
-    private const BESIDE = ['unsafe' => 1, 'came_ah' => 1, 'best_choice' => 1, 'best_brier' => 1, 'outturn' => 1];
+    private const BESIDE = [
+        'unsafe' => 1,
+        'came_ah' => 1,
+        'best_choice' => 1,
+        'best_brier' => 1,
+        'outturn' => 1,
+        'took' => 1,
+        'best_took' => 1,
+    ];
+
+    /** Acts that find something out by more than a reading. */
+    private const TESTS = ['load', 'charge', 'test'];
 
     /**
      * @param  list<Fields>  $acts
@@ -52,7 +63,7 @@ final class Trainer
     /**
      * A round that is over, as it is scored. Beside it: `unsafe`, the rule that was broken; `came_ah`, what the pack gave as it came;
      * `best_choice`, what the tool would have done and what that gives; `best_brier`, how it would have stood; `outturn`, what came of
-     * the choice where it was carried out.
+     * the choice where it was carried out; `took`, `best_took`, readings and tests of both lines.
      *
      * @param  list<Fields>  $acts
      * @param  Fields|null  $answer  null where it was left, or an unsafe act ended it
@@ -60,6 +71,7 @@ final class Trainer
      * @return array{safe: bool, unsafe: string|null, right: bool, place_right: bool, brier: float, seconds: int, best_seconds: int,
      *   choice: array<string, mixed>|null, came_ah: float, best_choice: array<string, mixed>|null,
      *   best_brier: float, outturn: array<string, mixed>|null,
+     *   took: array{readings: int, tests: int}, best_took: array{readings: int, tests: int},
      *   truth: list<array{code: string, where: array<string, int>|null}>, debrief: list<string>}
      */
     public static function judged(Start $start, array $acts, ?Fields $answer, ?Handover $work = null): array
@@ -204,6 +216,7 @@ final class Trainer
      * @return array{safe: bool, unsafe: string|null, right: bool, place_right: bool, brier: float, seconds: int, best_seconds: int,
      *   choice: array<string, mixed>|null, came_ah: float, best_choice: array<string, mixed>|null,
      *   best_brier: float, outturn: array<string, mixed>|null,
+     *   took: array{readings: int, tests: int}, best_took: array{readings: int, tests: int},
      *   truth: list<array{code: string, where: array<string, int>|null}>, debrief: list<string>}
      */
     private static function score(
@@ -247,9 +260,23 @@ final class Trainer
             'came_ah' => Choice::of(RepairAction::None, [], $start->round()->patient)->usableAh,
             'best_choice' => self::bestChoice($start, $best),
             'best_brier' => round(Score::of(Tool::answer($best)['findings'], $truth)->brier, 4),
+            'took' => self::took(array_map(fn(Fields $a): string => (string) $a->string('do'), array_slice($acts, 0, count($done)))),
+            'best_took' => self::took(array_map(strval(...), array_column($tool->acts, 'do'))),
             'outturn' => $outturn === null ? null : $outturn->toArray() + ['walk' => Debrief::ofWork($work->acts ?? [], $worked)],
             'truth' => $truth,
             'debrief' => (new Debrief($start))->of($acts, count($done), $truth, $unsafe, $tool, $best),
+        ];
+    }
+
+    /**
+     * @param  list<string>  $done  what each act was
+     * @return array{readings: int, tests: int}
+     */
+    private static function took(array $done): array
+    {
+        return [
+            'readings' => count(array_keys($done, 'read', true)),
+            'tests' => count(array_filter($done, fn(string $do): bool => in_array($do, self::TESTS, true))),
         ];
     }
 

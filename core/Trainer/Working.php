@@ -41,6 +41,11 @@ final class Working
     /** After these a charger, a load or a tester hangs on it. */
     private const CONNECTS = ['capacity', 'discharge', 'recovery', 'refill', 'wake', 'charger', 'load-check', 'charger-trial'];
 
+    /** Tests that put charge in. */
+    private const FILLS = ['charge', 'refill', 'capacity', 'recovery'];
+
+    private const CYCLE = ['do' => 'test', 'test' => ['kind' => 'charge']];
+
     /** What an action of hands leaves in the record. */
     private const EVENTS = [
         'replace-group' => 'group-replaced',
@@ -104,8 +109,24 @@ final class Working
             'plug' => $this->opened ? $this->pins() : null,
             'hands' => $this->unsafeHands($act),
             'supply' => $this->unsafeSupply($act),
+            'charge', 'level' => $this->rejected(null),
+            'test' => in_array($act->object('test')->string('kind'), self::FILLS, true)
+                ? $this->rejected($act->object('test')->object('scope')->int('group'))
+                : null,
             default => null,
         };
+    }
+
+    /** Whether charge would go into a group that a rule of recovery has rejected; null for the whole pack. */
+    private function rejected(?int $group): ?string
+    {
+        foreach ($this->ended as $k => $why) {
+            if ($k === 0 || $group === null || $k === $group) {
+                return ($k === 0 ? 'The pack' : "Group $k") . " was rejected at the supply and charge went into it again: $why";
+            }
+        }
+
+        return null;
     }
 
     /** @return array<string, mixed> */
@@ -173,7 +194,12 @@ final class Working
             return 'Nothing is loosened or joined before charger, load and sibling packs are off and zero current is proved.';
         }
 
-        return $action === RepairAction::ReplaceCell ? $this->apart($act) : null;
+        return match ($action) {
+            RepairAction::ReplaceCell => $this->apart($act),
+            // A gauge is taught by a whole charge and a whole discharge.
+            RepairAction::RelearnGauge => $this->rejected(null) ?? (new Unsafe($this->round))->why(new Fields(self::CYCLE)),
+            default => null,
+        };
     }
 
     /** Whether a cell would be joined to a group that the join rule keeps it from. */
@@ -224,11 +250,8 @@ final class Working
             return "Current flowed before every group was read: nobody knows how group $k stands.";
         }
         $k = $act->int('group');
-        if (isset($this->ended[$k ?? 0])) {
-            return "The last run there was ended by a rule, and it was begun again: {$this->ended[$k ?? 0]}";
-        }
 
-        return $k === null ? $this->unsafePast($act, $p, $known) : $this->unsafeGroup($act, $k, $p, $known);
+        return $this->rejected($k) ?? ($k === null ? $this->unsafePast($act, $p, $known) : $this->unsafeGroup($act, $k, $p, $known));
     }
 
     /** @param  list<float|null>  $known */

@@ -320,6 +320,7 @@ dataset('never', [
         ],
         'before every group was read',
     ],
+    'a gauge taught with a dead group' => [Ailment::Dead, [['do' => 'hands', 'action' => 'relearn-gauge']], 'under the floor'],
     'a charger left on with a dead group' => [Ailment::Dead, [['do' => 'level', 'hours' => 2]], 'under the floor'],
 ]);
 
@@ -393,7 +394,26 @@ it('lets nobody begin again what a rule has ended, before something was done to 
     expect($round->verdict()->findings)->not->toBe([]);
     clip($round, 2);
     act($round, ['do' => 'supply', 'group' => 2]);
-    expect($round->unsafe)->toContain('it was begun again');
+    expect($round->unsafe)->toContain('Group 2 was rejected at the supply and charge went into it again: Risen');
+    // Nor by another way: through its charger, with the pack, at a tester; another group may be filled.
+    foreach (
+        [
+            ['do' => 'charge', 'current_a' => 0.5, 'minutes' => 5],
+            ['do' => 'level', 'hours' => 1],
+            ['do' => 'test', 'test' => ['kind' => 'refill', 'scope' => ['group' => 2]]],
+            ['do' => 'hands', 'action' => 'relearn-gauge'],
+        ]
+        as $way
+    ) {
+        $other = $hangs();
+        workDone($other, broughtUp(2));
+        // It has come up a little since, over its cut-off, and is no better for it.
+        $other->patient->fixedV[2] = 3.5;
+        readAll($other);
+        expect(act($other, ['do' => 'test', 'test' => ['kind' => 'capacity', 'scope' => ['group' => 3]]])['refused'] ?? false)->toBeFalse();
+        act($other, $way);
+        expect($other->unsafe)->toContain('Group 2 was rejected');
+    }
 
     $replaced = $hangs();
     workDone($replaced, broughtUp(2));
@@ -607,6 +627,14 @@ it('makes an attempt of a round that was carried out', function (): void {
     $k = $answer->object('option')->objects('where')[0]->int('group');
     $work = new Handover(array_map(fn(array $a): Fields => new Fields($a), broughtUp($k)), true);
     $score = Trainer::judged(Start::drawn(1, $seed), $acts, $answer, $work);
+    $reads = count(array_filter($tool->acts, fn(array $a): bool => $a['do'] === 'read'));
+    expect($score['took'])
+        ->toBe($score['best_took'])
+        ->and($score['took']['readings'])
+        ->toBe($reads)
+        ->and($score['took']['tests'])
+        ->toBe(count(array_filter($tool->acts, fn(array $a): bool => in_array($a['do'], ['load', 'charge', 'test'], true))));
+    expect(Trainer::judged(Start::drawn(1, $seed), array_slice($acts, 0, 3), $answer)['took'])->toBe(['readings' => 2, 'tests' => 0]);
     $attempt = Attempt::of(2.0, Start::drawn(1, $seed), $score, $answer, null);
     expect($attempt->ran)->toBe(['supplies' => 1, 'returned' => true, 'proved' => false, 'left' => 0]);
     $screen = Trainer::screen(Start::drawn(1, $seed), $acts, $answer, $work);

@@ -408,6 +408,13 @@ it('reaches no job, no figure of the shop and no stock', function (): void {
     $priors = $this->getJson('/api/priors')->json();
     played($this->bench, begun($this->bench, 2))->assertOk();
     $this->bench->post('training/rounds/' . begun($this->bench)->id . '/leave')->assertOk();
+    $worked = atWorkbench($this->bench, 'group.dead');
+    $k = $worked->answer['option']['where'][0]['group'];
+    workedOn($this->bench, $worked, [
+        ['do' => 'isolate'],
+        ['do' => 'hands', 'action' => 'replace-group', 'where' => [['group' => $k]], 'stands_v' => 3.7],
+    ]);
+    $this->bench->post("training/rounds/{$worked->id}/finish", ['returned' => true])->assertOk();
     $after = $rows();
     // The answers of writes that may be repeated are kept for a while, and nothing else.
     $grown = array_keys(array_filter($after, fn(int $n, string $t): bool => $n !== $before[$t], ARRAY_FILTER_USE_BOTH));

@@ -116,6 +116,7 @@ const minutes = (s: number) =>
     s < 5400 ? `${Math.round(s / 60)} min` : s < 172_800 ? `${(s / 3600).toFixed(1)} h` : `${(s / 86_400).toFixed(1)} days`;
 
 const ah = (c: { usable_ah: number } | null) => (c ? `${c.usable_ah.toFixed(1)} Ah` : '--');
+const took = (t: { readings: number; tests: number }) => `${t.readings} + ${t.tests}`;
 const hands = (c: { minutes: number } | null) => (c ? `${c.minutes} min` : '--');
 
 /** What came of the choice as it was carried out, beside what was proved of it. */
@@ -159,6 +160,7 @@ function Figures({ score }: { score: Over['score'] }) {
         [<Word of="brier">Sureness</Word>, score.brier.toFixed(2), score.best_brier.toFixed(2)],
         ['Time at the bench', minutes(score.seconds), minutes(score.best_seconds)],
     ];
+    if (score.took && score.best_took) rows.push(['Readings and tests', took(score.took), took(score.best_took)]);
     const { choice, best_choice: best } = score;
     if (choice) {
         const cost = (c: { cost: number } | null) => (c ? money(Math.round(100 * c.cost), currency) : '--');

@@ -77,6 +77,8 @@ const over = (more: Doc = {}): Doc => ({
         choice: { usable_ah: 4.6, cost: 88.5, minutes: 75 },
         best_choice: { title: 'Replace group 2', usable_ah: 4.7, cost: 80, minutes: 75 },
         outturn: null,
+        took: { readings: 6, tests: 1 },
+        best_took: { readings: 24, tests: 3 },
         debrief: ['It was: Group 2 is dead.', 'The best line took 1.0 days.'],
     },
     truth: [{ code: 'group.dead', where: { group: 2 }, title: 'Group 2 is dead' }],
@@ -677,9 +679,10 @@ describe('a debrief', () => {
         const rows = within(went).getAllByRole('row');
         expect(rows[1]!.textContent).toMatch(/0\.040\.01$/);
         expect(rows[2]!.textContent).toContain('30 min25.0 h');
-        expect(rows[3]!.textContent).toBe('The pack gives (as it came: 1.2 Ah)4.6 Ah4.7 Ah');
-        expect(rows[4]!.textContent).toBe('That costs€88.50€80.00');
-        expect(rows[5]!.textContent).toBe('Hands75 min75 min');
+        expect(rows[3]!.textContent).toBe('Readings and tests6 + 124 + 3');
+        expect(rows[4]!.textContent).toBe('The pack gives (as it came: 1.2 Ah)4.6 Ah4.7 Ah');
+        expect(rows[5]!.textContent).toBe('That costs€88.50€80.00');
+        expect(rows[6]!.textContent).toBe('Hands75 min75 min');
         expect(screen.getByRole('region', { name: 'The evidence in its order' }).textContent).toContain('The best line took 1.0 days.');
         expect(screen.getByText('41')).toBeTruthy();
         answered(round({ id: ID.replace('01a', '02b') }));
