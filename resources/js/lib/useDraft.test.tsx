@@ -36,6 +36,16 @@ describe('a draft', () => {
         act(() => api[1]({ text: 'after' }));
         expect(localStorage.length).toBe(0);
     });
+    it('is none any more once it is blank again, and one again when something is typed', () => {
+        mount();
+        act(() => api[1]({ text: 'typed' }));
+        act(() => api[1]({ text: '' }));
+        expect(localStorage.length).toBe(0);
+        act(() => api[1]({ text: 'more' }));
+        act(() => root.unmount());
+        mount();
+        expect(api[0].text).toBe('more');
+    });
     it('keeps drafts of other names apart', () => {
         mount('one');
         act(() => api[1]({ text: 'first' }));

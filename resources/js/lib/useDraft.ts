@@ -14,7 +14,10 @@ export function useDraft<T>(name: string, initial: T): [T, (change: T | ((old: T
     });
     const [done, setDone] = useState(false);
     useEffect(() => {
-        if (!done && JSON.stringify(value) !== JSON.stringify(initial)) localStorage.setItem(slot, JSON.stringify(value));
+        if (done) return;
+        // What is blank again is no draft any more: nobody finds it filled in after a reload.
+        if (JSON.stringify(value) === JSON.stringify(initial)) localStorage.removeItem(slot);
+        else localStorage.setItem(slot, JSON.stringify(value));
     }, [slot, value, done, initial]);
     const clear = useCallback(() => {
         setDone(true);

@@ -11,7 +11,7 @@ export function Checks({ of }: { of: Check[] }) {
                         <span aria-hidden="true">{STATUS[c.status].sign}</span> {c.status}
                     </span>{' '}
                     {c.title}: {c.found}
-                    <span className="block text-muted text-sm">{c.limit}</span>
+                    <span className="block text-muted text-sm">asked: {c.limit}</span>
                 </li>
             ))}
         </ul>

@@ -109,8 +109,8 @@ export function Component() {
                     </div>
                 )}
                 <div>
-                    <Go to={`/training/${round.id}/verdict`} look={target ? 'plain' : 'main'}>
-                        Say what it is
+                    <Go to={`/training/${round.id}/${round.work ? 'carry-out' : 'verdict'}`} look={target ? 'plain' : 'main'}>
+                        {round.work ? 'Back to the work' : 'Say what it is'}
                     </Go>
                 </div>
             </section>

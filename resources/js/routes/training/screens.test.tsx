@@ -595,6 +595,14 @@ describe('the work', () => {
         expect((sent(2) as { act: unknown }).act).toEqual({ do: 'supply' });
     });
 
+    it('goes back to the work from the probes, and not to a verdict that was given', async () => {
+        open();
+        show(`/training/${ID}/probe`);
+        fireEvent.click(await screen.findByRole('link', { name: 'Back to the work' }));
+        expect(screen.queryByRole('link', { name: 'Say what it is' })).toBeNull();
+        await waitFor(() => expect(at()).toBe(`/training/${ID}/carry-out`));
+    });
+
     it('is left on the charger for as long as that may be', async () => {
         open();
         show(`/training/${ID}/carry-out`);

@@ -74,6 +74,11 @@ describe('an act', () => {
     });
     it('is told in a few words, with its place and what came of it', () => {
         expect(said({ do: 'test', test: { kind: 'capacity', scope: { group: 4 } } })).toBe('Capacity: group 4');
+        expect(said({ do: 'test', test: { kind: 'capacity', scope: 'pack' } })).toBe('Capacity');
+        expect(said({ do: 'supply' })).toBe('Supply on the whole string');
+        expect(said({ do: 'supply', group: 3, to: 'neighbours' })).toBe('Supply on group 3');
+        expect(said({ do: 'level', hours: 12 })).toBe('Left on its charger for 12 h');
+        expect(said({ do: 'isolate' })).toBe('Zero current proved');
         expect(said({ do: 'load', current_a: -5, seconds: 60 })).toBe('Loaded with 5 A for 60 s');
         expect(said({ do: 'wait', hours: 72 })).toBe('Waited 3 days');
         expect(cameTo({ kind: 'wake', action: 'button', woke: false })).toBe('woke: no');

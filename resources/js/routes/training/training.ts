@@ -140,7 +140,7 @@ export const FLOWS: TestForm[] = [
 /** An act in a few words, with its place. */
 export function said(act: Act): string {
     const test = (act['test'] ?? {}) as Record<string, unknown>;
-    const at = Object.entries({ ...(test['scope'] as object | undefined), ...(test['where'] as object | undefined) })[0];
+    const at = [test['scope'], test['where']].flatMap((w) => (w && typeof w === 'object' ? Object.entries(w) : []))[0];
     switch (act.do) {
         case 'read':
             return `${String(act['from'])} to ${String(act['to'])}`;
