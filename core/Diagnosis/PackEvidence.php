@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Heartwood\Core\Diagnosis;
 
 use Heartwood\Core\Pack\RestCurve;
+use Heartwood\Core\Reading\GroupVoltage;
 use Heartwood\Core\Reading\NetworkSolution;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\Measurement;
@@ -172,6 +173,30 @@ final readonly class PackEvidence
     public function solved(Measurement $m): NetworkSolution
     {
         return $this->draft->solved($m);
+    }
+
+    /**
+     * How the groups stood at rest when something was measured of them: a pack that was charged since says nothing of the plug that was
+     * read before.
+     *
+     * @param  string|null  $at  when; null: as they were read last
+     * @return list<float|null> volts from B-, of the complete set at rest that is nearest in time
+     */
+    public function standingNear(?string $at): array
+    {
+        $then = $at === null ? null : (new \DateTimeImmutable($at))->getTimestamp();
+        $near = null;
+        $apart = INF;
+        foreach ($then === null ? [] : $this->restSets as $set) {
+            $gap = $set['at'] === null ? INF : abs($set['at']->getTimestamp() - $then);
+            if ($gap < $apart && $set['solution']->isComplete()) {
+                [$near, $apart] = [$set['solution'], $gap];
+            }
+        }
+
+        return $near === null
+            ? array_map(fn(GroupEvidence $e): ?float => $e->restV, $this->groups)
+            : array_map(fn(GroupVoltage $g): ?float => $g->volts, $near->groups);
     }
 
     /**

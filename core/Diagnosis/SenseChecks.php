@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Heartwood\Core\Diagnosis;
 
+use Heartwood\Core\Maths\Robust;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Record\Place;
 
@@ -136,12 +137,15 @@ final readonly class SenseChecks
         if ($tests === []) {
             return [];
         }
-        $pins = $tests[count($tests) - 1]->data->numbers('pins_v');
+        $last = $tests[count($tests) - 1]->data;
+        $pins = $last->numbers('pins_v');
         $n = $this->record->pack->series + 1;
         $stair = [0.0];
-        $middle = $this->evidence->middleV ?? $this->record->pack->profile()->nominalV;
-        foreach ($this->evidence->groups as $e) {
-            $stair[] = $stair[count($stair) - 1] + ($e->restV ?? $middle);
+        $stood = $this->evidence->standingNear($last->string('at'));
+        $known = array_values(array_filter($stood, fn(?float $v): bool => $v !== null));
+        $middle = $known === [] ? $this->record->pack->profile()->nominalV : Robust::median($known);
+        foreach ($stood as $v) {
+            $stair[] = $stair[count($stair) - 1] + ($v ?? $middle);
         }
         $verdict = PinStaircase::classify($pins, array_slice($stair, 0, $n), $middle);
 

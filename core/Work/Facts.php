@@ -21,6 +21,8 @@ final readonly class Facts
     /** @var list<float|null> volts at rest of each group of the pack as it is, from B- */
     public array $groupsV;
 
+    private PackEvidence $evidence;
+
     /**
      * @param  array{steps: int, at: float|null, back: float|null, left: int}  $teardown  back: when the last
      *   thing of it was put back
@@ -43,7 +45,14 @@ final readonly class Facts
             }
         }
         $this->rests = $rests;
-        $this->groupsV = array_map(fn(object $g): ?float => $g->restV, (new PackEvidence($record))->groups);
+        $this->evidence = new PackEvidence($record);
+        $this->groupsV = array_map(fn(object $g): ?float => $g->restV, $this->evidence->groups);
+    }
+
+    /** @return list<float|null> volts of each group at rest nearest in time to a test, from B- */
+    public function groupsWhen(Fields $test): array
+    {
+        return $this->evidence->standingNear($test->string('at'));
     }
 
     /** @return list<Fields> tests of a kind, of the pack as it is or was, not older than this */

@@ -347,7 +347,7 @@ final class Work
         if ($last === null) {
             return [null, 'The plug was not read since.'];
         }
-        $volts = array_filter($this->facts->groupsV, fn(?float $v): bool => $v !== null);
+        $volts = array_filter($this->facts->groupsWhen($last), fn(?float $v): bool => $v !== null);
         if (count($volts) !== $this->facts->record->pack->series) {
             return [null, 'Every group is read first: the staircase comes from today\'s voltages.'];
         }

@@ -222,6 +222,26 @@ it(
     )->toBe(0.0),
 );
 
+it('holds a plug against the groups as they stood when it was read: a charge since moves every pin', function (): void {
+    $at = fn(array $pins, string $when): float => Bench::probability(
+        Bench::verdict(
+            [
+                'measurements' => [
+                    Bench::rest('m1', [3.8, 3.8, 3.8, 3.8], at: '2026-05-04T09:00:00Z'),
+                    Bench::rest('m2', [4.19, 4.19, 4.19, 4.19], at: '2026-05-05T09:00:00Z'),
+                ],
+            ] + boardCase([['kind' => 'pin-check', 'at' => $when, 'pins_v' => $pins]]),
+        ),
+        'sense.shifted',
+    );
+    $before = [0, 3.8, 7.6, 11.4, 15.2];
+    expect($at($before, '2026-05-04T09:20:00Z'))->toBe(0.0);
+    // Read after the charge these would be wrong, and leads that were exchanged are wrong then as ever.
+    expect($at($before, '2026-05-05T09:20:00Z'))->toBeGreaterThan(0.9);
+    expect($at([0, 7.6, 3.8, 11.4, 15.2], '2026-05-04T09:20:00Z'))->toBeGreaterThan(0.9);
+    expect($at([0, 4.19, 8.38, 12.57, 16.76], '2026-05-05T09:20:00Z'))->toBe(0.0);
+});
+
 it('stops for what eyes and hand find, whatever the meter says', function (array $inspection, string $code): void {
     $v = Bench::verdict(['inspection' => $inspection] + boardCase());
     expect($v->findings[0]->code)

@@ -529,6 +529,10 @@ it('carries out and proves what the tool chose in four of five rounds, with noth
             $o = Outturn::of($round, 0, $hand->returned);
             $of++;
             $good += $o->isProved() && array_diff(array_column($o->left, 'code'), [Attempt::PROTECTING]) === [] ? 1 : 0;
+            // What the work leaves on record is a job that the verdict reads, and no part of the work is taken for a fault.
+            $found = Verbs::run('diagnose', (string) json_encode($round->record()))['findings'];
+            $sure = array_column(array_filter($found, fn(array $f): bool => $f['probability'] >= 0.5), 'code');
+            expect($sure)->not->toContain('sense.shifted');
             // Never says that it is proved while cells or board are still wrong in a way that the checks see.
             expect($hand->returned)->toBe($o->isProved());
         }

@@ -167,6 +167,9 @@ it('takes the pin check that is right and newer than the weld, and no other', fu
         ->toBeFalse()
         ->and(stepsProved(RepairAction::Reweld, [], factsOf([], ['tests' => [$pins(25, $right)]]), ['weld' => 20])['pin-check']->text)
         ->toContain('Every group is read first');
+    // Charged to full since, the step stays closed: the plug was right when it went in.
+    $full = factsOf([restAt(22), restAt(600, [4.19, 4.19, 4.19, 4.19])], ['tests' => [$pins(25, $right)]]);
+    expect(stepsProved(RepairAction::Reweld, [], $full, ['weld' => 20])['pin-check']->closed)->toBeTrue();
 });
 
 it('wants a cell for every place of the groups that are replaced, and of a cell alone one', function (): void {
