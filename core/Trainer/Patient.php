@@ -66,6 +66,13 @@ final class Patient
 
     public LivePack $cells;
 
+    /** A group with a supply's clips on it, run by itself: the others rest meanwhile, and are told so once they are off. */
+    private ?LivePack $clipped = null;
+
+    private int $clippedAt = 0;
+
+    private float $clippedS = 0.0;
+
     /** Seconds since it came. */
     public float $clockS = 0.0;
 
@@ -237,9 +244,10 @@ final class Patient
     /** @return float volts across group k, its joint with it, as they are now */
     public function across(int $k): float
     {
-        $own = $this->fixedV[$k] ?? $this->cells->volts($k) + ($this->offsetV[$k] ?? 0.0);
+        [$cells, $n] = $this->clipped !== null && $this->clippedAt === $k ? [$this->clipped, 1] : [$this->cells, $k];
+        $own = $this->fixedV[$k] ?? $cells->volts($n) + ($this->offsetV[$k] ?? 0.0);
 
-        return $own + $this->cells->amps($k) * $this->jointOhm[$k - 1];
+        return $own + $cells->amps($n) * $this->jointOhm[$k - 1];
     }
 
     /** @return float volts from B- to a tap */
@@ -336,19 +344,49 @@ final class Patient
         ];
     }
 
+    /** A supply's clips go on a group; null: on the whole string. */
+    public function clipsOn(?int $k): void
+    {
+        [$this->clippedAt, $this->clippedS] = [$k ?? 0, 0.0];
+        $this->clipped = $k === null ? null : new LivePack(RestCurve::of($this->spec->chemistry), [$this->group($k)]);
+    }
+
+    /** And off again: what lay beside it has rested for as long. */
+    public function clipsOff(): void
+    {
+        $beside = $this->cells->groups;
+        unset($beside[$this->clippedAt - 1]);
+        if ($this->clipped !== null && $beside !== []) {
+            (new LivePack(RestCurve::of($this->spec->chemistry), array_values($beside)))->step($this->clippedS);
+        }
+        $this->clipped = null;
+        $this->rests(1.0);
+    }
+
+    /** @return array{a: float, c: float} amps into what the clips are on, and the warmest of it */
+    public function atClips(): array
+    {
+        $groups = $this->clipped === null ? $this->cells->groups : $this->clipped->groups;
+
+        return ['a' => ($this->clipped ?? $this->cells)->amps(1), 'c' => max(0.0, ...array_map(fn(LiveGroup $g): float => $g->c, $groups))];
+    }
+
     /**
-     * A supply at its limits for one step: on group k, or past the board on the whole string. No amps: its output is off.
+     * A supply at its limits for one step, on what its clips are on. No amps: its output is off.
      *
      * @param  float  $volts  between its clips
      */
-    public function fed(float $seconds, ?int $k, float $volts, float $amps): void
+    public function fed(float $seconds, float $volts, float $amps): void
     {
         $this->drains($seconds);
-        match (true) {
-            $amps <= 0.0, $k !== null && isset($this->fixedV[$k]) => $this->cells->step($seconds),
-            $k === null => $this->cells->step($seconds, $this->cells->across($volts - array_sum($this->offsetV), $amps)),
-            default => $this->cells->step($seconds, 0.0, [$k => ['volts' => $volts - ($this->offsetV[$k] ?? 0.0), 'amps' => $amps]]),
-        };
+        if ($this->clipped === null) {
+            $this->cells->step($seconds, $amps > 0.0 ? $this->cells->across($volts - array_sum($this->offsetV), $amps) : 0.0);
+        } else {
+            $k = $this->clippedAt;
+            $drives = $amps > 0.0 && !isset($this->fixedV[$k]);
+            $this->clipped->step($seconds, 0.0, $drives ? [1 => ['volts' => $volts - ($this->offsetV[$k] ?? 0.0), 'amps' => $amps]] : []);
+            $this->clippedS += $seconds;
+        }
         $this->clockS += $seconds;
         $this->flowedS += $amps > 0.0 ? $seconds : 0.0;
         $this->restedS = $amps > 0.0 ? 0.0 : $this->restedS + $seconds;
@@ -398,6 +436,9 @@ final class Patient
     /** A board that has cut lets go again once every group is past its release voltage and none is too full. */
     public function letsGo(): void
     {
+        if (($this->gives === $this->boardGives || $this->wokenBy !== []) && $this->takes === $this->boardTakes) {
+            return;
+        }
         $volts = array_map(fn(int $k): float => $this->across($k), range(1, $this->spec->series));
         if ($this->wokenBy === [] && min($volts) >= $this->spec->lowReleaseV()) {
             $this->gives = $this->boardGives;

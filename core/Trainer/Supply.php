@@ -136,13 +136,15 @@ final class Supply
             ),
         );
         $k = $run->plan()->group;
+        $this->p->clipsOn($k);
         $began = $this->p->clockS;
         $order = Order::off(Phase::Prove);
         while (!$run->isWatchedOut() && $this->p->clockS - $began < 3600 * TrainerLimits::SUPPLY_H) {
             $sample = $this->look($k, $this->p->clockS - $began, $order, $run->plan()->kind === 'bypass');
             $order = $run->take($sample);
-            $this->p->fed(self::EVERY_S, $k, $order->volts, $order->on ? $order->amps : 0.0);
+            $this->p->fed(self::EVERY_S, $order->volts, $order->on ? $order->amps : 0.0);
         }
+        $this->p->clipsOff();
         $end = $run->ended();
 
         return [
@@ -162,12 +164,13 @@ final class Supply
     private function look(?int $k, float $t, Order $order, bool $all): Sample
     {
         $shown = fn(float $v): float => $this->meter->shows($v, $this->luck)['v'];
-        $groups = array_map($this->p->across(...), range(1, $this->p->spec->series));
-        $v = $shown($k === null ? array_sum($groups) : $groups[$k - 1]);
+        $groups = $k === null ? array_map($this->p->across(...), range(1, $this->p->spec->series)) : [];
+        $v = $shown($k === null ? array_sum($groups) : $this->p->across($k));
         // One that holds nothing of its own lets the current through and hangs where it is.
         $hangs = $k !== null && isset($this->p->fixedV[$k]);
-        $a = $hangs ? ($order->on ? $order->amps : 0.0) : round($this->p->cells->amps($k ?? 1), 3);
-        $c = round(max(0.0, ...array_map(fn($g): float => $g->c, $this->p->cells->groups)), 1);
+        $at = $this->p->atClips();
+        $a = $hangs ? ($order->on ? $order->amps : 0.0) : round($at['a'], 3);
+        $c = round($at['c'], 1);
         $this->seen[] = [
             't' => $t,
             'v' => $v,

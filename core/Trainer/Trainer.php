@@ -261,7 +261,7 @@ final class Trainer
             'best_choice' => self::bestChoice($start, $best),
             'best_brier' => round(Score::of(Tool::answer($best)['findings'], $truth)->brier, 4),
             'took' => self::took(array_map(fn(Fields $a): string => (string) $a->string('do'), array_slice($acts, 0, count($done)))),
-            'best_took' => self::took(array_map(strval(...), array_column($tool->acts, 'do'))),
+            'best_took' => self::took(array_map(fn(array $a): string => (string) (new Fields($a))->string('do'), $tool->acts)),
             'outturn' => $outturn === null ? null : $outturn->toArray() + ['walk' => Debrief::ofWork($work->acts ?? [], $worked)],
             'truth' => $truth,
             'debrief' => (new Debrief($start))->of($acts, count($done), $truth, $unsafe, $tool, $best),
