@@ -263,13 +263,16 @@ final class Training
             'full_v' => $screen['full_v'],
             'check' => $screen['check'],
             'acts' => array_map(
-                fn(array $act, array $came): array => [
+                fn(array $act, array $came, int $i): array => [
                     'act' => $act,
                     'seconds' => $came['seconds'],
-                    'result' => (object) $came['result'],
+                    // Of runs at the supply the last is drawn: the curves of the others stay where they are.
+                    'result' =>
+                        (object) ($i === count($done) - 1 ? $came['result'] : array_diff_key((array) $came['result'], ['curve' => 1])),
                 ],
                 array_slice($acts, 0, count($done)),
                 $done,
+                array_keys($done),
             ),
             'sets' => $screen['sets'],
             'most_wait_h' => TrainerLimits::WAIT_H,

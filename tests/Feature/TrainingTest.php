@@ -280,6 +280,10 @@ it('carries a choice out after the answer, tells what it was only once the pack 
     expect($ran->json('work.isolated'))->toBeTrue();
     $came = collect($ran->json('acts'))->last()['result'];
     expect($came['good'])->toBeTrue()->and($came['ended'])->toBe('at its target')->and(count($came['curve']))->toBeGreaterThan(10);
+    // Only the last run is drawn, so only its curve is sent.
+    $later = workedOn($this->bench, $round, [['do' => 'wait', 'hours' => 1]]);
+    $supply = collect($later->json('acts'))->first(fn(array $a): bool => $a['act']['do'] === 'supply');
+    expect($supply['result'])->not->toHaveKey('curve')->and($supply['result']['text'])->toBe($came['text']);
     foreach (['undercharged', (string) $round->seed, 'debrief', 'outturn'] as $told) {
         expect((string) $ran->getContent())->not->toContain("\"$told");
     }
