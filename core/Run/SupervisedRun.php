@@ -673,7 +673,8 @@ final class SupervisedRun implements Supervised
         $this->endedAt = $t;
         $this->paused = null;
         $this->phase = $broken->why->isGood() ? Phase::Done : Phase::Stopped;
-        $driven = $this->lastDrivenV !== null || $this->order->on;
+        // Whatever was read of it: an output that has been on has let current through.
+        $driven = $this->lastDrivenV !== null || $this->order->on || $this->offAt !== null;
         $this->order = Order::off($this->phase);
         $this->offAt = $t;
         $this->after = $driven ? new AfterStop($this->plan, $t, $this->ambientC, $this->seen->celsius()) : null;

@@ -7,6 +7,8 @@ use App\Contract\Verbs;
 use Heartwood\Core\Record\InvalidRecord;
 use Heartwood\Core\Run\RunPlan;
 use Heartwood\Core\Run\Said;
+use Heartwood\Core\Run\Sample;
+use Heartwood\Core\Run\SupervisedRun;
 use Heartwood\Core\Twin\LiveGroup;
 use Tests\Core\Rig;
 
@@ -577,3 +579,34 @@ it('lets a senior answer only for what the rules leave to one', function (?float
     'a technician' => [2.0, 'technician', 'seen daily', false],
     'no reason' => [2.0, 'senior', ' ', false],
 ]);
+
+it('watches on after an output that was on, though nobody read it in time while it was', function (): void {
+    $end = function (bool $late): SupervisedRun {
+        $run = new SupervisedRun(Rig::plan());
+        $t = 0.0;
+        // Proved, and switched on; the next reading comes two minutes later, and by then it is off again.
+        for ($order = null; !($order?->on ?? false) && $t < 200.0; $t += 5.0) {
+            $order = $run->take(Sample::of($t, 2.3, 0.0, 20.0, $order?->volts ?? 0.0, $order?->amps ?? 0.0));
+        }
+        expect($order->on)->toBeTrue();
+        $order = $run->take(Sample::of($t + ($late ? 120.0 : 0.0), 2.31, 0.5, 20.0, $order->volts, $order->amps));
+        expect($order->on)->toBe(!$late);
+        $run->hear(Said::of($t + 125.0, 'end', null, 'test'));
+
+        return $run;
+    };
+    foreach ([true, false] as $late) {
+        $run = $end($late);
+        expect($run->isOver())
+            ->toBeTrue()
+            ->and($run->isWatchedOut())
+            ->toBeFalse()
+            ->and($run->view()['after']['left_s'])
+            ->toBeGreaterThan(1700.0);
+    }
+    // Never on, there is nothing to watch.
+    $cold = new SupervisedRun(Rig::plan());
+    $cold->take(Sample::of(0.0, 2.3, 0.0, 20.0));
+    $cold->hear(Said::of(1.0, 'end', null, 'test'));
+    expect($cold->isWatchedOut())->toBeTrue();
+});
