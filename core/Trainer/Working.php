@@ -38,6 +38,9 @@ final class Working
         Why::TemperatureRises,
     ];
 
+    /** Of these, what is reckoned from the gap in charge, which volts near full or on a plateau tell but roughly. */
+    private const OF_THE_GAP = [Why::ChargeTooMuch, Why::RestFalls];
+
     /** After these a charger, a load or a tester hangs on it. */
     private const CONNECTS = ['capacity', 'discharge', 'recovery', 'refill', 'wake', 'charger', 'load-check', 'charger-trial'];
 
@@ -442,7 +445,7 @@ final class Working
                 ? RepairAction::RecoverGroup
                 : RepairAction::ChargeGroup)
         )->minutes();
-        $this->after($k, $went);
+        $this->after($k, $went, $k !== null && $full);
 
         return [
             'group' => $k,
@@ -469,10 +472,12 @@ final class Working
     }
 
     /** @param  array{why: string, text: string, good: bool, v: float, slow: list<array<string, float>>, ...}  $went */
-    private function after(?int $k, array $went): void
+    private function after(?int $k, array $went, bool $filled): void
     {
         $this->good += $went['good'] ? 1 : 0;
-        if (in_array(Why::from($went['why']), self::REJECTS, true)) {
+        $why = Why::from($went['why']);
+        // A fill that took a little more than its volts had promised says nothing against the group.
+        if (in_array($why, self::REJECTS, true) && !($filled && in_array($why, self::OF_THE_GAP, true))) {
             $this->ended[$k ?? 0] = $went['text'];
         }
         if ($k === null) {

@@ -422,6 +422,24 @@ it('lets nobody begin again what a rule has ended, before something was done to 
     expect(workDone($replaced, broughtUp(2))['good'])->toBeTrue()->and($replaced->unsafe)->toBeNull();
 });
 
+it('holds nothing against a group that took a little more to full than its volts had promised', function (): void {
+    // Phosphate, full and rested: its volts tell the gap but roughly.
+    $round = Start::drawn(1, 3)->round();
+    expect($round->patient->spec->chemistry->isPhosphate())->toBeTrue();
+    act($round, ['do' => 'look']);
+    readAll($round);
+    $round->carryOut(Fields::of(['findings' => []]));
+    foreach (range(1, $round->patient->spec->series) as $k) {
+        $round->patient->stands($k, 3.6);
+    }
+    readAll($round);
+    $full = [['do' => 'isolate'], ['do' => 'read', 'from' => 'T2', 'to' => 'T3'], ['do' => 'supply', 'group' => 3, 'to' => 'full']];
+    $ended = workDone($round, $full)['ended'];
+    expect($ended)->toBe('too much went in');
+    workDone($round, $full);
+    expect($round->unsafe)->toBeNull();
+});
+
 it('says what cannot be done, and ends nothing by it', function (array $act, string $why): void {
     $round = atWork(Ailment::Nothing);
     act($round, ['do' => 'isolate']);
