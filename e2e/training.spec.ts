@@ -254,7 +254,6 @@ test('a dead group is replaced, the pack proved, and it goes back with nothing l
             for (const [label, value] of fields) await page.getByLabel(label).fill(value);
             await page.getByRole('button', { name: 'Do it' }).click();
         }
-        await expect(came).not.toContainText('refused');
     };
     const wait = async (how: string) => {
         await page.getByRole('button', { name: 'Let time pass' }).click();

@@ -19,6 +19,7 @@ use Heartwood\Core\Limits\RunLimits;
 use Heartwood\Core\Reading\RestSpread;
 use Heartwood\Core\Record\JobRecord;
 use Heartwood\Core\Recovery\BypassRules;
+use Heartwood\Core\Recovery\RecoveryPlan;
 use Heartwood\Core\Run\CannotRun;
 use Heartwood\Core\Run\RunPlan;
 use Heartwood\Core\Safety\Isolation;
@@ -330,15 +331,7 @@ final class StartRun
         $groups = self::rest($record);
         $ineligible = [];
         foreach (array_keys($groups) as $i) {
-            if (
-                array_intersect(SupplyPlans::codes($job, $i + 1), [
-                    'group.dead',
-                    'group.reversed',
-                    'cell.swollen',
-                    'cell.leaking',
-                    'cell.hot',
-                ]) !== []
-            ) {
+            if (RecoveryPlan::isNever(SupplyPlans::codes($job, $i + 1))) {
                 $ineligible[] = $i + 1;
             }
         }

@@ -22,6 +22,15 @@ final readonly class RecoveryPlan
 
     private const EARLY_ELSE_V = 2.0;
 
+    /** What keeps a group from any supply, and its word: code of the catalogue by code. */
+    private const NEVER_WORDS = [
+        'group.dead' => 'shorted or dead',
+        'group.reversed' => 'reversed',
+        'cell.swollen' => 'swollen',
+        'cell.leaking' => 'leaking',
+        'cell.hot' => 'hot',
+    ];
+
     /** Letters that a reason has at least. */
     private const REASON = 5;
 
@@ -124,16 +133,7 @@ final readonly class RecoveryPlan
                 $floor + self::SCHOOL_B_V,
             );
         }
-        foreach (
-            [
-                'group.dead' => 'shorted or dead',
-                'group.reversed' => 'reversed',
-                'cell.swollen' => 'swollen',
-                'cell.leaking' => 'leaking',
-                'cell.hot' => 'hot',
-            ]
-            as $code => $word
-        ) {
+        foreach (self::NEVER_WORDS as $code => $word) {
             if (in_array($code, $codes, true) && !($code === 'group.reversed' && $v < 0.0)) {
                 $refusals[] = "Group $group is $word: it is never recovered.";
             }
@@ -204,6 +204,15 @@ final readonly class RecoveryPlan
             $overridable,
             $cautions,
         );
+    }
+
+    /**
+     * @param  list<string>  $codes  of one group
+     * @return bool whether one of them keeps it from any supply
+     */
+    public static function isNever(array $codes): bool
+    {
+        return array_intersect($codes, array_keys(self::NEVER_WORDS)) !== [];
     }
 
     public function isAllowed(): bool

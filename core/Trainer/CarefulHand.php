@@ -32,17 +32,13 @@ final class CarefulHand
     /** What stands so far from the others is read once more, volts. */
     private const STRANGE_V = 0.05;
 
-    /** Days between a fill and a refill; and the tail at which a phosphate pack is read, as a share of its capacity. */
-    private const REFILL_DAYS = 9;
-
+    /** The tail at which a phosphate pack is read, as a share of its capacity. */
     private const TAIL_SHARE = 0.05;
 
     /** The load under which every group is read, as a share of what the board gives. */
     private const LOAD_SHARE = 0.5;
 
     private const DRAWS_S = 600;
-
-    private const WAKES = ['charger-pulse', 'button', 'reconnect', 'device'];
 
     /** @var list<array<string, mixed>> */
     public array $acts = [];
@@ -162,7 +158,7 @@ final class CarefulHand
 
     private function wake(): void
     {
-        foreach (self::WAKES as $way) {
+        foreach (Tool::WAKES as $way) {
             if ($this->do(['do' => 'test', 'test' => ['kind' => 'wake', 'action' => $way]])->bool('woke') === true) {
                 return;
             }
@@ -221,7 +217,7 @@ final class CarefulHand
     private function refills(): void
     {
         foreach (range(1, $this->round->patient->spec->series) as $k) {
-            $this->do(['do' => 'test', 'test' => ['kind' => 'refill', 'scope' => ['group' => $k], 'days' => self::REFILL_DAYS]]);
+            $this->do(['do' => 'test', 'test' => ['kind' => 'refill', 'scope' => ['group' => $k], 'days' => Tool::REFILL_DAYS]]);
         }
     }
 

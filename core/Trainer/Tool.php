@@ -10,6 +10,7 @@ use Heartwood\Core\Diagnosis\TestKind;
 use Heartwood\Core\Diagnosis\Verdict;
 use Heartwood\Core\Fault\Family;
 use Heartwood\Core\Fault\Faults;
+use Heartwood\Core\Limits\RunLimits;
 use Heartwood\Core\Limits\TrainerLimits;
 use Heartwood\Core\Maths\Robust;
 use Heartwood\Core\Record\Fields;
@@ -25,17 +26,14 @@ final class Tool
 
     private const AT_ONCE_DAYS = 0.02;
 
-    private const REFILL_DAYS = 9;
+    public const REFILL_DAYS = 9;
 
     private const DAY_H = 24;
 
     /** Amps of a load step at most. */
     private const LOAD_A = 20.0;
 
-    /** A recovery trial takes the capacity in amp-hours over this, in amps (handbook "Recovery of a deep-discharged group"). */
-    private const TRIAL = 20;
-
-    private const WAKES = ['charger-pulse', 'button', 'reconnect', 'device'];
+    public const WAKES = ['charger-pulse', 'button', 'reconnect', 'device'];
 
     /** A group this far from the middle of all is read again, volts. */
     private const STRANGE_V = 0.3;
@@ -158,7 +156,11 @@ final class Tool
                 ? $this->test(['kind' => 'continuity', 'element' => 'joint', 'where' => ['joint' => $k]])
                 : $this->path(),
             TestKind::Flex => $this->flexed(),
-            TestKind::RecoveryTrial => $this->test(['kind' => 'recovery', 'scope' => ['group' => $k], 'current_a' => $ah / self::TRIAL]),
+            TestKind::RecoveryTrial => $this->test([
+                'kind' => 'recovery',
+                'scope' => ['group' => $k],
+                'current_a' => RunLimits::SLOW_C * $ah,
+            ]),
             TestKind::ChargerCheck => $this->test(['kind' => 'charger']),
             TestKind::GaugeRelearn => $this->test(['kind' => 'gauge']),
             default => $this->test(['kind' => $t->test->value] + $group),

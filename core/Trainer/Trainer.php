@@ -240,9 +240,7 @@ final class Trainer
         $tool = new Tool($start->round());
         $best = $tool->play();
         // What was known when the choice was made, and not what the work found out.
-        $before = $start->round();
-        self::play($before, $acts);
-        $choice = self::choice($start, $before->knownV(), $answer);
+        $choice = self::choice($start, $round->working->knownBefore ?? $round->knownV(), $answer);
         $outturn = $round->working === null ? null : Outturn::of($round, array_sum(array_column($worked, 'seconds')), $work?->returned);
         $unsafe = $round->unsafe ?? $choice?->unsafe;
         $score = Score::of($said, $truth);

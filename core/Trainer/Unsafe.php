@@ -25,9 +25,6 @@ final readonly class Unsafe
 
     private const PUTS_BACK = 'capacity';
 
-    /** A recovery takes at most the capacity in amp-hours over this, in amps (handbook "Recovery of a deep-discharged group"). */
-    private const RECOVERY_MOST = 10;
-
     public function __construct(private Round $round) {}
 
     /** @return string|null the rule that it breaks, in a sentence; null where it breaks none */
@@ -161,7 +158,7 @@ final readonly class Unsafe
     /** More than a recovery takes. */
     private static function ofSlow(float $amps, PackSpec $p): ?string
     {
-        $most = ((float) $p->groupCapacityAh()) / self::RECOVERY_MOST;
+        $most = RunLimits::SLOW_MOST_C * (float) $p->groupCapacityAh();
 
         return $amps > $most ? sprintf('A recovery takes C/20, at most C/10: %.2f A.', $most) : null;
     }

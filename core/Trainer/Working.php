@@ -25,9 +25,6 @@ use Heartwood\Core\Safety\Triage;
  */
 final class Working
 {
-    /** Codes that keep a group from any supply. */
-    private const NEVER_CHARGED = ['group.dead', 'group.reversed', 'cell.swollen', 'cell.leaking', 'cell.hot'];
-
     /** Ends after which a group is not tried again as it is. */
     private const REJECTS = [
         Why::VoltageFalls,
@@ -84,10 +81,14 @@ final class Working
     /** Runs at the supply that came to what they were started for. */
     public int $good = 0;
 
+    /** @var list<float|null> volts of the groups as they were known when the choice was made */
+    public readonly array $knownBefore;
+
     /** @param  Fields  $answer  as it was given */
     public function __construct(private readonly Round $round, private readonly Fields $answer)
     {
-        foreach ($round->knownV() as $i => $v) {
+        $this->knownBefore = $round->knownV();
+        foreach ($this->knownBefore as $i => $v) {
             $v === null || ($this->lastV[$i + 1] = $v);
         }
     }
@@ -261,7 +262,7 @@ final class Working
     private function unsafePast(Fields $act, PackSpec $p, array $known): ?string
     {
         $all = range(1, $p->series);
-        $ineligible = array_values(array_filter($all, fn(int $k): bool => array_intersect($this->said($k), self::NEVER_CHARGED) !== []));
+        $ineligible = array_values(array_filter($all, fn(int $k): bool => RecoveryPlan::isNever($this->said($k))));
 
         return Supply::refusesPast($p, $known, $ineligible, $this->pastA($act, $p))[0] ?? null;
     }
@@ -283,7 +284,7 @@ final class Working
         }
         $amps = $act->float('current_a');
         $plan = Supply::plan($p, $k, $v, $known, $this->said($k), $amps);
-        $never = array_intersect($this->said($k), self::NEVER_CHARGED) !== [];
+        $never = RecoveryPlan::isNever($this->said($k));
 
         return $never ? $plan->refusals[0] ?? null : Unsafe::ofSupply($v, (float) $amps, $p);
     }

@@ -106,6 +106,23 @@ function Card({ title, say, children, onSubmit }: { title: string; say: string; 
     );
 }
 
+/** A number, or several, typed as it stands. */
+function Plain({ label, hint, mode, off, value, set }: PlainOf) {
+    return (
+        <Field label={label} hint={hint}>
+            {(p) => <input {...p} className="digits" inputMode={mode} disabled={off} value={value} onChange={(e) => set(e.target.value)} />}
+        </Field>
+    );
+}
+interface PlainOf {
+    label: string;
+    hint?: string;
+    mode: 'numeric' | 'decimal';
+    off: boolean;
+    value: string;
+    set: (typed: string) => void;
+}
+
 /** Parts in and out, joints, welds, leads: what hands do. */
 function Hands({ round, work, act, off }: { round: Round; work: Work; act: InRound['act']; off: boolean }) {
     const all = useChoices()?.filter((c) => c.by_hand) ?? [];
@@ -158,32 +175,23 @@ function Hands({ round, work, act, off }: { round: Round; work: Work; act: InRou
                     )}
                 </Field>
                 {one?.at && (
-                    <Field label={one.at === 'group' ? 'Which groups' : 'Joints at which taps'}>
-                        {(p) => (
-                            <input
-                                {...p}
-                                className="digits"
-                                inputMode="numeric"
-                                disabled={off}
-                                value={where}
-                                onChange={(e) => setTyped({ ...typed, places: e.target.value })}
-                            />
-                        )}
-                    </Field>
+                    <Plain
+                        label={one.at === 'group' ? 'Which groups' : 'Joints at which taps'}
+                        mode="numeric"
+                        off={off}
+                        value={where}
+                        set={(t) => setTyped({ ...typed, places: t })}
+                    />
                 )}
                 {cells && (
-                    <Field label="The new cells were brought to, V" hint="each of them, at rest">
-                        {(p) => (
-                            <input
-                                {...p}
-                                className="digits"
-                                inputMode="decimal"
-                                disabled={off}
-                                value={typed.stands}
-                                onChange={(e) => setTyped({ ...typed, stands: e.target.value })}
-                            />
-                        )}
-                    </Field>
+                    <Plain
+                        label="The new cells were brought to, V"
+                        hint="each of them, at rest"
+                        mode="decimal"
+                        off={off}
+                        value={typed.stands}
+                        set={(t) => setTyped({ ...typed, stands: t })}
+                    />
                 )}
             </div>
             {wrong && (
@@ -242,18 +250,7 @@ function Supply({ round, act, off }: { round: Round; act: InRound['act']; off: b
                         )}
                     </Field>
                 )}
-                <Field label="Amps" hint="empty: as the plan has it">
-                    {(p) => (
-                        <input
-                            {...p}
-                            className="digits"
-                            inputMode="decimal"
-                            disabled={off}
-                            value={amps}
-                            onChange={(e) => setAmps(e.target.value)}
-                        />
-                    )}
-                </Field>
+                <Plain label="Amps" hint="empty: as the plan has it" mode="decimal" off={off} value={amps} set={(t) => setAmps(t)} />
             </div>
             <div>
                 <Button type="submit" disabled={off}>
@@ -275,18 +272,7 @@ function Level({ work, act, off }: { work: Work; act: InRound['act']; off: boole
             onSubmit={() => may && void act({ do: 'level', hours: h })}
         >
             <div className="flex flex-wrap gap-3 items-end">
-                <Field label={`Hours, at most ${work.most_level_h}`}>
-                    {(p) => (
-                        <input
-                            {...p}
-                            className="digits"
-                            inputMode="decimal"
-                            disabled={off}
-                            value={typed}
-                            onChange={(e) => setTyped(e.target.value)}
-                        />
-                    )}
-                </Field>
+                <Plain label={`Hours, at most ${work.most_level_h}`} mode="decimal" off={off} value={typed} set={(t) => setTyped(t)} />
                 <Button type="submit" disabled={off || !may}>
                     Leave it on
                 </Button>
